@@ -1,0 +1,60 @@
+# The front door. On a bare Debian 12 with git and make, `make demo` and `make test` install what is missing, build
+# and run.
+
+JOBS   ?= $(shell nproc)
+SOURCES = $(shell git ls-files '*.cpp' '*.hpp')
+
+.PHONY: help build demo test test-clang test-asan bench format lint screenshots clean
+
+help:
+	@echo "make demo         play the harbour and show its frames"
+	@echo "make test         build everything with tests, and run them"
+	@echo "make build        the optimised tool, at build/hushed"
+	@echo "make bench        against motion written by hand; loading against the parser alone"
+	@echo "make test-clang   the tests built with clang;  make test-asan  with the sanitizers"
+	@echo "make format lint screenshots clean"
+
+build:
+	@scripts/install-packages.sh build
+	cmake --preset release
+	cmake --build --preset release -j $(JOBS)
+	@cp -f build/release/src/cli/hushed build/hushed
+
+demo: build
+	build/hushed play scenes/harbour.toml --seconds 6 --fps 4
+
+test:
+	@scripts/install-packages.sh build test
+	cmake --preset dev
+	cmake --build --preset dev -j $(JOBS)
+	ctest --preset dev -j $(JOBS)
+
+test-clang test-asan: test-%:
+	@scripts/install-packages.sh build test
+	cmake --preset $*
+	cmake --build --preset $* -j $(JOBS)
+	ctest --preset $* -j $(JOBS)
+
+bench:
+	@scripts/install-packages.sh build test
+	cmake --preset release -DHUSHED_BENCH=ON
+	cmake --build --preset release -j $(JOBS)
+	build/release/bench/bench_frames
+	build/release/bench/bench_loading
+
+format:
+	@scripts/install-packages.sh lint
+	clang-format -i $(SOURCES)
+
+lint:
+	@scripts/install-packages.sh build test lint
+	clang-format --dry-run --Werror $(SOURCES)
+	cmake --preset clang -DCMAKE_EXPORT_COMPILE_COMMANDS=ON
+	git ls-files 'src/*.cpp' | xargs -P $(JOBS) -n 4 clang-tidy -p build/clang --quiet
+
+screenshots: build
+	@scripts/install-packages.sh screenshots
+	scripts/screenshots.sh
+
+clean:
+	rm -rf build

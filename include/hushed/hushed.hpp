@@ -1,0 +1,16 @@
+#pragma once
+
+// Everything a program needs to move objects. Scene files are read by <hushed/load.hpp>.
+
+#include <hushed/angle.hpp>
+#include <hushed/common.hpp>
+#include <hushed/error.hpp>
+#include <hushed/event.hpp>
+#include <hushed/kinds.hpp>
+#include <hushed/moment.hpp>
+#include <hushed/own.hpp>
+#include <hushed/pose.hpp>
+#include <hushed/scene.hpp>
+#include <hushed/shape.hpp>
+#include <hushed/time.hpp>
+#include <hushed/vector.hpp>

@@ -1,0 +1,122 @@
+#pragma once
+
+// What the library asks of a kind of behaviour, built in or your own.
+
+#include <cstdint>
+#include <memory>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include <hushed/field.hpp>
+#include <hushed/handle.hpp>
+#include <hushed/inside/block.hpp>
+#include <hushed/moment.hpp>
+
+namespace hushed::inside {
+
+/// Gives behaviours the world poses of others.
+class Sight {
+ public:
+  /// `reader` is the behaviour that asks: it may read the last tick.
+  virtual Pose world_of(Object object, std::uint32_t reader) const = 0;
+  /// A behaviour of the user's own has thrown; from now on what comes in goes out.
+  virtual void failed(std::uint32_t behaviour, std::string_view why) const = 0;
+
+ protected:
+  ~Sight() = default;
+};
+
+/// A behaviour's own time, as whole seconds and the rest, so that precision does not fade as it grows.
+struct OwnTime {
+  double whole = 0.0;
+  double rest = 0.0;  ///< in [0, 1)
+  double seconds() const { return whole + rest; }
+};
+
+/// The moment at which eight behaviours are evaluated.
+struct BlockMoment {
+  Time time;
+  const Row* whole;         ///< own times: whole seconds
+  const Row* rest;          ///< own times: the rest
+  const PoseBlock* parent;  ///< as inherited
+  unsigned active;          ///< a bit a lane: those that have started and are not held
+  bool commit;              ///< advance memory to this moment, rather than peek
+  double step;              ///< s since the last committed tick
+  const Sight* sight;
+};
+
+/// What is known of one behaviour when it starts, or when its values change.
+struct Start {
+  Pose in;
+  Moment moment;
+};
+
+/// The hot half of a kind: behaviours of one kind and variant, eight to a block, in the order in which
+/// their objects are evaluated.
+class Column {
+ public:
+  virtual ~Column() = default;
+
+  virtual void resize(std::size_t blocks) = 0;
+  /// Puts a behaviour's derived numbers in a lane.
+  virtual void fill(std::size_t block, int lane, std::uint32_t row) = 0;
+  /// Takes eight poses through the behaviour.
+  virtual void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept = 0;
+};
+
+/// The cold half of a kind: the values and what was taken at the start, one row a behaviour.
+class Roster {
+ public:
+  virtual ~Roster() = default;
+
+  virtual std::uint32_t add(const void* values, std::uint32_t behaviour) = 0;
+  virtual void remove(std::uint32_t row) = 0;
+  virtual const void* values(std::uint32_t row) const = 0;
+  virtual void set_values(std::uint32_t row, const void* values) = 0;
+
+  /// Rows whose variants differ stand in columns of their own.
+  virtual unsigned variant(std::uint32_t row) const = 0;
+  virtual std::unique_ptr<Column> column(unsigned variant) = 0;
+
+  /// Takes what is "taken when it starts".
+  virtual void begin(std::uint32_t row, const Start& start) noexcept = 0;
+  /// Takes in the motion so far, so that own time can count from zero again under the values that follow.
+  /// False: it has no phase to keep.
+  virtual bool absorb(std::uint32_t row, OwnTime time, const Start& now, const void* next_values) = 0;
+
+  /// A copy of everything, and its return.
+  virtual std::unique_ptr<Roster> copy() const = 0;
+  virtual void take_back(const Roster& copy, bool values_too) = 0;
+};
+
+/// One kind of behaviour.
+class Kind {
+ public:
+  virtual ~Kind() = default;
+
+  virtual std::string_view name() const = 0;
+  virtual std::string_view summary() const = 0;
+  virtual std::span<const FieldInfo> fields() const = 0;
+  virtual std::span<const Either> alternatives() const = 0;
+  virtual std::string_view example() const = 0;
+
+  /// Advanced from tick to tick, rather than a function of time.
+  virtual bool has_memory() const = 0;
+  /// `begin` must be called, or the first pose may differ from the one coming in.
+  virtual bool needs_start(const void* values) const = 0;
+  virtual std::vector<Object> looks_at(const void* values) const = 0;
+  /// What is wrong with the values together, given the pose that is known to come in (or none).
+  virtual std::optional<Complaint> check(const void* values, const Pose* in) const = 0;
+
+  virtual std::unique_ptr<Roster> roster() const = 0;
+  /// A copy of the values, or default values where given nullptr.
+  virtual std::shared_ptr<void> make(const void* values) const = 0;
+};
+
+/// The one `Kind` of B.
+template <class B>
+const Kind& kind_of();
+
+}  // namespace hushed::inside

@@ -1,0 +1,22 @@
+#pragma once
+
+// The list of kinds: to add one, include its header and name it in `BuiltIn`.
+
+#include <hushed/behaviour/spin.hpp>
+#include <hushed/behaviour/travel.hpp>
+
+#include <span>
+#include <string_view>
+#include <tuple>
+
+namespace hushed {
+
+using BuiltIn = std::tuple<Spin, Travel>;
+
+/// Every built-in kind, in the order of the list.
+std::span<const inside::Kind* const> kinds();
+
+/// The built-in kind of that name, or nullptr.
+const inside::Kind* find_kind(std::string_view name);
+
+}  // namespace hushed

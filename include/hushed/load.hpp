@@ -1,0 +1,70 @@
+#pragma once
+
+// Scene files: TOML 1.0, see docs/reference/scene-file.md. In the library HushedOrbit::files.
+
+#include <filesystem>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include <hushed/error.hpp>
+#include <hushed/scene.hpp>
+#include <hushed/value.hpp>
+
+namespace hushed {
+
+/// All that is wrong with a scene file. `what()` has a line for each complaint, `file:line:column: text`.
+class LoadError : public Error {
+ public:
+  LoadError(std::string file, std::vector<Complaint> complaints);
+
+  const std::string& file() const { return file_; }
+  /// In the order of the file. Places are 0 where the file itself could not be read.
+  const std::vector<Complaint>& complaints() const { return complaints_; }
+
+ private:
+  std::string file_;
+  std::vector<Complaint> complaints_;
+};
+
+/// What `[view]` says: what is looked at unless something else is asked for.
+struct View {
+  struct Watch {
+    std::string text;
+    Place place;
+  };
+  std::vector<Watch> watches;
+};
+
+/// A scene as a file describes it, and what the file says besides.
+struct SceneFile {
+  Scene scene;
+  std::string name;
+  View view;
+};
+
+struct LoadOptions {
+  std::optional<double> tick_rate = {};  ///< instead of the file's
+};
+
+/// Reads a scene file. Throws `LoadError` with all the mistakes that could be found.
+///
+///     Scene harbour = load("scenes/harbour.toml");
+///     Object lamp = harbour.find("lamp").value();
+Scene load(const std::filesystem::path& file);
+
+/// The same, with what the file says besides.
+SceneFile read_scene_file(const std::filesystem::path& file, const LoadOptions& options = {});
+
+/// The same from text; `name` is what errors call it.
+SceneFile read_scene_text(std::string_view text, std::string name, const LoadOptions& options = {});
+
+/// A value as it would stand in a scene file: `60`, `[0, 1, 0]`, `"own"`; a bare word is a string. Throws
+/// `BadValue`.
+Value parse_value(std::string_view text);
+
+/// A JSON Schema (draft 2020-12) of scene files, for editors.
+std::string scene_file_schema();
+
+}  // namespace hushed

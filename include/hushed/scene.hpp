@@ -1,0 +1,212 @@
+#pragma once
+
+#include <chrono>
+#include <cmath>
+#include <exception>
+#include <memory>
+#include <optional>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include <hushed/common.hpp>
+#include <hushed/error.hpp>
+#include <hushed/event.hpp>
+#include <hushed/handle.hpp>
+#include <hushed/inside/kind.hpp>
+#include <hushed/own.hpp>
+#include <hushed/pose.hpp>
+#include <hushed/shape.hpp>
+#include <hushed/time.hpp>
+
+namespace hushed {
+
+namespace inside {
+class Stage;
+struct Kept;
+}  // namespace inside
+
+/// Which parts of its parent's pose a child takes on.
+struct Inherit {
+  bool position = true;
+  bool rotation = true;
+  bool scale = true;
+};
+
+/// What `Scene::add` is told of a new object.
+struct NewObject {
+  std::string name = {};               ///< letters, digits, `-`, `_`; unique. May be left empty: "object-7"
+  std::optional<Object> parent = {};   ///< whose space the rest pose is in; the world's if none
+  Pose rest = {};                      ///< the pose under all behaviours
+  Inherit inherit = {};                ///< what it takes on from its parent
+  std::vector<std::string> tags = {};  ///< words by which rules and flocks find it
+  std::optional<Shape> shape = {};     ///< how to draw it
+};
+
+/// The state of a whole scene at one moment: `Scene::snapshot` makes it, `Scene::restore` returns to it.
+class Snapshot {
+ public:
+  Time time() const;
+
+ private:
+  friend class Scene;
+  std::shared_ptr<const inside::Kept> kept_;
+};
+
+template <class B>
+class Tuning;
+
+/// Objects, what moves them, and the time. Everything else follows from these three: at equal times the poses
+/// are equal bit for bit, whatever frames led there.
+///
+/// A scene may be moved but not copied; handles stay good. Use it from one thread at a time.
+class Scene {
+ public:
+  /// Motions with memory are advanced `tick_rate` times per second (1 to 10 000, a whole number or not).
+  explicit Scene(double tick_rate = 120.0);
+  ~Scene();
+  Scene(Scene&&) noexcept;
+  Scene& operator=(Scene&&) noexcept;
+
+  // --- building -------------------------------------------------------------------------------------------
+
+  /// Adds an object. Throws `BadValue` (a bad or taken name, a pose that is not finite or beyond 1e9),
+  /// `StaleHandle` (the parent).
+  Object add(const NewObject& object);
+
+  /// Puts a behaviour on top of the object's stack; it starts now. Returns its handle. Throws `BadValue`,
+  /// `StaleHandle`, or `Circle` where the object would have to come after itself.
+  template <class B>
+  Behaviour<B> give(Object object, const B& behaviour, const Common& common = {}) {
+    return Behaviour<B>{give(object, inside::kind_of<B>(), &behaviour, common)};
+  }
+  AnyBehaviour give(Object object, const inside::Kind& kind, const void* values, const Common& common);
+
+  /// Takes the object out, with its children. Those who look at it hold their place and raise "lost".
+  void end(Object object);
+  /// Hides the object and its children: it moves on unseen. Those who look at it hold their place.
+  void hide(Object object);
+  void show(Object object);
+
+  // --- time -----------------------------------------------------------------------------------------------
+
+  /// Moves time on, by any length: nothing or less does nothing. Rounded to the unit of `Time`. Allocates
+  /// nothing once the scene has been played for one frame since it was last built on.
+  template <class Rep, class Period>
+  void advance(std::chrono::duration<Rep, Period> step) noexcept {
+    if constexpr (std::is_floating_point_v<Rep>) {
+      advance_by(seconds(static_cast<double>(std::chrono::duration<Rep>(step).count())));
+    } else {
+      advance_by(std::chrono::duration_cast<Time>(step));
+    }
+  }
+
+  Time time() const;
+  double tick_rate() const;
+
+  /// Goes to a time, forward or back, and shows what was shown there. What was called on the way (start, stop,
+  /// hide, ...) is repeated as far as that time; what was called after it is forgotten. Tuned values stay as
+  /// they are now. Throws `BadValue` for a time before 0, or before the scene was last built on.
+  void seek(Time time);
+
+  Snapshot snapshot() const;
+  /// Throws `BadValue` where the snapshot is another scene's, or objects or behaviours were added since.
+  void restore(const Snapshot& snapshot);
+
+  // --- looking --------------------------------------------------------------------------------------------
+
+  Pose world(Object object) const;
+  Pose local(Object object) const;  ///< in the parent's space, as it comes off the stack
+  Pose rest(Object object) const;
+
+  /// Every world pose, in the order of `objects()`; both stay as they are until the scene is built on.
+  std::span<const Pose> world_poses() const;
+  std::span<const Object> objects() const;
+  /// 4 by 4 matrices, column by column, in the order of `objects()`: 16 floats each. Throws `BadValue` where
+  /// there is not room for all.
+  void write_matrices(std::span<float> to) const;
+
+  /// What happened during the last `advance`, and in calls since the one before, in the order of its moment.
+  std::span<const Event> events() const;
+
+  bool alive(Object object) const;   ///< the handle is not stale
+  bool hidden(Object object) const;  ///< it, or one above it, is hidden
+  std::optional<Object> find(std::string_view name) const;
+  std::string name(Object object) const;
+  std::optional<Object> parent(Object object) const;
+  const std::optional<Shape>& shape(Object object) const;
+  const std::vector<std::string>& tags(Object object) const;
+  std::size_t size() const;  ///< how many objects there are
+
+  // --- tuning ---------------------------------------------------------------------------------------------
+
+  /// The values of a behaviour, to be changed in place: `scene.tune(turning).speed = degrees(60);` The change
+  /// takes effect at the end of the statement, without a jump, and keeps the phase of what is under way.
+  /// Throws `BadValue` there, and changes nothing, where a value is out of its range.
+  template <class B>
+  Tuning<B> tune(Behaviour<B> behaviour);
+  /// The same for what every behaviour has: weight, fade, delay, enabled, reads.
+  Tuning<Common> tune_common(AnyBehaviour behaviour);
+
+  template <class B>
+  const B& values(Behaviour<B> behaviour) const {
+    return *static_cast<const B*>(values_of(behaviour));
+  }
+  const Common& common(AnyBehaviour behaviour) const;
+
+  /// Sets or reads one value by its path, "lamp.spin.speed". Throws `BadValue` with a mend.
+  void set(std::string_view path, const Value& value);
+  std::optional<Value> get(std::string_view path) const;
+
+  void start(AnyBehaviour behaviour);    ///< goes on from where it was stopped, or starts
+  void stop(AnyBehaviour behaviour);     ///< halts its own time; with a fade, its weight falls to 0
+  void restart(AnyBehaviour behaviour);  ///< starts again from the beginning
+  bool running(AnyBehaviour behaviour) const;
+  /// The behaviour called "lamp.spin", if there is one.
+  std::optional<AnyBehaviour> find_behaviour(std::string_view path) const;
+
+ private:
+  template <class B>
+  friend class Tuning;
+
+  void advance_by(Time step) noexcept;
+  const void* values_of(AnyBehaviour behaviour) const;
+  void set_values(AnyBehaviour behaviour, const void* values);
+  void set_common(AnyBehaviour behaviour, const Common& common);
+
+  std::unique_ptr<inside::Stage> stage_;
+};
+
+/// The values of a behaviour while they are being changed; they take effect when it goes out of scope.
+template <class B>
+class Tuning : public B {
+ public:
+  Tuning(const Tuning&) = delete;
+  Tuning& operator=(const Tuning&) = delete;
+
+  /// Throws `BadValue` where a value is out of its range, unless another error is on its way already.
+  ~Tuning() noexcept(false) {
+    if (std::uncaught_exceptions() > errors_before_) return;
+    if constexpr (std::is_same_v<B, Common>) {
+      scene_.set_common(behaviour_, *this);
+    } else {
+      scene_.set_values(behaviour_, static_cast<const B*>(this));
+    }
+  }
+
+ private:
+  friend class Scene;
+  Tuning(Scene& scene, AnyBehaviour behaviour, const B& values) : B{values}, scene_{scene}, behaviour_{behaviour} {}
+
+  Scene& scene_;
+  AnyBehaviour behaviour_;
+  int errors_before_ = std::uncaught_exceptions();
+};
+
+template <class B>
+Tuning<B> Scene::tune(Behaviour<B> behaviour) {
+  return Tuning<B>{*this, behaviour, values(behaviour)};
+}
+
+}  // namespace hushed

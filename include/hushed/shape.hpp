@@ -1,0 +1,17 @@
+#pragma once
+
+#include <string>
+
+#include <hushed/vector.hpp>
+
+namespace hushed {
+
+/// How to draw an object. Motion does not depend on it; looking at motion does.
+struct Shape {
+  enum class Kind { box, sphere, cylinder, cone };
+
+  Kind kind = Kind::box;
+  Vec3 size = Vec3::Ones();  ///< metres along the object's own axes, each more than 0; round about +Y
+};
+
+}  // namespace hushed

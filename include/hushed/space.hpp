@@ -1,0 +1,14 @@
+#pragma once
+
+#include <hushed/field.hpp>
+
+namespace hushed {
+
+/// Whose axes a value is along: the object's own, its parent's, or the world's.
+enum class Space { own, parent, world };
+
+constexpr auto choices(Space) {
+  return Choices<Space, 3>{{{Space::own, "own"}, {Space::parent, "parent"}, {Space::world, "world"}}};
+}
+
+}  // namespace hushed

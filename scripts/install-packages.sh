@@ -1,0 +1,35 @@
+#!/bin/sh
+# Installs what is missing of Debian's packages for: build, test, lint, screenshots (any of them, as words).
+# Says what it installs; says and does nothing where all is there.
+set -eu
+
+packages=""
+for purpose in "$@"; do
+  case "$purpose" in
+    build) packages="$packages g++ cmake ninja-build libeigen3-dev libfmt-dev libtomlplusplus-dev nlohmann-json3-dev libcli11-dev" ;;
+    test) packages="$packages clang libgtest-dev librapidcheck-dev libbenchmark-dev" ;;
+    lint) packages="$packages clang-format clang-tidy" ;;
+    screenshots) packages="$packages xvfb xterm x11-utils imagemagick fonts-dejavu-core" ;;
+    *) echo "install-packages.sh: there is no purpose \"$purpose\"; give build, test, lint or screenshots." >&2; exit 2 ;;
+  esac
+done
+
+missing=""
+for package in $packages; do
+  status=$(dpkg-query -W -f '${Status}' "$package" 2>/dev/null || true)
+  [ "$status" = "install ok installed" ] || missing="$missing $package"
+done
+[ -n "$missing" ] || exit 0
+
+as_root=""
+if [ "$(id -u)" -ne 0 ]; then
+  command -v sudo >/dev/null || {
+    echo "These packages are missing, and there is no sudo to install them with:$missing" >&2
+    exit 1
+  }
+  as_root="sudo"
+fi
+echo "Installing Debian packages:$missing"
+$as_root apt-get update -q
+# shellcheck disable=SC2086 # a list of words
+$as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends $missing

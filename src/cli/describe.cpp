@@ -1,0 +1,87 @@
+// hushed describe: what behaviours there are, and what of them can be tuned.
+
+#include <memory>
+#include <string>
+
+#include <fmt/format.h>
+
+#include <hushed/common.hpp>
+#include <hushed/kinds.hpp>
+#include <hushed/load.hpp>
+
+#include "command.hpp"
+#include "output.hpp"
+
+namespace hushed::cli {
+
+namespace {
+
+std::string list_of_kinds() {
+  std::string text = "Behaviours:\n\n";
+  for (const inside::Kind* kind : kinds()) text += fmt::format("  {:<10}  {}\n", kind->name(), kind->summary());
+  return text + "\nhushed describe KIND says what can be tuned; --schema prints a JSON Schema of scene files.\n";
+}
+
+std::string fields_in_words(std::span<const FieldInfo> fields) {
+  std::string text;
+  for (const FieldInfo& field : fields) {
+    const std::string unit = field.unit.symbol.empty() ? "" : " (" + std::string{field.unit.symbol} + ")";
+    text += fmt::format("  {:<10}  {}{}\n", field.name, field.help, unit);
+    std::string form = field.form_in_words();
+    if (field.required)
+      form += "; required";
+    else
+      form += "; " + (field.fallback ? as_text(*field.fallback) + " unless given" : std::string{"none unless given"});
+    if (field.slider)
+      form += fmt::format("; usually {} to {}", as_text(field.slider->low), as_text(field.slider->high));
+    text += fmt::format("  {:<10}  {}\n", "", form);
+  }
+  return text;
+}
+
+std::string description_of(const inside::Kind& kind) {
+  std::string text =
+      fmt::format("{}: {}\n\nFields:\n\n{}", kind.name(), kind.summary(), fields_in_words(kind.fields()));
+  for (const Either& either : kind.alternatives())
+    text += fmt::format("\n  {} stands instead of {}{}.\n", either.key, either.others[0],
+                        either.others[1].empty() ? "" : " and " + std::string{either.others[1]});
+  return text + "\nEvery behaviour has:\n\n" + fields_in_words(fields_of<Common>()) + "\nExample:\n" +
+         std::string{kind.example()};
+}
+
+const inside::Kind& kind_called(const std::string& name) {
+  if (const inside::Kind* kind = find_kind(name)) return *kind;
+  std::vector<std::string_view> names;
+  for (const inside::Kind* kind : kinds()) names.push_back(kind->name());
+  throw WrongCommandLine{"there is no behaviour of kind " + in_quotes(name) + suggestion(name, names)};
+}
+
+}  // namespace
+
+void add_describe(CLI::App& app, int& status) {
+  struct Options {
+    std::string kind;
+    bool schema = false;
+  };
+  const auto options = std::make_shared<Options>();
+  CLI::App* describe = app.add_subcommand("describe", "Say what behaviours there are and what can be tuned");
+  describe->add_option("KIND", options->kind, "one behaviour, such as spin");
+  describe->add_flag("--schema", options->schema, "print a JSON Schema of scene files, for editors");
+  describe->footer(
+      "\nExamples:\n"
+      "  hushed describe\n"
+      "  hushed describe travel\n"
+      "  hushed describe --schema > hushed.schema.json");
+  describe->callback([options, &status] {
+    if (options->schema && !options->kind.empty())
+      throw WrongCommandLine{"--schema covers every kind; leave out " + options->kind + "."};
+    Output output;
+    output.write(options->schema         ? scene_file_schema()
+                 : options->kind.empty() ? list_of_kinds()
+                                         : description_of(kind_called(options->kind)));
+    output.flush();
+    status = done;
+  });
+}
+
+}  // namespace hushed::cli

@@ -1,0 +1,60 @@
+#include <csignal>
+#include <cstdio>
+#include <exception>
+
+#include <hushed/load.hpp>
+
+#include "command.hpp"
+
+namespace hushed::cli {
+
+namespace {
+volatile std::sig_atomic_t stop = 0;
+}
+
+bool stop_asked() { return stop != 0; }
+
+void listen_for_stop() {
+  // The second time nobody waits for us.
+  const auto note = [](int signal) {
+    stop = 1;
+    std::signal(signal, SIG_DFL);
+  };
+  std::signal(SIGINT, note);
+  std::signal(SIGTERM, note);
+}
+
+}  // namespace hushed::cli
+
+int main(int count, char** words) {
+  using namespace hushed::cli;
+  std::signal(SIGPIPE, SIG_IGN);  // a reader that has seen enough is not an error
+
+  CLI::App app{"Plays scripted motion and shows it frame by frame.", "hushed"};
+  app.set_version_flag("--version", "hushed " HUSHED_VERSION);
+  app.require_subcommand(1);
+  app.footer(
+      "\nExamples:\n"
+      "  hushed play scenes/harbour.toml --frames 60 --watch lamp.rotation.yaw\n"
+      "  hushed describe spin\n\n"
+      "`hushed COMMAND --help` says more of each.");
+  int status = done;
+  add_play(app, status);
+  add_describe(app, status);
+
+  try {
+    app.parse(count, words);
+    return status;
+  } catch (const CLI::ParseError& error) {
+    return app.exit(error) == 0 ? done : wrong_command_line;
+  } catch (const WrongCommandLine& error) {
+    std::fprintf(stderr, "hushed: %s\n", error.what());
+    return wrong_command_line;
+  } catch (const hushed::LoadError& error) {
+    std::fprintf(stderr, "%s\n", error.what());
+    return not_as_asked;
+  } catch (const std::exception& error) {
+    std::fprintf(stderr, "hushed: %s\n", error.what());
+    return not_as_asked;
+  }
+}

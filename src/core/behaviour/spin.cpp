@@ -1,0 +1,109 @@
+#include <hushed/behaviour/spin.hpp>
+
+#include <cmath>
+
+#include "lanes/clock.hpp"
+#include "lanes/geometry.hpp"
+#include "lanes/lane_kind.hpp"
+#include "lanes/loop.hpp"
+
+namespace hushed {
+
+namespace {
+
+using namespace inside;
+
+struct SpinBlock {
+  Row axis[3];  ///< unit length
+  Row half_speed;
+  Row half_phase;
+};
+
+template <class R>
+QuatOf<R> turn(const SpinBlock& block, int lane, const VecOf<R>& axis, const BlockMoment& moment) {
+  const R half =
+      product_less_periods(load<R>(block.half_speed, lane), load<R>(*moment.whole, lane), load<R>(*moment.rest, lane),
+                           load<R>(block.half_phase, lane), R{360.0}, R{1.0 / 360.0});
+  const auto [sine, cosine] = sine_cosine_of_degrees(half);
+  return {axis.x * sine, axis.y * sine, axis.z * sine, cosine};
+}
+
+HUSHED_KERNEL void turn_in_own_axes(const SpinBlock& block, Row (&rotation)[4], const BlockMoment& moment) {
+  for_each_lane([&](int lane) {
+    const auto axis = load<Real>(block.axis, lane);
+    store(rotation, lane, load<Real>(rotation, lane) * turn(block, lane, axis, moment));
+  });
+}
+
+HUSHED_KERNEL void turn_in_parents_axes(const SpinBlock& block, Row (&rotation)[4], const BlockMoment& moment) {
+  for_each_lane([&](int lane) {
+    const auto axis = load<Real>(block.axis, lane);
+    store(rotation, lane, turn(block, lane, axis, moment) * load<Real>(rotation, lane));
+  });
+}
+
+/// P^-1 R P is the same turn about the axis brought into the parent.
+HUSHED_KERNEL void turn_in_worlds_axes(const SpinBlock& block, Row (&rotation)[4], const BlockMoment& moment) {
+  for_each_lane([&](int lane) {
+    const auto axis = rotate(inverse(load<Real>(moment.parent->rotation, lane)), load<Real>(block.axis, lane));
+    store(rotation, lane, turn(block, lane, axis, moment) * load<Real>(rotation, lane));
+  });
+}
+
+struct SpinRoom {
+  using Values = Spin;
+
+  struct State {
+    double half_phase = 0.0;  ///< degrees turned before the present speed, halved
+  };
+
+  using Block = SpinBlock;
+
+  static unsigned variant(const Spin& spin, const State&) { return static_cast<unsigned>(spin.space); }
+
+  static bool needs_start(const Spin&) { return false; }  // it begins with no turn at all
+  static void begin(State&, const Spin&, const Start&) {}
+
+  static void absorb(State& state, const Spin& spin, OwnTime time, const Start&, const Spin&) {
+    state.half_phase = reduced_product(0.5 * rate(spin), time.whole, time.rest, state.half_phase, 360.0, 1.0 / 360.0);
+  }
+
+  static void fill(Block& block, int lane, const Spin& spin, const State& state) {
+    store(block.axis, lane, direction(spin));
+    block.half_speed.at[lane] = 0.5 * rate(spin);
+    block.half_phase.at[lane] = state.half_phase;
+  }
+
+  static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+    switch (static_cast<Space>(variant)) {
+      case Space::own: return turn_in_own_axes(block, poses.rotation, moment);
+      case Space::parent: return turn_in_parents_axes(block, poses.rotation, moment);
+      case Space::world: return turn_in_worlds_axes(block, poses.rotation, moment);
+    }
+  }
+
+  static std::optional<Complaint> check(const Spin&, const Pose*) { return std::nullopt; }
+
+ private:
+  static double rate(const Spin& spin) {
+    return spin.velocity ? std::sqrt(squared_length(numbers(*spin.velocity))) : spin.speed.in_degrees();
+  }
+
+  static VecOf<double> direction(const Spin& spin) {
+    const Vec3 axis = spin.velocity ? *spin.velocity : spin.axis;
+    const double largest = axis.cwiseAbs().maxCoeff();
+    if (largest == 0.0) return numbers(up);  // no velocity, no turn: any axis will do
+    const VecOf<double> scaled = numbers(Vec3{axis / largest});
+    return scaled * (1.0 / std::sqrt(squared_length(scaled)));
+  }
+};
+
+}  // namespace
+
+template <>
+const inside::Kind& inside::kind_of<Spin>() {
+  static const LaneKind<SpinRoom> kind;
+  return kind;
+}
+
+}  // namespace hushed

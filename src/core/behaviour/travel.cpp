@@ -1,0 +1,226 @@
+#include <hushed/behaviour/travel.hpp>
+
+#include <cmath>
+
+#include "lanes/clock.hpp"
+#include "lanes/geometry.hpp"
+#include "lanes/lane_kind.hpp"
+#include "lanes/loop.hpp"
+
+namespace hushed {
+
+namespace {
+
+using namespace inside;
+
+constexpr std::string_view axis_names[] = {"x", "y", "z"};
+
+bool bounded(const Travel& travel, int axis) {
+  return std::isfinite(travel.between.min[axis]) || std::isfinite(travel.between.max[axis]);
+}
+bool bounded_twice(const Travel& travel, int axis) {
+  return std::isfinite(travel.between.min[axis]) && std::isfinite(travel.between.max[axis]);
+}
+
+/// After how many metres the motion along an axis is where it was; 0 where it never is.
+double period(const Travel& travel, int axis) {
+  if (!bounded_twice(travel, axis) || travel.at_edge == Edge::stop) return 0.0;
+  const double length = travel.between.max[axis] - travel.between.min[axis];
+  return travel.at_edge == Edge::bounce ? 2.0 * length : length;
+}
+
+/// Where `in + moved` is between the bounds, for `moved` reduced to half a period either way. Clamped at the
+/// end, for what has come in from outside the bounds and for rounding.
+template <class R>
+R at_edge(Edge edge, R in, R moved, R low, R high) {
+  const R free = in + moved;
+  if (edge == Edge::stop) return larger(smaller(free, high), low);
+  const R folded = edge == Edge::bounce
+                       ? select(free > high, 2.0 * high - free, select(free < low, 2.0 * low - free, free))
+                       : select(free >= high, free - (high - low), select(free < low, free + (high - low), free));
+  return larger(smaller(folded, high), low);
+}
+
+/// Eight motions along one axis; what is read where there is no bound stands first.
+struct AxisBlock {
+  Row velocity, moved;
+  Row low, high, period, inverse;
+};
+
+struct TravelBlock {
+  AxisBlock axis[3];
+};
+
+HUSHED_KERNEL void drift(const AxisBlock& axis, Row& position, const BlockMoment& moment) {
+  for_each_lane([&](int lane) {
+    const Real velocity = load<Real>(axis.velocity, lane);
+    const Real moved = velocity * load<Real>(*moment.whole, lane) +
+                       (velocity * load<Real>(*moment.rest, lane) + load<Real>(axis.moved, lane));
+    store(position, lane, load<Real>(position, lane) + moved);
+  });
+}
+
+template <Edge edge>
+void between(const AxisBlock& axis, Row& position, const BlockMoment& moment) {
+  for_each_lane([&](int lane) {
+    const Real moved = reduced_product(load<Real>(axis.velocity, lane), load<Real>(*moment.whole, lane),
+                                       load<Real>(*moment.rest, lane), load<Real>(axis.moved, lane),
+                                       load<Real>(axis.period, lane), load<Real>(axis.inverse, lane));
+    store(position, lane,
+          at_edge(edge, load<Real>(position, lane), moved, load<Real>(axis.low, lane), load<Real>(axis.high, lane)));
+  });
+}
+
+HUSHED_KERNEL void bounce(const AxisBlock& axis, Row& position, const BlockMoment& moment) {
+  between<Edge::bounce>(axis, position, moment);
+}
+HUSHED_KERNEL void wrap(const AxisBlock& axis, Row& position, const BlockMoment& moment) {
+  between<Edge::wrap>(axis, position, moment);
+}
+HUSHED_KERNEL void stop(const AxisBlock& axis, Row& position, const BlockMoment& moment) {
+  between<Edge::stop>(axis, position, moment);
+}
+
+struct TravelRoom {
+  using Values = Travel;
+
+  struct State {
+    Vec3 moved = Vec3::Zero();  ///< m, before the present velocity, bounces unfolded
+    // own and world, as they were at the start: velocity along the parent's axes is
+    // after * (turn applied to (before * velocity)).
+    Vec3 before = Vec3::Ones();
+    Quat turn = Quat::Identity();
+    Vec3 after = Vec3::Ones();
+  };
+
+  using Block = TravelBlock;
+
+  /// The edge, a bit for each axis that is bounded, and one for each that nothing bounds or moves.
+  static unsigned variant(const Travel& travel, const State& state) {
+    unsigned bits = static_cast<unsigned>(travel.at_edge) << 6;
+    for (int axis = 0; axis < 3; ++axis) {
+      const bool moves = travel.space != Space::parent || travel.velocity[axis] != 0.0 || state.moved[axis] != 0.0;
+      if (bounded(travel, axis))
+        bits |= 1U << axis;
+      else if (!moves)
+        bits |= 8U << axis;
+    }
+    return bits;
+  }
+
+  static bool needs_start(const Travel& travel) {
+    return travel.space != Space::parent || bounded(travel, 0) || bounded(travel, 1) || bounded(travel, 2);
+  }
+
+  static void begin(State& state, const Travel& travel, const Start& start) { take_axes(state, travel.space, start); }
+
+  static void absorb(State& state, const Travel& travel, OwnTime time, const Start& now, const Travel& next) {
+    const Vec3 velocity = along_parent(state, travel);
+    for (int axis = 0; axis < 3; ++axis) {
+      const double in = now.in.position[axis];
+      const double lap = period(travel, axis);
+      const double moved =
+          reduced_product(velocity[axis], time.whole, time.rest, state.moved[axis], lap, lap == 0.0 ? 0.0 : 1.0 / lap);
+      const double low = travel.between.min[axis], high = travel.between.max[axis];
+      const double here = at_edge(travel.at_edge, in, moved, low, high);
+      const bool turned_back = travel.at_edge == Edge::bounce && (in + moved > high || in + moved < low);
+      state.moved[axis] = unfolded(here, turned_back, axis, next) - in;
+    }
+    if (next.space != travel.space) take_axes(state, next.space, now);
+  }
+
+  static void fill(Block& block, int lane, const Travel& travel, const State& state) {
+    const Vec3 velocity = along_parent(state, travel);
+    for (int axis = 0; axis < 3; ++axis) {
+      AxisBlock& rows = block.axis[axis];
+      const double lap = period(travel, axis);
+      const bool stands = bounded_twice(travel, axis) && travel.between.min[axis] == travel.between.max[axis];
+      rows.velocity.at[lane] = stands ? 0.0 : velocity[axis];
+      rows.moved.at[lane] = state.moved[axis];
+      rows.low.at[lane] = travel.between.min[axis];
+      rows.high.at[lane] = travel.between.max[axis];
+      rows.period.at[lane] = lap;
+      rows.inverse.at[lane] = lap == 0.0 ? 0.0 : 1.0 / lap;
+    }
+  }
+
+  static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+    for (int axis = 0; axis < 3; ++axis) {
+      Row& position = poses.position[axis];
+      if ((variant & 8U << axis) != 0) continue;
+      if ((variant & 1U << axis) == 0) {
+        drift(block.axis[axis], position, moment);
+        continue;
+      }
+      switch (static_cast<Edge>(variant >> 6)) {
+        case Edge::bounce: bounce(block.axis[axis], position, moment); break;
+        case Edge::wrap: wrap(block.axis[axis], position, moment); break;
+        case Edge::stop: stop(block.axis[axis], position, moment); break;
+      }
+    }
+  }
+
+  static std::optional<Complaint> check(const Travel& travel, const Pose* in) {
+    for (int axis = 0; axis < 3; ++axis) {
+      const double low = travel.between.min[axis], high = travel.between.max[axis];
+      const std::string name{axis_names[axis]};
+      if (low > high)
+        return Complaint{{},
+                         "between: along " + name + ", min " + as_text(low) + " is above max " + as_text(high) +
+                             "; give the smaller one first."};
+      if (travel.at_edge == Edge::wrap && bounded(travel, axis) && !bounded_twice(travel, axis))
+        return Complaint{{},
+                         "between: along " + name +
+                             " there is one bound only, and wrap needs two; give the other, or choose "
+                             "at_edge = \"bounce\" or \"stop\"."};
+      if (in && (in->position[axis] < low || in->position[axis] > high))
+        return Complaint{{},
+                         "between: it starts outside its bounds, at " + name + " = " + as_text(in->position[axis]) +
+                             ", which is not between " + as_text(low) + " and " + as_text(high) +
+                             "; move the object or the bounds."};
+    }
+    return std::nullopt;
+  }
+
+ private:
+  static void take_axes(State& state, Space space, const Start& now) {
+    state.before = state.after = Vec3::Ones();
+    state.turn = Quat::Identity();
+    if (space == Space::own) {
+      state.before = now.in.scale;
+      state.turn = now.in.rotation;
+    } else if (space == Space::world) {
+      state.turn = now.moment.parent.rotation.conjugate();
+      for (int axis = 0; axis < 3; ++axis) {
+        const double scale = now.moment.parent.scale[axis];
+        state.after[axis] = std::abs(scale) < 1e-12 ? 0.0 : 1.0 / scale;
+      }
+    }
+  }
+
+  static Vec3 along_parent(const State& state, const Travel& travel) {
+    const auto own = by_factors(numbers(state.before), numbers(travel.velocity));
+    return vector(by_factors(numbers(state.after), rotate(numbers(state.turn), own)));
+  }
+
+  /// The place on the unfolded line from which the motion goes on at `here`, with the same heading, under
+  /// the values that follow.
+  static double unfolded(double here, bool turned_back, int axis, const Travel& next) {
+    const double low = next.between.min[axis], high = next.between.max[axis];
+    const double held = larger(smaller(here, high), low);
+    if (!turned_back || next.at_edge != Edge::bounce) return held;
+    if (std::isfinite(high)) return 2.0 * high - held;
+    if (std::isfinite(low)) return 2.0 * low - held;
+    return held;
+  }
+};
+
+}  // namespace
+
+template <>
+const inside::Kind& inside::kind_of<Travel>() {
+  static const LaneKind<TravelRoom> kind;
+  return kind;
+}
+
+}  // namespace hushed

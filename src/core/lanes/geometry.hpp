@@ -1,0 +1,136 @@
+#pragma once
+
+// Vectors, rotations and poses of R, with every operation and its order written out: the bits do not
+// depend on how a library or a compiler would arrange them.
+
+#include "lanes/real.hpp"
+#include "lanes/trigonometry.hpp"
+
+namespace hushed::inside {
+
+template <class R>
+struct VecOf {
+  R x, y, z;
+};
+
+template <class R>
+struct QuatOf {
+  R x, y, z, w;
+};
+
+template <class R>
+struct PoseOf {
+  VecOf<R> position;
+  QuatOf<R> rotation;
+  VecOf<R> scale;
+};
+
+template <class R>
+VecOf<R> operator+(const VecOf<R>& a, const VecOf<R>& b) {
+  return {a.x + b.x, a.y + b.y, a.z + b.z};
+}
+template <class R>
+VecOf<R> operator-(const VecOf<R>& a, const VecOf<R>& b) {
+  return {a.x - b.x, a.y - b.y, a.z - b.z};
+}
+template <class R>
+VecOf<R> operator*(const VecOf<R>& a, R factor) {
+  return {a.x * factor, a.y * factor, a.z * factor};
+}
+template <class R>
+VecOf<R> by_factors(const VecOf<R>& a, const VecOf<R>& b) {
+  return {a.x * b.x, a.y * b.y, a.z * b.z};
+}
+template <class R>
+VecOf<R> cross(const VecOf<R>& a, const VecOf<R>& b) {
+  return {a.y * b.z - a.z * b.y, a.z * b.x - a.x * b.z, a.x * b.y - a.y * b.x};
+}
+template <class R>
+R squared_length(const VecOf<R>& a) {
+  return a.x * a.x + a.y * a.y + a.z * a.z;
+}
+
+/// Hamilton's product: b first, then a.
+template <class R>
+QuatOf<R> operator*(const QuatOf<R>& a, const QuatOf<R>& b) {
+  return {(a.w * b.x + a.x * b.w) + (a.y * b.z - a.z * b.y), (a.w * b.y + a.y * b.w) + (a.z * b.x - a.x * b.z),
+          (a.w * b.z + a.z * b.w) + (a.x * b.y - a.y * b.x), (a.w * b.w - a.x * b.x) - (a.y * b.y + a.z * b.z)};
+}
+template <class R>
+QuatOf<R> inverse(const QuatOf<R>& q) {
+  return {-q.x, -q.y, -q.z, q.w};
+}
+/// v + 2w(u x v) + 2 u x (u x v), u being the quaternion's vector.
+template <class R>
+VecOf<R> rotate(const QuatOf<R>& q, const VecOf<R>& v) {
+  const VecOf<R> u{q.x, q.y, q.z};
+  const VecOf<R> once = cross(u, v);
+  const VecOf<R> twice = cross(u, once);
+  return {v.x + (q.w * once.x + twice.x) * 2.0, v.y + (q.w * once.y + twice.y) * 2.0,
+          v.z + (q.w * once.z + twice.z) * 2.0};
+}
+/// Back to unit length by one step of Newton's method for 1/sqrt: exact for what a few products have
+/// rounded off, and without a root.
+template <class R>
+QuatOf<R> near_unit(const QuatOf<R>& q) {
+  const R factor = 1.5 - 0.5 * ((q.x * q.x + q.y * q.y) + (q.z * q.z + q.w * q.w));
+  return {q.x * factor, q.y * factor, q.z * factor, q.w * factor};
+}
+
+/// The furthest that a pose may be from anything.
+inline constexpr double furthest = 1e150;
+
+template <class R>
+VecOf<R> within_reach(const VecOf<R>& v) {
+  const auto held = [](R x) { return larger(smaller(x, R{furthest}), R{-furthest}); };
+  return {held(v.x), held(v.y), held(v.z)};
+}
+
+/// See `compose` in <hushed/pose.hpp>.
+template <class R>
+PoseOf<R> compose(const PoseOf<R>& frame, const PoseOf<R>& local) {
+  return {within_reach(frame.position + rotate(frame.rotation, within_reach(by_factors(frame.scale, local.position)))),
+          near_unit(frame.rotation * local.rotation), within_reach(by_factors(frame.scale, local.scale))};
+}
+
+template <class R>
+VecOf<R> load(const Row (&rows)[3], int lane) {
+  return {load<R>(rows[0], lane), load<R>(rows[1], lane), load<R>(rows[2], lane)};
+}
+template <class R>
+QuatOf<R> load(const Row (&rows)[4], int lane) {
+  return {load<R>(rows[0], lane), load<R>(rows[1], lane), load<R>(rows[2], lane), load<R>(rows[3], lane)};
+}
+template <class R>
+PoseOf<R> load(const PoseBlock& block, int lane) {
+  return {load<R>(block.position, lane), load<R>(block.rotation, lane), load<R>(block.scale, lane)};
+}
+
+template <class R>
+void store(Row (&rows)[3], int lane, const VecOf<R>& v) {
+  store(rows[0], lane, v.x);
+  store(rows[1], lane, v.y);
+  store(rows[2], lane, v.z);
+}
+template <class R>
+void store(Row (&rows)[4], int lane, const QuatOf<R>& q) {
+  store(rows[0], lane, q.x);
+  store(rows[1], lane, q.y);
+  store(rows[2], lane, q.z);
+  store(rows[3], lane, q.w);
+}
+template <class R>
+void store(PoseBlock& block, int lane, const PoseOf<R>& pose) {
+  store(block.position, lane, pose.position);
+  store(block.rotation, lane, pose.rotation);
+  store(block.scale, lane, pose.scale);
+}
+
+inline VecOf<double> numbers(const Vec3& v) { return {v.x(), v.y(), v.z()}; }
+inline QuatOf<double> numbers(const Quat& q) { return {q.x(), q.y(), q.z(), q.w()}; }
+inline PoseOf<double> numbers(const Pose& p) { return {numbers(p.position), numbers(p.rotation), numbers(p.scale)}; }
+inline Vec3 vector(const VecOf<double>& v) { return {v.x, v.y, v.z}; }
+inline Quat vector(const QuatOf<double>& q) { return {q.w, q.x, q.y, q.z}; }
+inline Pose vector(const PoseOf<double>& p) { return {vector(p.position), vector(p.rotation), vector(p.scale)}; }
+
+}  // namespace hushed::inside

@@ -1,0 +1,134 @@
+#pragma once
+
+// Makes a `Kind` of a behaviour's room, the struct in its source file that holds its mathematics:
+//
+//     struct Room {
+//       using Values = Spin;                  what the user gives
+//       struct State {...};                   what is taken at the start, and the motion so far
+//       struct Block {...};                   rows of what eight of them need every frame
+//       static unsigned variant(const Values&, const State&);
+//       static bool needs_start(const Values&);
+//       static void begin(State&, const Values&, const Start&);
+//       static void absorb(State&, const Values&, OwnTime, const Start& now, const Values& next);
+//       static void fill(Block&, int lane, const Values&, const State&);
+//       static void evaluate(const Block&, unsigned variant, PoseBlock&, const BlockMoment&);
+//       static std::optional<Complaint> check(const Values&, const Pose* in);
+//     };
+
+#include <memory>
+#include <utility>
+#include <vector>
+
+#include <hushed/inside/kind.hpp>
+
+namespace hushed::inside {
+
+template <class Room>
+class LaneRoster final : public Roster {
+ public:
+  using Values = typename Room::Values;
+  struct Entry {
+    Values values;
+    typename Room::State state;
+  };
+
+  std::uint32_t add(const void* values, std::uint32_t) override {
+    const Entry entry{*static_cast<const Values*>(values), {}};
+    if (free_.empty()) {
+      entries_.push_back(entry);
+      return static_cast<std::uint32_t>(entries_.size() - 1);
+    }
+    const std::uint32_t row = free_.back();
+    free_.pop_back();
+    entries_[row] = entry;
+    return row;
+  }
+  void remove(std::uint32_t row) override { free_.push_back(row); }
+  const void* values(std::uint32_t row) const override { return &entries_[row].values; }
+  void set_values(std::uint32_t row, const void* values) override {
+    entries_[row].values = *static_cast<const Values*>(values);
+  }
+  unsigned variant(std::uint32_t row) const override {
+    return Room::variant(entries_[row].values, entries_[row].state);
+  }
+  std::unique_ptr<Column> column(unsigned variant) override;
+  void begin(std::uint32_t row, const Start& start) noexcept override {
+    entries_[row].state = {};
+    Room::begin(entries_[row].state, entries_[row].values, start);
+  }
+  bool absorb(std::uint32_t row, OwnTime time, const Start& now, const void* next_values) override {
+    Room::absorb(entries_[row].state, entries_[row].values, time, now, *static_cast<const Values*>(next_values));
+    return true;
+  }
+  std::unique_ptr<Roster> copy() const override { return std::make_unique<LaneRoster>(*this); }
+  void take_back(const Roster& copy, bool values_too) override {
+    const auto& from = static_cast<const LaneRoster&>(copy).entries_;
+    for (std::size_t row = 0; row < from.size(); ++row) {
+      if (values_too) entries_[row].values = from[row].values;
+      entries_[row].state = from[row].state;
+    }
+  }
+  const Entry& entry(std::uint32_t row) const { return entries_[row]; }
+
+ private:
+  std::vector<Entry> entries_;
+  std::vector<std::uint32_t> free_;
+};
+
+template <class Room>
+class LaneColumn final : public Column {
+ public:
+  LaneColumn(const LaneRoster<Room>& roster, unsigned variant) : roster_{roster}, variant_{variant} {}
+
+  void resize(std::size_t blocks) override { blocks_.resize(blocks); }
+  void fill(std::size_t block, int lane, std::uint32_t row) override {
+    const auto& entry = roster_.entry(row);
+    Room::fill(blocks_[block], lane, entry.values, entry.state);
+  }
+  void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept override {
+    Room::evaluate(blocks_[block], variant_, poses, moment);
+  }
+
+ private:
+  const LaneRoster<Room>& roster_;
+  unsigned variant_;
+  std::vector<typename Room::Block> blocks_;
+};
+
+template <class Room>
+std::unique_ptr<Column> LaneRoster<Room>::column(unsigned variant) {
+  return std::make_unique<LaneColumn<Room>>(*this, variant);
+}
+
+template <class Room>
+class LaneKind final : public Kind {
+ public:
+  using Values = typename Room::Values;
+
+  std::string_view name() const override { return Values::kind; }
+  std::string_view summary() const override { return Values::summary; }
+  std::string_view example() const override { return Values::example; }
+  std::span<const FieldInfo> fields() const override { return fields_of<Values>(); }
+  std::span<const Either> alternatives() const override {
+    if constexpr (requires { Values::alternatives; }) {
+      return Values::alternatives;
+    } else {
+      return {};
+    }
+  }
+  bool has_memory() const override { return false; }
+  bool needs_start(const void* values) const override { return Room::needs_start(of(values)); }
+  std::vector<Object> looks_at(const void*) const override { return {}; }
+  std::optional<Complaint> check(const void* values, const Pose* in) const override {
+    return Room::check(of(values), in);
+  }
+  std::unique_ptr<Roster> roster() const override { return std::make_unique<LaneRoster<Room>>(); }
+  std::shared_ptr<void> make(const void* values) const override {
+    return values ? std::make_shared<Values>(of(values)) : std::make_shared<Values>();
+  }
+
+ private:
+  static const Values& of(const void* values) { return *static_cast<const Values*>(values); }
+};
+
+}  // namespace hushed::inside

@@ -1,0 +1,32 @@
+#pragma once
+
+// The one loop over the lanes of a block. Its passes are independent of one another, and the compiler is
+// told so; it turns them into vector instructions where it can. The explicit vectors of every instruction set
+// come in here, by calling the same kernel with a wider R.
+
+#include "lanes/real.hpp"
+
+namespace hushed::inside {
+
+using Real = double;  ///< what the kernels are compiled for
+
+// A function that loops over lanes takes in all it calls, is compiled twice, and the wider instructions are taken where
+// the machine has them. Neither fuses a multiplication with an addition, so the bits are the same. (The sanitizers are
+// not up when such a choice is made, at the start of a program.)
+#if defined(__x86_64__) && !defined(__SANITIZE_ADDRESS__) && !defined(__clang__)
+#define HUSHED_KERNEL __attribute__((flatten, target_clones("avx2", "default")))
+#else
+#define HUSHED_KERNEL __attribute__((flatten))
+#endif
+
+template <class Kernel>
+inline void for_each_lane(Kernel&& kernel) {
+#if defined(__clang__)
+#pragma clang loop vectorize(assume_safety)
+#elif defined(__GNUC__)
+#pragma GCC ivdep
+#endif
+  for (int lane = 0; lane < lanes; lane += width<Real>) kernel(lane);
+}
+
+}  // namespace hushed::inside

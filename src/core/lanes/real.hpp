@@ -1,0 +1,53 @@
+#pragma once
+
+// The thin policy of lanes: all that a kernel may do with R, "a number in each lane". Kernels are templates
+// over R. Here R is a double, one lane at a time, which is the reference; a vector of doubles gets the same
+// functions, and with them the same bits. No fused multiply-add, no approximate reciprocal, nothing
+// whose rounding IEEE 754 does not fix.
+
+#include <bit>
+#include <cmath>
+#include <cstdint>
+
+#include <hushed/inside/block.hpp>
+
+namespace hushed::inside {
+
+/// How many lanes of a row one R takes.
+template <class R>
+inline constexpr int width = 0;
+template <>
+inline constexpr int width<double> = 1;
+
+template <class R>
+R load(const Row& row, int lane);
+template <>
+inline double load<double>(const Row& row, int lane) {
+  return row.at[lane];
+}
+inline void store(Row& row, int lane, double value) { row.at[lane] = value; }
+
+inline double select(bool condition, double yes, double no) { return condition ? yes : no; }
+inline double absolute(double x) { return std::bit_cast<double>(std::bit_cast<std::uint64_t>(x) << 1 >> 1); }
+inline double square_root(double x) { return std::sqrt(x); }
+inline double smaller(double a, double b) { return a < b ? a : b; }
+inline double larger(double a, double b) { return a > b ? a : b; }
+
+/// Adding and taking away 1.5 * 2^52 rounds to the nearest whole number; the low bits of the sum are that
+/// number in two's complement. For |x| < 2^51.
+inline constexpr double rounder = 6755399441055744.0;
+
+inline double nearest(double x) { return (x + rounder) - rounder; }
+
+/// The whole number not above x. For |x| < 2^51.
+inline double floor_of(double x) {
+  const double near = nearest(x);
+  return near - select(near > x, 1.0, 0.0);
+}
+
+/// The leading 26 bits of x, so that its product with a whole number below 2^27 is exact.
+inline double leading(double x) {
+  return std::bit_cast<double>(std::bit_cast<std::uint64_t>(x) & ~std::uint64_t{0x7FFFFFF});
+}
+
+}  // namespace hushed::inside

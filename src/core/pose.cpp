@@ -1,0 +1,123 @@
+#include <hushed/pose.hpp>
+
+#include <cmath>
+
+#include <hushed/inside/block.hpp>
+
+#include "lanes/geometry.hpp"
+
+namespace hushed {
+
+namespace {
+
+constexpr double pi = 3.14159265358979323846;
+
+double in_half_turn(double degrees) {
+  const double left = std::remainder(degrees, 360.0);  // exact, in [-180, 180]
+  return left <= -180.0 ? 180.0 : left;
+}
+
+}  // namespace
+
+Angle wrapped(Angle angle) { return degrees(in_half_turn(angle.in_degrees())); }
+
+Pose at(double x, double y, double z) { return {.position = Vec3{x, y, z}}; }
+Pose at(const Vec3& point) { return {.position = point}; }
+
+Quat rotation(const Vec3& axis, Angle angle) {
+  const auto [sine, cosine] = inside::sine_cosine_of_degrees(angle.in_degrees() * 0.5);
+  // By the largest part first, so that neither a very long nor a very short axis is lost.
+  const double largest = axis.cwiseAbs().maxCoeff();
+  const Vec3 scaled = axis / largest;
+  const double length = std::sqrt(inside::squared_length(inside::numbers(scaled)));
+  const double factor = sine / length;
+  return {cosine, scaled.x() * factor, scaled.y() * factor, scaled.z() * factor};
+}
+
+Quat rotation(Angle pitch, Angle yaw, Angle roll) {
+  using inside::numbers;
+  return inside::vector((numbers(rotation(up, yaw)) * numbers(rotation(right, pitch))) *
+                        numbers(rotation(forward, roll)));
+}
+
+Quat rotation(const Vec3& rotation_vector) {
+  const double squared = inside::squared_length(inside::numbers(rotation_vector));
+  const double angle = std::sqrt(squared);
+  const auto [sine, cosine] = inside::sine_cosine(0.5 * angle);
+  const double factor = angle > 1e-8 ? sine / angle : 0.5 - squared * (1.0 / 48.0);
+  return {cosine, rotation_vector.x() * factor, rotation_vector.y() * factor, rotation_vector.z() * factor};
+}
+
+Vec3 rotation_vector(const Quat& turn) {
+  const double sign = turn.w() < 0.0 ? -1.0 : 1.0;
+  const inside::VecOf<double> v = inside::numbers(Vec3{turn.x(), turn.y(), turn.z()}) * sign;
+  const double w = turn.w() * sign;
+  const double sine = std::sqrt(inside::squared_length(v));
+  if (sine < 1e-150) return Vec3::Zero();
+  const double factor = 2.0 * inside::arc_tangent(sine, w) / sine;
+  return {v.x * factor, v.y * factor, v.z * factor};
+}
+
+PitchYawRoll pitch_yaw_roll(const Quat& q) {
+  const double x = q.x(), y = q.y(), z = q.z(), w = q.w();
+  // The turned +Z is (sin yaw cos pitch, -sin pitch, cos yaw cos pitch).
+  const double forward_x = 2.0 * (x * z + w * y);
+  const double forward_y = 2.0 * (y * z - w * x);
+  const double forward_z = w * w - x * x - y * y + z * z;
+  const double level = std::hypot(forward_x, forward_z);
+  const double to_degrees = 180.0 / pi;
+
+  if (level < 1e-9) {  // straight up or down: all of the turn about the vertical is yaw
+    const double yaw = std::atan2(2.0 * (w * y - x * z), w * w + x * x - y * y - z * z);
+    return {degrees(forward_y > 0.0 ? -90.0 : 90.0), degrees(in_half_turn(yaw * to_degrees)), degrees(0.0)};
+  }
+  const double pitch = std::atan2(-forward_y, level);
+  const double yaw = std::atan2(forward_x, forward_z);
+  const double roll = std::atan2(2.0 * (x * y + w * z), w * w - x * x + y * y - z * z);
+  return {degrees(pitch * to_degrees), degrees(in_half_turn(yaw * to_degrees)),
+          degrees(in_half_turn(roll * to_degrees))};
+}
+
+Pose compose(const Pose& frame, const Pose& local) {
+  return inside::vector(inside::compose(inside::numbers(frame), inside::numbers(local)));
+}
+
+Pose into(const Pose& frame, const Pose& pose) {
+  const auto back = inside::inverse(inside::numbers(frame.rotation));
+  const auto turned = inside::rotate(back, inside::numbers(pose.position) - inside::numbers(frame.position));
+  const auto over = [](double value, double scale) { return std::abs(scale) < 1e-12 ? 0.0 : value / scale; };
+  return {{over(turned.x, frame.scale.x()), over(turned.y, frame.scale.y()), over(turned.z, frame.scale.z())},
+          inside::vector(inside::near_unit(back * inside::numbers(pose.rotation))),
+          {over(pose.scale.x(), frame.scale.x()), over(pose.scale.y(), frame.scale.y()),
+           over(pose.scale.z(), frame.scale.z())}};
+}
+
+Pose mix(const Pose& a, const Pose& b, double share) {
+  if (share == 0.0) return a;
+  if (share == 1.0) return b;
+  const auto between = [share](const Vec3& from, const Vec3& to) {
+    return inside::vector(inside::numbers(from) + (inside::numbers(to) - inside::numbers(from)) * share);
+  };
+  const auto from = inside::numbers(a.rotation);
+  const auto turn = rotation_vector(inside::vector(inside::numbers(b.rotation) * inside::inverse(from)));
+  const auto part = inside::numbers(rotation(inside::vector(inside::numbers(turn) * share)));
+  return {between(a.position, b.position), inside::vector(inside::near_unit(part * from)), between(a.scale, b.scale)};
+}
+
+namespace inside {
+
+Pose lane_of(const PoseBlock& block, int lane) { return vector(load<double>(block, lane)); }
+void set_lane(PoseBlock& block, int lane, const Pose& pose) { store(block, lane, numbers(pose)); }
+
+bool make_sound(Pose& pose) {
+  const double squared = pose.rotation.coeffs().squaredNorm();
+  const bool near = pose.position.cwiseAbs().maxCoeff() <= furthest && pose.scale.cwiseAbs().maxCoeff() <= furthest;
+  if (!near || !pose.position.allFinite() || !pose.scale.allFinite() || !(squared > 1e-200 && squared < 1e200))
+    return false;
+  // Left as it is where it is unit already, so that a pose handed through keeps its bits.
+  if (std::abs(squared - 1.0) > 4e-16) pose.rotation.coeffs() /= std::sqrt(squared);
+  return true;
+}
+
+}  // namespace inside
+}  // namespace hushed

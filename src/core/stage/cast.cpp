@@ -1,0 +1,321 @@
+#include "stage/cast.hpp"
+
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+#include <unordered_set>
+
+namespace hushed::inside {
+
+namespace {
+
+std::uint32_t next_serial() {
+  static std::atomic<std::uint32_t> last{0};
+  return ++last;
+}
+
+bool near_enough(const Vec3& v) { return v.allFinite() && v.cwiseAbs().maxCoeff() <= 1e9; }
+
+Pose checked(Pose rest, const std::string& name) {
+  if (!near_enough(rest.position) || !near_enough(rest.scale))
+    throw BadValue{name + ": its rest pose has a number that is not finite or beyond 1e9."};
+  const double squared = rest.rotation.coeffs().squaredNorm();
+  if (!(std::abs(squared - 1.0) < 2e-3))
+    throw BadValue{name + ": the rotation of its rest pose is not of unit length; normalise it."};
+  make_sound(rest);
+  return rest;
+}
+
+}  // namespace
+
+void check_name(std::string_view name, std::string_view of_what) {
+  const auto plain = [](char c) {
+    return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c == '-' || c == '_';
+  };
+  if (name.empty()) throw BadValue{std::string{of_what} + " has an empty name; give it one."};
+  if (!std::all_of(name.begin(), name.end(), plain))
+    throw BadValue{in_quotes(name) + " cannot be the name of " + std::string{of_what} +
+                   "; use letters, digits, - and _."};
+}
+
+Cast::Cast() : serial_{next_serial()} {}
+
+bool Cast::alive(Object object) const {
+  return object.scene == serial_ && object.index < objects.size() &&
+         objects[object.index].generation == object.generation && objects[object.index].in_use &&
+         !objects[object.index].ended;
+}
+
+bool Cast::alive(AnyBehaviour behaviour) const {
+  return behaviour.scene == serial_ && behaviour.index < behaviours.size() &&
+         behaviours[behaviour.index].generation == behaviour.generation && behaviours[behaviour.index].in_use &&
+         !objects[behaviours[behaviour.index].object].ended;
+}
+
+Index Cast::index(Object object) const {
+  if (alive(object)) return object.index;
+  if (object.generation == 0) throw StaleHandle{"this handle names no object; use one that Scene::add has returned."};
+  if (object.scene != serial_) throw StaleHandle{"this handle names an object of another scene."};
+  throw StaleHandle{"the object that this handle named has ended; ask Scene::alive before you use it."};
+}
+
+Index Cast::index(AnyBehaviour behaviour) const {
+  if (alive(behaviour)) return behaviour.index;
+  if (behaviour.generation == 0)
+    throw StaleHandle{"this handle names no behaviour; use one that Scene::give has returned."};
+  if (behaviour.scene != serial_) throw StaleHandle{"this handle names a behaviour of another scene."};
+  throw StaleHandle{"the behaviour that this handle named ended with its object."};
+}
+
+Index Cast::find(std::string_view name) const {
+  const auto found = by_name_.find(std::string{name});
+  return found == by_name_.end() ? none : found->second;
+}
+
+Index Cast::find_behaviour(Index object, std::string_view name) const {
+  Index found = none;
+  for_stack(object, [&](Index b) {
+    if (name_of_behaviour(b) == name) found = b;
+  });
+  return found;
+}
+
+std::string Cast::name(Index object) const {
+  const std::string& name = objects[object].name;
+  return name.empty() ? "object-" + std::to_string(object) : name;
+}
+
+std::string_view Cast::name_of_behaviour(Index behaviour) const {
+  const BehaviourRecord& record = behaviours[behaviour];
+  return record.common.name.empty() ? record.kind->name() : std::string_view{record.common.name};
+}
+
+std::vector<std::string_view> Cast::names() const {
+  std::vector<std::string_view> all;
+  for (const ObjectRecord& object : objects)
+    if (object.in_use && !object.ended && !object.name.empty()) all.push_back(object.name);
+  return all;
+}
+
+Index Cast::add(const NewObject& object) {
+  if (!object.name.empty()) {
+    check_name(object.name, "an object");
+    if (by_name_.contains(object.name))
+      throw BadValue{"there is an object called " + in_quotes(object.name) + " already."};
+  }
+  const Index parent = object.parent ? index(*object.parent) : none;
+
+  ObjectRecord record;
+  record.name = object.name;
+  record.rest = checked(object.rest, object.name.empty() ? "an object" : object.name);
+  record.inherit = object.inherit;
+  record.parent = parent;
+  record.tags = object.tags;
+  record.shape = object.shape;
+  if (record.shape && !(record.shape->size.minCoeff() > 0.0 && near_enough(record.shape->size)))
+    throw BadValue{object.name + ": the size of its shape must be more than 0 and at most 1e9 on each axis."};
+  record.under_hidden = parent != none && objects[parent].under_hidden;
+
+  Index at = 0;
+  if (free_objects_.empty()) {
+    at = static_cast<Index>(objects.size());
+    objects.push_back(std::move(record));
+  } else {
+    at = free_objects_.back();
+    free_objects_.pop_back();
+    record.generation = objects[at].generation;
+    objects[at] = std::move(record);
+  }
+  if (parent != none) {
+    objects[at].next_sibling = objects[parent].first_child;
+    objects[parent].first_child = at;
+    ++objects[parent].dependants;
+  }
+  if (!object.name.empty()) by_name_.emplace(object.name, at);
+  ++alive_count;
+  return at;
+}
+
+Index Cast::give(Index object, const Kind& kind, const void* values, const Common& common) {
+  const std::string_view name = common.name.empty() ? kind.name() : std::string_view{common.name};
+  check_name(name, "a behaviour");
+  if (find_behaviour(object, name) != none)
+    throw BadValue{this->name(object) + " has a behaviour called " + in_quotes(name) +
+                   " already; give this one a name of its own."};
+
+  BehaviourRecord record;
+  record.kind = &kind;
+  record.roster = roster_of(kind);
+  record.object = object;
+  record.common = common;
+
+  std::vector<Object> looks_at = kind.looks_at(values);
+  for (const Object& target : looks_at) index(target);
+  if (common.reads == Reads::now) refuse_circle(object, looks_at);
+  record.looks_at = std::move(looks_at);
+
+  Index at = 0;
+  if (free_behaviours_.empty()) {
+    at = static_cast<Index>(behaviours.size());
+    behaviours.push_back(std::move(record));
+  } else {
+    at = free_behaviours_.back();
+    free_behaviours_.pop_back();
+    record.generation = behaviours[at].generation;
+    behaviours[at] = std::move(record);
+  }
+  behaviours[at].row = rosters[behaviours[at].roster]->add(values, at);
+  count_looks(at, 1);
+
+  Index* link = &objects[object].first_behaviour;
+  while (*link != none) link = &behaviours[*link].next;
+  *link = at;
+  return at;
+}
+
+void Cast::end(Index object) {
+  objects[object].ended = true;
+  if (!objects[object].name.empty()) by_name_.erase(objects[object].name);
+  --alive_count;
+}
+
+void Cast::bring_back(Index object) {
+  objects[object].ended = false;
+  if (!objects[object].name.empty()) by_name_.emplace(objects[object].name, object);
+  ++alive_count;
+}
+
+void Cast::sweep() {
+  const auto gone = [this](Index object) { return objects[object].in_use && objects[object].ended; };
+  std::vector<Index> ended;
+  for (Index i = 0; i < objects.size(); ++i)
+    if (gone(i)) ended.push_back(i);
+  if (ended.empty()) return;
+
+  std::vector<Index> bereft;
+  for (const Index object : ended) {
+    for_stack(object, [&](Index b) {
+      count_looks(b, -1);
+      behaviours[b].in_use = false;
+      ++behaviours[b].generation;
+      rosters[behaviours[b].roster]->remove(behaviours[b].row);
+      free_behaviours_.push_back(b);
+    });
+    const Index parent = objects[object].parent;
+    if (parent != none) {
+      --objects[parent].dependants;
+      if (!gone(parent)) bereft.push_back(parent);
+    }
+  }
+  std::sort(bereft.begin(), bereft.end());
+  bereft.erase(std::unique(bereft.begin(), bereft.end()), bereft.end());
+  for (const Index parent : bereft) {
+    Index* link = &objects[parent].first_child;
+    while (*link != none) {
+      if (gone(*link))
+        *link = objects[*link].next_sibling;
+      else
+        link = &objects[*link].next_sibling;
+    }
+  }
+  for (const Index object : ended) {
+    const std::uint32_t generation = objects[object].generation + 1;
+    objects[object] = ObjectRecord{};
+    objects[object].generation = generation;
+    objects[object].in_use = false;
+    free_objects_.push_back(object);
+  }
+}
+
+void Cast::set_looks(Index behaviour, std::vector<Object> looks_at, Reads reads) {
+  BehaviourRecord& record = behaviours[behaviour];
+  for (const Object& target : looks_at)
+    if (std::find(record.looks_at.begin(), record.looks_at.end(), target) == record.looks_at.end()) index(target);
+  if (reads == Reads::now) refuse_circle(record.object, looks_at);
+  count_looks(behaviour, -1);
+  record.looks_at = std::move(looks_at);
+  record.common.reads = reads;
+  count_looks(behaviour, 1);
+}
+
+void Cast::recount_looks() {
+  for (ObjectRecord& object : objects) object.dependants = 0;
+  for (const ObjectRecord& object : objects)
+    if (object.in_use && object.parent != none) ++objects[object.parent].dependants;
+  for (Index b = 0; b < behaviours.size(); ++b) {
+    if (!behaviours[b].in_use) continue;
+    behaviours[b].looks_at = behaviours[b].kind->looks_at(roster(behaviours[b]).values(behaviours[b].row));
+    count_looks(b, 1);
+  }
+}
+
+std::vector<Index> Cast::family(Index object) const {
+  std::vector<Index> all{object};
+  for (std::size_t i = 0; i < all.size(); ++i)
+    for (Index child = objects[all[i]].first_child; child != none; child = objects[child].next_sibling)
+      if (!objects[child].ended) all.push_back(child);
+  return all;
+}
+
+Object Cast::lost_one(const BehaviourRecord& behaviour) const {
+  for (const Object& target : behaviour.looks_at)
+    if (!alive(target) || objects[target.index].under_hidden) return target;
+  return {};
+}
+
+Index Cast::roster_of(const Kind& kind) {
+  const auto found = std::find(roster_kinds_.begin(), roster_kinds_.end(), &kind);
+  if (found != roster_kinds_.end()) return static_cast<Index>(found - roster_kinds_.begin());
+  roster_kinds_.push_back(&kind);
+  rosters.push_back(kind.roster());
+  return static_cast<Index>(rosters.size() - 1);
+}
+
+void Cast::count_looks(Index behaviour, int step) {
+  const BehaviourRecord& record = behaviours[behaviour];
+  if (record.common.reads != Reads::now) return;
+  for (const Object& target : record.looks_at)
+    if (target.index < objects.size() && objects[target.index].generation == target.generation)
+      objects[target.index].dependants += static_cast<Index>(step);
+}
+
+void Cast::refuse_circle(Index object, const std::vector<Object>& targets) const {
+  const auto complain = [this, object](std::vector<Index> way) {
+    std::vector<std::string> members{name(object)};
+    for (const Index member : way) members.push_back(name(member));
+    throw Circle{std::move(members)};
+  };
+  for (const Object& target : targets)
+    if (target.index == object) complain({});
+  if (objects[object].dependants == 0) return;
+
+  // Depth first from each target along what it depends on; `way` is the path to where we are.
+  std::unordered_set<Index> seen;
+  struct Step {
+    Index object;
+    std::size_t depth;
+  };
+  for (const Object& target : targets) {
+    std::vector<Step> open{{target.index, 0}};
+    std::vector<Index> way;
+    while (!open.empty()) {
+      const Step step = open.back();
+      open.pop_back();
+      if (!seen.insert(step.object).second) continue;
+      way.resize(step.depth);
+      way.push_back(step.object);
+      const auto then = [&](Index next) {
+        if (next == object) complain(way);
+        open.push_back({next, step.depth + 1});
+      };
+      if (objects[step.object].parent != none) then(objects[step.object].parent);
+      for_stack(step.object, [&](Index b) {
+        if (behaviours[b].common.reads != Reads::now) return;
+        for (const Object& other : behaviours[b].looks_at)
+          if (alive(other)) then(other.index);
+      });
+    }
+  }
+}
+
+}  // namespace hushed::inside

@@ -1,0 +1,85 @@
+#pragma once
+
+// Who is in the scene: objects, their behaviours, their names, and who depends on whom.
+
+#include <memory>
+#include <string>
+#include <string_view>
+#include <unordered_map>
+#include <vector>
+
+#include "stage/records.hpp"
+
+namespace hushed::inside {
+
+class Cast {
+ public:
+  Cast();
+
+  // --- handles ---
+  Object handle(Index object) const { return {object, objects[object].generation, serial_}; }
+  AnyBehaviour behaviour_handle(Index behaviour) const {
+    return {behaviour, behaviours[behaviour].generation, serial_};
+  }
+  bool alive(Object object) const;
+  bool alive(AnyBehaviour behaviour) const;
+  Index index(Object object) const;           ///< throws `StaleHandle`
+  Index index(AnyBehaviour behaviour) const;  ///< throws `StaleHandle`
+
+  // --- names ---
+  Index find(std::string_view name) const;  ///< or none
+  Index find_behaviour(Index object, std::string_view name) const;
+  std::string name(Index object) const;
+  std::string_view name_of_behaviour(Index behaviour) const;
+  std::string path_of(Index behaviour) const {
+    return name(behaviours[behaviour].object) + '.' + std::string{name_of_behaviour(behaviour)};
+  }
+  /// Every object that has a name of its own.
+  std::vector<std::string_view> names() const;
+
+  // --- changes ---
+  Index add(const NewObject& object);
+  Index give(Index object, const Kind& kind, const void* values, const Common& common);
+  void end(Index object);  ///< one object; its handles are stale from now on
+  void bring_back(Index object);
+  /// Takes the ended objects out for good, so that their places can be used again.
+  void sweep();
+  /// Sets what the behaviour looks at and how it reads, and throws `Circle`, changing nothing, where it cannot.
+  void set_looks(Index behaviour, std::vector<Object> looks_at, Reads reads);
+
+  /// Reads again what every behaviour looks at, after values have been put back.
+  void recount_looks();
+
+  /// The object and all below it.
+  std::vector<Index> family(Index object) const;
+  /// Whether any of what the behaviour looks at is hidden or ended.
+  Object lost_one(const BehaviourRecord& behaviour) const;
+  template <class Visit>
+  void for_stack(Index object, Visit&& visit) const {
+    for (Index b = objects[object].first_behaviour; b != none; b = behaviours[b].next) visit(b);
+  }
+
+  Roster& roster(const BehaviourRecord& behaviour) { return *rosters[behaviour.roster]; }
+  const Roster& roster(const BehaviourRecord& behaviour) const { return *rosters[behaviour.roster]; }
+
+  std::vector<ObjectRecord> objects;
+  std::vector<BehaviourRecord> behaviours;
+  std::vector<std::unique_ptr<Roster>> rosters;
+  std::size_t alive_count = 0;
+
+ private:
+  Index roster_of(const Kind& kind);
+  void count_looks(Index behaviour, int step);
+  /// Throws `Circle` where one of `targets` already comes after `object`.
+  void refuse_circle(Index object, const std::vector<Object>& targets) const;
+
+  std::uint32_t serial_;
+  std::vector<const Kind*> roster_kinds_;
+  std::unordered_map<std::string, Index> by_name_;
+  std::vector<Index> free_objects_, free_behaviours_;
+};
+
+/// Throws `BadValue` unless it is letters, digits, `-` and `_`.
+void check_name(std::string_view name, std::string_view of_what);
+
+}  // namespace hushed::inside

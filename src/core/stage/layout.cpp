@@ -1,0 +1,297 @@
+#include "stage/layout.hpp"
+
+#include <algorithm>
+#include <map>
+#include <numeric>
+#include <tuple>
+#include <unordered_map>
+
+namespace hushed::inside {
+
+namespace {
+
+constexpr std::size_t chunk_size = 2048;
+constexpr std::size_t largest_chunk = 2 * chunk_size;
+
+/// Lists of indices, one after another: list i is items[first[i]] to items[first[i + 1]].
+struct Lists {
+  std::vector<Index> first, items;
+  std::span<const Index> of(Index i) const { return {items.data() + first[i], items.data() + first[i + 1]}; }
+};
+
+/// Lists of `to` by `from`, of pairs that `for_each_pair` shows twice in the same order.
+template <class ForEachPair>
+Lists gather(std::size_t count, ForEachPair&& for_each_pair) {
+  Lists lists;
+  lists.first.assign(count + 1, 0);
+  for_each_pair([&](Index from, Index) { ++lists.first[from + 1]; });
+  std::partial_sum(lists.first.begin(), lists.first.end(), lists.first.begin());
+  lists.items.resize(lists.first.back());
+  std::vector<Index> at(lists.first.begin(), lists.first.end() - 1);
+  for_each_pair([&](Index from, Index to) { lists.items[at[from]++] = to; });
+  return lists;
+}
+
+class Builder {
+ public:
+  explicit Builder(Cast& cast) : cast_{cast} {}
+
+  Layout build() {
+    find_dependants();
+    put_in_order();
+    find_ticked();
+    make_signatures();
+    std::size_t from = 0;
+    while (from < order_.size()) from = make_chunk(from);
+    fill_batches();
+    find_watchers();
+    return std::move(layout_);
+  }
+
+ private:
+  bool here(Index object) const { return cast_.objects[object].in_use && !cast_.objects[object].ended; }
+
+  template <class Visit>
+  void for_dependencies(Index object, Visit&& visit) const {
+    if (cast_.objects[object].parent != none) visit(cast_.objects[object].parent);
+    cast_.for_stack(object, [&](Index b) {
+      if (cast_.behaviours[b].common.reads != Reads::now) return;
+      for (const Object& target : cast_.behaviours[b].looks_at)
+        if (cast_.alive(target)) visit(target.index);
+    });
+  }
+
+  void find_dependants() {
+    const auto count = cast_.objects.size();
+    dependants_ = gather(count, [&](auto&& pair) {
+      for (Index object = 0; object < count; ++object)
+        if (here(object)) for_dependencies(object, [&](Index on) { pair(on, object); });
+    });
+  }
+
+  /// Kahn's order with a stack for a queue: depth first.
+  void put_in_order() {
+    const auto count = static_cast<Index>(cast_.objects.size());
+    std::vector<Index> missing(count, 0);
+    for (Index object = 0; object < count; ++object)
+      for (const Index dependant : dependants_.of(object)) ++missing[dependant];
+
+    std::vector<Index> open;
+    for (Index root = 0; root < count; ++root) {
+      if (!here(root) || missing[root] != 0 || is_dependant(root)) continue;
+      family_starts_.push_back(order_.size());
+      open.push_back(root);
+      while (!open.empty()) {
+        const Index object = open.back();
+        open.pop_back();
+        order_.push_back(object);
+        for (const Index dependant : dependants_.of(object))
+          if (--missing[dependant] == 0) open.push_back(dependant);
+      }
+    }
+  }
+
+  bool is_dependant(Index object) const {
+    bool any = false;
+    for_dependencies(object, [&](Index) { any = true; });
+    return any;
+  }
+
+  /// What has memory, what that reads, and what is read as it was at the last tick.
+  void find_ticked() {
+    const auto count = cast_.objects.size();
+    ticked_.assign(count, false);
+    std::vector<bool> seen(count, false);
+    for (const Index object : order_) {
+      cast_.for_stack(object, [&](Index b) {
+        const BehaviourRecord& behaviour = cast_.behaviours[b];
+        if (behaviour.kind->has_memory()) ticked_[object] = true;
+        if (behaviour.common.reads != Reads::last_tick) return;
+        for (const Object& target : behaviour.looks_at)
+          if (cast_.alive(target)) ticked_[target.index] = seen[target.index] = true;
+      });
+    }
+    for (auto object = order_.rbegin(); object != order_.rend(); ++object) {
+      if (!ticked_[*object]) continue;
+      layout_.any_ticked = true;
+      for_dependencies(*object, [&](Index on) { ticked_[on] = true; });
+    }
+    for (Index object = 0; object < count; ++object)
+      if (seen[object]) layout_.seen_at_ticks.push_back(object);
+  }
+
+  Index batch_of(const BehaviourRecord& behaviour) {
+    const unsigned variant = cast_.roster(behaviour).variant(behaviour.row);
+    const auto [found, is_new] = batch_ids_.try_emplace({behaviour.roster, variant}, layout_.batches.size());
+    if (is_new) {
+      layout_.batches.emplace_back();
+      layout_.batches.back().variant = variant;
+      layout_.batches.back().column = cast_.rosters[behaviour.roster]->column(variant);
+    }
+    return found->second;
+  }
+
+  void make_signatures() {
+    signature_.assign(cast_.objects.size(), 0);
+    std::vector<Index> batches;
+    for (const Index object : order_) {
+      batches.clear();
+      cast_.for_stack(object, [&](Index b) { batches.push_back(batch_of(cast_.behaviours[b])); });
+      const auto [found, is_new] = signature_ids_.try_emplace(batches, signatures_.size());
+      if (is_new) signatures_.push_back(batches);
+      signature_[object] = found->second;
+    }
+  }
+
+  /// Makes a chunk of the order from `from` on, and returns where the next begins.
+  std::size_t make_chunk(std::size_t from) {
+    const std::size_t to = end_of_chunk(from);
+    const auto chunk = static_cast<Index>(layout_.chunks.size());
+    Index needs_from = chunk;
+
+    level_.resize(cast_.objects.size(), 0);
+    in_chunk_.resize(cast_.objects.size(), none);
+    std::vector<Index> members(order_.begin() + static_cast<std::ptrdiff_t>(from),
+                               order_.begin() + static_cast<std::ptrdiff_t>(to));
+    for (const Index object : members) {
+      in_chunk_[object] = chunk;
+      level_[object] = 0;
+      for_dependencies(object, [&](Index on) {
+        if (in_chunk_[on] == chunk)
+          level_[object] = std::max(level_[object], level_[on] + 1);
+        else
+          needs_from = std::min(needs_from, layout_.chunks[in_chunk_[on]].needs_from);
+      });
+    }
+    std::stable_sort(members.begin(), members.end(), [&](Index a, Index b) { return key(a) < key(b); });
+
+    layout_.chunks.push_back({static_cast<Index>(layout_.groups.size()), 0, needs_from});
+    for (std::size_t at = 0; at < members.size();) {
+      std::size_t end = at + 1;
+      while (end < members.size() && key(members[end]) == key(members[at])) ++end;
+      make_group({members.data() + at, end - at}, chunk);
+      at = end;
+    }
+    layout_.chunks.back().groups = static_cast<Index>(layout_.groups.size()) - layout_.chunks.back().first_group;
+    return to;
+  }
+
+  /// At the end of a family where one is near, otherwise through the middle of one.
+  std::size_t end_of_chunk(std::size_t from) const {
+    const auto next = std::lower_bound(family_starts_.begin(), family_starts_.end(), from + chunk_size);
+    const std::size_t family = next == family_starts_.end() ? order_.size() : *next;
+    return std::min({family, from + largest_chunk, order_.size()});
+  }
+
+  std::tuple<Index, bool, bool, int, Index> key(Index object) const {
+    const ObjectRecord& record = cast_.objects[object];
+    const int inherit = record.inherit.position + 2 * record.inherit.rotation + 4 * record.inherit.scale;
+    return {level_[object], ticked_[object], record.parent == none, record.parent == none ? 0 : inherit,
+            signature_[object]};
+  }
+
+  void make_group(std::span<const Index> members, Index chunk) {
+    const ObjectRecord& one = cast_.objects[members[0]];
+    const auto& batches = signatures_[signature_[members[0]]];
+    Group group{};
+    group.count = static_cast<Index>(members.size());
+    group.first_slot = static_cast<Index>(layout_.objects.size());
+    group.first_block = static_cast<Index>(layout_.rests.size());
+    group.first_child = one.parent == none ? none : static_cast<Index>(layout_.parents.size());
+    group.first_storey = static_cast<Index>(layout_.storeys.size());
+    group.storeys = static_cast<Index>(batches.size());
+    group.inherit = one.inherit;
+    group.ticked = ticked_[members[0]];
+    group.still = one.parent == none && batches.empty();
+
+    const auto index = static_cast<Index>(layout_.groups.size());
+    layout_.rests.resize(layout_.rests.size() + group.blocks());
+    for (std::size_t i = 0; i < static_cast<std::size_t>(group.blocks()) * lanes; ++i)
+      set_lane(layout_.rests[group.first_block + i / lanes], static_cast<int>(i % lanes),
+               i < members.size() ? cast_.objects[members[i]].rest : Pose{});
+    for (Index member = 0; member < group.count; ++member) {
+      ObjectRecord& record = cast_.objects[members[member]];
+      record.slot = group.first_slot + member;
+      record.group = index;
+      record.member = member;
+      layout_.objects.push_back(cast_.handle(members[member]));
+      layout_.worlds.push_back(record.rest);
+      if (record.parent != none) layout_.parents.push_back(cast_.objects[record.parent].slot);
+    }
+    for (const Index batch : batches) layout_.storeys.push_back(take_blocks(batch, group, members));
+    layout_.groups.push_back(group);
+    layout_.chunk_of_group.push_back(chunk);
+  }
+
+  /// Room in a batch for the members of a group, and the note of who is where.
+  Storey take_blocks(Index batch_index, const Group& group, std::span<const Index> members) {
+    Batch& batch = layout_.batches[batch_index];
+    const auto first = static_cast<Index>(batch.blocks());
+    const std::size_t storey = layout_.storeys.size() - group.first_storey;
+    batch.occupied.resize(first + group.blocks(), 0);
+    batch.behaviours.resize(batch.blocks() * lanes, none);
+    for (Index member = 0; member < group.count; ++member) {
+      Index b = cast_.objects[members[member]].first_behaviour;
+      for (std::size_t i = 0; i < storey; ++i) b = cast_.behaviours[b].next;
+      BehaviourRecord& behaviour = cast_.behaviours[b];
+      behaviour.batch = batch_index;
+      behaviour.block = first + member / lanes;
+      behaviour.lane = static_cast<int>(member % lanes);
+      batch.behaviours[static_cast<std::size_t>(first) * lanes + member] = b;
+      batch.occupied[behaviour.block] |= static_cast<std::uint8_t>(1U << behaviour.lane);
+    }
+    return {batch_index, first};
+  }
+
+  void fill_batches() {
+    for (Batch& batch : layout_.batches) {
+      batch.dressed.assign(batch.blocks(), 0);
+      batch.on_own_clock.assign(batch.blocks(), 0);
+      batch.clocks.resize(batch.blocks());
+      batch.column->resize(batch.blocks());
+      for (std::size_t i = 0; i < batch.behaviours.size(); ++i) {
+        const std::size_t block = i / lanes;
+        const auto lane = static_cast<int>(i % lanes);
+        batch.clocks[block].zero.at[lane] = 0.0;
+        batch.clocks[block].pace.at[lane] = 1.0;
+        // A lane that fills up a block repeats its first one, so that it computes on sound numbers.
+        const Index b = batch.behaviours[i] != none ? batch.behaviours[i] : batch.behaviours[block * lanes];
+        batch.column->fill(block, lane, cast_.behaviours[b].row);
+      }
+    }
+  }
+
+  void find_watchers() {
+    Lists lists = gather(cast_.objects.size(), [&](auto&& pair) {
+      for (const Index object : order_)
+        cast_.for_stack(object, [&](Index b) {
+          for (const Object& target : cast_.behaviours[b].looks_at)
+            if (cast_.alive(target)) pair(target.index, b);
+        });
+    });
+    layout_.first_watcher = std::move(lists.first);
+    layout_.watcher_list = std::move(lists.items);
+  }
+
+  Cast& cast_;
+  Layout layout_;
+  Lists dependants_;
+  std::vector<Index> order_;
+  std::vector<std::size_t> family_starts_;  ///< places in the order of objects that depend on nothing
+  std::vector<bool> ticked_;
+  std::vector<Index> level_, in_chunk_, signature_;
+  std::map<std::pair<Index, unsigned>, Index> batch_ids_;
+  std::map<std::vector<Index>, Index> signature_ids_;
+  std::vector<std::vector<Index>> signatures_;
+};
+
+}  // namespace
+
+std::span<const Index> Layout::watchers(Index object) const {
+  if (object + 1 >= first_watcher.size()) return {};
+  return {watcher_list.data() + first_watcher[object], watcher_list.data() + first_watcher[object + 1]};
+}
+
+Layout lay_out(Cast& cast) { return Builder{cast}.build(); }
+
+}  // namespace hushed::inside

@@ -1,0 +1,87 @@
+#pragma once
+
+// Where everything stands for the frame loop.
+//
+// Objects are taken in an order in which each comes after all that it depends on, depth first, so that
+// families stay together; slices of about two thousand are chunks, which fit the second-level cache. Inside a
+// chunk, objects with the same level, inheritance and stack of kinds form a group, and go up their stack
+// eight at a time. Nothing refers to a later chunk.
+
+#include <memory>
+#include <span>
+#include <vector>
+
+#include <hushed/inside/block.hpp>
+#include <hushed/inside/kind.hpp>
+
+#include "stage/cast.hpp"
+
+namespace hushed::inside {
+
+/// All behaviours of one kind and variant, eight to a block, in the order of the groups.
+struct Batch {
+  struct Clocks {
+    Row zero;  ///< in time units; where the lane has halted, minus its own time
+    Row pace;  ///< 1, or 0 where it has halted
+  };
+
+  std::unique_ptr<Column> column;
+  unsigned variant = 0;
+  std::vector<Index> behaviours;           ///< a lane each; none in the lanes that fill up a block
+  std::vector<std::uint8_t> occupied;      ///< a bit a lane, a byte a block
+  std::vector<std::uint8_t> dressed;       ///< lanes that wait, fade, are bridged, weighted or held
+  std::vector<std::uint8_t> on_own_clock;  ///< lanes whose own time is not the scene's
+  std::vector<Clocks> clocks;
+
+  std::size_t blocks() const { return occupied.size(); }
+};
+
+/// One behaviour of the stack that the objects of a group share.
+struct Storey {
+  Index batch;
+  Index first_block;
+};
+
+/// Objects of one chunk that go through the same.
+struct Group {
+  Index count;        ///< objects
+  Index first_slot;   ///< in the world poses, one after another
+  Index first_block;  ///< in the rest poses
+  Index first_child;  ///< in `parents`; none where they have no parent
+  Index first_storey, storeys;
+  Inherit inherit;
+  bool ticked;  ///< evaluated at ticks: it has memory, or something with memory reads it
+  bool still;   ///< no behaviour and no parent: it never moves
+
+  Index blocks() const { return (count + lanes - 1) / lanes; }
+};
+
+struct Chunk {
+  Index first_group, groups;
+  Index needs_from;  ///< the first chunk that must be evaluated with this one; itself if it stands alone
+};
+
+struct Layout {
+  std::vector<Chunk> chunks;
+  std::vector<Group> groups;
+  std::vector<Index> chunk_of_group;
+  std::vector<Storey> storeys;
+  std::vector<Batch> batches;
+
+  std::vector<PoseBlock> rests;
+  std::vector<Index> parents;   ///< slots
+  std::vector<Pose> worlds;     ///< by slot
+  std::vector<Object> objects;  ///< by slot
+
+  bool any_ticked = false;
+  std::vector<Index> seen_at_ticks;  ///< objects whose last tick somebody reads
+
+  /// The behaviours that look at an object, however they read.
+  std::span<const Index> watchers(Index object) const;
+  std::vector<Index> first_watcher, watcher_list;
+};
+
+/// Lays the cast out anew, and writes in its records where everything is.
+Layout lay_out(Cast& cast);
+
+}  // namespace hushed::inside

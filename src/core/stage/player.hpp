@@ -1,0 +1,98 @@
+#pragma once
+
+// Shows the scene at a moment: takes every object up its stack, and dresses what comes out of behaviours that
+// wait, fade, are bridged or held.
+
+#include <span>
+#include <string>
+#include <vector>
+
+#include "stage/cast.hpp"
+#include "stage/layout.hpp"
+
+namespace hushed::inside {
+
+/// Poses of the objects that somebody reads as they were at the last tick. Held for the whole step from a tick,
+/// its end included, so there are two: of the last tick, and of the one before.
+struct TickMemory {
+  Time at = {};
+  std::vector<Index> objects;  ///< sorted
+  std::vector<Pose> before, last;
+};
+
+/// What is asked for.
+struct Instant {
+  Time now;
+  bool commit = false;  ///< a tick: advance what has memory
+  bool begin = false;   ///< start what is due
+  enum class Which { all, ticked, unticked } which = Which::all;
+};
+
+/// One behaviour's view of a moment.
+struct Probe {
+  Start start;  ///< the pose coming in, and what it is told
+  Pose given;   ///< by the behaviour itself
+  Pose out;     ///< with its weight, and without its bridge
+  Pose shown;   ///< with all
+};
+
+class Player final : public Sight {
+ public:
+  Player(Cast& cast, Layout& layout, std::vector<Aside>& asides, TickMemory& ticks, std::vector<Event>& events)
+      : cast_{cast}, layout_{layout}, asides_{asides}, ticks_{ticks}, events_{events} {}
+
+  void play(const Instant& instant) noexcept;
+  /// The behaviour's chunk alone, with what it needs.
+  void play_around(Index behaviour, const Instant& instant) noexcept;
+  /// The pose in the parent's space at `now`, which must be the moment the world poses show.
+  Pose local(Index object, Time now);
+  /// What one behaviour is given and gives at `now`, which must be the moment the world poses show.
+  Probe probe(Index behaviour, Time now);
+
+  /// Writes down whether the behaviour needs more than its kernel at `now`, and what its clock says.
+  void note(Index behaviour, Time now);
+  /// The aside of a behaviour, made where it has none yet.
+  Aside& aside(Run& run);
+  double level(const Run& run, Time now) const;
+  bool starts_quietly(const BehaviourRecord& behaviour) const;
+  /// Sets off a bridge from the pose that was shown to the one that would come out now.
+  void bridge(BehaviourRecord& behaviour, const Pose& shown, const Pose& out, Time now);
+  OwnTime own_time_of(const Run& run, Time now) const;
+  Pose bridged(const Run& run, const Pose& out, Time now) const;
+
+  Pose world_of(Object object, std::uint32_t reader) const override;
+  void failed(std::uint32_t behaviour, std::string_view why) const override;
+
+  Time last_tick = {};  ///< when memory was last advanced
+
+ private:
+  void play_chunk(const Chunk& chunk, const Instant& instant, BlockMoment& moment) noexcept;
+  void play_block(const Group& group, Index block, const Instant& instant, BlockMoment& moment) noexcept;
+  /// What is the same for all blocks.
+  BlockMoment moment_at(const Instant& instant);
+  /// Points the moment to own times of the block; they may be in `own`.
+  struct OwnTimes {
+    Row whole, rest;
+  };
+  void set_clocks(const Batch& batch, Index block, BlockMoment& moment, OwnTimes& own) const;
+  void climb(Batch& batch, Index block, PoseBlock& pose, BlockMoment& moment, const Instant& instant) noexcept;
+  void climb_dressed(Batch& batch, Index block, PoseBlock& pose, BlockMoment& moment, const Instant& instant) noexcept;
+  void find_held_target(BehaviourRecord& behaviour, const Pose& in, Time now) noexcept;
+  bool start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const BlockMoment& moment,
+                    const Instant& instant) noexcept;
+  Pose weighted(const BehaviourRecord& behaviour, const Pose& in, const Pose& given, Time now) const;
+  bool stands_still(const BehaviourRecord& behaviour) const;
+  bool acts(const BehaviourRecord& behaviour) const;
+  bool is_dressed(const BehaviourRecord& behaviour, Time now) const;
+  void gather_parents(const Group& group, Index block, PoseBlock& frame) const;
+
+  Cast& cast_;
+  Layout& layout_;
+  std::vector<Aside>& asides_;
+  TickMemory& ticks_;
+  std::vector<Event>& events_;
+  Time shown_ = {};      ///< the moment that is being evaluated
+  OwnTimes scene_time_;  ///< of what started with the scene
+};
+
+}  // namespace hushed::inside

@@ -1,0 +1,88 @@
+#pragma once
+
+// What is written down about each object and behaviour. Nothing here is read or written frame by frame,
+// but for behaviours that are starting, stopping, fading or being changed.
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include <hushed/common.hpp>
+#include <hushed/handle.hpp>
+#include <hushed/inside/kind.hpp>
+#include <hushed/pose.hpp>
+#include <hushed/scene.hpp>
+#include <hushed/shape.hpp>
+
+namespace hushed::inside {
+
+using Index = std::uint32_t;
+inline constexpr Index none = ~Index{0};
+
+struct ObjectRecord {
+  std::string name;  ///< empty where the program gave none
+  Pose rest;
+  Inherit inherit;
+  Index parent = none;
+  Index first_child = none, next_sibling = none;
+  Index first_behaviour = none;  ///< the bottom of the stack
+  Index dependants = 0;          ///< children, and behaviours that look at it as it is now
+  std::uint32_t generation = 1;
+  bool in_use = true;
+  bool ended = false;
+  bool hidden = false;        ///< by itself
+  bool under_hidden = false;  ///< it, or one above it
+  std::vector<std::string> tags;
+  std::optional<Shape> shape;
+
+  // Where the layout has put it.
+  Index slot = none;  ///< in the world poses
+  Index group = none;
+  Index member = 0;  ///< its number in the group
+};
+
+/// How far a behaviour has come.
+struct Run {
+  enum class Phase : std::uint8_t { idle, waiting, running, halted };
+
+  Phase phase = Phase::idle;
+  bool holding = false;  ///< something it looks at is lost: it gives what it last gave
+  bool failed = false;   ///< one of the user's own that has thrown: what comes in goes out
+  Index aside = none;    ///< where its `Aside` is, once it has needed one
+  Time starts_at = {};   ///< while it waits
+  Time clock = {};       ///< running: when own time was zero; halted: the own time
+};
+
+/// What only those behaviours need that fade, jump or hold: most never do.
+struct Aside {
+  // The fade: from one level to another, by smoothstep in time.
+  double level_from = 1.0, level_to = 1.0;
+  Time level_since = {}, level_length = {};
+
+  // The bridge: what is added to what comes out, and taken away by smoothstep in time.
+  Vec3 position = Vec3::Zero(), rotation = Vec3::Zero(), scale = Vec3::Zero();
+  Time bridge_since = {}, bridge_length = {};
+
+  Pose held = {};  ///< while holding
+};
+
+struct BehaviourRecord {
+  const Kind* kind = nullptr;
+  Index roster = 0;
+  Index row = 0;
+  Index object = none;
+  Index next = none;  ///< the one above it in the stack
+  std::uint32_t generation = 1;
+  bool in_use = true;
+  Common common;
+  std::vector<Object> looks_at;
+  Run run;
+
+  // Where the layout has put it.
+  Index batch = none;
+  Index block = 0;
+  int lane = 0;
+};
+
+}  // namespace hushed::inside

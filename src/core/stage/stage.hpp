@@ -1,0 +1,135 @@
+#pragma once
+
+// A scene from the inside: the cast, its layout, the time, and what is called while it plays.
+
+#include <memory>
+#include <string_view>
+#include <vector>
+
+#include <hushed/scene.hpp>
+
+#include "stage/cast.hpp"
+#include "stage/layout.hpp"
+#include "stage/player.hpp"
+
+namespace hushed::inside {
+
+/// What a snapshot holds: all that a play changes.
+struct Kept {
+  Time time;
+  Time last_tick;
+  std::uint64_t build;  ///< of which cast
+  std::vector<std::unique_ptr<Roster>> rosters;
+  std::vector<Common> commons;
+  std::vector<Run> runs;
+  std::vector<Aside> asides;
+  struct Presence {
+    bool ended, hidden, under_hidden;
+  };
+  std::vector<Presence> presences;
+  TickMemory ticks;
+  std::size_t calls;  ///< how many of the log are in it
+};
+
+class Stage {
+ public:
+  explicit Stage(double tick_rate);
+
+  // --- time ---
+  void advance(Time step) noexcept;
+  void seek(Time time);
+  std::shared_ptr<const Kept> keep();
+  void restore(const Kept& kept);
+
+  // --- building and looking ---
+  Object add(const NewObject& object);
+  AnyBehaviour give(Object object, const Kind& kind, const void* values, const Common& common);
+  /// Brings layout and poses up to date with what has been built and called since.
+  void settle();
+
+  // --- calls ---
+  void start(Index behaviour) { call(Call::Verb::start, behaviour); }
+  void stop(Index behaviour) { call(Call::Verb::stop, behaviour); }
+  void restart(Index behaviour) { call(Call::Verb::restart, behaviour); }
+  void hide(Index object) { call(Call::Verb::hide, object); }
+  void show(Index object) { call(Call::Verb::show, object); }
+  void end(Index object) { call(Call::Verb::end, object); }
+
+  void set_values(Index behaviour, const void* values);
+  void set_common(Index behaviour, const Common& common);
+  void set(std::string_view path, const Value& value);
+  std::optional<Value> get(std::string_view path) const;
+  Index find_behaviour(std::string_view path) const;
+  /// Whether it was not told to fade away.
+  bool is_wanted(const Run& run) const { return run.aside == none || asides_[run.aside].level_to > 0.0; }
+
+  Pose local(Index object) { return player_.local(object, now); }
+
+  Cast cast;
+  Layout layout;
+  Time now = {};
+  double tick_rate;
+  std::vector<Event> events;
+
+ private:
+  /// Something the program did while the scene played, so that `seek` can do it again.
+  struct Call {
+    enum class Verb { start, stop, restart, hide, show, end } verb;
+    Index whom;
+    Time at;
+  };
+  struct PathEnd {
+    Index behaviour;
+    const FieldInfo* field;
+    bool is_common;
+  };
+  /// A behaviour that starts at a moment that must be shown exactly.
+  struct Due {
+    Time at;
+    Index behaviour;
+    bool operator>(const Due& other) const { return at > other.at; }
+  };
+
+  void call(Call::Verb verb, Index whom);
+  void carry_out(const Call& call);
+  void carry_out_start(Index behaviour);
+  void carry_out_stop(Index behaviour);
+  void carry_out_restart(Index behaviour);
+  void fade_to(BehaviourRecord& behaviour, double level);
+  void set_hidden(Index object, bool hidden);
+  void end_family(Index object);
+  void hold_watchers(Index lost);
+  void release_watchers(Index back);
+  /// Carries a bridge from what the behaviour showed before a change to what it gives now.
+  void bridge_over(Index behaviour, const Pose& shown);
+
+  void wait(Index behaviour, Time from);
+  void forget_later();
+  void check_values(const BehaviourRecord& behaviour, const void* values, const Pose* in) const;
+  void lay_out_again();
+  void note_everything();
+  void remember_tick_objects(const std::vector<Pose>& shown);
+  void present(bool begin) noexcept;
+  void play_until(Time target) noexcept;
+  void commit_tick(Time at) noexcept;
+  void commit_tick_memory(Time at) noexcept;
+  Time tick_after(Time time) const;
+  std::int64_t ticks_until(Time time) const;
+  void take_back(const Kept& kept, bool values_too);
+  PathEnd resolve(std::string_view path) const;
+
+  std::vector<Aside> asides_;
+  TickMemory ticks_;
+  std::vector<Due> due_;  ///< a heap, the earliest first
+  Player player_;
+  std::uint64_t build_ = 0;
+  bool cast_changed_ = true;  ///< objects or behaviours have come or gone
+  bool laid_out_ = false;
+  bool shown_ = false;           ///< the world poses are those of `now`
+  std::size_t seen_events_ = 0;  ///< how many of `events` the last advance left behind
+
+  std::vector<Call> log_;
+  std::vector<std::shared_ptr<const Kept>> kept_;  ///< in order of time; the first is where the build began
+};
+
+}  // namespace hushed::inside

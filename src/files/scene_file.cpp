@@ -1,0 +1,411 @@
+// Scene files: what each key means, and what is said of it when it is wrong. Everything is read and checked
+// first, so that all complaints come at once; only a file without any becomes a scene.
+
+#include <algorithm>
+#include <fstream>
+#include <map>
+#include <memory>
+#include <unordered_map>
+
+#include <hushed/kinds.hpp>
+#include <hushed/load.hpp>
+
+#include "table_reader.hpp"
+#include "toml.hpp"
+
+namespace hushed {
+
+using inside::Complaints;
+using inside::Kind;
+using inside::TableReader;
+
+namespace {
+
+constexpr std::uintmax_t largest_file = 64 * 1024 * 1024;
+constexpr std::int64_t format_version = 1;
+
+struct BehaviourDraft {
+  const Kind* kind;
+  std::shared_ptr<void> values;
+  Common common;
+};
+
+struct ObjectDraft {
+  Place place;
+  NewObject object;
+  std::string parent;  ///< empty for none
+  Place parent_place;
+  std::vector<BehaviourDraft> behaviours;
+};
+
+bool is_name(std::string_view name) {
+  return !name.empty() && name.find_first_not_of("ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789-_") ==
+                              std::string_view::npos;
+}
+
+void check_name(TableReader& table, Place place, std::string_view name, std::string_view of_what) {
+  if (name.empty())
+    table.complain(place, std::string{of_what} + " has an empty name; give it one.");
+  else if (!is_name(name))
+    table.complain(
+        place, in_quotes(name) + " cannot be the name of " + std::string{of_what} + "; use letters, digits, - and _.");
+}
+
+class Reader {
+ public:
+  Reader(const Value& document, const LoadOptions& options) : options_{options} {
+    TableReader root{document, "", complaints_};
+    read_version(root);
+    if (const auto* scene = root.find("scene")) read_scene(scene->value);
+    if (const auto* objects = root.find("object")) read_objects(objects->value);
+    if (const auto* view = root.find("view")) read_view(view->value);
+    root.refuse_the_rest();
+    check_parents();
+  }
+
+  Complaints& complaints() { return complaints_; }
+
+  /// The scene, once there is nothing to complain of.
+  SceneFile build() {
+    SceneFile file{Scene{options_.tick_rate.value_or(tick_rate_)}, name_, std::move(view_)};
+    std::vector<Object> handles(drafts_.size());
+    for (const std::size_t i : parents_first_) {
+      ObjectDraft& draft = drafts_[i];
+      if (!draft.parent.empty()) draft.object.parent = handles[by_name_.at(draft.parent)];
+      handles[i] = file.scene.add(draft.object);
+    }
+    for (std::size_t i = 0; i < drafts_.size(); ++i)
+      for (const BehaviourDraft& behaviour : drafts_[i].behaviours)
+        file.scene.give(handles[i], *behaviour.kind, behaviour.values.get(), behaviour.common);
+    return file;
+  }
+
+ private:
+  void read_version(TableReader& root) {
+    const Value::Entry* entry = root.find("hushed");
+    if (!entry) return root.complain({1, 1}, "the file does not say which format it has; begin it with hushed = 1.");
+    const auto* version = entry->value.as<std::int64_t>();
+    if (!version || *version != format_version)
+      root.complain(entry->value.place,
+                    "hushed: this program reads format 1, and the file says " + as_text(entry->value) + "; give 1.");
+  }
+
+  void read_scene(const Value& value) {
+    TableReader table{value, "scene", complaints_};
+    table.read_text("name", name_);
+    constexpr Unit per_second{"per second", 1.0, 10'000.0};
+    table.read("tick_rate", per_second, tick_rate_);
+    table.refuse_the_rest();
+  }
+
+  void read_objects(const Value& value) {
+    const auto* objects = value.as<Value::Table>();
+    if (!objects) {
+      TableReader{value, "object", complaints_};
+      return;
+    }
+    drafts_.reserve(objects->size());
+    for (const Value::Entry& entry : *objects) {
+      by_name_.emplace(entry.key, drafts_.size());
+      drafts_.push_back(read_object(entry));
+    }
+  }
+
+  ObjectDraft read_object(const Value::Entry& entry) {
+    TableReader table{entry.value, entry.key, complaints_};
+    check_name(table, entry.place, entry.key, "an object");
+
+    ObjectDraft draft{entry.place, {}, {}, {}, {}};
+    draft.object.name = entry.key;
+    draft.object.rest = read_pose(table);
+    if (const auto* parent = table.find("parent"); parent && table.read_text("parent", draft.parent)) {
+      draft.parent_place = parent->value.place;
+      if (draft.parent.empty())
+        table.complain(draft.parent_place, "parent: this is empty; name an object, or leave it out.");
+    }
+    read_inherit(table, draft.object.inherit);
+    read_tags(table, draft.object.tags);
+    if (const auto* shape = table.find("shape")) draft.object.shape = read_shape(shape->value, entry.key);
+    if (const auto* behaviours = table.find("behaviour")) read_behaviours(behaviours->value, entry.key, draft);
+    table.refuse_the_rest();
+    return draft;
+  }
+
+  void read_inherit(TableReader& table, Inherit& inherit) {
+    std::vector<Value> parts;
+    if (!table.read_names("inherit", parts)) return;
+    inherit = {false, false, false};
+    for (const Value& part : parts) {
+      const std::string& name = *part.as<std::string>();
+      if (name == "position")
+        inherit.position = true;
+      else if (name == "rotation")
+        inherit.rotation = true;
+      else if (name == "scale")
+        inherit.scale = true;
+      else
+        table.complain(part.place, "inherit: there is no " + in_quotes(name) + " to inherit" +
+                                       suggestion(name, {"position", "rotation", "scale"}));
+    }
+  }
+
+  void read_tags(TableReader& table, std::vector<std::string>& tags) {
+    std::vector<Value> words;
+    table.read_names("tags", words);
+    for (const Value& word : words) {
+      check_name(table, word.place, *word.as<std::string>(), "a tag");
+      tags.push_back(*word.as<std::string>());
+    }
+  }
+
+  Shape read_shape(const Value& value, const std::string& whose) {
+    static const std::vector<std::string_view> names{"box", "sphere", "cylinder", "cone"};
+    TableReader table{value, whose + ".shape", complaints_};
+    Shape shape;
+    std::string kind;
+    if (const auto* entry = table.find("kind"); entry && table.read_text("kind", kind)) {
+      const auto found = std::find(names.begin(), names.end(), kind);
+      if (found == names.end())
+        table.complain(entry->value.place, "there is no " + in_quotes(kind) + " shape" + suggestion(kind, names));
+      else
+        shape.kind = static_cast<Shape::Kind>(found - names.begin());
+    } else if (!entry) {
+      table.complain(table.place(), "\"kind\" is missing; give \"box\", \"sphere\", \"cylinder\" or \"cone\".");
+    }
+    if (const auto* entry = table.find("size"); entry && table.read_size("size", unit::metres, shape.size))
+      if (shape.size.minCoeff() <= 0.0)
+        table.complain(entry->value.place, "size: every number must be more than 0 (m).");
+    table.refuse_the_rest();
+    return shape;
+  }
+
+  void read_behaviours(const Value& value, const std::string& object, ObjectDraft& draft) {
+    const auto* list = value.as<Value::List>();
+    if (!list) {
+      complaints_.push_back(
+          {value.place, object + ": a behaviour is a table in double brackets: [[object." + object + ".behaviour]]."});
+      return;
+    }
+    std::map<std::string, Place> names;
+    for (const Value& item : *list) {
+      auto behaviour = read_behaviour(item, object, draft);
+      if (!behaviour) continue;
+      const std::string name =
+          behaviour->common.name.empty() ? std::string{behaviour->kind->name()} : behaviour->common.name;
+      if (!names.emplace(name, item.place).second)
+        complaints_.push_back({item.place, object + ": there is a behaviour called " + in_quotes(name) + " in line " +
+                                               std::to_string(names[name].line) +
+                                               " already; give this one a name = \"...\" of its own."});
+      draft.behaviours.push_back(std::move(*behaviour));
+    }
+  }
+
+  std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::string& object,
+                                               const ObjectDraft& draft) {
+    const Kind* kind = read_kind(value, object);
+    if (!kind) return std::nullopt;
+
+    Common common;
+    std::string label{kind->name()};
+    if (const auto* table = value.as<Value::Table>())
+      for (const Value::Entry& entry : *table)
+        if (entry.key == "name" && entry.value.as<std::string>()) label = *entry.value.as<std::string>();
+
+    TableReader table{value, object + "." + label, complaints_};
+    const std::size_t before = complaints_.size();
+    table.find("kind");
+    if (const auto* entry = table.find("name"); entry && table.read_text("name", common.name))
+      check_name(table, entry->value.place, common.name, "a behaviour");
+
+    const std::shared_ptr<void> values = kind->make(nullptr);
+    for (const FieldInfo& field : kind->fields()) {
+      const Value::Entry* entry = table.find(field.name);
+      if (entry)
+        table.accept(field.name, field.set(values.get(), entry->value));
+      else if (field.required)
+        table.complain(value.place,
+                       in_quotes(field.name) + " is missing; give " + field.form_in_words() +
+                           (field.unit.symbol.empty() ? "." : " (" + std::string{field.unit.symbol} + ")."));
+    }
+    for (const FieldInfo& field : fields_of<Common>())
+      if (const auto* entry = table.find(field.name)) table.accept(field.name, field.set(&common, entry->value));
+    for (const Either& either : kind->alternatives())
+      for (const std::string_view other : either.others)
+        if (table.has(either.key) && !other.empty() && table.has(other))
+          table.complain(table.find(other)->place, std::string{other} + " cannot stand beside " +
+                                                       std::string{either.key} + ", which says the same; keep one.");
+    table.refuse_the_rest();
+
+    if (complaints_.size() == before)
+      if (const auto complaint = kind->check(values.get(), draft.behaviours.empty() ? &draft.object.rest : nullptr))
+        table.complain(place_named_in(complaint->text, table, value.place), complaint->text);
+    return BehaviourDraft{kind, values, common};
+  }
+
+  const Kind* read_kind(const Value& value, const std::string& object) {
+    Complaints ignored;
+    TableReader table{value, object, ignored};
+    std::string name;
+    const Value::Entry* entry = table.find("kind");
+    if (!entry) {
+      complaints_.push_back({value.place, object + ": this behaviour has no kind; give one, such as kind = \"spin\"."});
+      return nullptr;
+    }
+    if (!table.read_text("kind", name)) {
+      complaints_.insert(complaints_.end(), ignored.begin(), ignored.end());
+      return nullptr;
+    }
+    const Kind* kind = find_kind(name);
+    if (!kind) {
+      std::vector<std::string_view> names;
+      for (const Kind* each : kinds()) names.push_back(each->name());
+      complaints_.push_back({entry->value.place,
+                             object + ": there is no behaviour of kind " + in_quotes(name) + suggestion(name, names)});
+    }
+    return kind;
+  }
+
+  /// A complaint about values together begins with the key that it is about.
+  static Place place_named_in(const std::string& text, TableReader& table, Place otherwise) {
+    const Value::Entry* entry = table.find(text.substr(0, text.find(':')));
+    return entry ? entry->place : otherwise;
+  }
+
+  void read_view(const Value& value) {
+    TableReader table{value, "view", complaints_};
+    std::vector<Value> watches;
+    table.read_names("watch", watches);
+    for (const Value& watch : watches) view_.watches.push_back({*watch.as<std::string>(), watch.place});
+    table.refuse_the_rest();
+  }
+
+  /// Parents that are not there, and circles of them; otherwise finds an order with parents first.
+  void check_parents() {
+    std::vector<std::string_view> names;
+    enum class Mark { untouched, open, done };
+    std::vector<Mark> marks(drafts_.size(), Mark::untouched);
+    for (std::size_t start = 0; start < drafts_.size(); ++start) {
+      std::vector<std::size_t> way;
+      std::size_t at = start;
+      while (marks[at] == Mark::untouched) {
+        marks[at] = Mark::open;
+        way.push_back(at);
+        const ObjectDraft& draft = drafts_[at];
+        if (draft.parent.empty()) break;
+        const auto parent = by_name_.find(draft.parent);
+        if (parent == by_name_.end()) {
+          if (names.empty())
+            for (const ObjectDraft& each : drafts_) names.push_back(each.object.name);
+          complaints_.push_back({draft.parent_place, draft.object.name + ": the parent " + in_quotes(draft.parent) +
+                                                         " is not in this scene" + suggestion(draft.parent, names)});
+          break;
+        }
+        at = parent->second;
+        if (marks[at] == Mark::open) complain_of_circle(way, at);
+      }
+      for (auto each = way.rbegin(); each != way.rend(); ++each) {
+        marks[*each] = Mark::done;
+        parents_first_.push_back(*each);
+      }
+    }
+  }
+
+  void complain_of_circle(const std::vector<std::size_t>& way, std::size_t first) {
+    std::string circle;
+    for (auto member = std::find(way.begin(), way.end(), first); member != way.end(); ++member)
+      circle += drafts_[*member].object.name + " -> ";
+    complaints_.push_back({drafts_[first].parent_place, "these are each other's parents in a circle: " + circle +
+                                                            drafts_[first].object.name + ". Take one parent out."});
+  }
+
+  LoadOptions options_;
+  Complaints complaints_;
+  std::string name_;
+  double tick_rate_ = 120.0;
+  View view_;
+  std::vector<ObjectDraft> drafts_;
+  std::unordered_map<std::string, std::size_t> by_name_;
+  std::vector<std::size_t> parents_first_;
+};
+
+std::string all_lines(const std::string& file, const std::vector<Complaint>& complaints) {
+  std::string text;
+  for (const Complaint& complaint : complaints) {
+    if (!text.empty()) text += '\n';
+    text += file + ':';
+    if (complaint.place.line > 0)
+      text += std::to_string(complaint.place.line) + ':' + std::to_string(complaint.place.column) + ':';
+    text += ' ' + complaint.text;
+  }
+  return text;
+}
+
+std::string read_whole(const std::filesystem::path& file) {
+  const auto refuse = [&file](const std::string& text) { throw LoadError{file.string(), {{{}, text}}}; };
+  std::error_code error;
+  const auto status = std::filesystem::status(file, error);
+  if (status.type() == std::filesystem::file_type::not_found) refuse("there is no such file; check the path.");
+  if (error) refuse("it cannot be looked at: " + error.message() + ".");
+  if (std::filesystem::is_directory(status)) refuse("this is a directory; give a scene file, such as harbour.toml.");
+  if (std::filesystem::is_regular_file(status) && std::filesystem::file_size(file, error) > largest_file)
+    refuse("the file is larger than 64 MB; split it, or make the objects in a program.");
+
+  std::ifstream in{file, std::ios::binary};
+  if (!in) refuse("it cannot be opened; check that you may read it.");
+  std::string text;
+  char part[1 << 16];
+  while (in.read(part, sizeof part), in.gcount() > 0) {
+    text.append(part, static_cast<std::size_t>(in.gcount()));
+    if (text.size() > largest_file)
+      refuse("there is more than 64 MB of it; split it, or make the objects in a program.");
+  }
+  if (in.bad()) refuse("it could not be read to its end.");
+  return text;
+}
+
+}  // namespace
+
+LoadError::LoadError(std::string file, std::vector<Complaint> complaints)
+    : Error{all_lines(file, complaints)}, file_{std::move(file)}, complaints_{std::move(complaints)} {}
+
+SceneFile read_scene_text(std::string_view text, std::string name, const LoadOptions& options) {
+  if (text.find('\0') != std::string_view::npos)
+    throw LoadError{name, {{{}, "this is not a text file; give a scene file in TOML."}}};
+  Value document;
+  try {
+    document = inside::parse_toml(text);
+  } catch (const Complaint& complaint) {
+    throw LoadError{name, {complaint}};
+  }
+  Reader reader{document, options};
+  Complaints& complaints = reader.complaints();
+  if (!complaints.empty()) {
+    std::stable_sort(complaints.begin(), complaints.end(), [](const Complaint& a, const Complaint& b) {
+      return a.place.line != b.place.line ? a.place.line < b.place.line : a.place.column < b.place.column;
+    });
+    throw LoadError{name, complaints};
+  }
+  return reader.build();
+}
+
+SceneFile read_scene_file(const std::filesystem::path& file, const LoadOptions& options) {
+  return read_scene_text(read_whole(file), file.string(), options);
+}
+
+Scene load(const std::filesystem::path& file) { return read_scene_file(file).scene; }
+
+Value parse_value(std::string_view text) {
+  if (is_name(text) && text != "true" && text != "false" && text != "inf" && text != "nan" &&
+      text.find_first_not_of("0123456789-_") != std::string_view::npos && !(text[0] >= '0' && text[0] <= '9') &&
+      text != "-inf" && text != "-nan")
+    return Value{std::string{text}};
+  try {
+    const Value document = inside::parse_toml(std::string{"value = "}.append(text));
+    const auto& table = *document.as<Value::Table>();
+    if (table.size() == 1) return table[0].value;
+  } catch (const Complaint&) {
+  }
+  throw BadValue{in_quotes(text) + " is not a value; give a number, a list such as [0, 1, 0], or a word."};
+}
+
+}  // namespace hushed

@@ -1,0 +1,124 @@
+// The JSON Schema of scene files, from the same tables that read them.
+
+#include <nlohmann/json.hpp>
+
+#include <hushed/common.hpp>
+#include <hushed/kinds.hpp>
+#include <hushed/load.hpp>
+
+namespace hushed {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+Json number(const Unit& unit) { return {{"type", "number"}, {"minimum", unit.low}, {"maximum", unit.high}}; }
+
+Json three(const Json& item) { return {{"type", "array"}, {"items", item}, {"minItems", 3}, {"maxItems", 3}}; }
+
+Json axis_names() { return {{"enum", {"x", "y", "z", "-x", "-y", "-z"}}}; }
+
+Json form_of(const FieldInfo& field) {
+  switch (field.form) {
+    case Form::boolean: return {{"type", "boolean"}};
+    case Form::number: return number(field.unit);
+    case Form::choice: return {{"enum", field.choices}};
+    case Form::axis: return {{"oneOf", {axis_names(), three(number(field.unit))}}};
+    case Form::three_numbers: return three(number(field.unit));
+    case Form::box:
+      return {{"type", "array"}, {"items", three({{"type", "number"}})}, {"minItems", 2}, {"maxItems", 2}};
+  }
+  return {};
+}
+
+Json as_json(const Value& value) {
+  if (const auto* yes = value.as<bool>()) return *yes;
+  if (const auto* text = value.as<std::string>()) return *text;
+  if (const auto* list = value.as<Value::List>()) {
+    Json items = Json::array();
+    for (const Value& item : *list) items.push_back(as_json(item));
+    return items;
+  }
+  return value.number().value_or(0.0);
+}
+
+void add_fields(Json& properties, std::span<const FieldInfo> fields) {
+  for (const FieldInfo& field : fields) {
+    Json entry = form_of(field);
+    std::string help{field.help};
+    if (!field.unit.symbol.empty()) help += " (" + std::string{field.unit.symbol} + ")";
+    entry["description"] = help;
+    if (field.fallback) entry["default"] = as_json(*field.fallback);
+    properties[std::string{field.name}] = std::move(entry);
+  }
+}
+
+Json behaviour(const inside::Kind& kind) {
+  Json properties;
+  properties["kind"] = {{"const", kind.name()}};
+  properties["name"] = {{"$ref", "#/$defs/name"}, {"description", "how it is addressed; its kind unless given"}};
+  Json needed = Json::array({"kind"});
+  add_fields(properties, kind.fields());
+  add_fields(properties, fields_of<Common>());
+  for (const FieldInfo& field : kind.fields())
+    if (field.required) needed.push_back(field.name);
+  Json schema{{"description", kind.summary()},
+              {"properties", properties},
+              {"required", needed},
+              {"additionalProperties", false}};
+  Json excluded = Json::array();
+  for (const Either& either : kind.alternatives())
+    for (const std::string_view other : either.others)
+      if (!other.empty()) excluded.push_back({{"not", {{"required", {either.key, other}}}}});
+  if (!excluded.empty()) schema["allOf"] = excluded;
+  return schema;
+}
+
+Json table(Json properties) {
+  return {{"type", "object"}, {"properties", std::move(properties)}, {"additionalProperties", false}};
+}
+
+Json object() {
+  const Json metres = number(unit::metres);
+  const Json size{{"oneOf", {number(unit::none), three(number(unit::none))}}};
+  const Json axis_angle =
+      table({{"axis", {{"oneOf", {axis_names(), three(number(unit::none))}}}}, {"angle", number(unit::degrees)}});
+  Json behaviours = Json::array();
+  for (const inside::Kind* kind : kinds()) behaviours.push_back({{"$ref", "#/$defs/" + std::string{kind->name()}}});
+  return table({{"parent", {{"$ref", "#/$defs/name"}, {"description", "the object in whose space the rest pose is"}}},
+                {"position", three(metres)},
+                {"scale", size},
+                {"rotation", three(number(unit::degrees))},
+                {"axis_angle", axis_angle},
+                {"quaternion", {{"type", "array"}, {"items", number(unit::none)}, {"minItems", 4}, {"maxItems", 4}}},
+                {"inherit", {{"type", "array"}, {"items", {{"enum", {"position", "rotation", "scale"}}}}}},
+                {"tags", {{"type", "array"}, {"items", {{"$ref", "#/$defs/name"}}}}},
+                {"shape", table({{"kind", {{"enum", {"box", "sphere", "cylinder", "cone"}}}}, {"size", size}})},
+                {"behaviour", {{"type", "array"}, {"items", {{"type", "object"}, {"oneOf", behaviours}}}}}});
+}
+
+}  // namespace
+
+std::string scene_file_schema() {
+  Json definitions;
+  definitions["name"] = {{"type", "string"}, {"pattern", "^[A-Za-z0-9_-]+$"}};
+  for (const inside::Kind* kind : kinds()) definitions[std::string{kind->name()}] = behaviour(*kind);
+
+  Json schema;
+  schema["$schema"] = "https://json-schema.org/draft/2020-12/schema";
+  schema["title"] = "Hushed Orbit scene";
+  schema["type"] = "object";
+  schema["properties"] = {
+      {"hushed", {{"const", 1}, {"description", "the version of this format"}}},
+      {"scene", table({{"name", {{"type", "string"}}},
+                       {"tick_rate", {{"type", "number"}, {"minimum", 1}, {"maximum", 10000}, {"default", 120}}}})},
+      {"object",
+       {{"type", "object"}, {"propertyNames", {{"$ref", "#/$defs/name"}}}, {"additionalProperties", object()}}},
+      {"view", table({{"watch", {{"type", "array"}, {"items", {{"type", "string"}}}}}})}};
+  schema["required"] = {"hushed"};
+  schema["additionalProperties"] = false;
+  schema["$defs"] = std::move(definitions);
+  return schema.dump(2) + "\n";
+}
+
+}  // namespace hushed

@@ -1,0 +1,60 @@
+#pragma once
+
+// Reads a table key by key, and collects what is wrong with it rather than stopping there.
+
+#include <functional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include <hushed/field.hpp>
+#include <hushed/pose.hpp>
+#include <hushed/value.hpp>
+
+namespace hushed::inside {
+
+using Complaints = std::vector<Complaint>;
+
+class TableReader {
+ public:
+  /// `whose` is what complaints begin with ("lamp.spin"). A value that is no table is complained of, and read
+  /// as an empty one.
+  TableReader(const Value& table, std::string whose, Complaints& complaints);
+
+  /// The entry of that name, or nullptr. From now on the key is known.
+  const Value::Entry* find(std::string_view key);
+  bool has(std::string_view key) { return find(key) != nullptr; }
+
+  /// Reads the entry, if there is one, into `to`.
+  template <class T>
+  bool read(std::string_view key, const Unit& unit, T& to) {
+    const Value::Entry* entry = find(key);
+    return entry && accept(key, read_any(entry->value, unit, to));
+  }
+  bool read_text(std::string_view key, std::string& to);
+  bool read_names(std::string_view key, std::vector<Value>& to);
+  /// A number for all three, or three.
+  bool read_size(std::string_view key, const Unit& unit, Vec3& to);
+
+  void complain(Place place, const std::string& text);
+  Complaints& complaints() { return complaints_; }
+  /// Whether a value was taken; a complaint about it goes with the others.
+  bool accept(std::string_view key, std::optional<Complaint> complaint);
+  /// Complains of every key that nobody asked for.
+  void refuse_the_rest();
+
+  Place place() const { return place_; }
+  const std::string& whose() const { return whose_; }
+
+ private:
+  const Value::Table* table_;
+  Place place_;
+  std::string whose_;
+  Complaints& complaints_;
+  std::vector<std::string_view> known_;
+};
+
+/// The keys of a rest pose: position, scale, and one of rotation, axis_angle, quaternion.
+Pose read_pose(TableReader& table);
+
+}  // namespace hushed::inside

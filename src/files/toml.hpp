@@ -1,0 +1,15 @@
+#pragma once
+
+// The only door to the TOML parser: text in, a value with places out.
+
+#include <string_view>
+
+#include <hushed/value.hpp>
+
+namespace hushed::inside {
+
+/// The document as a table; its tables hold their keys in the order of the text. Throws the complaint where
+/// the text is no TOML, or beyond the limits (64 dots a key, and the parser's own on nesting).
+Value parse_toml(std::string_view text);
+
+}  // namespace hushed::inside

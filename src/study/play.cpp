@@ -1,0 +1,147 @@
+#include <hushed/watch.hpp>
+
+#include <algorithm>
+#include <cmath>
+#include <deque>
+
+namespace hushed {
+
+namespace {
+
+/// The positions that the watches of motion need for one frame: at its time, one tick before, two ticks before.
+struct Looks {
+  std::vector<Vec3> now, one_back, two_back;
+};
+
+/// (b - a) over the time between, and 0 where there is none.
+Vec3 rate(const Vec3& a, const Vec3& b, Time between) {
+  if (between <= Time{0}) return Vec3::Zero();
+  return (b - a) / in_seconds(between);
+}
+
+/// The times of the frames, less a constant and not before the start.
+class Cursor {
+ public:
+  Cursor(const FrameTimes& times, Time back) : times_{times}, back_{back}, time_{times_.next()} {}
+  Time time() const { return std::max(time_ - back_, Time{0}); }
+  std::int64_t frame() const { return frame_; }
+  void step() {
+    time_ = times_.next();
+    ++frame_;
+  }
+
+ private:
+  FrameTimes times_;
+  Time back_;
+  Time time_;
+  std::int64_t frame_ = 0;
+};
+
+class Play {
+ public:
+  Play(Scene& scene, std::span<const Watch> watches, const FrameTimes& times)
+      : scene_{scene},
+        watches_{watches},
+        start_{scene.time()},
+        tick_{frame_time(1, scene.tick_rate())},
+        frames_{times, Time{0}},
+        one_back_{times, tick_},
+        two_back_{times, 2 * tick_},
+        looks_back_{
+            std::any_of(watches.begin(), watches.end(), [](const Watch& watch) { return watch.looks_back(); })} {}
+
+  void run(std::int64_t last_frame, const std::function<bool(const Frame&)>& see) {
+    while (frames_.frame() <= last_frame) {
+      if (looks_back_) look_back_until(frames_.time());
+      go_to(frames_.time());
+      if (looks_back_) look(looks_.front().now);
+      values_.clear();
+      read_values();
+      if (!see({frames_.frame(), start_ + frames_.time(), values_})) return;
+      if (looks_back_) looks_.pop_front();
+      frames_.step();
+    }
+  }
+
+ private:
+  void go_to(Time time) { scene_.advance(start_ + time - scene_.time()); }
+
+  /// Every earlier moment that a frame needs, this one or one to come, in the order of time: the scene is
+  /// played once, and only forward.
+  void look_back_until(Time time) {
+    while (true) {
+      Cursor& next = two_back_.time() <= one_back_.time() ? two_back_ : one_back_;
+      if (next.time() > time) return;
+      go_to(next.time());
+      Looks& looks = looks_of(next.frame());
+      look(&next == &two_back_ ? looks.two_back : looks.one_back);
+      next.step();
+    }
+  }
+
+  Looks& looks_of(std::int64_t frame) {
+    const auto at = static_cast<std::size_t>(frame - frames_.frame());
+    if (looks_.size() <= at) looks_.resize(at + 1);
+    return looks_[at];
+  }
+
+  void look(std::vector<Vec3>& at) {
+    for (const Watch& watch : watches_)
+      if (watch.looks_back()) at.push_back(watch.position(scene_));
+  }
+
+  void read_values() {
+    const Time now = frames_.time();
+    const Time last = std::max(now - tick_, Time{0});
+    const Time before = std::max(now - 2 * tick_, Time{0});
+    std::size_t i = 0;
+    for (const Watch& watch : watches_) {
+      if (!watch.looks_back()) {
+        watch.read(scene_, values_);
+        continue;
+      }
+      const Looks& looks = looks_.front();
+      const Vec3 velocity = rate(looks.one_back[i], looks.now[i], now - last);
+      const Vec3 velocity_before = rate(looks.two_back[i], looks.one_back[i], last - before);
+      watch.read_motion(velocity, rate(velocity_before, velocity, now - last), values_);
+      ++i;
+    }
+  }
+
+  Scene& scene_;
+  std::span<const Watch> watches_;
+  Time start_, tick_;
+  Cursor frames_, one_back_, two_back_;
+  bool looks_back_;
+  std::deque<Looks> looks_;
+  std::vector<double> values_;
+};
+
+std::uint64_t mixed(std::uint64_t x) {
+  x = (x ^ (x >> 30)) * 0xBF58476D1CE4E5B9ULL;
+  x = (x ^ (x >> 27)) * 0x94D049BB133111EBULL;
+  return x ^ (x >> 31);
+}
+
+}  // namespace
+
+double seeded_number(std::uint64_t seed, std::uint64_t n) {
+  return static_cast<double>(mixed(seed + 0x9E3779B97F4A7C15ULL * (n + 1)) >> 11) * 0x1p-53;
+}
+
+Time FrameTimes::next() {
+  if (!seed_) return frame_time(number_++, per_second_);
+  if (number_ > 0) {
+    const double length = (0.25 + 1.5 * seeded_number(*seed_, static_cast<std::uint64_t>(number_ - 1))) / per_second_;
+    time_ += seconds(length);
+  }
+  ++number_;
+  return time_;
+}
+
+void play(Scene& scene, std::span<const Watch> watches, const FrameTimes& times, std::int64_t last_frame,
+          const std::function<bool(const Frame&)>& see) {
+  Play{scene, watches, times}.run(last_frame, see);
+}
+
+}  // namespace hushed

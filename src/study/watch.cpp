@@ -1,0 +1,202 @@
+#include <hushed/watch.hpp>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <utility>
+
+namespace hushed {
+
+namespace {
+
+using Quantity = Watch::Quantity;
+using Part = Watch::Part;
+
+constexpr std::array<std::pair<std::string_view, Quantity>, 6> quantities{{{"position", Quantity::position},
+                                                                           {"rotation", Quantity::rotation},
+                                                                           {"scale", Quantity::scale},
+                                                                           {"velocity", Quantity::velocity},
+                                                                           {"acceleration", Quantity::acceleration},
+                                                                           {"speed", Quantity::speed}}};
+
+constexpr std::array<std::pair<std::string_view, Part>, 7> parts{{{"x", Part::x},
+                                                                  {"y", Part::y},
+                                                                  {"z", Part::z},
+                                                                  {"w", Part::w},
+                                                                  {"yaw", Part::yaw},
+                                                                  {"pitch", Part::pitch},
+                                                                  {"roll", Part::roll}}};
+
+std::vector<std::string_view> parts_of(Quantity quantity) {
+  switch (quantity) {
+    case Quantity::rotation: return {"x", "y", "z", "w", "yaw", "pitch", "roll"};
+    case Quantity::position:
+    case Quantity::scale:
+    case Quantity::velocity:
+    case Quantity::acceleration: return {"x", "y", "z"};
+    case Quantity::speed:
+    case Quantity::distance:
+    case Quantity::bearing: break;
+  }
+  return {};
+}
+
+[[noreturn]] void refuse(std::string_view watch, const std::string& text) {
+  throw BadValue{"the watch " + in_quotes(watch) + ": " + text};
+}
+
+Object object_called(std::string_view name, std::string_view watch, const Scene& scene) {
+  if (const auto found = scene.find(name)) return *found;
+  std::vector<std::string> all;
+  for (const Object object : scene.objects()) all.push_back(scene.name(object));
+  std::sort(all.begin(), all.end());
+  const std::vector<std::string_view> names{all.begin(), all.end()};
+  refuse(watch, "there is no object " + in_quotes(name) + " in this scene" + suggestion(name, names));
+}
+
+std::string_view trimmed(std::string_view text) {
+  while (!text.empty() && text.front() == ' ') text.remove_prefix(1);
+  while (!text.empty() && text.back() == ' ') text.remove_suffix(1);
+  return text;
+}
+
+/// The one of two opposite quaternions that is printed: w >= 0, or its first part that is not 0 positive.
+Quat as_printed(const Quat& q) {
+  const std::array order{q.w(), q.x(), q.y(), q.z()};
+  const auto first = std::find_if(order.begin(), order.end(), [](double part) { return part != 0.0; });
+  return first != order.end() && *first < 0.0 ? Quat{-q.w(), -q.x(), -q.y(), -q.z()} : q;
+}
+
+double plain(double number) { return number == 0.0 ? 0.0 : number; }  // no -0
+
+int axis_of(Part part) { return part == Part::x ? 0 : part == Part::y ? 1 : 2; }
+
+void append(const Vec3& v, Part part, std::vector<double>& to) {
+  if (part != Part::all) return to.push_back(plain(v[axis_of(part)]));
+  for (const double number : v) to.push_back(plain(number));
+}
+
+void append(const Quat& rotation, Part part, std::vector<double>& to) {
+  const Quat q = as_printed(rotation);
+  const auto angles = [&] { return pitch_yaw_roll(q); };
+  switch (part) {
+    case Part::all:
+      for (const double number : {q.x(), q.y(), q.z(), q.w()}) to.push_back(plain(number));
+      return;
+    case Part::x: return to.push_back(plain(q.x()));
+    case Part::y: return to.push_back(plain(q.y()));
+    case Part::z: return to.push_back(plain(q.z()));
+    case Part::w: return to.push_back(plain(q.w()));
+    case Part::yaw: return to.push_back(plain(angles().yaw.in_degrees()));
+    case Part::pitch: return to.push_back(plain(angles().pitch.in_degrees()));
+    case Part::roll: return to.push_back(plain(angles().roll.in_degrees()));
+  }
+}
+
+/// The direction from one to the other about +Y, from +Z.
+double bearing(const Vec3& from, const Vec3& to) {
+  const Vec3 way = to - from;
+  if (way.x() == 0.0 && way.z() == 0.0) return 0.0;
+  return wrapped(radians(std::atan2(way.x(), way.z()))).in_degrees();
+}
+
+}  // namespace
+
+Watch::Watch(std::string_view given, const Scene& scene) : text_{trimmed(given)} {
+  std::string_view rest = text_;
+  if (rest.starts_with("local:")) {
+    local_ = true;
+    rest.remove_prefix(6);
+  }
+  for (const auto& [name, quantity] :
+       {std::pair{std::string_view{"distance("}, Quantity::distance}, {"bearing(", Quantity::bearing}}) {
+    if (!rest.starts_with(name)) continue;
+    if (local_) refuse(text_, "it is the same in every space; leave out local:.");
+    rest.remove_prefix(name.size());
+    const std::size_t comma = rest.find(',');
+    if (comma == std::string_view::npos || !rest.ends_with(')'))
+      refuse(text_, "give two objects, such as " + std::string{name} + "tug,ferry).");
+    quantity_ = quantity;
+    object_ = object_called(trimmed(rest.substr(0, comma)), text_, scene);
+    other_ = object_called(trimmed(rest.substr(comma + 1, rest.size() - comma - 2)), text_, scene);
+    return;
+  }
+
+  const std::size_t first = rest.find('.');
+  if (first == std::string_view::npos)
+    refuse(text_, "say what of it, such as " + std::string{rest.empty() ? "lamp" : rest} + ".position.");
+  object_ = object_called(rest.substr(0, first), text_, scene);
+  rest.remove_prefix(first + 1);
+  const std::size_t second = rest.find('.');
+  const std::string_view word = rest.substr(0, second);
+  const auto quantity =
+      std::find_if(quantities.begin(), quantities.end(), [&](const auto& q) { return q.first == word; });
+  if (quantity == quantities.end())
+    refuse(text_, "there is no " + in_quotes(word) + " of an object" +
+                      suggestion(word, {"position", "rotation", "scale", "velocity", "acceleration", "speed"}));
+  quantity_ = quantity->second;
+  if (second == std::string_view::npos) return;
+
+  const std::string_view part = rest.substr(second + 1);
+  const auto names = parts_of(quantity_);
+  if (std::find(names.begin(), names.end(), part) == names.end())
+    refuse(text_, names.empty() ? std::string{word} + " is one number; leave out ." + std::string{part} + "."
+                                : std::string{word} + " has no " + in_quotes(part) + suggestion(part, names));
+  part_ = std::find_if(parts.begin(), parts.end(), [&](const auto& p) { return p.first == part; })->second;
+}
+
+std::vector<std::string> Watch::columns() const {
+  if (part_ != Part::all) return {text_};
+  std::vector<std::string> names;
+  for (const std::string_view part : parts_of(quantity_))
+    if (part.size() == 1) names.push_back(text_ + '.' + std::string{part});
+  if (names.empty()) names.push_back(text_);
+  return names;
+}
+
+bool Watch::looks_back() const {
+  return quantity_ == Quantity::velocity || quantity_ == Quantity::acceleration || quantity_ == Quantity::speed;
+}
+
+Vec3 Watch::position(const Scene& scene) const {
+  return local_ ? scene.local(object_).position : scene.world(object_).position;
+}
+
+void Watch::read(const Scene& scene, std::vector<double>& to) const {
+  if (quantity_ == Quantity::distance)
+    return to.push_back((scene.world(other_).position - scene.world(object_).position).stableNorm());
+  if (quantity_ == Quantity::bearing)
+    return to.push_back(plain(bearing(scene.world(object_).position, scene.world(other_).position)));
+  const Pose pose = local_ ? scene.local(object_) : scene.world(object_);
+  if (quantity_ == Quantity::rotation) return append(pose.rotation, part_, to);
+  append(quantity_ == Quantity::scale ? pose.scale : pose.position, part_, to);
+}
+
+void Watch::read_motion(const Vec3& velocity, const Vec3& acceleration, std::vector<double>& to) const {
+  if (quantity_ == Quantity::speed) return to.push_back(velocity.stableNorm());
+  append(quantity_ == Quantity::velocity ? velocity : acceleration, part_, to);
+}
+
+std::vector<std::string> split_watches(std::string_view list) {
+  std::vector<std::string> all;
+  int depth = 0;
+  std::size_t from = 0;
+  for (std::size_t i = 0; i <= list.size(); ++i) {
+    const char c = i < list.size() ? list[i] : ',';
+    depth += c == '(' ? 1 : c == ')' ? -1 : 0;
+    if (c != ',' || (depth > 0 && i < list.size())) continue;
+    all.emplace_back(list.substr(from, i - from));
+    from = i + 1;
+  }
+  return all;
+}
+
+std::vector<Watch> every_position(const Scene& scene) {
+  std::vector<Object> objects{scene.objects().begin(), scene.objects().end()};
+  std::sort(objects.begin(), objects.end(), [](Object a, Object b) { return a.index < b.index; });
+  std::vector<Watch> all;
+  for (const Object object : objects) all.emplace_back(scene.name(object) + ".position", scene);
+  return all;
+}
+
+}  // namespace hushed

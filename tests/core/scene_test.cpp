@@ -1,0 +1,314 @@
+#include <hushed/hushed.hpp>
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "support/own_behaviours.hpp"
+
+namespace hushed {
+namespace {
+
+using namespace std::chrono_literals;
+using tests::Above;
+using tests::Bob;
+using tests::Chase;
+
+const Travel east{.velocity = {1, 0, 0}};
+
+TEST(Scene, InheritsOnlyWhatAChildAsksFor) {
+  Scene harbour;
+  const Pose rolled{{3, 0, 0}, rotation(up, degrees(90)), {2, 2, 2}};
+  const Object ball = harbour.add({.name = "ball", .rest = rolled});
+  const auto child = [&](Inherit inherit) {
+    return harbour.world(harbour.add({.parent = ball, .rest = at(0, 0, 1), .inherit = inherit}));
+  };
+  EXPECT_NEAR((child({}).position - Vec3(5, 0, 0)).norm(), 0.0, 1e-15);
+  EXPECT_EQ(child({true, false, false}).position, Vec3(3, 0, 1));
+  EXPECT_EQ(child({true, false, false}).rotation.coeffs(), Quat::Identity().coeffs());
+  EXPECT_NEAR((child({false, true, false}).position - Vec3(1, 0, 0)).norm(), 0.0, 1e-15);
+  EXPECT_EQ(child({false, false, true}).scale, Vec3(2, 2, 2));
+}
+
+TEST(Scene, NoticesStaleHandles) {
+  Scene harbour, other;
+  const Object boat = harbour.add({.name = "boat"}), lantern = harbour.add({.name = "lantern", .parent = boat});
+  const auto spin = harbour.give(lantern, Spin{});
+  harbour.end(boat);  // takes the lantern along
+  EXPECT_FALSE(harbour.alive(lantern));
+  EXPECT_THROW(harbour.world(boat), StaleHandle);
+  EXPECT_THROW(harbour.tune(spin).speed = degrees(1), StaleHandle);
+  EXPECT_THROW(other.world(lantern), StaleHandle);
+  EXPECT_THROW(harbour.world(Object{}), StaleHandle);
+  const Object again = harbour.add({.name = "boat"});
+  harbour.advance(1s);
+  EXPECT_THROW(harbour.world(boat), StaleHandle);
+  EXPECT_EQ(harbour.find("boat"), again);
+  EXPECT_EQ(harbour.size(), 1U);
+}
+
+TEST(Scene, RefusesNamesAndPosesThatCannotBe) {
+  Scene harbour;
+  harbour.add({.name = "boat"});
+  EXPECT_THROW(harbour.add({.name = "boat"}), BadValue);
+  EXPECT_THROW(harbour.add({.name = "a boat"}), BadValue);
+  EXPECT_THROW(harbour.add({.rest = at(std::nan(""), 0, 0)}), BadValue);
+  EXPECT_THROW(harbour.add({.rest = Pose{}.with_rotation(Quat{2, 0, 0, 0})}), BadValue);
+  EXPECT_THROW(Scene{0.5}, BadValue);
+  EXPECT_EQ(harbour.name(harbour.add({})), "object-1");
+}
+
+TEST(Scene, EvaluatesALeaderBeforeItsFollowersHoweverTheyAreDeclared) {
+  Scene harbour;
+  const Object last = harbour.add({.name = "last"}), middle = harbour.add({.name = "middle"});
+  const Object first = harbour.add({.name = "first"});
+  harbour.give(last, Above{middle, 1.0});
+  harbour.give(middle, Above{first, 1.0});
+  harbour.give(first, east);
+  harbour.advance(2s);
+  EXPECT_EQ(harbour.world(last).position, Vec3(2, 2, 0));
+}
+
+TEST(Scene, NamesTheMembersOfACircle) {
+  Scene harbour;
+  const Object ferry = harbour.add({.name = "ferry"}), tug = harbour.add({.name = "tug"});
+  const Object pilot = harbour.add({.name = "pilot", .parent = tug});
+  harbour.give(tug, Chase{ferry});
+  try {
+    harbour.give(ferry, Chase{pilot});
+    FAIL() << "a circle was accepted";
+  } catch (const Circle& circle) {
+    EXPECT_EQ(circle.members(), (std::vector<std::string>{"ferry", "pilot", "tug"}));
+    EXPECT_NE(std::string{circle.what()}.find("ferry -> pilot -> tug -> ferry"), std::string::npos);
+  }
+  EXPECT_THROW(harbour.give(ferry, Above{ferry}), Circle);
+  EXPECT_NO_THROW(harbour.give(ferry, Chase{pilot}, {.reads = Reads::last_tick}));
+}
+
+TEST(Scene, ReadsTheLastTickForTheWholeStepFromIt) {
+  Scene harbour{10.0};
+  const Object ferry = harbour.add({.name = "ferry"}), mark = harbour.add({.name = "mark"});
+  harbour.give(ferry, east);
+  harbour.give(mark, Above{ferry, 0.0}, {.reads = Reads::last_tick});
+  for (const auto& [time, seen] : {std::pair{50, 0.0}, {100, 0.0}, {101, 0.1}, {199, 0.1}, {200, 0.1}, {201, 0.2}}) {
+    harbour.advance(std::chrono::milliseconds{time} - harbour.time());
+    EXPECT_NEAR(harbour.world(mark).position.x(), seen, 1e-15) << time;
+  }
+}
+
+TEST(Scene, AdvancesMemoryAtTicksAloneAndShowsEveryMoment) {
+  Scene harbour{4.0};
+  const Object ferry = harbour.add({.rest = at(8, 0, 0)}), tug = harbour.add({});
+  harbour.give(tug, Chase{ferry, 0.25});  // one tick is one half-life
+  harbour.advance(250ms);
+  EXPECT_NEAR(harbour.world(tug).position.x(), 4.0, 1e-15);
+  harbour.advance(125ms);
+  EXPECT_NEAR(harbour.world(tug).position.x(), 8.0 - 4.0 * std::exp2(-0.5), 1e-15);
+  harbour.advance(125ms);
+  EXPECT_NEAR(harbour.world(tug).position.x(), 6.0, 1e-15);
+}
+
+TEST(Scene, MixesAFadedAndWeightedBehaviourIn) {
+  Scene harbour;
+  const Object half = harbour.add({}), fading = harbour.add({}), late = harbour.add({});
+  harbour.give(half, east, {.weight = 0.5});
+  harbour.give(fading, east, {.delay = 1s, .fade = 2s});
+  harbour.give(late, Spin{.speed = degrees(90)}, {.delay = 1s});
+  harbour.advance(2s);
+  EXPECT_EQ(harbour.world(half).position.x(), 1.0);
+  EXPECT_NEAR(harbour.world(fading).position.x(), 0.5, 1e-15);  // half of the way up a smoothstep, after 1 s
+  EXPECT_NEAR(pitch_yaw_roll(harbour.world(late).rotation).yaw.in_degrees(), 90.0, 1e-13);
+}
+
+TEST(Scene, FadesOutAndInAgainFromWhereItIs) {
+  Scene harbour;
+  const Object boat = harbour.add({});
+  const auto lift = harbour.give(boat, Bob{2.0}, {.fade = 1s});
+  const auto height = [&] {
+    return harbour.world(boat).position.y() / (2.0 * std::cos(3.0 * in_seconds(harbour.time())));
+  };
+  harbour.advance(2s);
+  EXPECT_NEAR(height(), 1.0, 1e-14);
+  harbour.stop(lift);
+  harbour.advance(500ms);
+  EXPECT_NEAR(height(), 0.5, 1e-14);
+  harbour.start(lift);
+  harbour.advance(500ms);
+  EXPECT_NEAR(height(), 0.75, 1e-14);
+  harbour.stop(lift);
+  harbour.advance(3s);
+  EXPECT_EQ(harbour.world(boat).position.y(), 0.0);
+  EXPECT_FALSE(harbour.running(lift));
+}
+
+TEST(Scene, HoldsThePlaceOfAFollowerWhoseLeaderIsLostAndSaysSo) {
+  for (const bool ends : {false, true}) {
+    Scene harbour;
+    const Object ferry = harbour.add({.name = "ferry"}), tug = harbour.add({.name = "tug"});
+    harbour.give(ferry, east);
+    const auto above = harbour.give(tug, Above{ferry});
+    harbour.advance(2s);
+    ends ? harbour.end(ferry) : harbour.hide(ferry);
+    ASSERT_EQ(harbour.events().size(), 1U);
+    EXPECT_EQ(harbour.events()[0].name, "lost");
+    EXPECT_EQ(harbour.events()[0].subject, tug);
+    EXPECT_EQ(harbour.events()[0].text, "tug.above has lost ferry");
+    harbour.advance(3s);
+    EXPECT_EQ(harbour.events().size(), 1U);  // still told to whoever looks once a frame
+    EXPECT_EQ(harbour.world(tug).position, Vec3(2, 2, 0));
+    harbour.advance(1s);
+    EXPECT_TRUE(harbour.events().empty());
+    if (ends) {
+      const Object next = harbour.add({.name = "cutter", .rest = at(0, 0, 7)});
+      harbour.tune(above).below = next;
+    } else {
+      harbour.show(ferry);
+      EXPECT_NEAR(harbour.world(tug).position.x(), 2.0, 1e-12);  // no jump
+    }
+    harbour.advance(1s);
+    EXPECT_NEAR((harbour.world(tug).position - (ends ? Vec3(0, 2, 7) : Vec3(7, 2, 0))).norm(), 0.0, 1e-12);
+  }
+}
+
+struct Faulty {
+  static constexpr auto kind = "faulty";
+  Pose apply(const Pose& in, const Moment& now) const {
+    if (now.since_start > 1.0) throw std::runtime_error{"out of oil"};
+    return in.with_position({1, 0, 0});
+  }
+};
+
+struct Endless {
+  Pose apply(const Pose& in, const Moment&) const { return in.with_position({std::nan(""), 0, 0}); }
+};
+
+struct Nosy {
+  Object other;
+  Pose apply(const Pose&, const Moment& now) const { return now.world(other); }
+};
+
+TEST(Scene, StopsABehaviourOfOnesOwnThatThrows) {
+  Scene harbour;
+  const Object lamp = harbour.add({.name = "lamp"}), buoy = harbour.add({.name = "buoy"}),
+               gull = harbour.add({.name = "gull"});
+  harbour.give(lamp, Faulty{});
+  harbour.give(buoy, Endless{});
+  harbour.give(gull, Nosy{lamp});
+  harbour.advance(1s);
+  EXPECT_EQ(harbour.world(lamp).position.x(), 1.0);
+  ASSERT_EQ(harbour.events().size(), 2U);
+  EXPECT_EQ(harbour.events()[0].text, "buoy.own: it gave a pose that is not finite");
+  EXPECT_EQ(harbour.events()[1].text, "gull.own: it looks at an object that it does not name in looks_at()");
+  harbour.advance(1s);
+  ASSERT_EQ(harbour.events().size(), 1U);
+  EXPECT_EQ(harbour.events()[0].name, "failed");
+  EXPECT_EQ(harbour.events()[0].text, "lamp.faulty: out of oil");
+  EXPECT_EQ(harbour.world(lamp).position.x(), 0.0);
+}
+
+TEST(Scene, SetsAndReadsValuesByTheirPath) {
+  Scene harbour;
+  const Object lamp = harbour.add({.name = "lamp"});
+  harbour.give(lamp, Spin{.speed = degrees(40)});
+  harbour.give(lamp, Bob{}, {.name = "bobbing"});
+  harbour.set("lamp.spin.speed", Value{60.0});
+  harbour.set("lamp.bobbing.height", Value{std::int64_t{2}});
+  harbour.set("lamp.bobbing.weight", Value{0.5});
+  EXPECT_EQ(as_text(*harbour.get("lamp.spin.speed")), "60");
+  EXPECT_EQ(as_text(*harbour.get("lamp.spin.axis")), "\"y\"");
+  EXPECT_EQ(harbour.world(lamp).position.y(), 1.0);
+  const auto mend = [&](const char* path, const Value& value) {
+    try {
+      harbour.set(path, value);
+    } catch (const BadValue& error) {
+      return std::string{error.what()};
+    }
+    return std::string{"accepted"};
+  };
+  EXPECT_EQ(mend("lmap.spin.speed", Value{1.0}),
+            "lmap.spin.speed: there is no object \"lmap\" in this scene; did you mean \"lamp\"?");
+  EXPECT_EQ(mend("lamp.spin.sped", Value{1.0}), "lamp.spin.sped: there is no \"sped\" here; did you mean \"speed\"?");
+  EXPECT_EQ(mend("lamp.spin.speed", Value{2e9}),
+            "lamp.spin.speed: 2e+09 is out of range; give a number from -1e+09 to 1e+09 (deg/s).");
+  EXPECT_EQ(mend("lamp.spin.speed", Value{std::string{"fast"}}),
+            "lamp.spin.speed: this is a string (\"fast\"); give a number.");
+  EXPECT_EQ(mend("lamp.spin.velocity", Value{Value::List{Value{0.0}, Value{9.0}, Value{0.0}}}), "accepted");
+  EXPECT_EQ(mend("lamp.spin.speed", Value{1.0}), "lamp.spin.speed: it goes by its velocity; set velocity instead.");
+}
+
+TEST(Scene, WritesMatricesColumnByColumn) {
+  Scene harbour;
+  harbour.add({.rest = {{1, 2, 3}, rotation(up, degrees(90)), {2, 3, 4}}});
+  std::vector<float> m(16);
+  harbour.write_matrices(m);
+  const std::vector<float> expected{0, 0, -2, 0, 0, 3, 0, 0, 4, 0, 0, 0, 1, 2, 3, 1};
+  for (std::size_t i = 0; i < 16; ++i) EXPECT_NEAR(m[i], expected[i], 1e-6) << i;
+  EXPECT_THROW(harbour.write_matrices(std::span{m}.first(15)), BadValue);
+}
+
+TEST(Scene, KeepsAHandleOnEveryPoseItShows) {
+  Scene harbour;
+  for (int i = 0; i < 5000; ++i) {
+    const Object boat = harbour.add({.rest = at(i, 0, 0)});
+    if (i % 3 == 0) harbour.give(boat, east);
+    if (i % 7 == 0) harbour.give(harbour.add({.parent = boat}), Spin{});
+  }
+  harbour.advance(1s);
+  ASSERT_EQ(harbour.world_poses().size(), harbour.size());
+  for (std::size_t i = 0; i < harbour.size(); ++i)
+    ASSERT_EQ(harbour.world(harbour.objects()[i]).position, harbour.world_poses()[i].position);
+}
+
+TEST(Scene, SeeksToTheSamePosesForwardAndBack) {
+  Scene harbour;
+  const Object ferry = harbour.add({.name = "ferry"}), tug = harbour.add({.name = "tug"});
+  const auto sailing = harbour.give(ferry, east);
+  harbour.give(tug, Chase{ferry});
+  std::vector<Vec3> seen;
+  for (int second = 0; second <= 40; ++second) {
+    if (second == 20) harbour.stop(sailing);
+    seen.push_back(harbour.world(tug).position);
+    harbour.advance(1s);
+  }
+  for (const int second : {40, 3, 0, 25, 24, 39}) {
+    const bool forgotten = second > 3 && second != 40;  // the stop was after 3 s, so going back forgot it
+    harbour.seek(std::chrono::seconds{second});
+    if (forgotten) continue;
+    EXPECT_EQ(harbour.world(tug).position, seen[static_cast<std::size_t>(second)]) << second;
+  }
+  EXPECT_NEAR(harbour.world(ferry).position.x(), 39.0, 1e-12);
+  EXPECT_THROW(harbour.seek(-1s), BadValue);
+  harbour.add({});
+  EXPECT_THROW(harbour.seek(1s), BadValue);
+}
+
+TEST(Scene, RepeatsWhatWasCalledOnTheWayToASoughtTime) {
+  Scene harbour;
+  const Object lamp = harbour.add({});
+  const auto turning = harbour.give(lamp, Spin{.speed = degrees(10)});
+  harbour.advance(2s);
+  harbour.stop(turning);
+  harbour.advance(2s);
+  harbour.start(turning);
+  harbour.advance(2s);
+  const auto yaw = [&] { return pitch_yaw_roll(harbour.world(lamp).rotation).yaw.in_degrees(); };
+  harbour.seek(5s);
+  EXPECT_NEAR(yaw(), 30.0, 1e-12);
+  harbour.seek(3s);
+  EXPECT_NEAR(yaw(), 20.0, 1e-12);
+  harbour.tune(turning).speed = degrees(1);  // tuned values stay
+  harbour.seek(1s);
+  EXPECT_NEAR(yaw(), 1.0, 1e-12);
+}
+
+TEST(Scene, RefusesASnapshotThatDoesNotFit) {
+  Scene harbour, other;
+  const Snapshot before = harbour.snapshot();
+  harbour.add({});
+  EXPECT_THROW(harbour.restore(before), BadValue);
+  EXPECT_THROW(harbour.restore(other.snapshot()), BadValue);
+  EXPECT_THROW(harbour.restore(Snapshot{}), BadValue);
+}
+
+}  // namespace
+}  // namespace hushed

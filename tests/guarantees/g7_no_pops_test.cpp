@@ -1,0 +1,62 @@
+// G7: starting, stopping, toggling and changing values never make a position jump.
+
+#include <rapidcheck/gtest.h>
+
+#include "support/random_harbour.hpp"
+
+namespace hushed::tests {
+namespace {
+
+double furthest_apart(const std::vector<Pose>& a, const std::vector<Pose>& b) {
+  double furthest = 0.0;
+  for (std::size_t i = 0; i < a.size(); ++i) furthest = std::max(furthest, (a[i].position - b[i].position).norm());
+  return furthest;
+}
+
+RC_GTEST_PROP(G7NoPops, WhateverIsCalledWhileItPlays, (std::uint64_t seed)) {
+  const RandomHarbour made{seed};
+  Scene harbour = made.build();
+  for (int moment = 1; moment < 12; ++moment) {
+    harbour.advance(RandomHarbour::moment(1));
+    auto before = made.poses(harbour);
+    made.call(harbour, moment, [&](const std::string& call) {
+      const auto after = made.poses(harbour);
+      RC_ASSERT(furthest_apart(before, after) <= 1e-9);
+      (void)call;
+    });
+    before = made.poses(harbour);
+    harbour.advance(Time{2});  // three thousand millionths of a second
+    RC_ASSERT(furthest_apart(before, made.poses(harbour)) <= 1e-6);
+  }
+}
+
+RC_GTEST_PROP(G7NoPops, WhereADelayEnds, (std::uint64_t seed)) {
+  std::mt19937_64 random{seed};
+  Scene harbour;
+  const Object boat = harbour.add({.name = "boat", .rest = at(1, 0, 0)}), gull = harbour.add({.name = "gull"});
+  const Time delay = seconds(0.001 * static_cast<double>(1 + random() % 3000));
+  harbour.give(boat, Travel{.velocity = {1, 0, 0}});
+  harbour.give(boat, Bob{2.0}, {.delay = delay});
+  harbour.give(gull, Above{boat, 5.0}, {.delay = delay});
+  const auto poses = [&] { return std::vector{harbour.world(boat), harbour.world(gull)}; };
+  harbour.advance(delay - Time{1});
+  const auto before = poses();
+  harbour.advance(Time{2});
+  RC_ASSERT(furthest_apart(before, poses()) <= 1e-6);
+  harbour.advance(std::chrono::seconds{1});
+  RC_ASSERT(std::abs(harbour.world(boat).position.y() - 2.0 * std::cos(3.0 * in_seconds(harbour.time() - delay))) <=
+            1e-12);
+  RC_ASSERT(std::abs(harbour.world(gull).position.y() - harbour.world(boat).position.y() - 5.0) <= 1e-12);
+}
+
+TEST(G7NoPops, ButAtTheVeryBeginningItStandsWhereItShould) {
+  Scene harbour;
+  const Object boat = harbour.add({.name = "boat"});
+  const auto bobbing = harbour.give(boat, Bob{2.0});
+  EXPECT_EQ(harbour.world(boat).position.y(), 2.0);
+  harbour.tune(bobbing).height = 3.0;
+  EXPECT_EQ(harbour.world(boat).position.y(), 3.0);
+}
+
+}  // namespace
+}  // namespace hushed::tests

@@ -1,0 +1,44 @@
+// Prints a sum over the bits of what the kernels give: compiled by both compilers, optimised and not, it must be the
+// same sum.
+
+#include <bit>
+#include <cstdint>
+#include <cstdio>
+
+#include <hushed/hushed.hpp>
+
+#include "lanes/trigonometry.hpp"
+
+using namespace hushed;
+
+int main() {
+  std::uint64_t sum = 0;
+  const auto take = [&sum](double number) {
+    sum = sum * 6364136223846793005ULL + std::bit_cast<std::uint64_t>(number);
+  };
+
+  for (int i = -200'000; i < 200'000; ++i) {
+    const auto [sine, cosine] = inside::sine_cosine(i * 4.99);
+    take(sine);
+    take(cosine);
+    take(inside::arc_tangent(1.0, i * i * 1e-5));
+  }
+  Scene harbour;
+  Object last = harbour.add({.rest = {{1, 2, 3}, rotation(degrees(10), degrees(20), degrees(30)), {1.1, 1.2, 1.3}}});
+  for (int i = 0; i < 100; ++i) {
+    last = harbour.add({.parent = last, .rest = at(0.3, 0.1, 0.2)});
+    harbour.give(last, Spin{.axis = Vec3{1, 2, i * 0.1}, .speed = degrees(37.3 + i), .space = Space{i % 3}});
+    harbour.give(last,
+                 Travel{.velocity = {0.7, i * 0.01, 0}, .between = {{-1, -1, -1}, {1, 1, 1}}, .at_edge = Edge{i % 3}},
+                 {.delay = seconds(0.01 * i), .weight = 0.7, .fade = seconds(0.3)});
+  }
+  for (int frame = 0; frame < 300; ++frame) {
+    harbour.advance(std::chrono::milliseconds{17});
+    for (const Pose& pose : harbour.world_poses()) {
+      for (const double number : pose.position) take(number);
+      for (const double number : pose.rotation.coeffs()) take(number);
+      for (const double number : pose.scale) take(number);
+    }
+  }
+  std::printf("%016llx\n", static_cast<unsigned long long>(sum));
+}

@@ -1,0 +1,57 @@
+#pragma once
+
+// Behaviours of the tests' own, written as a user would write them.
+
+#include <cmath>
+#include <vector>
+
+#include <hushed/hushed.hpp>
+
+namespace hushed::tests {
+
+/// A function of time that does not begin with nothing: it jumps up when it starts, and bobs.
+struct Bob {
+  double height = 1.0;
+
+  static constexpr auto kind = "bob";
+  static constexpr auto fields = std::tuple{field("height", &Bob::height, unit::metres, "how high", slider(0, 3))};
+
+  Pose apply(const Pose& in, const Moment& now) const {
+    return in.with_position(in.position + Vec3{0, height * std::cos(3.0 * now.since_start), 0});
+  }
+};
+
+/// Has memory: closes half of the distance to its leader in every half-life.
+struct Chase {
+  Object leader;
+  double half_life = 0.3;
+
+  struct State {
+    Vec3 place = Vec3::Zero();
+  };
+
+  static constexpr auto kind = "chase";
+
+  std::vector<Object> looks_at() const { return {leader}; }
+  State begin(const Pose& in, const Moment&) const { return {in.position}; }
+  Pose apply(State& memory, const Pose& in, const Moment& now) const {
+    const Vec3 goal = into(now.parent, now.world(leader)).position;
+    memory.place += (goal - memory.place) * (1.0 - std::exp2(-now.step / half_life));
+    return in.with_position(memory.place);
+  }
+};
+
+/// Looks at another, and has no memory: stands above it.
+struct Above {
+  Object below;
+  double height = 2.0;
+
+  static constexpr auto kind = "above";
+
+  std::vector<Object> looks_at() const { return {below}; }
+  Pose apply(const Pose& in, const Moment& now) const {
+    return in.with_position(into(now.parent, now.world(below)).position + Vec3{0, height, 0});
+  }
+};
+
+}  // namespace hushed::tests

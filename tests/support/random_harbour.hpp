@@ -1,0 +1,166 @@
+#pragma once
+
+// Scenes made at random from a seed: families, stacks, followers, delays, fades, and calls while they play.
+
+#include <algorithm>
+#include <cstdint>
+#include <cstring>
+#include <random>
+#include <string>
+#include <vector>
+
+#include <gtest/gtest.h>
+#include <hushed/hushed.hpp>
+
+#include "support/own_behaviours.hpp"
+
+namespace hushed::tests {
+
+class RandomHarbour {
+ public:
+  explicit RandomHarbour(std::uint64_t seed, int size = 24) : seed_{seed}, size_{size} {}
+
+  /// Calls happen at these moments alone, which are frames at every common rate.
+  static Time moment(int number) { return number * Time{units_per_second / 6}; }
+
+  /// The scene, its objects declared in their own order or in one that `order` makes.
+  Scene build(std::uint64_t order = 0) const {
+    std::mt19937_64 random{seed_};
+    Scene harbour{std::vector{120.0, 50.0, 97.0, 1000.0}[random() % 4]};
+    std::vector<Object> objects(static_cast<std::size_t>(size_));
+    std::vector<int> parents;
+    std::vector<NewObject> drafts;
+    for (int i = 0; i < size_; ++i) {
+      parents.push_back(i > 0 && random() % 2 ? pick(random, i) : -1);
+      NewObject draft{.name = name(i), .rest = pose(random)};
+      draft.inherit = {random() % 4 != 0, random() % 4 != 0, random() % 4 != 0};
+      drafts.push_back(draft);
+    }
+
+    std::vector<int> sequence;
+    for (int i = 0; i < size_; ++i) sequence.push_back(i);
+    if (order != 0) std::shuffle(sequence.begin(), sequence.end(), std::mt19937_64{order});
+    std::vector<bool> declared(objects.size(), false);
+    const auto declare = [&](auto&& self, int i) -> void {
+      const auto at = static_cast<std::size_t>(i);
+      if (declared[at]) return;
+      declared[at] = true;
+      if (parents[at] >= 0) {
+        self(self, parents[at]);
+        drafts[at].parent = objects[static_cast<std::size_t>(parents[at])];
+      }
+      objects[at] = harbour.add(drafts[at]);
+    };
+    for (const int i : sequence) declare(declare, i);
+    for (const int i : sequence) give_stack(harbour, objects, i);
+    return harbour;
+  }
+
+  /// Starts, stops, changes and hides at random what is there. The same for the same moment.
+  template <class Check>
+  void call(Scene& harbour, int moment, Check&& check) const {
+    std::mt19937_64 random{seed_ * 1000 + static_cast<std::uint64_t>(moment)};
+    for (int i = 0; i < 6; ++i) {
+      const Object object = *harbour.find(name(pick(random, size_)));
+      const std::string path = harbour.name(object) + ".b" + std::to_string(random() % 3);
+      const auto what = random() % 8;
+      const double number = real(random, -3, 3);
+      const auto behaviour = harbour.find_behaviour(path);
+      if (what == 0) harbour.hide(object);
+      if (what == 1) harbour.show(object);
+      if (!behaviour || what < 2) continue;
+      if (what == 2) harbour.start(*behaviour);
+      if (what == 3) harbour.stop(*behaviour);
+      if (what == 4) harbour.restart(*behaviour);
+      if (what == 5) harbour.set(path + ".weight", Value{std::abs(number) / 3});
+      if (what == 6 && has(harbour, path + ".speed")) harbour.set(path + ".speed", Value{number * 40});
+      if (what == 7 && has(harbour, path + ".velocity") && !has(harbour, path + ".speed"))
+        harbour.set(path + ".velocity", Value{Value::List{Value{number}, Value{1.0}, Value{-number}}});
+      check(path + " call " + std::to_string(what));
+    }
+  }
+  void call(Scene& harbour, int moment) const {
+    call(harbour, moment, [](const std::string&) {});
+  }
+
+  /// The poses in the order of the names, however the objects were declared.
+  std::vector<Pose> poses(const Scene& harbour) const {
+    std::vector<Pose> all;
+    for (int i = 0; i < size_; ++i) all.push_back(harbour.world(*harbour.find(name(i))));
+    return all;
+  }
+
+  static std::string name(int i) { return "boat" + std::to_string(i); }
+
+ private:
+  static int pick(std::mt19937_64& random, int below) {
+    return static_cast<int>(random() % static_cast<std::uint64_t>(below));
+  }
+  static double real(std::mt19937_64& random, double low, double high) {
+    return low + (high - low) * static_cast<double>(random() >> 11) * 0x1p-53;
+  }
+  static Pose pose(std::mt19937_64& random) {
+    const auto number = [&](double size) { return real(random, -size, size); };
+    const double x = number(4), y = number(4), z = number(4);
+    const double pitch = number(90), yaw = number(180), roll = number(180);
+    return {{x, y, z}, rotation(degrees(pitch), degrees(yaw), degrees(roll)), Vec3::Constant(real(random, 0.7, 1.3))};
+  }
+  static bool has(const Scene& harbour, const std::string& path) {
+    try {
+      return harbour.get(path).has_value();
+    } catch (const BadValue&) {
+      return false;
+    }
+  }
+
+  void give_stack(Scene& harbour, const std::vector<Object>& objects, int i) const {
+    std::mt19937_64 random{seed_ * 7919 + static_cast<std::uint64_t>(i)};
+    const Object object = objects[static_cast<std::size_t>(i)];
+    const Vec3 here = harbour.rest(object).position;
+    const auto count = random() % 4;
+    for (std::uint64_t b = 0; b < count; ++b) {
+      Common common{.name = "b" + std::to_string(b)};
+      if (random() % 3 == 0) common.delay = seconds(real(random, 0, 1));
+      if (random() % 3 == 0) common.fade = seconds(real(random, 0, 0.5));
+      if (random() % 4 == 0) common.weight = real(random, 0, 1);
+      common.enabled = random() % 6 != 0;
+      const Space space = static_cast<Space>(random() % 3);
+      const Vec3 any{real(random, -1, 1), real(random, -1, 1), real(random, -1, 1)};
+      const bool follows = i > 0 && random() % 2;
+      if (follows) common.reads = random() % 4 == 0 ? Reads::last_tick : Reads::now;
+      const Object leader = objects[static_cast<std::size_t>(i > 0 ? pick(random, i) : 0)];
+      switch (random() % 4) {
+        case 0: harbour.give(object, Spin{.axis = any, .speed = degrees(any.x() * 200), .space = space}, common); break;
+        case 1: {
+          Travel travel{.velocity = any * 3, .space = space, .at_edge = random() % 2 ? Edge::bounce : Edge::stop};
+          if (b == 0) travel.between = {here - Vec3{1, 0.5, 2}, here + Vec3{0.5, 2, 1}};
+          harbour.give(object, travel, common);
+          break;
+        }
+        case 2:
+          follows ? void(harbour.give(object, Above{leader}, common))
+                  : void(harbour.give(object, Bob{any.y()}, common));
+          break;
+        case 3:
+          follows ? void(harbour.give(object, Chase{leader}, common))
+                  : void(harbour.give(object, Bob{any.z()}, common));
+          break;
+      }
+    }
+  }
+
+  std::uint64_t seed_;
+  int size_;
+};
+
+inline bool same_bits(const Pose& a, const Pose& b) {
+  static_assert(sizeof(Pose) == 10 * sizeof(double));
+  return std::memcmp(&a, &b, sizeof(Pose)) == 0;
+}
+
+inline bool same_bits(const std::vector<Pose>& a, const std::vector<Pose>& b) {
+  return std::equal(a.begin(), a.end(), b.begin(), b.end(),
+                    [](const Pose& x, const Pose& y) { return same_bits(x, y); });
+}
+
+}  // namespace hushed::tests

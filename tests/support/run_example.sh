@@ -1,0 +1,10 @@
+#!/bin/sh
+# Runs an example and holds what it prints against the comment at the end of its source, which begins "// Prints:".
+set -eu
+printed=$("$1")
+promised=$(sed -n '/^\/\/ Prints:/,$ { /^\/\/ Prints:/d; s/^\/\/ \{0,1\}//; p }' "$2")
+[ -n "$promised" ] || { echo "$2 does not say what it prints"; exit 1; }
+[ "$printed" = "$promised" ] || {
+  printf 'It prints:\n%s\nand promises:\n%s\n' "$printed" "$promised"
+  exit 1
+}
