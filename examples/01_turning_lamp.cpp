@@ -15,8 +15,8 @@ int main() {
   const auto turning = harbour.give(lamp, Spin{.axis = up, .speed = degrees(40)});
 
   for (int frame = 1; frame <= 16; ++frame) {
-    harbour.advance(250ms);                                       // any length
-    if (frame == 12) harbour.tune(turning).speed = degrees(-40);  // takes effect without a jump
+    harbour.advance(250ms);                                        // any length
+    if (frame == 12) harbour.tune(turning)->speed = degrees(-40);  // takes effect without a jump
     if (frame % 4 == 0) {
       const Pose pose = harbour.world(lamp);
       const Angle yaw = pitch_yaw_roll(pose.rotation).yaw;

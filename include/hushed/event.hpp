@@ -8,14 +8,15 @@
 
 namespace hushed {
 
-/// Something that happened in a scene.
+/// Something that happened in a scene. `Scene::in_words` says it in a sentence.
 struct Event {
   Time time;              ///< of the scene
-  std::string_view name;  ///< "lost": what `subject` looks at, `other`, was hidden or ended;
+  std::string_view name;  ///< "lost": what a behaviour looks at was hidden or has ended;
                           ///< "failed": a behaviour of your own threw, or gave a pose that is not finite
   Object subject;         ///< whose event it is
-  Object other = {};      ///< the other one concerned, if there is one
-  std::string text = {};  ///< why, where there is more to say
+  AnyBehaviour behaviour;
+  Object other = {};     ///< what was lost
+  std::string why = {};  ///< what was thrown
 };
 
 }  // namespace hushed

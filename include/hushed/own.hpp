@@ -55,7 +55,6 @@ struct Memory<B> {
   typename B::State peek = {};
   Pose out = {};
   Time at = Time::min();
-  bool fresh = false;
 };
 
 template <OwnBehaviour B>
@@ -99,7 +98,7 @@ class OwnRoster final : public Roster {
     }
   }
 
-  Pose pose_of(std::uint32_t row, const Pose& in, Moment now, bool commit);
+  Pose pose_of(std::uint32_t row, const Pose& in, const Moment& now, bool commit);
   Entry& entry(std::uint32_t row) { return entries_[row]; }
 
   static std::vector<Object> objects_seen_by(const B& behaviour) {
@@ -162,7 +161,6 @@ template <OwnBehaviour B>
 void OwnRoster<B>::begin(std::uint32_t row, const Start& start) noexcept {
   if constexpr (WithMemory<B>) {
     Entry& entry = entries_[row];
-    entry.memory.fresh = true;
     Moment now = start.moment;
     now.seen = entry.seen;
     now.behaviour = entry.behaviour;
@@ -172,6 +170,8 @@ void OwnRoster<B>::begin(std::uint32_t row, const Start& start) noexcept {
       } else {
         entry.memory.state = {};
       }
+      entry.memory.out = entry.values.apply(entry.memory.state, start.in, now);
+      entry.memory.at = now.time;
     } catch (const std::exception& thrown) {
       now.sight->failed(entry.behaviour, thrown.what());
     } catch (...) {
@@ -181,20 +181,18 @@ void OwnRoster<B>::begin(std::uint32_t row, const Start& start) noexcept {
 }
 
 template <OwnBehaviour B>
-Pose OwnRoster<B>::pose_of(std::uint32_t row, const Pose& in, Moment now, bool commit) {
+Pose OwnRoster<B>::pose_of(std::uint32_t row, const Pose& in, const Moment& now, bool commit) {
   Entry& entry = entries_[row];
   if constexpr (WithMemory<B>) {
     Memory<B>& memory = entry.memory;
-    if (memory.fresh) now.step = 0.0;
-    if (commit || memory.fresh) {
-      memory.out = entry.values.apply(memory.state, in, now);
-      memory.at = now.time;
-      memory.fresh = false;
-      return memory.out;
-    }
     if (memory.at == now.time) return memory.out;
-    memory.peek = memory.state;
-    return entry.values.apply(memory.peek, in, now);
+    if (!commit) {
+      memory.peek = memory.state;
+      return entry.values.apply(memory.peek, in, now);
+    }
+    memory.out = entry.values.apply(memory.state, in, now);
+    memory.at = now.time;
+    return memory.out;
   } else {
     return entry.values.apply(in, now);
   }

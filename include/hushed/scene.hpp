@@ -127,8 +127,10 @@ class Scene {
   /// there is not room for all.
   void write_matrices(std::span<float> to) const;
 
-  /// What happened during the last `advance`, and in calls since the one before, in the order of its moment.
+  /// What happened during the last `advance`, and in calls since the one before, in the order of its moment,
+  /// then of the names.
   std::span<const Event> events() const;
+  std::string in_words(const Event& event) const;
 
   bool alive(Object object) const;   ///< the handle is not stale
   bool hidden(Object object) const;  ///< it, or one above it, is hidden
@@ -141,7 +143,7 @@ class Scene {
 
   // --- tuning ---------------------------------------------------------------------------------------------
 
-  /// The values of a behaviour, to be changed in place: `scene.tune(turning).speed = degrees(60);` The change
+  /// The values of a behaviour, to be changed in place: `scene.tune(turning)->speed = degrees(60);` The change
   /// takes effect at the end of the statement, without a jump, and keeps the phase of what is under way.
   /// Throws `BadValue` there, and changes nothing, where a value is out of its range.
   template <class B>
@@ -178,12 +180,15 @@ class Scene {
   std::unique_ptr<inside::Stage> stage_;
 };
 
-/// The values of a behaviour while they are being changed; they take effect when it goes out of scope.
+/// The values of a behaviour while they are being changed; they take effect when it goes out of scope. (It is a B, so
+/// that a dot does as well where the field is a class, such as an angle; C++ forbids it for a plain number.)
 template <class B>
 class Tuning : public B {
  public:
   Tuning(const Tuning&) = delete;
   Tuning& operator=(const Tuning&) = delete;
+
+  B* operator->() { return this; }
 
   /// Throws `BadValue` where a value is out of its range, unless another error is on its way already.
   ~Tuning() noexcept(false) {

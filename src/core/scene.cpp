@@ -93,6 +93,8 @@ void Scene::write_matrices(std::span<float> to) const {
 
 std::span<const Event> Scene::events() const { return stage_->events; }
 
+std::string Scene::in_words(const Event& event) const { return stage_->in_words(event); }
+
 bool Scene::alive(Object object) const { return stage_->cast.alive(object); }
 bool Scene::hidden(Object object) const { return stage_->cast.objects[stage_->cast.index(object)].under_hidden; }
 

@@ -37,7 +37,7 @@ TEST(Scene, NoticesStaleHandles) {
   harbour.end(boat);  // takes the lantern along
   EXPECT_FALSE(harbour.alive(lantern));
   EXPECT_THROW(harbour.world(boat), StaleHandle);
-  EXPECT_THROW(harbour.tune(spin).speed = degrees(1), StaleHandle);
+  EXPECT_THROW(harbour.tune(spin)->speed = degrees(1), StaleHandle);
   EXPECT_THROW(other.world(lantern), StaleHandle);
   EXPECT_THROW(harbour.world(Object{}), StaleHandle);
   const Object again = harbour.add({.name = "boat"});
@@ -152,7 +152,7 @@ TEST(Scene, HoldsThePlaceOfAFollowerWhoseLeaderIsLostAndSaysSo) {
     ASSERT_EQ(harbour.events().size(), 1U);
     EXPECT_EQ(harbour.events()[0].name, "lost");
     EXPECT_EQ(harbour.events()[0].subject, tug);
-    EXPECT_EQ(harbour.events()[0].text, "tug.above has lost ferry");
+    EXPECT_EQ(harbour.in_words(harbour.events()[0]), "tug.above has lost ferry");
     harbour.advance(3s);
     EXPECT_EQ(harbour.events().size(), 1U);  // still told to whoever looks once a frame
     EXPECT_EQ(harbour.world(tug).position, Vec3(2, 2, 0));
@@ -160,7 +160,7 @@ TEST(Scene, HoldsThePlaceOfAFollowerWhoseLeaderIsLostAndSaysSo) {
     EXPECT_TRUE(harbour.events().empty());
     if (ends) {
       const Object next = harbour.add({.name = "cutter", .rest = at(0, 0, 7)});
-      harbour.tune(above).below = next;
+      harbour.tune(above)->below = next;
     } else {
       harbour.show(ferry);
       EXPECT_NEAR(harbour.world(tug).position.x(), 2.0, 1e-12);  // no jump
@@ -197,12 +197,13 @@ TEST(Scene, StopsABehaviourOfOnesOwnThatThrows) {
   harbour.advance(1s);
   EXPECT_EQ(harbour.world(lamp).position.x(), 1.0);
   ASSERT_EQ(harbour.events().size(), 2U);
-  EXPECT_EQ(harbour.events()[0].text, "buoy.own: it gave a pose that is not finite");
-  EXPECT_EQ(harbour.events()[1].text, "gull.own: it looks at an object that it does not name in looks_at()");
+  EXPECT_EQ(harbour.in_words(harbour.events()[0]), "buoy.own has failed: it gave a pose that is not finite");
+  EXPECT_EQ(harbour.in_words(harbour.events()[1]),
+            "gull.own has failed: it looks at an object that it does not name in looks_at()");
   harbour.advance(1s);
   ASSERT_EQ(harbour.events().size(), 1U);
   EXPECT_EQ(harbour.events()[0].name, "failed");
-  EXPECT_EQ(harbour.events()[0].text, "lamp.faulty: out of oil");
+  EXPECT_EQ(harbour.in_words(harbour.events()[0]), "lamp.faulty has failed: out of oil");
   EXPECT_EQ(harbour.world(lamp).position.x(), 0.0);
 }
 
@@ -296,7 +297,7 @@ TEST(Scene, RepeatsWhatWasCalledOnTheWayToASoughtTime) {
   EXPECT_NEAR(yaw(), 30.0, 1e-12);
   harbour.seek(3s);
   EXPECT_NEAR(yaw(), 20.0, 1e-12);
-  harbour.tune(turning).speed = degrees(1);  // tuned values stay
+  harbour.tune(turning)->speed = degrees(1);  // tuned values stay
   harbour.seek(1s);
   EXPECT_NEAR(yaw(), 1.0, 1e-12);
 }

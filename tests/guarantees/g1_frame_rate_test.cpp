@@ -1,7 +1,5 @@
 // G1: at equal times the poses are equal bit for bit, whatever frames led there.
 
-#include <rapidcheck/gtest.h>
-
 #include "support/random_harbour.hpp"
 
 namespace hushed::tests {

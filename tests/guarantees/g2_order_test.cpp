@@ -1,7 +1,5 @@
 // G2: the order in which objects are declared changes nothing, bit for bit.
 
-#include <rapidcheck/gtest.h>
-
 #include "support/random_harbour.hpp"
 
 namespace hushed::tests {

@@ -1,7 +1,5 @@
 // G4: snapshot, play, restore, play again gives the same bits; values that were tuned in between return too.
 
-#include <rapidcheck/gtest.h>
-
 #include "support/random_harbour.hpp"
 
 namespace hushed::tests {

@@ -1,7 +1,5 @@
 // G6: no input that is accepted leads to a pose that is not finite, or a rotation that is not of unit length to 1e-12.
 
-#include <rapidcheck/gtest.h>
-
 #include "support/random_harbour.hpp"
 
 namespace hushed::tests {

@@ -23,7 +23,7 @@ template <class R>
 QuatOf<R> turn(const SpinBlock& block, int lane, const VecOf<R>& axis, const BlockMoment& moment) {
   const R half =
       product_less_periods(load<R>(block.half_speed, lane), load<R>(*moment.whole, lane), load<R>(*moment.rest, lane),
-                           load<R>(block.half_phase, lane), R{360.0}, R{1.0 / 360.0});
+                           load<R>(block.half_phase, lane), PeriodOf<R>{360.0, 0.0, 1.0 / 360.0});
   const auto [sine, cosine] = sine_cosine_of_degrees(half);
   return {axis.x * sine, axis.y * sine, axis.z * sine, cosine};
 }
@@ -65,7 +65,7 @@ struct SpinRoom {
   static void begin(State&, const Spin&, const Start&) {}
 
   static void absorb(State& state, const Spin& spin, OwnTime time, const Start&, const Spin&) {
-    state.half_phase = reduced_product(0.5 * rate(spin), time.whole, time.rest, state.half_phase, 360.0, 1.0 / 360.0);
+    state.half_phase = reduced_product(0.5 * rate(spin), time.whole, time.rest, state.half_phase, period_of(360.0));
   }
 
   static void fill(Block& block, int lane, const Spin& spin, const State& state) {

@@ -22,11 +22,15 @@ bool bounded_twice(const Travel& travel, int axis) {
   return std::isfinite(travel.between.min[axis]) && std::isfinite(travel.between.max[axis]);
 }
 
-/// After how many metres the motion along an axis is where it was; 0 where it never is.
-double period(const Travel& travel, int axis) {
-  if (!bounded_twice(travel, axis) || travel.at_edge == Edge::stop) return 0.0;
-  const double length = travel.between.max[axis] - travel.between.min[axis];
-  return travel.at_edge == Edge::bounce ? 2.0 * length : length;
+/// After how many metres the motion along an axis is where it was; none where it never is.
+PeriodOf<double> period(const Travel& travel, int axis) {
+  if (!bounded_twice(travel, axis) || travel.at_edge == Edge::stop) return period_of(0.0);
+  const double low = travel.between.min[axis], high = travel.between.max[axis];
+  const double length = high - low;
+  const double back = length - high;
+  const double rounded_off = (high - (length - back)) - (low + back);  // Knuth's two-sum of high and -low
+  const double legs = travel.at_edge == Edge::bounce ? 2.0 : 1.0;
+  return period_of(legs * length, legs * rounded_off);
 }
 
 /// Where `in + moved` is between the bounds, for `moved` reduced to half a period either way. Clamped at the
@@ -44,7 +48,8 @@ R at_edge(Edge edge, R in, R moved, R low, R high) {
 /// Eight motions along one axis; what is read where there is no bound stands first.
 struct AxisBlock {
   Row velocity, moved;
-  Row low, high, period, inverse;
+  Row low, high;
+  Row period_lead, period_rest, period_inverse;
 };
 
 struct TravelBlock {
@@ -63,9 +68,11 @@ HUSHED_KERNEL void drift(const AxisBlock& axis, Row& position, const BlockMoment
 template <Edge edge>
 void between(const AxisBlock& axis, Row& position, const BlockMoment& moment) {
   for_each_lane([&](int lane) {
-    const Real moved = reduced_product(load<Real>(axis.velocity, lane), load<Real>(*moment.whole, lane),
-                                       load<Real>(*moment.rest, lane), load<Real>(axis.moved, lane),
-                                       load<Real>(axis.period, lane), load<Real>(axis.inverse, lane));
+    const Real moved =
+        reduced_product(load<Real>(axis.velocity, lane), load<Real>(*moment.whole, lane),
+                        load<Real>(*moment.rest, lane), load<Real>(axis.moved, lane),
+                        PeriodOf<Real>{load<Real>(axis.period_lead, lane), load<Real>(axis.period_rest, lane),
+                                       load<Real>(axis.period_inverse, lane)});
     store(position, lane,
           at_edge(edge, load<Real>(position, lane), moved, load<Real>(axis.low, lane), load<Real>(axis.high, lane)));
   });
@@ -118,9 +125,8 @@ struct TravelRoom {
     const Vec3 velocity = along_parent(state, travel);
     for (int axis = 0; axis < 3; ++axis) {
       const double in = now.in.position[axis];
-      const double lap = period(travel, axis);
       const double moved =
-          reduced_product(velocity[axis], time.whole, time.rest, state.moved[axis], lap, lap == 0.0 ? 0.0 : 1.0 / lap);
+          reduced_product(velocity[axis], time.whole, time.rest, state.moved[axis], period(travel, axis));
       const double low = travel.between.min[axis], high = travel.between.max[axis];
       const double here = at_edge(travel.at_edge, in, moved, low, high);
       const bool turned_back = travel.at_edge == Edge::bounce && (in + moved > high || in + moved < low);
@@ -133,14 +139,15 @@ struct TravelRoom {
     const Vec3 velocity = along_parent(state, travel);
     for (int axis = 0; axis < 3; ++axis) {
       AxisBlock& rows = block.axis[axis];
-      const double lap = period(travel, axis);
+      const PeriodOf<double> lap = period(travel, axis);
       const bool stands = bounded_twice(travel, axis) && travel.between.min[axis] == travel.between.max[axis];
       rows.velocity.at[lane] = stands ? 0.0 : velocity[axis];
       rows.moved.at[lane] = state.moved[axis];
       rows.low.at[lane] = travel.between.min[axis];
       rows.high.at[lane] = travel.between.max[axis];
-      rows.period.at[lane] = lap;
-      rows.inverse.at[lane] = lap == 0.0 ? 0.0 : 1.0 / lap;
+      rows.period_lead.at[lane] = lap.lead;
+      rows.period_rest.at[lane] = lap.rest;
+      rows.period_inverse.at[lane] = lap.inverse;
     }
   }
 

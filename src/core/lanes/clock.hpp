@@ -19,26 +19,37 @@ inline OwnTime own_time(double units) {
   return {whole, (units - whole * second) / second};
 }
 
+/// A period in two parts, the first so short that its product with a count below 2^27 is exact. All 0: none.
+template <class R>
+struct PeriodOf {
+  R lead, rest;
+  R inverse;
+};
+
+/// The period of `value` + `rounded_off`, the second being what the first has lost.
+inline PeriodOf<double> period_of(double value, double rounded_off = 0.0) {
+  if (value == 0.0) return {0.0, 0.0, 0.0};
+  return {leading(value), (value - leading(value)) + rounded_off, 1.0 / value};
+}
+
 /// rate * (whole + rest) + offset, less whole periods of what the whole seconds have brought: not reduced to
 /// one period, but small enough to lose nothing. Exact products while |whole| and the count of periods stay
-/// below 2^27. `inverse` is 1 / period, or 0 for none.
+/// below 2^27.
 template <class R>
-R product_less_periods(R rate, R whole, R rest, R offset, R period, R inverse) {
+R product_less_periods(R rate, R whole, R rest, R offset, const PeriodOf<R>& period) {
   const R rate_lead = leading(rate);
-  const R period_lead = leading(period);
   const R lead = rate_lead * whole;
-  const R periods = nearest(lead * inverse);
-  return ((lead - periods * period_lead) - periods * (period - period_lead)) +
+  const R periods = nearest(lead * period.inverse);
+  return ((lead - periods * period.lead) - periods * period.rest) +
          ((rate - rate_lead) * whole + (rate * rest + offset));
 }
 
-/// The same, reduced to [-period/2, period/2], or a few ulp past its ends.
+/// The same, reduced to half a period either way, or a few ulp past that.
 template <class R>
-R reduced_product(R rate, R whole, R rest, R offset, R period, R inverse) {
-  const R sum = product_less_periods(rate, whole, rest, offset, period, inverse);
-  const R period_lead = leading(period);
-  const R periods = nearest(sum * inverse);
-  return (sum - periods * period_lead) - periods * (period - period_lead);
+R reduced_product(R rate, R whole, R rest, R offset, const PeriodOf<R>& period) {
+  const R sum = product_less_periods(rate, whole, rest, offset, period);
+  const R periods = nearest(sum * period.inverse);
+  return (sum - periods * period.lead) - periods * period.rest;
 }
 
 }  // namespace hushed::inside

@@ -208,15 +208,17 @@ void Player::climb_dressed(Batch& batch, Index block, PoseBlock& pose, BlockMome
       out = bridged(run, came_in, instant.now);
     }
     set_lane(pose, lane, out);
-    if (!is_dressed(behaviour, instant.now)) batch.dressed[block] &= static_cast<std::uint8_t>(~(1U << lane));
+    note(index, instant.now);
   }
 }
 
+/// Starts it if it is time; true where the first pose may differ from the one coming in.
 bool Player::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const BlockMoment& moment,
                           const Instant& instant) noexcept {
   Run& run = behaviour.run;
   if (run.phase != Run::Phase::waiting || run.starts_at > instant.now) return false;
   if (!instant.begin && !starts_quietly(behaviour)) return false;
+  if (waits_for_lost(behaviour, instant.now)) return false;
 
   run.phase = Run::Phase::running;
   run.clock = run.starts_at;
@@ -232,21 +234,19 @@ bool Player::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, 
     cast_.roster(behaviour).begin(behaviour.row, {in, now});
     layout_.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
   }
-  find_held_target(behaviour, in, instant.now);
-  note(static_cast<Index>(&behaviour - cast_.behaviours.data()), instant.now);
-  return true;
+  note(static_cast<Index>(&behaviour - cast_.behaviours.data()), instant.now);  // its clock runs now
+  return !starts_quietly(behaviour);
 }
 
-/// What starts while something it looks at is lost holds the pose that comes in.
-void Player::find_held_target(BehaviourRecord& behaviour, const Pose& in, Time now) noexcept {
-  if (behaviour.looks_at.empty()) return;
+/// What would start while something it looks at is lost waits until that is found.
+bool Player::waits_for_lost(BehaviourRecord& behaviour, Time now) noexcept {
+  if (behaviour.looks_at.empty()) return false;
   const Object lost = cast_.lost_one(behaviour);
-  if (lost.generation == 0) return;
-  behaviour.run.holding = true;
-  asides_[behaviour.run.aside].held = in;
+  if (lost.generation == 0) return false;
+  behaviour.run.starts_at = when_found;
   const auto index = static_cast<Index>(&behaviour - cast_.behaviours.data());
-  events_.push_back({now, "lost", cast_.handle(behaviour.object), lost,
-                     cast_.path_of(index) + " looks at what is hidden or has ended"});
+  events_.push_back({now, "lost", cast_.handle(behaviour.object), cast_.behaviour_handle(index), lost});
+  return true;
 }
 
 bool Player::starts_quietly(const BehaviourRecord& behaviour) const {
@@ -388,7 +388,7 @@ void Player::failed(std::uint32_t behaviour, std::string_view why) const {
   record.run.failed = true;
   layout_.batches[record.batch].dressed[record.block] |= static_cast<std::uint8_t>(1U << record.lane);
   events_.push_back(
-      {shown_, "failed", cast_.handle(record.object), {}, cast_.path_of(behaviour) + ": " + std::string{why}});
+      {shown_, "failed", cast_.handle(record.object), cast_.behaviour_handle(behaviour), {}, std::string{why}});
 }
 
 }  // namespace hushed::inside

@@ -77,7 +77,7 @@ class Player final : public Sight {
   void set_clocks(const Batch& batch, Index block, BlockMoment& moment, OwnTimes& own) const;
   void climb(Batch& batch, Index block, PoseBlock& pose, BlockMoment& moment, const Instant& instant) noexcept;
   void climb_dressed(Batch& batch, Index block, PoseBlock& pose, BlockMoment& moment, const Instant& instant) noexcept;
-  void find_held_target(BehaviourRecord& behaviour, const Pose& in, Time now) noexcept;
+  bool waits_for_lost(BehaviourRecord& behaviour, Time now) noexcept;
   bool start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const BlockMoment& moment,
                     const Instant& instant) noexcept;
   Pose weighted(const BehaviourRecord& behaviour, const Pose& in, const Pose& given, Time now) const;

@@ -42,6 +42,9 @@ struct ObjectRecord {
   Index member = 0;  ///< its number in the group
 };
 
+/// The start of what waits for something that is lost.
+inline constexpr Time when_found = Time::max();
+
 /// How far a behaviour has come.
 struct Run {
   enum class Phase : std::uint8_t { idle, waiting, running, halted };

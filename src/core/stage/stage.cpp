@@ -52,7 +52,7 @@ AnyBehaviour Stage::give(Object object, const Kind& kind, const void* values, co
   BehaviourRecord& behaviour = cast.behaviours[index];
   const bool may_jump = !player_.starts_quietly(behaviour) || !behaviour.looks_at.empty();
   if (common.fade > Time{0} || !common.enabled || may_jump) player_.aside(behaviour.run);
-  if (common.enabled) wait(index, now);
+  if (common.enabled) wait(index, now, common.delay);
   cast_changed_ = true;
   return cast.behaviour_handle(index);
 }
@@ -68,16 +68,16 @@ void Stage::check_values(const BehaviourRecord& behaviour, const void* values, c
   if (const auto complaint = behaviour.kind->check(values, in)) refuse(complaint->text);
 }
 
-/// Sets a behaviour waiting for its start at `from` and its delay; it has started at once where it starts
+/// Sets a behaviour waiting for its start, `delay` after `from`; it has started at once where it starts
 /// without a difference and without a delay.
-void Stage::wait(Index index, Time from) {
+void Stage::wait(Index index, Time from, Time delay) {
   BehaviourRecord& behaviour = cast.behaviours[index];
   Run& run = behaviour.run;
   run.phase = Run::Phase::waiting;
-  run.starts_at = from + behaviour.common.delay;
+  run.starts_at = from + delay;
   if (behaviour.kind->has_memory() && run.starts_at > Time{0}) run.starts_at = tick_after(run.starts_at - Time{1});
   if (player_.starts_quietly(behaviour)) {
-    if (behaviour.common.delay > Time{0} || behaviour.common.fade > Time{0}) {
+    if (delay > Time{0} || behaviour.common.fade > Time{0}) {
       player_.aside(run);
       return;
     }
@@ -105,13 +105,16 @@ void Stage::lay_out_again() {
 
 void Stage::note_everything() {
   due_.clear();
+  std::size_t lookers = 0;
   for (Index i = 0; i < cast.behaviours.size(); ++i) {
     const BehaviourRecord& behaviour = cast.behaviours[i];
     if (!behaviour.in_use) continue;
     player_.note(i, now);
     if (behaviour.run.phase == Run::Phase::waiting && !player_.starts_quietly(behaviour))
       due_.push_back({behaviour.run.starts_at, i});
+    if (!behaviour.looks_at.empty()) ++lookers;
   }
+  events.reserve(events.size() + 2 * lookers + 16);  // a frame must not have to make room
   std::make_heap(due_.begin(), due_.end(), std::greater{});
 }
 
@@ -171,9 +174,26 @@ void Stage::advance(Time step) noexcept {
   if (step > Time{0}) {
     settle();
     play_until(step < latest - now ? now + step : latest);
-    std::stable_sort(events.begin(), events.end(), [](const Event& a, const Event& b) { return a.time < b.time; });
+    std::sort(events.begin(), events.end(), [this](const Event& a, const Event& b) { return comes_before(a, b); });
   }
   seen_events_ = events.size();
+}
+
+bool Stage::comes_before(const Event& a, const Event& b) const {
+  if (a.time != b.time) return a.time < b.time;
+  const auto by_name = cast.objects[a.subject.index].name <=> cast.objects[b.subject.index].name;
+  if (by_name != 0) return by_name < 0;
+  return a.behaviour.index < b.behaviour.index;
+}
+
+std::string Stage::in_words(const Event& event) const {
+  const auto name = [this](Object object) {
+    const bool known = object.index < cast.objects.size() && cast.objects[object.index].generation == object.generation;
+    return known ? cast.name(object.index) : std::string{"what has ended"};
+  };
+  const std::string who = cast.alive(event.behaviour) ? cast.path_of(event.behaviour.index) : name(event.subject);
+  if (event.name == "lost") return who + " has lost " + name(event.other);
+  return who + " has failed: " + event.why;
 }
 
 /// Everything at `now`, from the last tick that is committed.
@@ -374,7 +394,7 @@ void Stage::carry_out_start(Index index) {
   const bool comes_back = run.phase == Run::Phase::halted;
   switch (run.phase) {
     case Run::Phase::waiting: return;
-    case Run::Phase::idle: wait(index, now); break;
+    case Run::Phase::idle: wait(index, now, behaviour.common.delay); break;
     case Run::Phase::halted:
       run.clock = now - run.clock;
       run.phase = Run::Phase::running;
@@ -406,11 +426,13 @@ void Stage::carry_out_stop(Index index) {
 void Stage::carry_out_restart(Index index) {
   BehaviourRecord& behaviour = cast.behaviours[index];
   const Probe before = player_.probe(index, now);
-  cast.roster(behaviour).begin(behaviour.row, before.start);
-  layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
+  if (player_.starts_quietly(behaviour)) {  // what does not will begin when it is due
+    cast.roster(behaviour).begin(behaviour.row, before.start);
+    layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
+  }
   behaviour.run.holding = false;
   if (behaviour.run.aside != none) asides_[behaviour.run.aside] = Aside{};
-  wait(index, now);
+  wait(index, now, behaviour.common.delay);
   bridge_over(index, before.shown);
 }
 
@@ -461,18 +483,26 @@ void Stage::hold_watchers(Index lost) {
       behaviour.run.holding = true;
       player_.note(index, now);
     }
-    events.push_back({now, "lost", cast.handle(behaviour.object), cast.handle(lost),
-                      cast.path_of(index) + " has lost " + cast.name(lost)});
+    events.push_back({now, "lost", cast.handle(behaviour.object), cast.behaviour_handle(index), cast.handle(lost)});
   }
 }
 
 void Stage::release_watchers(Index back) {
   for (const Index index : layout.watchers(back)) {
     BehaviourRecord& behaviour = cast.behaviours[index];
-    if (!behaviour.run.holding || cast.lost_one(behaviour).generation != 0) continue;
-    behaviour.run.holding = false;
-    bridge_over(index, asides_[behaviour.run.aside].held);
+    if (cast.lost_one(behaviour).generation != 0) continue;
+    if (behaviour.run.holding) {
+      behaviour.run.holding = false;
+      bridge_over(index, asides_[behaviour.run.aside].held);
+    } else {
+      stop_waiting_for_lost(index);
+    }
   }
+}
+
+void Stage::stop_waiting_for_lost(Index index) {
+  const Run& run = cast.behaviours[index].run;
+  if (run.phase == Run::Phase::waiting && run.starts_at == when_found) wait(index, now, Time{0});
 }
 
 // --- values --------------------------------------------------------------------------------------------------
@@ -502,6 +532,7 @@ void Stage::set_values(Index index, const void* values) {
     layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
   }
   if (has_started && !run.holding) bridge_over(index, before.shown);
+  if (looks_elsewhere && cast.lost_one(behaviour).generation == 0) stop_waiting_for_lost(index);
 }
 
 void Stage::set_common(Index index, const Common& common) {
@@ -522,8 +553,8 @@ void Stage::set_common(Index index, const Common& common) {
   forget_later();
   behaviour.common = common;
   if (common.fade > Time{0}) player_.aside(behaviour.run);
-  if (behaviour.run.phase == Run::Phase::waiting && common.delay != old.delay)
-    wait(index, behaviour.run.starts_at - old.delay);
+  if (behaviour.run.phase == Run::Phase::waiting && behaviour.run.starts_at != when_found && common.delay != old.delay)
+    wait(index, behaviour.run.starts_at - old.delay, common.delay);
   settle();
   if (common.weight != old.weight || common.reads != old.reads) bridge_over(index, before.shown);
   if (common.enabled != old.enabled) common.enabled ? start(index) : stop(index);

@@ -63,6 +63,7 @@ class Stage {
   /// Whether it was not told to fade away.
   bool is_wanted(const Run& run) const { return run.aside == none || asides_[run.aside].level_to > 0.0; }
 
+  std::string in_words(const Event& event) const;
   Pose local(Index object) { return player_.local(object, now); }
 
   Cast cast;
@@ -90,6 +91,7 @@ class Stage {
     bool operator>(const Due& other) const { return at > other.at; }
   };
 
+  bool comes_before(const Event& a, const Event& b) const;
   void call(Call::Verb verb, Index whom);
   void carry_out(const Call& call);
   void carry_out_start(Index behaviour);
@@ -103,7 +105,8 @@ class Stage {
   /// Carries a bridge from what the behaviour showed before a change to what it gives now.
   void bridge_over(Index behaviour, const Pose& shown);
 
-  void wait(Index behaviour, Time from);
+  void wait(Index behaviour, Time from, Time delay);
+  void stop_waiting_for_lost(Index behaviour);
   void forget_later();
   void check_values(const BehaviourRecord& behaviour, const void* values, const Pose* in) const;
   void lay_out_again();

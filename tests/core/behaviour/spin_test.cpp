@@ -74,7 +74,7 @@ TEST(Spin, KeepsItsPhaseWhenTheSpeedChanges) {
   const Object lamp = harbour.add({});
   const auto turning = harbour.give(lamp, Spin{.speed = degrees(40)});
   harbour.advance(7s);
-  harbour.tune(turning).speed = degrees(-10);
+  harbour.tune(turning)->speed = degrees(-10);
   EXPECT_LE(difference(harbour.world(lamp).rotation, turned(up, 280)), 1e-14);
   harbour.advance(3s);
   EXPECT_LE(difference(harbour.world(lamp).rotation, turned(up, 250)), 1e-14);

@@ -103,10 +103,10 @@ TEST(Travel, GoesOnWithItsHeadingWhenSpeedOrBoundsChange) {
   const Object skiff = harbour.add({});
   const auto drifting = harbour.give(skiff, Travel{.velocity = {1, 0, 0}, .between = along_x(-1, 2)});
   harbour.advance(3s);  // at 1, on its way back
-  harbour.tune(drifting).velocity = {0.5, 0, 0};
+  harbour.tune(drifting)->velocity = {0.5, 0, 0};
   harbour.advance(1s);
   EXPECT_NEAR(harbour.world(skiff).position.x(), 0.5, 1e-15);
-  harbour.tune(drifting).between = along_x(-1, 10);
+  harbour.tune(drifting)->between = along_x(-1, 10);
   harbour.advance(1s);
   EXPECT_NEAR(harbour.world(skiff).position.x(), 0.0, 1e-14);
 }

@@ -1,0 +1,29 @@
+#include "support/counting_allocator.hpp"
+
+#include <atomic>
+#include <cstdlib>
+#include <new>
+
+namespace {
+std::atomic<long> count{0};
+}
+
+namespace hushed::tests {
+long allocations() { return count; }
+}  // namespace hushed::tests
+
+void* operator new(std::size_t size) {
+  ++count;
+  if (void* memory = std::malloc(size)) return memory;
+  throw std::bad_alloc{};
+}
+void* operator new(std::size_t size, std::align_val_t alignment) {
+  ++count;
+  const auto step = static_cast<std::size_t>(alignment);
+  if (void* memory = std::aligned_alloc(step, (size + step - 1) / step * step)) return memory;
+  throw std::bad_alloc{};
+}
+void operator delete(void* memory) noexcept { std::free(memory); }
+void operator delete(void* memory, std::size_t) noexcept { std::free(memory); }
+void operator delete(void* memory, std::align_val_t) noexcept { std::free(memory); }
+void operator delete(void* memory, std::size_t, std::align_val_t) noexcept { std::free(memory); }
