@@ -12,6 +12,8 @@ template <class... Cases>
 struct Overloaded : Cases... {
   using Cases::operator()...;
 };
+template <class... Cases>
+Overloaded(Cases...) -> Overloaded<Cases...>;
 
 /// How many letters must be put in, taken out, changed or swapped with a neighbour.
 std::size_t distance_between(std::string_view a, std::string_view b) {

@@ -1,1 +1,190 @@
+// The tool, driven as a process.
 
+#include <gtest/gtest.h>
+#include <signal.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <array>
+#include <cstdio>
+#include <cstdlib>
+#include <fstream>
+#include <sstream>
+#include <string>
+#include <vector>
+
+namespace {
+
+const std::string harbour = SOURCES "/scenes/harbour.toml";
+
+struct Result {
+  int status;
+  std::string output;
+};
+
+/// Runs a shell command in which `hushed` is the tool.
+Result shell(const std::string& command) {
+  const std::string whole =
+      "bash 2>&1 <<'END'\ntool='" TOOL "'; hushed() { \"$tool\" \"$@\"; }\n" + command + "\nEND\n";
+  FILE* pipe = popen(whole.c_str(), "r");
+  Result result{0, {}};
+  std::array<char, 4096> part{};
+  while (const std::size_t count = fread(part.data(), 1, part.size(), pipe)) result.output.append(part.data(), count);
+  const int status = pclose(pipe);
+  result.status = WIFEXITED(status) ? WEXITSTATUS(status) : -1;
+  return result;
+}
+
+Result play(const std::string& options) { return shell("hushed play " + harbour + " " + options); }
+
+std::vector<std::string> lines(const std::string& text) {
+  std::vector<std::string> all;
+  std::istringstream in{text};
+  for (std::string line; std::getline(in, line);) all.push_back(line);
+  return all;
+}
+
+TEST(Tool, PrintsFramesAsCsvThatReadsBack) {
+  const Result result =
+      play("--fps 4 --frames 4 --watch lamp.rotation.yaw,skiff.position.x --watch 'distance(skiff,gig)' --format csv");
+  EXPECT_EQ(result.status, 0);
+  const auto rows = lines(result.output);
+  ASSERT_EQ(rows.size(), 6U);
+  EXPECT_EQ(rows[0], "frame,time,lamp.rotation.yaw,skiff.position.x,\"distance(skiff,gig)\"");
+  EXPECT_EQ(rows[1], "0,0,0,0,6");
+  double frame = 0, time = 0, yaw = 0, x = 0, distance = 0;
+  ASSERT_EQ(sscanf(rows[5].c_str(), "%lf,%lf,%lf,%lf,%lf", &frame, &time, &yaw, &x, &distance), 5);
+  EXPECT_EQ(frame, 4);
+  EXPECT_EQ(time, 1);
+  EXPECT_NEAR(yaw, 40, 1e-12);
+  EXPECT_EQ(x, 0.5);
+  EXPECT_EQ(distance, 6.5);
+  EXPECT_EQ(result.output.find('\r'), std::string::npos);
+}
+
+TEST(Tool, PrintsJsonLines) {
+  const Result result = play("--seconds 0.5 --fps 3 --watch skiff.position.x --format jsonl");
+  EXPECT_EQ(result.output,
+            "{\"frame\":0,\"time\":0,\"skiff.position.x\":0}\n"
+            "{\"frame\":1,\"time\":0.3333333333333333,\"skiff.position.x\":0.16666666666666666}\n");
+}
+
+TEST(Tool, PlaysTenSecondsAtSixtyFramesWithTheWatchesOfTheFile) {
+  const auto rows = lines(play("").output);
+  ASSERT_EQ(rows.size(), 602U);
+  EXPECT_NE(rows[0].find("lamp.rotation.yaw"), std::string::npos);
+  EXPECT_NE(rows[601].find("600   10.000000"), std::string::npos);
+}
+
+TEST(Tool, WatchesEveryPositionWhereNobodySaysWhat) {
+  const std::string file = testing::TempDir() + "two.toml";
+  std::ofstream{file} << "hushed = 1\n[object.b]\n[object.a]\n";
+  EXPECT_EQ(lines(shell("hushed play " + file + " --frames 0 --format csv").output)[0],
+            "frame,time,b.position.x,b.position.y,b.position.z,a.position.x,a.position.y,a.position.z");
+}
+
+TEST(Tool, SetsValuesBeforeThePlay) {
+  const Result result = play(
+      "--fps 1 --frames 2 --format csv --watch lamp.rotation.yaw,skiff.position "
+      "--set lamp.spin.speed=-10 --set skiff.travel.velocity='[0, 1, 0]' --set lamp.spin.space=world");
+  const auto rows = lines(result.output);
+  ASSERT_EQ(rows.size(), 4U) << result.output;
+  double yaw = 0, x = 0, y = 0;
+  ASSERT_EQ(sscanf(rows[3].c_str(), "2,2,%lf,%lf,%lf", &yaw, &x, &y), 3) << rows[3];
+  EXPECT_NEAR(yaw, -20, 1e-12);
+  EXPECT_EQ(x, 0);
+  EXPECT_EQ(y, 2);
+}
+
+TEST(Tool, ShowsTheSamePosesInUnevenFramesAndAtOtherRates) {
+  // Every frame of an uneven play, played again to that very moment in one single frame.
+  const auto rows = lines(play("--uneven 3 --frames 5 --watch skiff.rotation,lantern.position --format csv").output);
+  ASSERT_EQ(rows.size(), 7U);
+  for (std::size_t i = 2; i < rows.size(); ++i) {
+    const std::size_t first = rows[i].find(',') + 1, second = rows[i].find(',', first);
+    const double time = std::stod(rows[i].substr(first, second - first));
+    std::ostringstream fps;
+    fps.precision(17);
+    fps << 1.0 / time;
+    const auto again =
+        lines(play("--fps " + fps.str() + " --frames 1 --watch skiff.rotation,lantern.position --format csv").output);
+    EXPECT_EQ(again[2].substr(again[2].find(',', 2)), rows[i].substr(second)) << rows[i];
+  }
+}
+
+TEST(Tool, EndsWithTwoWhereTheCommandLineIsWrong) {
+  for (const auto& [options, word] :
+       std::vector<std::pair<std::string, std::string>>{{"--watch lamp.postion", "did you mean \"position\"?"},
+                                                        {"--set lamp.spin.sped=3", "did you mean \"speed\"?"},
+                                                        {"--set lamp.spin.speed", "give PATH=VALUE"},
+                                                        {"--set lamp.spin.speed=fast", "give a number"},
+                                                        {"--fps 0", "--fps"},
+                                                        {"--frames -3", "--frames"},
+                                                        {"--frames 99999999999999", "--frames"},
+                                                        {"--frames 3 --seconds 2", "--seconds"},
+                                                        {"--tick-rate 20000", "--tick-rate"},
+                                                        {"--format xml", "--format"},
+                                                        {"--frmes 3", "--frmes"}}) {
+    const Result result = play(options);
+    EXPECT_EQ(result.status, 2) << options;
+    EXPECT_NE(result.output.find(word), std::string::npos) << options << ": " << result.output;
+  }
+  EXPECT_EQ(shell("hushed").status, 2);
+  EXPECT_EQ(shell("hushed dance").status, 2);
+  EXPECT_EQ(shell("hushed describe spinn").status, 2);
+}
+
+TEST(Tool, EndsWithOneWhereTheSceneIsWrong) {
+  const std::string file = testing::TempDir() + "wrong.toml";
+  std::ofstream{file} << "hushed = 1\n[view]\nwatch = [\"lmap.position\"]\n[object.lamp]\n";
+  for (const std::string& scene : {file, std::string{"/no/such.toml"}, std::string{"/tmp"}, std::string{TOOL}}) {
+    const Result result = shell("hushed play " + scene);
+    EXPECT_EQ(result.status, 1) << scene;
+    EXPECT_TRUE(result.output.starts_with(scene + ":")) << result.output;
+  }
+  EXPECT_NE(shell("hushed play " + file).output.find("wrong.toml:3:10: view: the watch"), std::string::npos);
+}
+
+TEST(Tool, DoesNotMindAReaderThatHasSeenEnough) {
+  const Result result = shell("hushed play " + harbour + " --frames 1000000 | head -n 3; echo ${PIPESTATUS[0]}");
+  const auto rows = lines(result.output);
+  ASSERT_EQ(rows.size(), 4U) << result.output;
+  EXPECT_EQ(rows[3], "0");
+}
+
+TEST(Tool, EndsCleanlyWhenItIsInterrupted) {
+  const Result result = shell("\"$tool\" play " + harbour + " --frames 1000000000 --format csv > " +
+                              testing::TempDir() + "long.csv & sleep 0.5; kill -INT $!; wait $!; echo status $?");
+  EXPECT_NE(result.output.find("stopped after frame"), std::string::npos) << result.output;
+  EXPECT_NE(result.output.find("status 130"), std::string::npos) << result.output;
+  std::ifstream in{testing::TempDir() + "long.csv"};
+  std::string line, last;
+  while (std::getline(in, line)) last = line;
+  EXPECT_EQ(std::count(last.begin(), last.end(), ','), 7) << last;  // frame, time, six numbers: complete
+  std::remove((testing::TempDir() + "long.csv").c_str());
+}
+
+TEST(Tool, DescribesWhatThereIs) {
+  EXPECT_EQ(shell("hushed --version").output.substr(0, 7), "hushed ");
+  EXPECT_NE(shell("hushed describe").output.find("travel"), std::string::npos);
+  const std::string spin = shell("hushed describe spin").output;
+  for (const char* word : {"speed", "deg/s", "90 unless given", "fade", "kind  = \"spin\""})
+    EXPECT_NE(spin.find(word), std::string::npos) << word;
+  EXPECT_NE(shell("hushed describe --schema").output.find("\"$schema\""), std::string::npos);
+  for (const char* command : {"hushed --help", "hushed play --help", "hushed describe --help"}) {
+    const Result help = shell(command);
+    EXPECT_EQ(help.status, 0);
+    EXPECT_NE(help.output.find("Examples:"), std::string::npos);
+  }
+}
+
+TEST(Tool, ExplainsEachKindByAnExampleThatPlays) {
+  for (const char* kind : {"spin", "travel"}) {
+    const std::string text = shell(std::string{"hushed describe "} + kind).output;
+    const std::string file = testing::TempDir() + kind + ".toml";
+    std::ofstream{file} << "hushed = 1\n" << text.substr(text.find("Example:\n") + 9);
+    EXPECT_EQ(shell("hushed play " + file + " --frames 1").status, 0) << kind;
+  }
+}
+
+}  // namespace

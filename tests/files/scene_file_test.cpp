@@ -1,1 +1,241 @@
+#include <hushed/load.hpp>
 
+#include <gtest/gtest.h>
+
+#include <cstdlib>
+#include <fstream>
+
+#include <hushed/kinds.hpp>
+
+namespace hushed {
+namespace {
+
+SceneFile read(const std::string& text) { return read_scene_text("hushed = 1\n" + text, "harbour.toml"); }
+
+/// All the complaints about a file, a line each.
+std::string complaints(const std::string& text) {
+  try {
+    read_scene_text(text, "harbour.toml");
+  } catch (const LoadError& error) {
+    return error.what();
+  }
+  return "accepted";
+}
+
+TEST(SceneFile, BecomesTheSceneItDescribes) {
+  const SceneFile file = read(R"(
+[scene]
+name = "quay"
+tick_rate = 60
+[view]
+watch = ["lamp.rotation.yaw"]
+[object.lamp]          # before its parent
+parent = "tower"
+position = [0, 12, 0]
+inherit = ["position", "scale"]
+tags = ["light", "tall"]
+shape = { kind = "cone", size = 2 }
+[object.tower]
+position = [3, 0, 0]
+scale = 2
+[[object.lamp.behaviour]]
+kind = "spin"
+axis = "-z"
+speed = 40
+delay = 0.5
+[[object.lamp.behaviour]]
+kind = "spin"
+name = "nodding"
+velocity = [5, 0, 0]
+enabled = false
+reads = "last tick"
+)");
+  const Scene& scene = file.scene;
+  EXPECT_EQ(file.name, "quay");
+  EXPECT_EQ(scene.tick_rate(), 60.0);
+  ASSERT_EQ(file.view.watches.size(), 1U);
+  EXPECT_EQ(file.view.watches[0].place.line, 7);
+  const Object lamp = scene.find("lamp").value();
+  EXPECT_EQ(scene.name(scene.parent(lamp).value()), "tower");
+  EXPECT_EQ(scene.world(lamp).position, Vec3(3, 24, 0));
+  EXPECT_EQ(scene.tags(lamp), (std::vector<std::string>{"light", "tall"}));
+  EXPECT_EQ(scene.shape(lamp)->kind, Shape::Kind::cone);
+  EXPECT_EQ(scene.shape(lamp)->size, Vec3(2, 2, 2));
+  EXPECT_EQ(as_text(*scene.get("lamp.spin.axis")), "\"-z\"");
+  EXPECT_EQ(as_text(*scene.get("lamp.spin.delay")), "0.5");
+  EXPECT_EQ(as_text(*scene.get("lamp.nodding.velocity")), "[5, 0, 0]");
+  EXPECT_EQ(as_text(*scene.get("lamp.nodding.reads")), "\"last tick\"");
+  EXPECT_FALSE(scene.running(scene.find_behaviour("lamp.nodding").value()));
+}
+
+TEST(SceneFile, TakesARestRotationInEachOfItsForms) {
+  const Scene scene = read(R"(
+[object.a]
+rotation = [10, 20, 30]
+[object.b]
+axis_angle = { axis = "y", angle = 90 }
+[object.c]
+quaternion = [0, 0.7075, 0, 0.7075]      # a little off unit length
+)")
+                          .scene;
+  const auto rotation_of = [&](const char* name) { return scene.rest(scene.find(name).value()).rotation; };
+  EXPECT_EQ(rotation_of("a").coeffs(), rotation(degrees(10), degrees(20), degrees(30)).coeffs());
+  EXPECT_EQ(rotation_of("b").coeffs(), rotation(up, degrees(90)).coeffs());
+  EXPECT_NEAR(rotation_of("c").angularDistance(rotation_of("b")), 0.0, 1e-7);
+  EXPECT_NEAR(rotation_of("c").norm(), 1.0, 1e-15);
+}
+
+struct Mistake {
+  const char* name;
+  const char* text;       ///< after `hushed = 1` in line 1
+  const char* complaint;  ///< the whole of what is said
+};
+
+class Mistakes : public testing::TestWithParam<Mistake> {};
+
+TEST_P(Mistakes, AreCalledByTheirPlaceWithAMend) {
+  EXPECT_EQ(complaints(std::string{"hushed = 1\n"} + GetParam().text), GetParam().complaint);
+}
+
+INSTANTIATE_TEST_SUITE_P(
+    SceneFile, Mistakes,
+    testing::Values(
+        Mistake{"MisspeltField", "[[object.lamp.behaviour]]\nkind = \"spin\"\nsped = 40",
+                "harbour.toml:4:1: lamp.spin: there is no \"sped\" here; did you mean \"speed\"?"},
+        Mistake{"MisspeltKind", "[[object.lamp.behaviour]]\nkind = \"spinn\"",
+                "harbour.toml:3:8: lamp: there is no behaviour of kind \"spinn\"; did you mean \"spin\"?"},
+        Mistake{"NoKind", "[[object.lamp.behaviour]]\nspeed = 40",
+                "harbour.toml:2:1: lamp: this behaviour has no kind; give one, such as kind = \"spin\"."},
+        Mistake{"MisspeltParent", "[object.lamp]\nparent = \"tower\"\n[object.towel]",
+                "harbour.toml:3:10: lamp: the parent \"tower\" is not in this scene; did you mean \"towel\"?"},
+        Mistake{"MisspeltTable", "[objects.lamp]",
+                "harbour.toml:2:2: there is no \"objects\" here; did you mean \"object\"?"},
+        Mistake{"ParentCircle", "[object.a]\nparent = \"b\"\n[object.b]\nparent = \"a\"",
+                "harbour.toml:3:10: these are each other's parents in a circle: a -> b -> a. Take one parent out."},
+        Mistake{
+            "DuplicateName", "[object.lamp]\n[object.gull]\n[object.lamp]",
+            "harbour.toml:4:1: this is in the file already; names and keys must differ, so rename it or take one of "
+            "the two out."},
+        Mistake{
+            "DuplicateBehaviour",
+            "[[object.lamp.behaviour]]\nkind = \"spin\"\n[[object.lamp.behaviour]]\nkind = \"spin\"",
+            "harbour.toml:4:1: lamp: there is a behaviour called \"spin\" in line 2 already; give this one a name = "
+            "\"...\" of its own."},
+        Mistake{"EmptyName", "[object.\"\"]", "harbour.toml:2:9: an object has an empty name; give it one."},
+        Mistake{
+            "BadName", "[object.\"the lamp\"]",
+            "harbour.toml:2:9: the lamp: \"the lamp\" cannot be the name of an object; use letters, digits, - and _."},
+        Mistake{"WrongType", "[object.lamp]\nposition = \"high\"",
+                "harbour.toml:3:12: lamp: position: this is a string (\"high\"); give three numbers, [x, y, z]."},
+        Mistake{"NotANumber", "[object.lamp]\nposition = [0, nan, 0]",
+                "harbour.toml:3:16: lamp: position: this is not a number (nan); give a number."},
+        Mistake{"Infinite", "[object.lamp]\nscale = inf",
+                "harbour.toml:3:9: lamp: scale: this is infinite; give a number."},
+        Mistake{
+            "TooLarge", "[[object.lamp.behaviour]]\nkind = \"spin\"\nspeed = 2e9",
+            "harbour.toml:4:9: lamp.spin: speed: 2e+09 is out of range; give a number from -1e+09 to 1e+09 (deg/s)."},
+        Mistake{
+            "ZeroAxis", "[[object.lamp.behaviour]]\nkind = \"spin\"\naxis = [0, 0, 0]",
+            "harbour.toml:4:8: lamp.spin: axis: this has no length; give a direction that is not zero, such as [0, 1, "
+            "0]."},
+        Mistake{
+            "LongQuaternion", "[object.lamp]\nquaternion = [0, 0, 0, 1.01]",
+            "harbour.toml:3:14: lamp: quaternion: this is 1.01 long; a rotation has length 1, so divide its numbers by "
+            "that."},
+        Mistake{
+            "TwoRotations", "[object.lamp]\nrotation = [0, 0, 0]\nquaternion = [0, 0, 0, 1]",
+            "harbour.toml:2:1: lamp: its rotation is given in more than one way; keep one of rotation, axis_angle and "
+            "quaternion."},
+        Mistake{"TickRate", "[scene]\ntick_rate = 0",
+                "harbour.toml:3:13: scene: tick_rate: 0 is out of range; give a number from 1 to 10000 (per second)."},
+        Mistake{"NegativeDelay", "[[object.lamp.behaviour]]\nkind = \"spin\"\ndelay = -1",
+                "harbour.toml:4:9: lamp.spin: delay: -1 is out of range; give a number from 0 to 1e+06 (s)."},
+        Mistake{"AxisBesideVelocity", "[[object.lamp.behaviour]]\nkind = \"spin\"\nvelocity = [0, 9, 0]\naxis = \"x\"",
+                "harbour.toml:5:1: lamp.spin: axis cannot stand beside velocity, which says the same; keep one."},
+        Mistake{"MissingVelocity", "[[object.skiff.behaviour]]\nkind = \"travel\"",
+                "harbour.toml:2:1: skiff.travel: \"velocity\" is missing; give three numbers, [x, y, z] (m/s)."},
+        Mistake{
+            "StartsOutside",
+            "[object.skiff]\nposition = [7, 0, 0]\n[[object.skiff.behaviour]]\nkind = \"travel\"\nvelocity = [1, 0, "
+            "0]\nbetween = [[0, 0, 0], [5, 0, 0]]",
+            "harbour.toml:7:1: skiff.travel: between: it starts outside its bounds, at x = 7, which is not between 0 "
+            "and 5; move the object or the bounds."},
+        Mistake{"WrongInherit", "[object.lamp]\ninherit = [\"rotatoin\"]",
+                "harbour.toml:3:12: lamp: inherit: there is no \"rotatoin\" to inherit; did you mean \"rotation\"?"},
+        Mistake{"FlatShape", "[object.lamp]\nshape = { kind = \"box\", size = [1, 0, 1] }",
+                "harbour.toml:3:32: lamp.shape: size: every number must be more than 0 (m)."}),
+    [](const auto& mistake) { return std::string{mistake.param.name}; });
+
+TEST(SceneFile, TellsAllItsMistakesAtOnceInTheOrderOfTheFile) {
+  EXPECT_EQ(complaints("[object.lamp]\nparnet = \"tower\"\nposition = [1, 2]\n[[object.lamp.behaviour]]\nkind = "
+                       "\"travel\"\nat_edge = \"bounces\"\n"),
+            "harbour.toml:1:1: the file does not say which format it has; begin it with hushed = 1.\n"
+            "harbour.toml:2:1: lamp: there is no \"parnet\" here; did you mean \"parent\"?\n"
+            "harbour.toml:3:12: lamp: position: this is a list; give three numbers, [x, y, z].\n"
+            "harbour.toml:4:1: lamp.travel: \"velocity\" is missing; give three numbers, [x, y, z] (m/s).\n"
+            "harbour.toml:6:11: lamp.travel: at_edge: there is no \"bounces\" here; did you mean \"bounce\"?");
+}
+
+TEST(SceneFile, ReadsItsOwnFormatAlone) {
+  EXPECT_EQ(complaints("hushed = 2"),
+            "harbour.toml:1:10: hushed: this program reads format 1, and the file says 2; give 1.");
+}
+
+TEST(SceneFile, KeepsItsLimitsBeforeItParses) {
+  std::string dots = "a";
+  for (int i = 0; i < 50'000; ++i) dots += ".a";
+  EXPECT_NE(
+      complaints("x = \"" + dots + "\" # " + dots + "\n" + dots + " = 1").find("harbour.toml:2:130: a key with more"),
+      std::string::npos);
+  std::string deep(100'000, '[');
+  EXPECT_NE(complaints("x = " + deep).find("this is not TOML"), std::string::npos);
+  EXPECT_EQ(complaints(std::string{"hushed = 1\0", 11}),
+            "harbour.toml: this is not a text file; give a scene file in TOML.");
+}
+
+TEST(SceneFile, SaysWhyAFileCannotBeRead) {
+  const auto said = [](const std::string& path) {
+    try {
+      load(path);
+    } catch (const LoadError& error) {
+      return std::string{error.what()};
+    }
+    return std::string{};
+  };
+  EXPECT_EQ(said("/no/such/harbour.toml"), "/no/such/harbour.toml: there is no such file; check the path.");
+  EXPECT_EQ(said("/tmp"), "/tmp: this is a directory; give a scene file, such as harbour.toml.");
+  const std::string large = testing::TempDir() + "large.toml";
+  std::ofstream{large}.seekp(65LL << 20).put('#');
+  EXPECT_EQ(said(large), large + ": the file is larger than 64 MB; split it, or make the objects in a program.");
+  std::remove(large.c_str());
+}
+
+TEST(SceneFile, ReadsValuesAsTheyStandOnACommandLine) {
+  EXPECT_EQ(as_text(parse_value("60")), "60");
+  EXPECT_EQ(as_text(parse_value("-inf")), "-inf");
+  EXPECT_EQ(as_text(parse_value("[0, 1.5, 0]")), "[0, 1.5, 0]");
+  EXPECT_EQ(as_text(parse_value("last-tick")), "\"last-tick\"");
+  EXPECT_EQ(as_text(parse_value("\"last tick\"")), "\"last tick\"");
+  EXPECT_EQ(as_text(parse_value("true")), "true");
+  EXPECT_THROW(parse_value("[1,"), BadValue);
+  EXPECT_THROW(parse_value("1\nx = 2"), BadValue);
+}
+
+TEST(SceneFile, HasEveryFieldOfEveryKindInItsSchema) {
+  const std::string schema = scene_file_schema();
+  for (const inside::Kind* kind : kinds())
+    for (const FieldInfo& field : kind->fields())
+      EXPECT_NE(schema.find(in_quotes(field.name)), std::string::npos) << kind->name() << '.' << field.name;
+}
+
+TEST(SceneFile, LoadsTheHarbour) {
+  Scene harbour = load(HARBOUR);
+  harbour.advance(std::chrono::seconds{5});
+  const Object skiff = harbour.find("skiff").value(), lantern = harbour.find("lantern").value();
+  EXPECT_NEAR(harbour.world(skiff).position.x(), 2.5, 1e-12);
+  EXPECT_EQ(harbour.world(lantern).position, harbour.world(skiff).position + Vec3(0, 1.5, 0));
+  EXPECT_EQ(harbour.world(lantern).rotation.coeffs(), Quat::Identity().coeffs());
+}
+
+}  // namespace
+}  // namespace hushed

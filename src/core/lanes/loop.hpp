@@ -1,7 +1,7 @@
 #pragma once
 
-// The one loop over the lanes of a block. Its passes are independent of one another, and the compiler is
-// told so; it turns them into vector instructions where it can. The explicit vectors of every instruction set
+// The one loop over the lanes of a block. Its passes are independent of one another, and a compiler that can be told
+// so is told; it turns them into vector instructions where it can. The explicit vectors of every instruction set
 // come in here, by calling the same kernel with a wider R.
 
 #include "lanes/real.hpp"
@@ -21,9 +21,7 @@ using Real = double;  ///< what the kernels are compiled for
 
 template <class Kernel>
 inline void for_each_lane(Kernel&& kernel) {
-#if defined(__clang__)
-#pragma clang loop vectorize(assume_safety)
-#elif defined(__GNUC__)
+#if defined(__GNUC__) && !defined(__clang__)
 #pragma GCC ivdep
 #endif
   for (int lane = 0; lane < lanes; lane += width<Real>) kernel(lane);
