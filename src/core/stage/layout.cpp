@@ -147,8 +147,6 @@ class Builder {
   std::size_t make_chunk(std::size_t from) {
     const std::size_t to = end_of_chunk(from);
     const auto chunk = static_cast<Index>(layout_.chunks.size());
-    Index needs_from = chunk;
-
     level_.resize(cast_.objects.size(), 0);
     in_chunk_.resize(cast_.objects.size(), none);
     std::vector<Index> members(order_.begin() + static_cast<std::ptrdiff_t>(from),
@@ -157,19 +155,16 @@ class Builder {
       in_chunk_[object] = chunk;
       level_[object] = 0;
       for_dependencies(object, [&](Index on) {
-        if (in_chunk_[on] == chunk)
-          level_[object] = std::max(level_[object], level_[on] + 1);
-        else
-          needs_from = std::min(needs_from, layout_.chunks[in_chunk_[on]].needs_from);
+        if (in_chunk_[on] == chunk) level_[object] = std::max(level_[object], level_[on] + 1);
       });
     }
     std::stable_sort(members.begin(), members.end(), [&](Index a, Index b) { return key(a) < key(b); });
 
-    layout_.chunks.push_back({static_cast<Index>(layout_.groups.size()), 0, needs_from});
+    layout_.chunks.push_back({static_cast<Index>(layout_.groups.size()), 0});
     for (std::size_t at = 0; at < members.size();) {
       std::size_t end = at + 1;
       while (end < members.size() && key(members[end]) == key(members[at])) ++end;
-      make_group({members.data() + at, end - at}, chunk);
+      make_group({members.data() + at, end - at});
       at = end;
     }
     layout_.chunks.back().groups = static_cast<Index>(layout_.groups.size()) - layout_.chunks.back().first_group;
@@ -190,7 +185,7 @@ class Builder {
             signature_[object]};
   }
 
-  void make_group(std::span<const Index> members, Index chunk) {
+  void make_group(std::span<const Index> members) {
     const ObjectRecord& one = cast_.objects[members[0]];
     const auto& batches = signatures_[signature_[members[0]]];
     Group group{};
@@ -220,7 +215,6 @@ class Builder {
     }
     for (const Index batch : batches) layout_.storeys.push_back(take_blocks(batch, group, members));
     layout_.groups.push_back(group);
-    layout_.chunk_of_group.push_back(chunk);
   }
 
   /// Room in a batch for the members of a group, and the note of who is where.

@@ -58,13 +58,11 @@ struct Group {
 
 struct Chunk {
   Index first_group, groups;
-  Index needs_from;  ///< the first chunk that must be evaluated with this one; itself if it stands alone
 };
 
 struct Layout {
   std::vector<Chunk> chunks;
   std::vector<Group> groups;
-  std::vector<Index> chunk_of_group;
   std::vector<Storey> storeys;
   std::vector<Batch> batches;
 

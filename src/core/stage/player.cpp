@@ -59,18 +59,57 @@ void Player::play(const Instant& instant) noexcept {
   for (const Chunk& chunk : layout_.chunks) play_chunk(chunk, instant, moment);
 }
 
-void Player::play_around(Index behaviour, const Instant& instant) noexcept {
+void Player::start_around(Index object, Time now) noexcept {
+  const Instant instant{.now = now, .begin = true, .around = true};
+  gather_dependencies(object);
+  // What an object depends on stands at an earlier slot than itself. The others in a block come along: what they
+  // show is of no use now, and is shown anew with the next frame.
+  std::sort(gathered_.begin(), gathered_.end(),
+            [this](Index a, Index b) { return cast_.objects[a].slot < cast_.objects[b].slot; });
   BlockMoment moment = moment_at(instant);
-  const Index chunk = layout_.chunk_of_group[cast_.objects[cast_.behaviours[behaviour].object].group];
-  for (Index i = layout_.chunks[chunk].needs_from; i <= chunk; ++i) play_chunk(layout_.chunks[i], instant, moment);
+  Index last_group = none, last_block = none;
+  for (const Index each : gathered_) {
+    const ObjectRecord& record = cast_.objects[each];
+    const Index block = record.member / lanes;
+    if (record.group == last_group && block == last_block) continue;
+    last_group = record.group;
+    last_block = block;
+    if (!layout_.groups[record.group].still) play_block(layout_.groups[record.group], block, instant, moment);
+  }
+}
+
+void Player::make_room() {
+  gathered_.clear();
+  gathered_.reserve(cast_.objects.size());
+  gathered_in_.assign(cast_.objects.size(), 0);
+  gathering_ = 0;
+}
+
+void Player::gather_dependencies(Index object) noexcept {
+  ++gathering_;
+  gathered_.clear();
+  const auto take = [this](Index each) {
+    if (is_gathered(each)) return;
+    gathered_in_[each] = gathering_;
+    gathered_.push_back(each);
+  };
+  take(object);
+  for (std::size_t i = 0; i < gathered_.size(); ++i) {
+    const ObjectRecord& record = cast_.objects[gathered_[i]];
+    if (record.parent != none) take(record.parent);
+    cast_.for_stack(gathered_[i], [&](Index b) {
+      if (cast_.behaviours[b].common.reads != Reads::now) return;
+      for (const Object& target : cast_.behaviours[b].looks_at)
+        if (cast_.alive(target)) take(target.index);
+    });
+  }
 }
 
 void Player::play_chunk(const Chunk& chunk, const Instant& instant, BlockMoment& moment) noexcept {
   for (Index i = chunk.first_group; i < chunk.first_group + chunk.groups; ++i) {
     const Group& group = layout_.groups[i];
     if (group.still) continue;
-    if (instant.which == Instant::Which::ticked && !group.ticked) continue;
-    if (instant.which == Instant::Which::unticked && group.ticked) continue;
+    if (instant.ticked_only && !group.ticked) continue;
     for (Index block = 0; block < group.blocks(); ++block) play_block(group, block, instant, moment);
   }
 }
@@ -102,7 +141,7 @@ Pose Player::local(Index index, Time now) {
   if (group.first_child == none) return layout_.worlds[object.slot];
 
   const Index block = object.member / lanes;
-  const Instant instant{now};
+  const Instant instant{.now = now};
   PoseBlock pose = layout_.rests[group.first_block + block];
   PoseBlock frame;
   gather_parents(group, block, frame);
@@ -217,7 +256,8 @@ bool Player::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, 
                           const Instant& instant) noexcept {
   Run& run = behaviour.run;
   if (run.phase != Run::Phase::waiting || run.starts_at > instant.now) return false;
-  if (!instant.begin && !starts_quietly(behaviour)) return false;
+  if (!starts_quietly(behaviour) && (!instant.begin || (instant.around && !is_gathered(behaviour.object))))
+    return false;
   if (waits_for_lost(behaviour, instant.now)) return false;
 
   run.phase = Run::Phase::running;
@@ -340,7 +380,7 @@ Probe Player::probe(Index index, Time now) {
   const ObjectRecord& object = cast_.objects[behaviour.object];
   const Group& group = layout_.groups[object.group];
   const Index block = object.member / lanes;
-  const Instant instant{now};
+  const Instant instant{.now = now};
 
   PoseBlock pose = layout_.rests[group.first_block + block];
   PoseBlock frame = identity;

@@ -25,7 +25,8 @@ struct Instant {
   Time now;
   bool commit = false;  ///< a tick: advance what has memory
   bool begin = false;   ///< start what is due
-  enum class Which { all, ticked, unticked } which = Which::all;
+  bool around = false;  ///< only what `play_around` has gathered may start
+  bool ticked_only = false;  ///< only what is evaluated at ticks
 };
 
 /// One behaviour's view of a moment.
@@ -42,8 +43,10 @@ class Player final : public Sight {
       : cast_{cast}, layout_{layout}, asides_{asides}, ticks_{ticks}, events_{events} {}
 
   void play(const Instant& instant) noexcept;
-  /// The behaviour's chunk alone, with what it needs.
-  void play_around(Index behaviour, const Instant& instant) noexcept;
+  /// One object alone, with all that it depends on: what is due there starts at `now`.
+  void start_around(Index object, Time now) noexcept;
+  /// Makes room for what `start_around` gathers, once the cast is laid out.
+  void make_room();
   /// The pose in the parent's space at `now`, which must be the moment the world poses show.
   Pose local(Index object, Time now);
   /// What one behaviour is given and gives at `now`, which must be the moment the world poses show.
@@ -66,6 +69,8 @@ class Player final : public Sight {
   Time last_tick = {};  ///< when memory was last advanced
 
  private:
+  void gather_dependencies(Index object) noexcept;
+  bool is_gathered(Index object) const { return gathered_in_[object] == gathering_; }
   void play_chunk(const Chunk& chunk, const Instant& instant, BlockMoment& moment) noexcept;
   void play_block(const Group& group, Index block, const Instant& instant, BlockMoment& moment) noexcept;
   /// What is the same for all blocks.
@@ -93,6 +98,10 @@ class Player final : public Sight {
   std::vector<Event>& events_;
   Time shown_ = {};      ///< the moment that is being evaluated
   OwnTimes scene_time_;  ///< of what started with the scene
+
+  std::vector<Index> gathered_;             ///< an object and all that it depends on
+  std::vector<std::uint32_t> gathered_in_;  ///< by object: the last gathering it was in
+  std::uint32_t gathering_ = 0;
 };
 
 }  // namespace hushed::inside

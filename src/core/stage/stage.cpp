@@ -96,6 +96,7 @@ void Stage::lay_out_again() {
     shown[i] = cast.objects[i].slot == none ? cast.objects[i].rest : layout.worlds[cast.objects[i].slot];
 
   layout = lay_out(cast);
+  player_.make_room();
   player_.last_tick = frame_time(ticks_until(now), tick_rate);
   remember_tick_objects(shown);
   note_everything();
@@ -198,7 +199,7 @@ std::string Stage::in_words(const Event& event) const {
 
 /// Everything at `now`, from the last tick that is committed.
 void Stage::present(bool begin) noexcept {
-  player_.play({now, false, begin, Instant::Which::all});
+  player_.play({.now = now, .begin = begin});
   if (begin)
     while (!due_.empty() && due_.front().at <= now) {
       std::pop_heap(due_.begin(), due_.end(), std::greater{});
@@ -225,7 +226,7 @@ void Stage::play_until(Time target) noexcept {
       std::pop_heap(due_.begin(), due_.end(), std::greater{});
       due_.pop_back();
       if (cast.behaviours[behaviour].run.phase == Run::Phase::waiting)
-        player_.play_around(behaviour, {next, false, true, Instant::Which::all});
+        player_.start_around(cast.behaviours[behaviour].object, next);
     }
   }
   now = target;
@@ -233,7 +234,7 @@ void Stage::play_until(Time target) noexcept {
 }
 
 void Stage::commit_tick(Time at) noexcept {
-  player_.play({at, true, true, Instant::Which::ticked});
+  player_.play({.now = at, .commit = true, .begin = true, .ticked_only = true});
   player_.last_tick = at;
   commit_tick_memory(at);
 }
