@@ -1,7 +1,6 @@
 #pragma once
 
 #include <chrono>
-#include <cmath>
 #include <exception>
 #include <memory>
 #include <optional>
@@ -95,11 +94,9 @@ class Scene {
   /// nothing once the scene has been played for one frame since it was last built on.
   template <class Rep, class Period>
   void advance(std::chrono::duration<Rep, Period> step) noexcept {
-    if constexpr (std::is_floating_point_v<Rep>) {
-      advance_by(seconds(static_cast<double>(std::chrono::duration<Rep>(step).count())));
-    } else {
-      advance_by(std::chrono::duration_cast<Time>(step));
-    }
+    const double length = std::chrono::duration<double>(step).count();
+    constexpr bool is_exact = !std::is_floating_point_v<Rep>;
+    advance_by(is_exact && length > -1e9 && length < 1e9 ? std::chrono::duration_cast<Time>(step) : seconds(length));
   }
 
   Time time() const;

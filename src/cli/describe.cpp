@@ -39,13 +39,17 @@ std::string fields_in_words(std::span<const FieldInfo> fields) {
   return text;
 }
 
+const std::string name_in_words = fmt::format(
+    "  {:<10}  how it is addressed: object.NAME.field\n  {:<10}  letters, digits, - and _; its kind unless given\n",
+    "name", "");
+
 std::string description_of(const inside::Kind& kind) {
   std::string text =
       fmt::format("{}: {}\n\nFields:\n\n{}", kind.name(), kind.summary(), fields_in_words(kind.fields()));
   for (const Either& either : kind.alternatives())
     text += fmt::format("\n  {} stands instead of {}{}.\n", either.key, either.others[0],
                         either.others[1].empty() ? "" : " and " + std::string{either.others[1]});
-  return text + "\nEvery behaviour has:\n\n" + fields_in_words(fields_of<Common>()) + "\nExample:\n" +
+  return text + "\nEvery behaviour has:\n\n" + name_in_words + fields_in_words(fields_of<Common>()) + "\nExample:\n" +
          std::string{kind.example()};
 }
 

@@ -54,7 +54,9 @@ std::string as_text(double number) {
   if (std::isnan(number)) return "nan";
   if (std::isinf(number)) return number > 0 ? "inf" : "-inf";
   char digits[32];
-  const auto end = std::to_chars(digits, digits + sizeof digits, number == 0.0 ? 0.0 : number).ptr;
+  const bool whole = number == std::floor(number) && std::abs(number) < 1e15;  // written out, without a power of ten
+  const auto end = whole ? std::to_chars(digits, digits + sizeof digits, static_cast<std::int64_t>(number)).ptr
+                         : std::to_chars(digits, digits + sizeof digits, number).ptr;
   return {digits, end};
 }
 

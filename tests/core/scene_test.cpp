@@ -230,7 +230,7 @@ TEST(Scene, SetsAndReadsValuesByTheirPath) {
             "lmap.spin.speed: there is no object \"lmap\" in this scene; did you mean \"lamp\"?");
   EXPECT_EQ(mend("lamp.spin.sped", Value{1.0}), "lamp.spin.sped: there is no \"sped\" here; did you mean \"speed\"?");
   EXPECT_EQ(mend("lamp.spin.speed", Value{2e9}),
-            "lamp.spin.speed: 2e+09 is out of range; give a number from -1e+09 to 1e+09 (deg/s).");
+            "lamp.spin.speed: 2000000000 is out of range; give a number from -1000000000 to 1000000000 (deg/s).");
   EXPECT_EQ(mend("lamp.spin.speed", Value{std::string{"fast"}}),
             "lamp.spin.speed: this is a string (\"fast\"); give a number.");
   EXPECT_EQ(mend("lamp.spin.velocity", Value{Value::List{Value{0.0}, Value{9.0}, Value{0.0}}}), "accepted");

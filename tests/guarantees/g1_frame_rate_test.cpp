@@ -1,5 +1,6 @@
 // G1: at equal times the poses are equal bit for bit, whatever frames led there.
 
+#include "support/demo.hpp"
 #include "support/random_harbour.hpp"
 
 namespace hushed::tests {
@@ -52,6 +53,21 @@ TEST(G1FrameRate, HoldsForASceneMadeByHand) {
   const Pose expected = lookout_at(24);
   EXPECT_GT(expected.position.norm(), 1.0);
   for (const int rate : {30, 60, 120, 144, 7}) EXPECT_TRUE(same_bits(lookout_at(rate), expected)) << rate;
+}
+
+TEST(G1FrameRate, HoldsForTheDemo) {
+  const auto after_seven_seconds = [](auto&& step) {
+    Scene harbour = demo();
+    while (harbour.time() < Time{std::chrono::seconds{7}})
+      harbour.advance(std::min<Time>(step(), std::chrono::seconds{7} - harbour.time()));
+    return poses_by_name(harbour);
+  };
+  const auto at_once = after_seven_seconds([] { return Time{std::chrono::seconds{7}}; });
+  for (const int rate : {24, 30, 60, 144})
+    EXPECT_TRUE(same_bits(after_seven_seconds([rate] { return Time{units_per_second / rate}; }), at_once)) << rate;
+  std::mt19937_64 random{6};
+  EXPECT_TRUE(
+      same_bits(after_seven_seconds([&] { return Time{static_cast<std::int64_t>(random() % 30'000'000)}; }), at_once));
 }
 
 }  // namespace

@@ -1,6 +1,7 @@
 // G5: no allocation in Scene::advance once the scene has been played for one frame.
 
 #include "support/counting_allocator.hpp"
+#include "support/demo.hpp"
 #include "support/random_harbour.hpp"
 
 namespace hushed::tests {
@@ -25,6 +26,14 @@ TEST(G5NoAllocation, IsCountedByThisTest) {
   Scene harbour;
   harbour.add({});
   EXPECT_GT(allocations(), before);
+}
+
+TEST(G5NoAllocation, InTheDemo) {
+  Scene harbour = demo();
+  harbour.advance(std::chrono::milliseconds{1});
+  const long before = allocations();
+  for (int frame = 0; frame < 600; ++frame) harbour.advance(std::chrono::milliseconds{16});
+  EXPECT_EQ(allocations(), before);
 }
 
 }  // namespace

@@ -1,5 +1,6 @@
 // G6: no input that is accepted leads to a pose that is not finite, or a rotation that is not of unit length to 1e-12.
 
+#include "support/demo.hpp"
 #include "support/random_harbour.hpp"
 
 namespace hushed::tests {
@@ -68,6 +69,22 @@ TEST(G6NeverNan, AfterTenThousandGenerations) {
   }
   harbour.advance(std::chrono::milliseconds{333});
   EXPECT_NEAR(harbour.world(last).rotation.coeffs().norm(), 1.0, 1e-12);
+}
+
+RC_GTEST_PROP(G6NeverNan, ForTheDemoWithExtremeValues, (std::uint64_t seed)) {
+  std::mt19937_64 random{seed};
+  Scene harbour = demo();
+  for (int frame = 0; frame < 30; ++frame) {
+    try {
+      harbour.set("lamp.spin.speed", Value{extreme(random)});
+      harbour.set("skiff.travel.velocity",
+                  Value{Value::List{Value{extreme(random)}, Value{extreme(random)}, Value{0.0}}});
+      harbour.set("skiff.spin.weight", Value{extreme(random)});
+    } catch (const BadValue&) {  // a weight beyond 1
+    }
+    harbour.advance(seconds(std::abs(extreme(random)) / 1e4));
+    expect_sound(harbour);
+  }
 }
 
 }  // namespace

@@ -1,5 +1,6 @@
 // G7: starting, stopping, toggling and changing values never make a position jump.
 
+#include "support/demo.hpp"
 #include "support/random_harbour.hpp"
 
 namespace hushed::tests {
@@ -53,6 +54,26 @@ TEST(G7NoPops, ButAtTheVeryBeginningItStandsWhereItShould) {
   EXPECT_EQ(harbour.world(boat).position.y(), 2.0);
   harbour.tune(bobbing)->height = 3.0;
   EXPECT_EQ(harbour.world(boat).position.y(), 3.0);
+}
+
+TEST(G7NoPops, InTheDemo) {
+  Scene harbour = demo();
+  const auto drifting = *harbour.find_behaviour("skiff.travel"), turning = *harbour.find_behaviour("skiff.spin");
+  harbour.advance(std::chrono::milliseconds{6300});
+  const auto stays = [&](auto&& change) {
+    const auto before = poses_by_name(harbour);
+    change();
+    EXPECT_LE(furthest_apart(before, poses_by_name(harbour)), 1e-12);
+    harbour.advance(Time{2});
+    EXPECT_LE(furthest_apart(before, poses_by_name(harbour)), 1e-6);
+    harbour.advance(std::chrono::milliseconds{130});
+  };
+  stays([&] { harbour.restart(drifting); });
+  stays([&] { harbour.set("skiff.travel.velocity", Value{Value::List{Value{3.0}, Value{0.0}, Value{0.0}}}); });
+  stays([&] { harbour.set("skiff.travel.weight", Value{0.3}); });
+  stays([&] { harbour.stop(turning); });
+  stays([&] { harbour.stop(drifting); });
+  stays([&] { harbour.start(drifting); });
 }
 
 }  // namespace

@@ -1,0 +1,42 @@
+#pragma once
+
+// The demo harbour, on which every guarantee is checked too.
+
+#include <algorithm>
+#include <fstream>
+#include <iterator>
+#include <string>
+#include <vector>
+
+#include <hushed/load.hpp>
+
+namespace hushed::tests {
+
+inline Scene demo() { return load(HARBOUR); }
+
+/// The demo with its objects declared in the opposite order.
+inline Scene demo_backwards() {
+  std::ifstream in{HARBOUR};
+  const std::string text{std::istreambuf_iterator<char>{in}, {}};
+  std::vector<std::string> pieces;  // what comes before the objects, then one each
+  std::size_t from = 0;
+  for (std::size_t next = 0; next != std::string::npos; from = next) {
+    next = text.find("\n[object.", from + 1);
+    pieces.push_back(text.substr(from, next - from) + '\n');
+  }
+  std::reverse(pieces.begin() + 1, pieces.end());
+  std::string whole;
+  for (const std::string& piece : pieces) whole += piece;
+  return read_scene_text(whole, "backwards.toml").scene;
+}
+
+/// Its world poses, in the order of the names.
+inline std::vector<Pose> poses_by_name(const Scene& scene) {
+  std::vector<Object> objects{scene.objects().begin(), scene.objects().end()};
+  std::sort(objects.begin(), objects.end(), [&](Object a, Object b) { return scene.name(a) < scene.name(b); });
+  std::vector<Pose> poses;
+  for (const Object object : objects) poses.push_back(scene.world(object));
+  return poses;
+}
+
+}  // namespace hushed::tests
