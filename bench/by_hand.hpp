@@ -37,7 +37,7 @@ struct Thing {
 };
 
 struct Spinning final : Thing {
-  Eigen::Vector3d axis = Eigen::Vector3d::UnitY();
+  Eigen::Vector3d axis{0.0, 1.0, 0.0};
   double speed = 0.7;  // radians per second
 
   void update(double dt) override {

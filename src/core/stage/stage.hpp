@@ -14,6 +14,9 @@
 
 namespace hushed::inside {
 
+/// No scene plays on beyond this time.
+inline constexpr Time latest = std::chrono::seconds{1'000'000'000};
+
 /// What a snapshot holds: all that a play changes.
 struct Kept {
   Time time;

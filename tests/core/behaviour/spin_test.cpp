@@ -13,9 +13,9 @@ using namespace std::chrono_literals;
 /// The rotation by `degrees` about an axis, worked out in long double.
 Quat turned(const Vec3& axis, long double degrees) {
   const long double half = std::fmod(degrees, 720.0L) * std::acos(-1.0L) / 360.0L;
-  const Vec3 unit = axis / axis.norm();
+  const Vec3 along = axis / axis.norm();
   const auto s = static_cast<double>(std::sin(half));
-  return {static_cast<double>(std::cos(half)), unit.x() * s, unit.y() * s, unit.z() * s};
+  return {static_cast<double>(std::cos(half)), along.x() * s, along.y() * s, along.z() * s};
 }
 
 double difference(const Quat& a, const Quat& b) {

@@ -1,0 +1,144 @@
+// What a program calls while the scene plays: start, stop, restart, hide, show, end.
+
+#include "stage/stage.hpp"
+
+namespace hushed::inside {
+
+void Stage::call(Call::Verb verb, Index whom) {
+  settle();
+  forget_later();
+  const Call made{verb, whom, now};
+  log_.push_back(made);
+  carry_out(made);
+}
+
+void Stage::carry_out(const Call& call) {
+  switch (call.verb) {
+    case Call::Verb::start: carry_out_start(call.whom); break;
+    case Call::Verb::stop: carry_out_stop(call.whom); break;
+    case Call::Verb::restart: carry_out_restart(call.whom); break;
+    case Call::Verb::hide: set_hidden(call.whom, true); break;
+    case Call::Verb::show: set_hidden(call.whom, false); break;
+    case Call::Verb::end: end_family(call.whom); break;
+  }
+  if (now == Time{0}) shown_ = false;  // nothing is bridged before the scene has begun
+}
+
+void Stage::carry_out_start(Index index) {
+  BehaviourRecord& behaviour = cast.behaviours[index];
+  Run& run = behaviour.run;
+  const bool comes_back = run.phase == Run::Phase::halted;
+  switch (run.phase) {
+    case Run::Phase::waiting: return;
+    case Run::Phase::idle: wait(index, now, behaviour.common.delay); break;
+    case Run::Phase::halted:
+      run.clock = now - run.clock;
+      run.phase = Run::Phase::running;
+      break;
+    case Run::Phase::running: break;
+  }
+  if (run.phase == Run::Phase::running && run.aside != none) {
+    fade_to(behaviour, 1.0);
+    if (comes_back && behaviour.kind->has_memory()) bridge_over(index, asides_[run.aside].held);
+  }
+  player_.note(index, now);
+}
+
+void Stage::carry_out_stop(Index index) {
+  BehaviourRecord& behaviour = cast.behaviours[index];
+  Run& run = behaviour.run;
+  if (run.phase == Run::Phase::waiting) {
+    run.phase = Run::Phase::idle;
+  } else if (run.phase == Run::Phase::running && behaviour.common.fade > Time{0}) {
+    fade_to(behaviour, 0.0);
+  } else if (run.phase == Run::Phase::running) {
+    if (behaviour.kind->has_memory()) player_.aside(run).held = player_.probe(index, now).shown;
+    run.clock = now - run.clock;
+    run.phase = Run::Phase::halted;
+  }
+  player_.note(index, now);
+}
+
+void Stage::carry_out_restart(Index index) {
+  BehaviourRecord& behaviour = cast.behaviours[index];
+  const Probe before = player_.probe(index, now);
+  if (player_.starts_quietly(behaviour)) {  // what does not will begin when it is due
+    cast.roster(behaviour).begin(behaviour.row, before.start);
+    layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
+  }
+  behaviour.run.holding = false;
+  if (behaviour.run.aside != none) asides_[behaviour.run.aside] = Aside{};
+  wait(index, now, behaviour.common.delay);
+  bridge_over(index, before.shown);
+}
+
+void Stage::fade_to(BehaviourRecord& behaviour, double level) {
+  const double present = player_.level(behaviour.run, now);
+  Aside& fading = player_.aside(behaviour.run);
+  fading.level_from = present;
+  fading.level_to = level;
+  fading.level_since = now;
+  fading.level_length = present == level ? Time{0} : behaviour.common.fade;
+}
+
+void Stage::bridge_over(Index index, const Pose& shown) {
+  player_.note(index, now);
+  if (now > Time{0})
+    player_.bridge(cast.behaviours[index], shown, player_.probe(index, now).out, now);
+  else
+    shown_ = false;  // nothing has been seen yet: it may be where it likes
+  player_.note(index, now);
+}
+
+void Stage::set_hidden(Index object, bool hidden) {
+  if (cast.objects[object].hidden == hidden) return;
+  cast.objects[object].hidden = hidden;
+  for (const Index member : cast.family(object)) {
+    ObjectRecord& record = cast.objects[member];
+    const bool above = record.parent != none && cast.objects[record.parent].under_hidden;
+    const bool now_hidden = record.hidden || above;
+    if (record.under_hidden == now_hidden) continue;
+    if (now_hidden) hold_watchers(member);
+    record.under_hidden = now_hidden;
+    if (!now_hidden) release_watchers(member);
+  }
+}
+
+void Stage::end_family(Index object) {
+  const std::vector<Index> family = cast.family(object);
+  for (const Index member : family) hold_watchers(member);
+  for (const Index member : family) cast.end(member);
+}
+
+void Stage::hold_watchers(Index lost) {
+  for (const Index index : layout.watchers(lost)) {
+    BehaviourRecord& behaviour = cast.behaviours[index];
+    if (cast.objects[behaviour.object].ended || behaviour.run.holding) continue;
+    if (behaviour.run.phase == Run::Phase::running || behaviour.run.phase == Run::Phase::halted) {
+      player_.aside(behaviour.run).held = player_.probe(index, now).shown;
+      behaviour.run.holding = true;
+      player_.note(index, now);
+    }
+    events.push_back({now, "lost", cast.handle(behaviour.object), cast.behaviour_handle(index), cast.handle(lost)});
+  }
+}
+
+void Stage::release_watchers(Index back) {
+  for (const Index index : layout.watchers(back)) {
+    BehaviourRecord& behaviour = cast.behaviours[index];
+    if (cast.lost_one(behaviour).generation != 0) continue;
+    if (behaviour.run.holding) {
+      behaviour.run.holding = false;
+      bridge_over(index, asides_[behaviour.run.aside].held);
+    } else {
+      stop_waiting_for_lost(index);
+    }
+  }
+}
+
+void Stage::stop_waiting_for_lost(Index index) {
+  const Run& run = cast.behaviours[index].run;
+  if (run.phase == Run::Phase::waiting && run.starts_at == when_found) wait(index, now, Time{0});
+}
+
+}  // namespace hushed::inside

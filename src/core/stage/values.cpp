@@ -1,0 +1,129 @@
+// Changing values while the scene plays, by handle or by path, without a jump.
+
+#include <algorithm>
+
+#include "stage/stage.hpp"
+
+namespace hushed::inside {
+
+void Stage::set_values(Index index, const void* values) {
+  settle();
+  BehaviourRecord& behaviour = cast.behaviours[index];
+  check_values(behaviour, values, nullptr);
+  std::vector<Object> looks_at = behaviour.kind->looks_at(values);
+  const bool looks_elsewhere = looks_at != behaviour.looks_at;
+  const Probe before = player_.probe(index, now);
+  if (looks_elsewhere) cast.set_looks(index, std::move(looks_at), behaviour.common.reads);
+  forget_later();
+
+  Run& run = behaviour.run;
+  Roster& roster = cast.roster(behaviour);
+  const bool has_started = run.phase == Run::Phase::running || run.phase == Run::Phase::halted;
+  if (has_started && roster.absorb(behaviour.row, player_.own_time_of(run, now), before.start, values))
+    run.clock = run.phase == Run::Phase::halted ? Time{0} : now;
+  roster.set_values(behaviour.row, values);
+  if (looks_elsewhere && run.holding && cast.lost_one(behaviour).generation == 0) run.holding = false;
+
+  if (looks_elsewhere || roster.variant(behaviour.row) != layout.batches[behaviour.batch].variant) {
+    lay_out_again();
+    present(false);
+  } else {
+    layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
+  }
+  if (has_started && !run.holding) bridge_over(index, before.shown);
+  if (looks_elsewhere && cast.lost_one(behaviour).generation == 0) stop_waiting_for_lost(index);
+}
+
+void Stage::set_common(Index index, const Common& common) {
+  settle();
+  BehaviourRecord& behaviour = cast.behaviours[index];
+  for (const FieldInfo& field : fields_of<Common>())
+    if (const auto complaint = check(field, &common))
+      throw BadValue{cast.path_of(index) + ": " + std::string{field.name} + ": " + complaint->text};
+  if (common.name != behaviour.common.name)
+    throw BadValue{cast.path_of(index) + ": a behaviour keeps its name; give another one under the new name."};
+
+  const Common old = behaviour.common;
+  const Probe before = player_.probe(index, now);
+  if (common.reads != old.reads) {
+    cast.set_looks(index, behaviour.looks_at, common.reads);
+    laid_out_ = false;
+  }
+  forget_later();
+  behaviour.common = common;
+  if (common.fade > Time{0}) player_.aside(behaviour.run);
+  if (behaviour.run.phase == Run::Phase::waiting && behaviour.run.starts_at != when_found && common.delay != old.delay)
+    wait(index, behaviour.run.starts_at - old.delay, common.delay);
+  settle();
+  if (common.weight != old.weight || common.reads != old.reads) bridge_over(index, before.shown);
+  if (common.enabled != old.enabled) common.enabled ? start(index) : stop(index);
+  player_.note(index, now);
+}
+
+Index Stage::find_behaviour(std::string_view path) const {
+  const std::size_t dot = path.find('.');
+  if (dot == std::string_view::npos) return none;
+  const Index object = cast.find(path.substr(0, dot));
+  return object == none ? none : cast.find_behaviour(object, path.substr(dot + 1));
+}
+
+Stage::PathEnd Stage::resolve(std::string_view path) const {
+  const std::size_t first = path.find('.');
+  const std::size_t second = first == std::string_view::npos ? first : path.find('.', first + 1);
+  if (second == std::string_view::npos)
+    throw BadValue{in_quotes(path) + " is not a path; give object.behaviour.field, such as lamp.spin.speed."};
+  const std::string_view object_name = path.substr(0, first);
+  const std::string_view behaviour_name = path.substr(first + 1, second - first - 1);
+  const std::string_view field_name = path.substr(second + 1);
+
+  const Index object = cast.find(object_name);
+  if (object == none)
+    throw BadValue{std::string{path} + ": there is no object " + in_quotes(object_name) + " in this scene" +
+                   suggestion(object_name, cast.names())};
+  const Index behaviour = cast.find_behaviour(object, behaviour_name);
+  if (behaviour == none) {
+    std::vector<std::string_view> names;
+    cast.for_stack(object, [&](Index b) { names.push_back(cast.name_of_behaviour(b)); });
+    throw BadValue{std::string{path} + ": " + std::string{object_name} + " has no behaviour " +
+                   in_quotes(behaviour_name) + suggestion(behaviour_name, names)};
+  }
+  std::vector<std::string_view> names;
+  for (const auto fields : {cast.behaviours[behaviour].kind->fields(), fields_of<Common>()}) {
+    for (const FieldInfo& field : fields) {
+      if (field.name == field_name) return {behaviour, &field, fields.data() == fields_of<Common>().data()};
+      names.push_back(field.name);
+    }
+  }
+  throw BadValue{std::string{path} + ": there is no " + in_quotes(field_name) + " here" +
+                 suggestion(field_name, names)};
+}
+
+void Stage::set(std::string_view path, const Value& value) {
+  const auto [index, field, is_common] = resolve(path);
+  const BehaviourRecord& behaviour = cast.behaviours[index];
+  const auto refuse = [path](const std::string& text) { throw BadValue{std::string{path} + ": " + text}; };
+  if (is_common) {
+    Common common = behaviour.common;
+    if (const auto complaint = field->set(&common, value)) refuse(complaint->text);
+    return set_common(index, common);
+  }
+  const void* present = cast.roster(behaviour).values(behaviour.row);
+  for (const Either& either : behaviour.kind->alternatives()) {
+    const bool is_other = std::find(either.others.begin(), either.others.end(), field->name) != either.others.end();
+    for (const FieldInfo& other : behaviour.kind->fields())
+      if (is_other && other.name == either.key && other.get(present))
+        refuse("it goes by its " + std::string{either.key} + "; set " + std::string{either.key} + " instead.");
+  }
+  const auto changed = behaviour.kind->make(present);
+  if (const auto complaint = field->set(changed.get(), value)) refuse(complaint->text);
+  set_values(index, changed.get());
+}
+
+std::optional<Value> Stage::get(std::string_view path) const {
+  const auto [index, field, is_common] = resolve(path);
+  const BehaviourRecord& behaviour = cast.behaviours[index];
+  return field->get(is_common ? static_cast<const void*>(&behaviour.common)
+                              : cast.roster(behaviour).values(behaviour.row));
+}
+
+}  // namespace hushed::inside
