@@ -24,13 +24,15 @@ void Stage::set_values(Index index, const void* values) {
   roster.set_values(behaviour.row, values);
   if (looks_elsewhere && run.holding && cast.lost_one(behaviour).generation == 0) run.holding = false;
 
-  if (looks_elsewhere || roster.variant(behaviour.row) != layout.batches[behaviour.batch].variant) {
+  const bool in_place = !looks_elsewhere && roster.variant(behaviour.row) == layout.batches[behaviour.batch].variant;
+  if (in_place) {
+    layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
+  } else {
     lay_out_again();
     present(false);
-  } else {
-    layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
   }
   if (has_started && !run.holding) bridge_over(index, before.shown);
+  if (!in_place) shown_ = false;  // what was presented had no bridge yet
   if (looks_elsewhere && cast.lost_one(behaviour).generation == 0) stop_waiting_for_lost(index);
 }
 
@@ -56,6 +58,7 @@ void Stage::set_common(Index index, const Common& common) {
     wait(index, behaviour.run.starts_at - old.delay, common.delay);
   settle();
   if (common.weight != old.weight || common.reads != old.reads) bridge_over(index, before.shown);
+  if (common.reads != old.reads) shown_ = false;  // what was presented had no bridge yet
   if (common.enabled != old.enabled) common.enabled ? start(index) : stop(index);
   player_.note(index, now);
 }

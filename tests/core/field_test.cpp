@@ -1,0 +1,110 @@
+#include <gtest/gtest.h>
+// After it, for it needs its macros.
+#include <rapidcheck/gtest.h>
+
+#include <cmath>
+#include <cstdlib>
+
+#include <hushed/hushed.hpp>
+
+#include "support/own_behaviours.hpp"
+
+namespace hushed {
+namespace {
+
+const FieldInfo& field_called(std::span<const FieldInfo> fields, std::string_view name) {
+  for (const FieldInfo& field : fields)
+    if (field.name == name) return field;
+  throw std::runtime_error{"no such field"};
+}
+
+std::string refused(std::span<const FieldInfo> fields, std::string_view name, void* owner, const Value& value) {
+  const auto complaint = field_called(fields, name).set(owner, value);
+  return complaint ? complaint->text : "accepted";
+}
+
+Value list(std::initializer_list<double> numbers) {
+  Value::List items;
+  for (const double number : numbers) items.emplace_back(number);
+  return Value{items};
+}
+
+TEST(Field, TakesAnAxisByNameOrAsAVector) {
+  Spin spin;
+  const auto fields = fields_of<Spin>();
+  EXPECT_EQ(refused(fields, "axis", &spin, Value{std::string{"-x"}}), "accepted");
+  EXPECT_EQ(spin.axis, Vec3(-1, 0, 0));
+  EXPECT_EQ(refused(fields, "axis", &spin, list({0, 3, 4})), "accepted");
+  EXPECT_EQ(spin.axis, Vec3(0, 3, 4));
+  EXPECT_EQ(refused(fields, "axis", &spin, Value{std::string{"up"}}),
+            "this is a string (\"up\"); give \"x\", \"y\", \"z\", one of them with a minus, or a vector [x, y, z].");
+  EXPECT_EQ(refused(fields, "axis", &spin, list({0, 1})), "this is a list; give three numbers, [x, y, z].");
+  EXPECT_EQ(refused(fields, "space", &spin, Value{2.0}),
+            "this is a number (2); give one of the words it knows; there is own, parent and world.");
+  EXPECT_EQ(spin.axis, Vec3(0, 3, 4));  // what is refused changes nothing
+}
+
+TEST(Field, TakesInfiniteForNoBoundOnEitherSide) {
+  Travel travel;
+  const double infinity = std::numeric_limits<double>::infinity();
+  EXPECT_EQ(refused(fields_of<Travel>(), "between", &travel,
+                    Value{Value::List{list({infinity, 0, -infinity}), list({2, infinity, -infinity})}}),
+            "accepted");
+  EXPECT_EQ(travel.between.min, Vec3(-infinity, 0, -infinity));
+  EXPECT_EQ(travel.between.max, Vec3(2, infinity, infinity));
+}
+
+TEST(Field, DescribesItselfFromTheTable) {
+  const FieldInfo& speed = field_called(fields_of<Spin>(), "speed");
+  EXPECT_EQ(speed.unit.symbol, "deg/s");
+  EXPECT_EQ(as_text(*speed.fallback), "90");
+  EXPECT_EQ(speed.form_in_words(), "a number");
+  EXPECT_EQ(speed.slider->high, 360.0);
+  EXPECT_EQ(field_called(fields_of<Travel>(), "at_edge").form_in_words(), "\"bounce\", \"wrap\" or \"stop\"");
+  EXPECT_TRUE(field_called(fields_of<Travel>(), "velocity").required);
+  EXPECT_EQ(field_called(fields_of<Spin>(), "velocity").fallback, std::nullopt);
+  EXPECT_EQ(fields_of<tests::Bob>().size(), 1U);  // a behaviour of one's own
+  EXPECT_TRUE(fields_of<tests::Chase>().empty());
+}
+
+RC_GTEST_PROP(Field, GivesBackWhatItTook, (double any_x, double any_y, double any_z)) {
+  const double x = std::fmod(any_x, 1e9), y = std::fmod(any_y, 1e9), z = std::fmod(any_z, 1e9);
+  RC_PRE(!Vec3(x, y, z).isZero(0.0));
+  Spin spin;
+  for (const char* name : {"axis", "velocity"}) {
+    const FieldInfo& field = field_called(fields_of<Spin>(), name);
+    RC_ASSERT(!field.set(&spin, list({x, y, z})));
+    const Value written = field.get(&spin).value();
+    Spin again;
+    RC_ASSERT(!field.set(&again, written));
+    RC_ASSERT(as_text(field.get(&again).value()) == as_text(written));
+  }
+  RC_ASSERT(spin.velocity == Vec3(x, y, z));
+}
+
+RC_GTEST_PROP(Value, PrintsNumbersThatReadBackToTheSame, (double number)) {
+  RC_ASSERT(std::strtod(as_text(number).c_str(), nullptr) == number);
+  const double whole = std::floor(number * 1e6);
+  RC_ASSERT(std::strtod(as_text(whole).c_str(), nullptr) == whole);
+}
+
+TEST(Value, PrintsNumbersAsPeopleWriteThem) {
+  EXPECT_EQ(as_text(40.0), "40");
+  EXPECT_EQ(as_text(-0.0), "0");
+  EXPECT_EQ(as_text(1e6), "1000000");
+  EXPECT_EQ(as_text(0.1), "0.1");
+  EXPECT_EQ(as_text(1e-7), "1e-07");
+  EXPECT_EQ(as_text(1e300), "1e+300");
+}
+
+TEST(Value, SuggestsTheNameThatIsNear) {
+  const std::vector<std::string_view> names{"axis", "speed", "space"};
+  EXPECT_EQ(nearest_name("sped", names), "speed");
+  EXPECT_EQ(nearest_name("psace", names), "space");
+  EXPECT_EQ(nearest_name("colour", names), "");
+  EXPECT_EQ(suggestion("colour", names), "; there is axis, speed and space.");
+  EXPECT_EQ(suggestion("colour", {}), ".");
+}
+
+}  // namespace
+}  // namespace hushed
