@@ -1,8 +1,11 @@
 #include "output.hpp"
 
 #include <algorithm>
+#include <cerrno>
 #include <cmath>
 #include <cstdio>
+#include <cstring>
+#include <stdexcept>
 
 #include <fmt/format.h>
 
@@ -82,12 +85,15 @@ class JsonLines final : public Rows {
 }  // namespace
 
 bool Output::write(const std::string& text) {
-  open_ = open_ && std::fwrite(text.data(), 1, text.size(), stdout) == text.size();
-  return open_;
+  return open_ && note(std::fwrite(text.data(), 1, text.size(), stdout) == text.size());
 }
 
-bool Output::flush() {
-  open_ = open_ && std::fflush(stdout) == 0;
+bool Output::flush() { return open_ && note(std::fflush(stdout) == 0); }
+
+bool Output::note(bool went_well) {
+  open_ = went_well;
+  if (!went_well && errno != EPIPE)
+    throw std::runtime_error{std::string{"the output cannot be written: "} + std::strerror(errno) + "."};
   return open_;
 }
 

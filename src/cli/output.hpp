@@ -12,7 +12,7 @@
 
 namespace hushed::cli {
 
-/// Standard output, which may be closed by whoever reads it.
+/// Standard output, which may be closed by whoever reads it. Throws where it cannot be written for another reason.
 class Output {
  public:
   /// False once nobody reads any more.
@@ -20,6 +20,8 @@ class Output {
   bool flush();
 
  private:
+  bool note(bool went_well);
+
   bool open_ = true;
 };
 

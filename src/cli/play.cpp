@@ -12,6 +12,7 @@
 
 #include <fmt/format.h>
 
+#include <hushed/frames.hpp>
 #include <hushed/load.hpp>
 #include <hushed/watch.hpp>
 

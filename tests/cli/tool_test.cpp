@@ -152,6 +152,12 @@ TEST(Tool, DoesNotMindAReaderThatHasSeenEnough) {
   EXPECT_EQ(rows[3], "0");
 }
 
+TEST(Tool, SaysWhereItsOutputCannotBeWritten) {
+  const Result result = shell("hushed play " + harbour + " > /dev/full");
+  EXPECT_EQ(result.status, 1);
+  EXPECT_EQ(result.output, "hushed: the output cannot be written: No space left on device.\n");
+}
+
 TEST(Tool, EndsCleanlyWhenItIsInterrupted) {
   const Result result = shell("\"$tool\" play " + harbour + " --frames 1000000000 --format csv > " +
                               testing::TempDir() + "long.csv & sleep 0.5; kill -INT $!; wait $!; echo status $?");

@@ -1,8 +1,11 @@
+#include <hushed/frames.hpp>
 #include <hushed/watch.hpp>
 
 #include <gtest/gtest.h>
 
 #include <cmath>
+
+#include <hushed/seeded.hpp>
 
 namespace hushed {
 namespace {

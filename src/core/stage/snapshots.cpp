@@ -41,10 +41,12 @@ void Stage::take_back(const Kept& kept, bool values_too) {
   for (std::size_t i = 0; i < cast.rosters.size(); ++i) cast.rosters[i]->take_back(*kept.rosters[i], values_too);
   for (std::size_t i = 0; i < cast.behaviours.size(); ++i) {
     if (values_too) cast.behaviours[i].common = kept.commons[i];
+    // An aside made since keeps its place, so that it need not be made again.
+    const Index aside = cast.behaviours[i].run.aside;
     cast.behaviours[i].run = kept.runs[i];
+    if (aside != none) asides_[aside] = kept.runs[i].aside == none ? Aside{} : kept.asides[aside];
+    cast.behaviours[i].run.aside = aside;
   }
-  // Asides made since keep their places, so that no frame has to make them again.
-  std::copy(kept.asides.begin(), kept.asides.end(), asides_.begin());
   for (std::size_t i = 0; i < cast.objects.size(); ++i) {
     const auto object = static_cast<Index>(i);
     if (cast.objects[i].ended && !kept.presences[i].ended) cast.bring_back(object);

@@ -148,10 +148,21 @@ void Stage::remember_tick_objects(const std::vector<Pose>& shown) {
   ticks_ = std::move(next);
 }
 
+void Stage::drop_unused_asides() {
+  std::vector<Aside> used;
+  for (BehaviourRecord& behaviour : cast.behaviours) {
+    if (!behaviour.in_use || behaviour.run.aside == none) continue;
+    used.push_back(asides_[behaviour.run.aside]);
+    behaviour.run.aside = static_cast<Index>(used.size() - 1);
+  }
+  asides_ = std::move(used);
+}
+
 void Stage::settle() {
   const bool built = cast_changed_;
   if (built) {
     cast.sweep();
+    drop_unused_asides();
     build_ = next_build();
     cast_changed_ = false;
     laid_out_ = false;

@@ -113,6 +113,7 @@ class Stage {
   void forget_later();
   void check_values(const BehaviourRecord& behaviour, const void* values, const Pose* in) const;
   void lay_out_again();
+  void drop_unused_asides();
   void note_everything();
   void remember_tick_objects(const std::vector<Pose>& shown);
   void present(bool begin) noexcept;

@@ -1,0 +1,46 @@
+#pragma once
+
+// Playing a scene frame by frame, and seeing what is watched. In the library HushedOrbit::study.
+
+#include <cstdint>
+#include <functional>
+#include <optional>
+#include <span>
+
+#include <hushed/scene.hpp>
+#include <hushed/time.hpp>
+#include <hushed/watch.hpp>
+
+namespace hushed {
+
+/// The times of the frames of a play.
+class FrameTimes {
+ public:
+  /// `per_second` frames per second, in (0, 1e6].
+  explicit FrameTimes(double per_second) : per_second_{per_second} {}
+  /// Frames of uneven length, (0.25 + 1.5 * u(seed, k)) / per_second for frame k, u in [0, 1).
+  FrameTimes(double per_second, std::uint64_t seed) : per_second_{per_second}, seed_{seed} {}
+
+  /// The time of the next frame; the first is at 0.
+  Time next();
+
+ private:
+  double per_second_;
+  std::optional<std::uint64_t> seed_;
+  std::int64_t number_ = 0;
+  Time time_ = {};
+};
+
+/// One frame of a play: its number, its time, and the numbers of all columns.
+struct Frame {
+  std::int64_t number;
+  Time time;
+  std::span<const double> values;
+};
+
+/// Plays a scene from where it is, `last_frame` frames after frame 0, and shows each frame to `see`, until
+/// that returns false. Velocities compare the poses shown one tick apart, as docs/reference/watches.md says.
+void play(Scene& scene, std::span<const Watch> watches, const FrameTimes& times, std::int64_t last_frame,
+          const std::function<bool(const Frame&)>& see);
+
+}  // namespace hushed
