@@ -12,11 +12,15 @@ namespace hushed::tests {
 long allocations() { return count; }
 }  // namespace hushed::tests
 
-void* operator new(std::size_t size) {
+void* operator new(std::size_t size, const std::nothrow_t&) noexcept {
   ++count;
-  if (void* memory = std::malloc(size)) return memory;
+  return std::malloc(size);
+}
+void* operator new(std::size_t size) {
+  if (void* memory = operator new(size, std::nothrow)) return memory;
   throw std::bad_alloc{};
 }
+void* operator new[](std::size_t size) { return operator new(size); }
 void* operator new(std::size_t size, std::align_val_t alignment) {
   ++count;
   const auto step = static_cast<std::size_t>(alignment);
@@ -24,6 +28,8 @@ void* operator new(std::size_t size, std::align_val_t alignment) {
   throw std::bad_alloc{};
 }
 void operator delete(void* memory) noexcept { std::free(memory); }
+void operator delete[](void* memory) noexcept { std::free(memory); }
+void operator delete[](void* memory, std::size_t) noexcept { std::free(memory); }
 void operator delete(void* memory, std::size_t) noexcept { std::free(memory); }
 void operator delete(void* memory, std::align_val_t) noexcept { std::free(memory); }
 void operator delete(void* memory, std::size_t, std::align_val_t) noexcept { std::free(memory); }
