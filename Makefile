@@ -48,7 +48,7 @@ format:
 
 lint:
 	@scripts/install-packages.sh build test lint
-	clang-format --dry-run --Werror $(SOURCES)
+	@clang-format --dry-run --Werror $(SOURCES)
 	cmake --preset clang -DCMAKE_EXPORT_COMPILE_COMMANDS=ON
 	git ls-files 'src/*.cpp' | xargs -P $(JOBS) -n 4 clang-tidy -p build/clang --quiet
 

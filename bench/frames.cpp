@@ -84,7 +84,8 @@ int main(int count, char** words) {
   for (const bool aged : {false, true}) {
     for (const int size : sizes) {
       const std::string name = fmt::format("{}/{}", aged ? "aged" : "fresh", size);
-      for (const auto& [who, frame] : {std::pair{std::string{"by hand/"}, &frame_by_hand}, {"hushed/", &frame_by_hushed}})
+      for (const auto& [who, frame] :
+           {std::pair{std::string{"by hand/"}, &frame_by_hand}, {"hushed/", &frame_by_hushed}})
         benchmark::RegisterBenchmark((who + name).c_str(),
                                      [frame = frame, size, aged](benchmark::State& state) { frame(state, size, aged); })
             ->Repetitions(size < 1'000'000 ? 9 : 5)

@@ -58,7 +58,7 @@ Scene load(const std::filesystem::path& file);
 SceneFile read_scene_file(const std::filesystem::path& file, const LoadOptions& options = {});
 
 /// The same from text; `name` is what errors call it.
-SceneFile read_scene_text(std::string_view text, std::string name, const LoadOptions& options = {});
+SceneFile read_scene_text(std::string_view text, const std::string& name, const LoadOptions& options = {});
 
 /// A value as it would stand in a scene file: `60`, `[0, 1, 0]`, `"own"`; a bare word is a string. Throws
 /// `BadValue`.

@@ -24,12 +24,9 @@ void listen_for_stop() {
   std::signal(SIGTERM, note);
 }
 
-}  // namespace hushed::cli
+namespace {
 
-int main(int count, char** words) {
-  using namespace hushed::cli;
-  std::signal(SIGPIPE, SIG_IGN);  // a reader that has seen enough is not an error
-
+int run(int count, char** words) {
   CLI::App app{"Plays scripted motion and shows it frame by frame.", "hushed"};
   app.set_version_flag("--version", "hushed " HUSHED_VERSION);
   app.require_subcommand(1);
@@ -47,6 +44,19 @@ int main(int count, char** words) {
     return status;
   } catch (const CLI::ParseError& error) {
     return app.exit(error) == 0 ? done : wrong_command_line;
+  }
+}
+
+}  // namespace
+
+}  // namespace hushed::cli
+
+int main(int count, char** words) {
+  using namespace hushed::cli;
+  std::signal(SIGPIPE, SIG_IGN);  // a reader that has seen enough is not an error
+
+  try {
+    return run(count, words);
   } catch (const WrongCommandLine& error) {
     std::fprintf(stderr, "hushed: %s\n", error.what());
     return wrong_command_line;

@@ -19,7 +19,8 @@ double in_seconds(Time time) {
   constexpr std::int64_t exact = std::int64_t{1} << 53;
   const std::int64_t count = time.count();
   if (count < exact && count > -exact) return static_cast<double>(count) / static_cast<double>(units_per_second);
-  return static_cast<double>(count / units_per_second) +
+  const std::int64_t whole = count / units_per_second;
+  return static_cast<double>(whole) +
          static_cast<double>(count % units_per_second) / static_cast<double>(units_per_second);
 }
 

@@ -21,7 +21,7 @@ using inside::TableReader;
 
 namespace {
 
-constexpr std::uintmax_t largest_file = 64 * 1024 * 1024;
+constexpr std::uintmax_t largest_file = std::uintmax_t{64} << 20;
 constexpr std::int64_t format_version = 1;
 
 struct BehaviourDraft {
@@ -101,7 +101,7 @@ class Reader {
   void read_objects(const Value& value) {
     const auto* objects = value.as<Value::Table>();
     if (!objects) {
-      TableReader{value, "object", complaints_};
+      const TableReader complains{value, "object", complaints_};
       return;
     }
     drafts_.reserve(objects->size());
@@ -368,7 +368,7 @@ std::string read_whole(const std::filesystem::path& file) {
 LoadError::LoadError(std::string file, std::vector<Complaint> complaints)
     : Error{all_lines(file, complaints)}, file_{std::move(file)}, complaints_{std::move(complaints)} {}
 
-SceneFile read_scene_text(std::string_view text, std::string name, const LoadOptions& options) {
+SceneFile read_scene_text(std::string_view text, const std::string& name, const LoadOptions& options) {
   if (text.find('\0') != std::string_view::npos)
     throw LoadError{name, {{{}, "this is not a text file; give a scene file in TOML."}}};
   Value document;

@@ -195,6 +195,7 @@ std::vector<Watch> every_position(const Scene& scene) {
   std::vector<Object> objects{scene.objects().begin(), scene.objects().end()};
   std::sort(objects.begin(), objects.end(), [](Object a, Object b) { return a.index < b.index; });
   std::vector<Watch> all;
+  all.reserve(objects.size());
   for (const Object object : objects) all.emplace_back(scene.name(object) + ".position", scene);
   return all;
 }

@@ -280,7 +280,7 @@ void Cast::count_looks(Index behaviour, int step) {
 }
 
 void Cast::refuse_circle(Index object, const std::vector<Object>& targets) const {
-  const auto complain = [this, object](std::vector<Index> way) {
+  const auto complain = [this, object](const std::vector<Index>& way) {
     std::vector<std::string> members{name(object)};
     for (const Index member : way) members.push_back(name(member));
     throw Circle{std::move(members)};

@@ -120,7 +120,7 @@ void Player::play_block(const Group& group, Index block, const Instant& instant,
   }
 
   if (has_parent) compose_block(frame, pose);
-  Pose* const worlds = layout_.worlds.data() + group.first_slot + block * lanes;
+  Pose* const worlds = layout_.worlds.data() + group.first_slot + std::size_t{block} * lanes;
   const int used = used_lanes(group, block);
   for (int lane = 0; lane < used; ++lane) store_pose(worlds[lane], pose, lane);
 }
@@ -145,7 +145,7 @@ Pose Player::local(Index index, Time now) {
 }
 
 void Player::gather_parents(const Group& group, Index block, PoseBlock& frame) const {
-  const Index* const parents = layout_.parents.data() + group.first_child + block * lanes;
+  const Index* const parents = layout_.parents.data() + group.first_child + std::size_t{block} * lanes;
   const int used = used_lanes(group, block);
   for (int lane = 0; lane < lanes; ++lane) {
     const Pose& parent = layout_.worlds[parents[lane < used ? lane : 0]];

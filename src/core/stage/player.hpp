@@ -23,9 +23,9 @@ struct TickMemory {
 /// What is asked for.
 struct Instant {
   Time now;
-  bool commit = false;  ///< a tick: advance what has memory
-  bool begin = false;   ///< start what is due
-  bool around = false;  ///< only what `play_around` has gathered may start
+  bool commit = false;       ///< a tick: advance what has memory
+  bool begin = false;        ///< start what is due
+  bool around = false;       ///< only what `play_around` has gathered may start
   bool ticked_only = false;  ///< only what is evaluated at ticks
 };
 

@@ -191,7 +191,7 @@ void Stage::advance(Time step) noexcept {
 
 bool Stage::comes_before(const Event& a, const Event& b) const {
   if (a.time != b.time) return a.time < b.time;
-  const auto by_name = cast.objects[a.subject.index].name <=> cast.objects[b.subject.index].name;
+  const int by_name = cast.objects[a.subject.index].name.compare(cast.objects[b.subject.index].name);
   if (by_name != 0) return by_name < 0;
   return a.behaviour.index < b.behaviour.index;
 }
