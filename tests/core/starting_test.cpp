@@ -41,6 +41,31 @@ TEST(Starting, ForgetsAStartThatIsStoppedBeforeItsDelayIsOver) {
   EXPECT_EQ(harbour.world(boat).position.x(), 0.0);
 }
 
+TEST(Starting, HasNotBegunWhereItIsStoppedBeforeTheFirstFrame) {
+  Scene harbour;
+  const Object boat = harbour.add({.name = "boat"});
+  harbour.give(boat, Bob{2.0});
+  harbour.set("boat.bob.enabled", Value{false});
+  harbour.advance(1s);
+  EXPECT_EQ(harbour.world(boat).position.y(), 0.0);
+}
+
+TEST(Starting, StartsAtOnceWhereItsDelayIsCutShort) {
+  for (const double delay : {0.0, 1.0, 3.0}) {
+    Scene harbour;
+    const Object boat = harbour.add({});
+    const auto sailing = harbour.give(boat, east, {.delay = 5s});
+    const auto bobbing = harbour.give(boat, Bob{2.0}, {.delay = 5s});
+    harbour.advance(2s);
+    harbour.tune_common(sailing)->delay = seconds(delay);
+    harbour.tune_common(bobbing)->delay = seconds(delay);
+    EXPECT_EQ(harbour.world(boat).position, Vec3(0, 0, 0));
+    harbour.advance(4s);
+    const double since = 6.0 - std::max(delay, 2.0);
+    EXPECT_NEAR((harbour.world(boat).position - Vec3(since, 2 * std::cos(3 * since), 0)).norm(), 0.0, 1e-12);
+  }
+}
+
 TEST(Starting, BeginsAtTheFirstTickWhereThereIsMemory) {
   Scene harbour{10.0};
   const Object mark = harbour.add({.rest = at(8, 0, 0)}), tug = harbour.add({});

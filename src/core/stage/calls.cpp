@@ -47,7 +47,7 @@ void Stage::carry_out_start(Index index) {
 void Stage::carry_out_stop(Index index) {
   BehaviourRecord& behaviour = cast.behaviours[index];
   Run& run = behaviour.run;
-  if (run.phase == Run::Phase::waiting) {
+  if (run.phase == Run::Phase::waiting || now == Time{0}) {  // it has not begun
     run.phase = Run::Phase::idle;
   } else if (run.phase == Run::Phase::running && behaviour.common.fade > Time{0}) {
     fade_to(behaviour, 0.0);

@@ -72,7 +72,7 @@ void Stage::wait(Index index, Time from, Time delay) {
   BehaviourRecord& behaviour = cast.behaviours[index];
   Run& run = behaviour.run;
   run.phase = Run::Phase::waiting;
-  run.starts_at = from + delay;
+  run.starts_at = std::max(from + delay, now);
   if (behaviour.kind->has_memory() && run.starts_at > Time{0}) run.starts_at = tick_after(run.starts_at - Time{1});
   if (player_.starts_quietly(behaviour)) {
     if (delay > Time{0} || behaviour.common.fade > Time{0}) {
