@@ -164,12 +164,20 @@ class Scene {
   bool running(AnyBehaviour behaviour) const;
   /// The behaviour called "lamp.spin", if there is one.
   std::optional<AnyBehaviour> find_behaviour(std::string_view path) const;
+  /// The same, if it is a B: `scene.tune(*scene.find_behaviour<Spin>("lamp.spin"))->speed = ...`.
+  template <class B>
+  std::optional<Behaviour<B>> find_behaviour(std::string_view path) const {
+    const auto found = find_behaviour(path);
+    if (!found || &kind_of(*found) != &inside::kind_of<B>()) return std::nullopt;
+    return Behaviour<B>{*found};
+  }
 
  private:
   template <class B>
   friend class Tuning;
 
   void advance_by(Time step) noexcept;
+  const inside::Kind& kind_of(AnyBehaviour behaviour) const;
   const void* values_of(AnyBehaviour behaviour) const;
   void set_values(AnyBehaviour behaviour, const void* values);
   void set_common(AnyBehaviour behaviour, const Common& common);

@@ -128,6 +128,10 @@ const Common& Scene::common(AnyBehaviour behaviour) const {
   return stage_->cast.behaviours[stage_->cast.index(behaviour)].common;
 }
 
+const inside::Kind& Scene::kind_of(AnyBehaviour behaviour) const {
+  return *stage_->cast.behaviours[stage_->cast.index(behaviour)].kind;
+}
+
 const void* Scene::values_of(AnyBehaviour behaviour) const {
   const auto& record = stage_->cast.behaviours[stage_->cast.index(behaviour)];
   return stage_->cast.roster(record).values(record.row);

@@ -237,6 +237,16 @@ TEST(Scene, SetsAndReadsValuesByTheirPath) {
   EXPECT_EQ(mend("lamp.spin.speed", Value{1.0}), "lamp.spin.speed: it goes by its velocity; set velocity instead.");
 }
 
+TEST(Scene, FindsABehaviourOfAKindByItsPath) {
+  Scene harbour;
+  harbour.give(harbour.add({.name = "lamp"}), Spin{.speed = degrees(40)});
+  const auto turning = harbour.find_behaviour<Spin>("lamp.spin");
+  ASSERT_TRUE(turning);
+  EXPECT_EQ(harbour.values(*turning).speed.in_degrees(), 40.0);
+  EXPECT_FALSE(harbour.find_behaviour<Travel>("lamp.spin"));
+  EXPECT_FALSE(harbour.find_behaviour<Spin>("lamp.turning"));
+}
+
 TEST(Scene, WritesMatricesColumnByColumn) {
   Scene harbour;
   harbour.add({.rest = {{1, 2, 3}, rotation(up, degrees(90)), {2, 3, 4}}});

@@ -63,9 +63,10 @@ class RandomHarbour {
   void call(Scene& harbour, int moment, Check&& check) const {
     std::mt19937_64 random{seed_ * 1000 + static_cast<std::uint64_t>(moment)};
     for (int i = 0; i < 6; ++i) {
-      const Object object = *harbour.find(name(pick(random, size_)));
+      const int number_of_object = pick(random, size_);
+      const Object object = *harbour.find(name(number_of_object));
       const std::string path = harbour.name(object).append(".b").append(std::to_string(random() % 3));
-      const auto what = random() % 8;
+      const auto what = random() % 9;
       const double number = real(random, -3, 3);
       const auto behaviour = harbour.find_behaviour(path);
       if (what == 0) harbour.hide(object);
@@ -78,6 +79,11 @@ class RandomHarbour {
       if (what == 6 && has(harbour, path + ".speed")) harbour.set(path + ".speed", Value{number * 40});
       if (what == 7 && has(harbour, path + ".velocity") && !has(harbour, path + ".speed"))
         harbour.set(path + ".velocity", Value{Value::List{Value{number}, Value{1.0}, Value{-number}}});
+      if (what == 8 && number_of_object > 0) {
+        const Object leader = *harbour.find(name(pick(random, number_of_object)));
+        if (const auto above = harbour.find_behaviour<Above>(path)) harbour.tune(*above)->below = leader;
+        if (const auto chase = harbour.find_behaviour<Chase>(path)) harbour.tune(*chase)->leader = leader;
+      }
       check();
     }
   }

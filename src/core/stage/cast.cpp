@@ -238,15 +238,19 @@ void Cast::set_looks(Index behaviour, std::vector<Object> looks_at, Reads reads)
   count_looks(behaviour, 1);
 }
 
-void Cast::recount_looks() {
+bool Cast::recount_looks() {
+  bool changed = false;
   for (ObjectRecord& object : objects) object.dependants = 0;
   for (const ObjectRecord& object : objects)
     if (object.in_use && object.parent != none) ++objects[object.parent].dependants;
   for (Index b = 0; b < behaviours.size(); ++b) {
     if (!behaviours[b].in_use) continue;
-    behaviours[b].looks_at = behaviours[b].kind->looks_at(roster(behaviours[b]).values(behaviours[b].row));
+    std::vector<Object> looks_at = behaviours[b].kind->looks_at(roster(behaviours[b]).values(behaviours[b].row));
+    changed = changed || looks_at != behaviours[b].looks_at;
+    behaviours[b].looks_at = std::move(looks_at);
     count_looks(b, 1);
   }
+  return changed;
 }
 
 std::vector<Index> Cast::family(Index object) const {

@@ -47,8 +47,8 @@ class Cast {
   /// Sets what the behaviour looks at and how it reads, and throws `Circle`, changing nothing, where it cannot.
   void set_looks(Index behaviour, std::vector<Object> looks_at, Reads reads);
 
-  /// Reads again what every behaviour looks at, after values have been put back.
-  void recount_looks();
+  /// Reads again what every behaviour looks at, after values have been put back. True where any looks elsewhere.
+  bool recount_looks();
 
   /// The object and all below it.
   std::vector<Index> family(Index object) const;

@@ -40,7 +40,10 @@ void Stage::take_back(const Kept& kept, bool values_too) {
   player_.last_tick = kept.last_tick;
   for (std::size_t i = 0; i < cast.rosters.size(); ++i) cast.rosters[i]->take_back(*kept.rosters[i], values_too);
   for (std::size_t i = 0; i < cast.behaviours.size(); ++i) {
-    if (values_too) cast.behaviours[i].common = kept.commons[i];
+    if (values_too) {
+      if (cast.behaviours[i].common.reads != kept.commons[i].reads) laid_out_ = false;
+      cast.behaviours[i].common = kept.commons[i];
+    }
     // An aside made since keeps its place, so that it need not be made again.
     const Index aside = cast.behaviours[i].run.aside;
     cast.behaviours[i].run = kept.runs[i];
@@ -55,7 +58,7 @@ void Stage::take_back(const Kept& kept, bool values_too) {
     cast.objects[i].under_hidden = kept.presences[i].under_hidden;
   }
   ticks_ = kept.ticks;
-  cast.recount_looks();
+  if (cast.recount_looks() || ticks_.objects != layout.seen_at_ticks) laid_out_ = false;
   log_.resize(std::min(log_.size(), kept.calls));
   for (const Batch& batch : layout.batches) {
     for (std::size_t i = 0; i < batch.behaviours.size(); ++i) {
