@@ -110,12 +110,15 @@ Pose lane_of(const PoseBlock& block, int lane) { return vector(load<double>(bloc
 void set_lane(PoseBlock& block, int lane, const Pose& pose) { store(block, lane, numbers(pose)); }
 
 bool make_sound(Pose& pose) {
-  const double squared = pose.rotation.coeffs().squaredNorm();
+  const QuatOf<double> q = numbers(pose.rotation);
+  const double squared = (q.x * q.x + q.y * q.y) + (q.z * q.z + q.w * q.w);
   const bool near = pose.position.cwiseAbs().maxCoeff() <= furthest && pose.scale.cwiseAbs().maxCoeff() <= furthest;
   if (!near || !pose.position.allFinite() || !pose.scale.allFinite() || !(squared > 1e-200 && squared < 1e200))
     return false;
   // Left as it is where it is unit already, so that a pose handed through keeps its bits.
-  if (std::abs(squared - 1.0) > 4e-16) pose.rotation.coeffs() /= std::sqrt(squared);
+  if (std::abs(squared - 1.0) <= 4e-16) return true;
+  const double length = std::sqrt(squared);
+  pose.rotation = Quat{q.w / length, q.x / length, q.y / length, q.z / length};
   return true;
 }
 

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include <hushed/own.hpp>
+
 namespace hushed::inside {
 
 namespace {
@@ -22,7 +24,9 @@ std::optional<Complaint> read_quaternion(const Value& from, Quat& to) {
   if (std::abs(length - 1.0) > 1e-3)
     return Complaint{from.place,
                      "this is " + as_text(length) + " long; a rotation has length 1, so divide its numbers by that."};
-  to = Quat{quaternion.coeffs() / length};
+  Pose sound{.rotation = quaternion};
+  make_sound(sound);
+  to = sound.rotation;
   return std::nullopt;
 }
 
