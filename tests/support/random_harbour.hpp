@@ -129,7 +129,7 @@ class RandomHarbour {
     for (std::uint64_t b = 0; b < count; ++b) {
       Common common{.name = std::string{"b"}.append(std::to_string(b))};
       if (random() % 3 == 0) common.delay = seconds(real(random, 0, 1));
-      if (random() % 3 == 0) common.fade = seconds(real(random, 0, 0.5));
+      if (random() % 3 == 0) common.fade = seconds(real(random, 0.05, 0.5));
       if (random() % 4 == 0) common.weight = real(random, 0, 1);
       common.enabled = random() % 6 != 0;
       const Space space = static_cast<Space>(random() % 3);
