@@ -1,7 +1,6 @@
 #pragma once
 
-#include <string>
-
+#include <hushed/field.hpp>
 #include <hushed/vector.hpp>
 
 namespace hushed {
@@ -13,5 +12,12 @@ struct Shape {
   Kind kind = Kind::box;
   Vec3 size = Vec3::Ones();  ///< metres along the object's own axes, each more than 0; round about +Y
 };
+
+constexpr auto choices(Shape::Kind) {
+  return Choices<Shape::Kind, 4>{{{Shape::Kind::box, "box"},
+                                  {Shape::Kind::sphere, "sphere"},
+                                  {Shape::Kind::cylinder, "cylinder"},
+                                  {Shape::Kind::cone, "cone"}}};
+}
 
 }  // namespace hushed

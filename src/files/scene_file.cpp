@@ -9,6 +9,7 @@
 
 #include <hushed/kinds.hpp>
 #include <hushed/load.hpp>
+#include <hushed/name.hpp>
 
 #include "table_reader.hpp"
 #include "toml.hpp"
@@ -38,17 +39,8 @@ struct ObjectDraft {
   std::vector<BehaviourDraft> behaviours;
 };
 
-bool is_name(std::string_view name) {
-  return !name.empty() && name.find_first_not_of("ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789-_") ==
-                              std::string_view::npos;
-}
-
 void check_name(TableReader& table, Place place, std::string_view name, std::string_view of_what) {
-  if (name.empty())
-    table.complain(place, std::string{of_what} + " has an empty name; give it one.");
-  else if (!is_name(name))
-    table.complain(
-        place, in_quotes(name) + " cannot be the name of " + std::string{of_what} + "; use letters, digits, - and _.");
+  if (const auto wrong = wrong_with_name(name, of_what)) table.complain(place, *wrong);
 }
 
 class Reader {
@@ -101,7 +93,7 @@ class Reader {
   void read_objects(const Value& value) {
     const auto* objects = value.as<Value::Table>();
     if (!objects) {
-      const TableReader complains{value, "object", complaints_};
+      complaints_.push_back({value.place, "object: give each object a table of its own, [object.NAME]."});
       return;
     }
     drafts_.reserve(objects->size());
@@ -159,19 +151,11 @@ class Reader {
   }
 
   Shape read_shape(const Value& value, const std::string& whose) {
-    static const std::vector<std::string_view> names{"box", "sphere", "cylinder", "cone"};
     TableReader table{value, whose + ".shape", complaints_};
     Shape shape;
-    std::string kind;
-    if (const auto* entry = table.find("kind"); entry && table.read_text("kind", kind)) {
-      const auto found = std::find(names.begin(), names.end(), kind);
-      if (found == names.end())
-        table.complain(entry->value.place, "there is no " + in_quotes(kind) + " shape" + suggestion(kind, names));
-      else
-        shape.kind = static_cast<Shape::Kind>(found - names.begin());
-    } else if (!entry) {
+    if (!table.has("kind"))
       table.complain(table.place(), "\"kind\" is missing; give \"box\", \"sphere\", \"cylinder\" or \"cone\".");
-    }
+    table.read("kind", unit::none, shape.kind);
     if (const auto* entry = table.find("size"); entry && table.read_size("size", unit::metres, shape.size))
       if (shape.size.minCoeff() <= 0.0)
         table.complain(entry->value.place, "size: every number must be more than 0 (m).");

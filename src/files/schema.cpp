@@ -78,6 +78,12 @@ Json table(Json properties) {
   return {{"type", "object"}, {"properties", std::move(properties)}, {"additionalProperties", false}};
 }
 
+Json shape_names() {
+  Json names = Json::array();
+  for (const auto& [kind, name] : choices(Shape::Kind{})) names.push_back(name);
+  return names;
+}
+
 Json object() {
   const Json metres = number(unit::metres);
   const Json size{{"oneOf", {number(unit::none), three(number(unit::none))}}};
@@ -93,7 +99,7 @@ Json object() {
                 {"quaternion", {{"type", "array"}, {"items", number(unit::none)}, {"minItems", 4}, {"maxItems", 4}}},
                 {"inherit", {{"type", "array"}, {"items", {{"enum", {"position", "rotation", "scale"}}}}}},
                 {"tags", {{"type", "array"}, {"items", {{"$ref", "#/$defs/name"}}}}},
-                {"shape", table({{"kind", {{"enum", {"box", "sphere", "cylinder", "cone"}}}}, {"size", size}})},
+                {"shape", table({{"kind", {{"enum", shape_names()}}}, {"size", size}})},
                 {"behaviour", {{"type", "array"}, {"items", {{"type", "object"}, {"oneOf", behaviours}}}}}});
 }
 

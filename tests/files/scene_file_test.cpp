@@ -164,6 +164,11 @@ INSTANTIATE_TEST_SUITE_P(
             "and 5; move the object or the bounds."},
         Mistake{"WrongInherit", "[object.lamp]\ninherit = [\"rotatoin\"]",
                 "harbour.toml:3:12: lamp: inherit: there is no \"rotatoin\" to inherit; did you mean \"rotation\"?"},
+        Mistake{"MisspeltShape", "[object.lamp]\nshape = { kind = \"cubes\", size = 1 }",
+                "harbour.toml:3:18: lamp.shape: kind: there is no \"cubes\" here; there is box, sphere, cylinder and "
+                "cone."},
+        Mistake{"NoTables", "object = 3",
+                "harbour.toml:2:10: object: give each object a table of its own, [object.NAME]."},
         Mistake{"FlatShape", "[object.lamp]\nshape = { kind = \"box\", size = [1, 0, 1] }",
                 "harbour.toml:3:32: lamp.shape: size: every number must be more than 0 (m)."}),
     [](const auto& mistake) { return std::string{mistake.param.name}; });

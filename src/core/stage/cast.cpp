@@ -5,6 +5,8 @@
 #include <cmath>
 #include <unordered_set>
 
+#include <hushed/name.hpp>
+
 namespace hushed::inside {
 
 namespace {
@@ -26,17 +28,11 @@ Pose checked(Pose rest, const std::string& name) {
   return rest;
 }
 
-}  // namespace
-
 void check_name(std::string_view name, std::string_view of_what) {
-  const auto plain = [](char c) {
-    return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c == '-' || c == '_';
-  };
-  if (name.empty()) throw BadValue{std::string{of_what} + " has an empty name; give it one."};
-  if (!std::all_of(name.begin(), name.end(), plain))
-    throw BadValue{in_quotes(name) + " cannot be the name of " + std::string{of_what} +
-                   "; use letters, digits, - and _."};
+  if (const auto wrong = wrong_with_name(name, of_what)) throw BadValue{*wrong};
 }
+
+}  // namespace
 
 Cast::Cast() : serial_{next_serial()} {}
 
@@ -308,15 +304,9 @@ void Cast::refuse_circle(Index object, const std::vector<Object>& targets) const
       if (!seen.insert(step.object).second) continue;
       way.resize(step.depth);
       way.push_back(step.object);
-      const auto then = [&](Index next) {
+      for_dependencies(step.object, [&](Index next) {
         if (next == object) complain(way);
         open.push_back({next, step.depth + 1});
-      };
-      if (objects[step.object].parent != none) then(objects[step.object].parent);
-      for_stack(step.object, [&](Index b) {
-        if (behaviours[b].common.reads != Reads::now) return;
-        for (const Object& other : behaviours[b].looks_at)
-          if (alive(other)) then(other.index);
       });
     }
   }

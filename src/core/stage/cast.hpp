@@ -58,6 +58,16 @@ class Cast {
   void for_stack(Index object, Visit&& visit) const {
     for (Index b = objects[object].first_behaviour; b != none; b = behaviours[b].next) visit(b);
   }
+  /// What the object must come after: its parent, and what its behaviours look at as it is now.
+  template <class Visit>
+  void for_dependencies(Index object, Visit&& visit) const {
+    if (objects[object].parent != none) visit(objects[object].parent);
+    for_stack(object, [&](Index b) {
+      if (behaviours[b].common.reads != Reads::now) return;
+      for (const Object& target : behaviours[b].looks_at)
+        if (alive(target)) visit(target.index);
+    });
+  }
 
   Roster& roster(const BehaviourRecord& behaviour) { return *rosters[behaviour.roster]; }
   const Roster& roster(const BehaviourRecord& behaviour) const { return *rosters[behaviour.roster]; }
@@ -78,8 +88,5 @@ class Cast {
   std::unordered_map<std::string, Index> by_name_;
   std::vector<Index> free_objects_, free_behaviours_;
 };
-
-/// Throws `BadValue` unless it is letters, digits, `-` and `_`.
-void check_name(std::string_view name, std::string_view of_what);
 
 }  // namespace hushed::inside

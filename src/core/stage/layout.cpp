@@ -51,21 +51,11 @@ class Builder {
  private:
   bool here(Index object) const { return cast_.objects[object].in_use && !cast_.objects[object].ended; }
 
-  template <class Visit>
-  void for_dependencies(Index object, Visit&& visit) const {
-    if (cast_.objects[object].parent != none) visit(cast_.objects[object].parent);
-    cast_.for_stack(object, [&](Index b) {
-      if (cast_.behaviours[b].common.reads != Reads::now) return;
-      for (const Object& target : cast_.behaviours[b].looks_at)
-        if (cast_.alive(target)) visit(target.index);
-    });
-  }
-
   void find_dependants() {
     const auto count = cast_.objects.size();
     dependants_ = gather(count, [&](auto&& pair) {
       for (Index object = 0; object < count; ++object)
-        if (here(object)) for_dependencies(object, [&](Index on) { pair(on, object); });
+        if (here(object)) cast_.for_dependencies(object, [&](Index on) { pair(on, object); });
     });
   }
 
@@ -93,7 +83,7 @@ class Builder {
 
   bool is_dependant(Index object) const {
     bool any = false;
-    for_dependencies(object, [&](Index) { any = true; });
+    cast_.for_dependencies(object, [&](Index) { any = true; });
     return any;
   }
 
@@ -114,7 +104,7 @@ class Builder {
     for (auto object = order_.rbegin(); object != order_.rend(); ++object) {
       if (!ticked_[*object]) continue;
       layout_.any_ticked = true;
-      for_dependencies(*object, [&](Index on) { ticked_[on] = true; });
+      cast_.for_dependencies(*object, [&](Index on) { ticked_[on] = true; });
     }
     for (Index object = 0; object < count; ++object)
       if (seen[object]) layout_.seen_at_ticks.push_back(object);
@@ -154,7 +144,7 @@ class Builder {
     for (const Index object : members) {
       in_chunk_[object] = chunk;
       level_[object] = 0;
-      for_dependencies(object, [&](Index on) {
+      cast_.for_dependencies(object, [&](Index on) {
         if (in_chunk_[on] == chunk) level_[object] = std::max(level_[object], level_[on] + 1);
       });
     }

@@ -84,15 +84,7 @@ void Player::gather_dependencies(Index object) noexcept {
     gathered_.push_back(each);
   };
   take(object);
-  for (std::size_t i = 0; i < gathered_.size(); ++i) {
-    const ObjectRecord& record = cast_.objects[gathered_[i]];
-    if (record.parent != none) take(record.parent);
-    cast_.for_stack(gathered_[i], [&](Index b) {
-      if (cast_.behaviours[b].common.reads != Reads::now) return;
-      for (const Object& target : cast_.behaviours[b].looks_at)
-        if (cast_.alive(target)) take(target.index);
-    });
-  }
+  for (std::size_t i = 0; i < gathered_.size(); ++i) cast_.for_dependencies(gathered_[i], take);
 }
 
 void Player::play_chunk(const Chunk& chunk, const Instant& instant, BlockMoment& moment) noexcept {
@@ -114,10 +106,7 @@ void Player::play_block(const Group& group, Index block, const Instant& instant,
   if (has_parent) gather_parents(group, block, frame);
   moment.parent = has_parent ? &frame : &identity;
 
-  for (Index i = 0; i < group.storeys; ++i) {
-    const Storey& storey = layout_.storeys[group.first_storey + i];
-    climb(layout_.batches[storey.batch], storey.first_block + block, pose, moment, instant);
-  }
+  climb_stack(group, block, pose, moment, instant);
 
   if (has_parent) compose_block(frame, pose);
   Pose* const worlds = layout_.worlds.data() + group.first_slot + std::size_t{block} * lanes;
@@ -137,11 +126,16 @@ Pose Player::local(Index index, Time now) {
   gather_parents(group, block, frame);
   BlockMoment moment = moment_at(instant);
   moment.parent = &frame;
+  climb_stack(group, block, pose, moment, instant);
+  return lane_of(pose, static_cast<int>(object.member % lanes));
+}
+
+void Player::climb_stack(const Group& group, Index block, PoseBlock& pose, BlockMoment& moment,
+                         const Instant& instant) noexcept {
   for (Index i = 0; i < group.storeys; ++i) {
     const Storey& storey = layout_.storeys[group.first_storey + i];
     climb(layout_.batches[storey.batch], storey.first_block + block, pose, moment, instant);
   }
-  return lane_of(pose, static_cast<int>(object.member % lanes));
 }
 
 void Player::gather_parents(const Group& group, Index block, PoseBlock& frame) const {

@@ -80,6 +80,8 @@ class Player final : public Sight {
     Row whole, rest;
   };
   void set_clocks(const Batch& batch, Index block, BlockMoment& moment, OwnTimes& own) const;
+  void climb_stack(const Group& group, Index block, PoseBlock& pose, BlockMoment& moment,
+                   const Instant& instant) noexcept;
   void climb(Batch& batch, Index block, PoseBlock& pose, BlockMoment& moment, const Instant& instant) noexcept;
   void climb_dressed(Batch& batch, Index block, PoseBlock& pose, BlockMoment& moment, const Instant& instant) noexcept;
   bool waits_for_lost(BehaviourRecord& behaviour, Time now) noexcept;

@@ -41,10 +41,7 @@ AnyBehaviour Stage::give(Object object, const Kind& kind, const void* values, co
   // Over nothing, what comes in is the rest pose; over other behaviours it takes playing to know it.
   const bool known = cast.objects[owner].first_behaviour == none;
   check_values(draft, values, known ? &cast.objects[owner].rest : nullptr);
-  for (const FieldInfo& field : fields_of<Common>())
-    if (const auto complaint = check(field, &common))
-      throw BadValue{cast.name(owner) + '.' + std::string{kind.name()} + ": " + std::string{field.name} + ": " +
-                     complaint->text};
+  check_common(draft, common);
 
   const Index index = cast.give(owner, kind, values, common);
   BehaviourRecord& behaviour = cast.behaviours[index];
@@ -55,15 +52,23 @@ AnyBehaviour Stage::give(Object object, const Kind& kind, const void* values, co
   return cast.behaviour_handle(index);
 }
 
+void Stage::refuse(const BehaviourRecord& behaviour, const std::string& text) const {
+  const std::string_view name =
+      behaviour.common.name.empty() ? behaviour.kind->name() : std::string_view{behaviour.common.name};
+  throw BadValue{cast.name(behaviour.object) + '.' + std::string{name} + ": " + text};
+}
+
 void Stage::check_values(const BehaviourRecord& behaviour, const void* values, const Pose* in) const {
-  const auto refuse = [&](const std::string& text) {
-    const std::string_view name =
-        behaviour.common.name.empty() ? behaviour.kind->name() : std::string_view{behaviour.common.name};
-    throw BadValue{cast.name(behaviour.object) + '.' + std::string{name} + ": " + text};
-  };
   for (const FieldInfo& field : behaviour.kind->fields())
-    if (const auto complaint = check(field, values)) refuse(std::string{field.name} + ": " + complaint->text);
-  if (const auto complaint = behaviour.kind->check(values, in)) refuse(complaint->text);
+    if (const auto complaint = check(field, values))
+      refuse(behaviour, std::string{field.name} + ": " + complaint->text);
+  if (const auto complaint = behaviour.kind->check(values, in)) refuse(behaviour, complaint->text);
+}
+
+void Stage::check_common(const BehaviourRecord& behaviour, const Common& common) const {
+  for (const FieldInfo& field : fields_of<Common>())
+    if (const auto complaint = check(field, &common))
+      refuse(behaviour, std::string{field.name} + ": " + complaint->text);
 }
 
 /// Sets a behaviour waiting for its start, `delay` after `from`; it has started at once where it starts
@@ -210,12 +215,16 @@ std::string Stage::in_words(const Event& event) const {
 void Stage::present(bool begin) noexcept {
   player_.play({.now = now, .begin = begin});
   if (begin)
-    while (!due_.empty() && due_.front().at <= now) {
-      std::pop_heap(due_.begin(), due_.end(), std::greater{});
-      due_.pop_back();
-    }
+    while (!due_.empty() && due_.front().at <= now) take_due();
   if (now == Time{0}) commit_tick_memory(now);
   shown_ = true;
+}
+
+Index Stage::take_due() noexcept {
+  const Index behaviour = due_.front().behaviour;
+  std::pop_heap(due_.begin(), due_.end(), std::greater{});
+  due_.pop_back();
+  return behaviour;
 }
 
 /// Ticks and exact starts in the order of their times, then the frame.
@@ -231,11 +240,8 @@ void Stage::play_until(Time target) noexcept {
       tick = tick_after(tick);
     }
     while (!due_.empty() && due_.front().at <= next) {
-      const Index behaviour = due_.front().behaviour;
-      std::pop_heap(due_.begin(), due_.end(), std::greater{});
-      due_.pop_back();
-      if (cast.behaviours[behaviour].run.phase == Run::Phase::waiting)
-        player_.start_around(cast.behaviours[behaviour].object, next);
+      const BehaviourRecord& behaviour = cast.behaviours[take_due()];
+      if (behaviour.run.phase == Run::Phase::waiting) player_.start_around(behaviour.object, next);
     }
   }
   now = target;

@@ -111,12 +111,16 @@ class Stage {
   void wait(Index behaviour, Time from, Time delay);
   void stop_waiting_for_lost(Index behaviour);
   void forget_later();
+  [[noreturn]] void refuse(const BehaviourRecord& behaviour, const std::string& text) const;
+  void check_common(const BehaviourRecord& behaviour, const Common& common) const;
   void check_values(const BehaviourRecord& behaviour, const void* values, const Pose* in) const;
   void lay_out_again();
   void drop_unused_asides();
   void note_everything();
   void remember_tick_objects(const std::vector<Pose>& shown);
   void present(bool begin) noexcept;
+  /// The behaviour that is due first, which is due no more.
+  Index take_due() noexcept;
   void play_until(Time target) noexcept;
   void commit_tick(Time at) noexcept;
   void commit_tick_memory(Time at) noexcept;

@@ -39,11 +39,9 @@ void Stage::set_values(Index index, const void* values) {
 void Stage::set_common(Index index, const Common& common) {
   settle();
   BehaviourRecord& behaviour = cast.behaviours[index];
-  for (const FieldInfo& field : fields_of<Common>())
-    if (const auto complaint = check(field, &common))
-      throw BadValue{cast.path_of(index) + ": " + std::string{field.name} + ": " + complaint->text};
+  check_common(behaviour, common);
   if (common.name != behaviour.common.name)
-    throw BadValue{cast.path_of(index) + ": a behaviour keeps its name; give another one under the new name."};
+    refuse(behaviour, "a behaviour keeps its name; give another one under the new name.");
 
   const Common old = behaviour.common;
   const Probe before = player_.probe(index, now);
