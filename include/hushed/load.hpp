@@ -32,7 +32,7 @@ class LoadError : public Error {
 struct View {
   struct Watch {
     std::string text;
-    Place place;
+    TextPlace place;
   };
   std::vector<Watch> watches;
 };

@@ -12,14 +12,14 @@
 namespace hushed {
 
 /// Where something stands in a text: line and column from 1, in characters; 0 where there is no text.
-struct Place {
+struct TextPlace {
   int line = 0;
   int column = 0;
 };
 
 /// What is wrong at a place, and what would be right there.
 struct Complaint {
-  Place place = {};
+  TextPlace place = {};
   std::string text;
 };
 
@@ -32,7 +32,7 @@ class Value {
 
   Value() = default;
   template <class T>
-  requires(!std::is_same_v<std::remove_cvref_t<T>, Value>) Value(T&& content, Place at = {})
+  requires(!std::is_same_v<std::remove_cvref_t<T>, Value>) Value(T&& content, TextPlace at = {})
       : place{at}, content_{std::forward<T>(content)} {}
 
   /// The content as a T (bool, std::int64_t, double, std::string, List, Table), or nullptr.
@@ -46,7 +46,7 @@ class Value {
   /// "a number", "a string", ...: the words of an error.
   std::string_view kind_in_words() const;
 
-  Place place;
+  TextPlace place;
 
  private:
   std::variant<std::monostate, bool, std::int64_t, double, std::string, List, Table> content_;
@@ -55,7 +55,7 @@ class Value {
 /// A key and its value, in the order of the text.
 struct Value::Entry {
   std::string key;
-  Place place;
+  TextPlace place;
   Value value;
 };
 

@@ -27,7 +27,7 @@ std::string fields_in_words(std::span<const FieldInfo> fields) {
   for (const FieldInfo& field : fields) {
     const std::string unit = field.unit.symbol.empty() ? "" : " (" + std::string{field.unit.symbol} + ")";
     text += fmt::format("  {:<10}  {}{}\n", field.name, field.help, unit);
-    std::string form = field.form_in_words();
+    std::string form = field.form.in_words;
     if (field.required)
       form += "; required";
     else

@@ -7,23 +7,13 @@ namespace hushed {
 
 namespace {
 
-std::string in_words(const Unit& unit) {
-  if (unit.low == -1e9 && unit.high == 1e9) return "a number";
-  return "a number from " + as_text(unit.low) + " to " + as_text(unit.high);
-}
-
-Complaint expected(const Value& found, std::string_view wanted) {
-  std::string what{found.kind_in_words()};
-  if (!found.as<Value::List>() && !found.as<Value::Table>()) what += " (" + as_text(found) + ")";
-  return {found.place, "this is " + what + "; give " + std::string{wanted} + "."};
-}
-
 std::optional<Complaint> read_number(const Value& from, const Unit& unit, bool infinite_too, double& to) {
   const auto number = from.number();
-  if (!number) return expected(from, in_words(unit));
-  if (std::isnan(*number)) return Complaint{from.place, "this is not a number (nan); give " + in_words(unit) + "."};
+  if (!number) return inside::expected(from, form::number(unit).in_words);
+  if (std::isnan(*number))
+    return Complaint{from.place, "this is not a number (nan); give " + form::number(unit).in_words + "."};
   if (std::isinf(*number) && !infinite_too)
-    return Complaint{from.place, "this is infinite; give " + in_words(unit) + "."};
+    return Complaint{from.place, "this is infinite; give " + form::number(unit).in_words + "."};
   if (std::isfinite(*number) && (*number < unit.low || *number > unit.high))
     return Complaint{from.place, as_text(*number) + " is out of range; give a number from " + as_text(unit.low) +
                                      " to " + as_text(unit.high) +
@@ -34,7 +24,7 @@ std::optional<Complaint> read_number(const Value& from, const Unit& unit, bool i
 
 std::optional<Complaint> read_three(const Value& from, const Unit& unit, bool infinite_too, Vec3& to) {
   const auto* list = from.as<Value::List>();
-  if (!list || list->size() != 3) return expected(from, "three numbers, [x, y, z]");
+  if (!list || list->size() != 3) return inside::expected(from, "three numbers, [x, y, z]");
   for (int axis = 0; axis < 3; ++axis)
     if (auto complaint = read_number((*list)[static_cast<std::size_t>(axis)], unit, infinite_too, to[axis]))
       return complaint;
@@ -49,36 +39,34 @@ std::optional<Vec3> axis_called(std::string_view name) {
   return backwards ? Vec3{-axis} : axis;
 }
 
-Value three(const Vec3& v) { return Value{Value::List{Value{v.x()}, Value{v.y()}, Value{v.z()}}}; }
-
 }  // namespace
-
-std::string FieldInfo::form_in_words() const {
-  switch (form) {
-    case Form::boolean: return "true or false";
-    case Form::number: return in_words(unit);
-    case Form::axis: return "an axis (\"x\", \"-y\", ...) or a vector [x, y, z]";
-    case Form::three_numbers: return "three numbers, [x, y, z]";
-    case Form::box: return "two corners, [[x, y, z], [x, y, z]]";
-    case Form::choice: break;
-  }
-  std::string words;
-  for (std::size_t i = 0; i < choices.size(); ++i)
-    words += (i == 0 ? "\"" : i + 1 == choices.size() ? " or \"" : ", \"") + std::string{choices[i]} + '"';
-  return words;
-}
 
 namespace inside {
 
+Complaint expected(const Value& found, std::string_view wanted) {
+  std::string what{found.kind_in_words()};
+  if (!found.as<Value::List>() && !found.as<Value::Table>()) what += " (" + as_text(found) + ")";
+  return {found.place, "this is " + what + "; give " + std::string{wanted} + "."};
+}
+
 std::optional<Complaint> read(const Value& from, const Unit&, bool& to) {
   const auto* yes = from.as<bool>();
-  if (!yes) return expected(from, "true or false");
+  if (!yes) return inside::expected(from, "true or false");
   to = *yes;
   return std::nullopt;
 }
 
 std::optional<Complaint> read(const Value& from, const Unit& unit, double& to) {
   return read_number(from, unit, false, to);
+}
+
+std::optional<Complaint> read(const Value& from, const Unit& unit, std::int64_t& to) {
+  const auto* whole = from.as<std::int64_t>();
+  if (!whole) return expected(from, "a whole number");
+  double ignored = 0.0;
+  if (auto complaint = read_number(from, unit, false, ignored)) return complaint;
+  to = *whole;
+  return std::nullopt;
 }
 
 std::optional<Complaint> read(const Value& from, const Unit& unit, Angle& to) {
@@ -99,7 +87,7 @@ std::optional<Complaint> read(const Value& from, const Unit& unit, Vec3& to) {
   Vec3 value;
   if (const auto* name = from.as<std::string>(); name && unit.is_direction) {
     const auto axis = axis_called(*name);
-    if (!axis) return expected(from, "\"x\", \"y\", \"z\", one of them with a minus, or a vector [x, y, z]");
+    if (!axis) return inside::expected(from, "\"x\", \"y\", \"z\", one of them with a minus, or a vector [x, y, z]");
     value = *axis;
   } else if (auto complaint = read_three(from, unit, false, value)) {
     return complaint;
@@ -110,19 +98,8 @@ std::optional<Complaint> read(const Value& from, const Unit& unit, Vec3& to) {
   return std::nullopt;
 }
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, Box& to) {
-  const auto* corners = from.as<Value::List>();
-  if (!corners || corners->size() != 2) return expected(from, "two corners, [[x, y, z], [x, y, z]]");
-  Box box;
-  if (auto complaint = read_three((*corners)[0], unit, true, box.min)) return complaint;
-  if (auto complaint = read_three((*corners)[1], unit, true, box.max)) return complaint;
-  constexpr double infinity = std::numeric_limits<double>::infinity();
-  for (int axis = 0; axis < 3; ++axis) {
-    if (box.min[axis] == infinity) box.min[axis] = -infinity;  // `inf` is "none" on either side
-    if (box.max[axis] == -infinity) box.max[axis] = infinity;
-  }
-  to = box;
-  return std::nullopt;
+std::optional<Complaint> read_unbounded(const Value& from, const Unit& unit, Vec3& to) {
+  return read_three(from, unit, true, to);
 }
 
 std::optional<std::size_t> read_choice(const Value& from, std::span<const std::string_view> names,
@@ -142,8 +119,11 @@ std::optional<std::size_t> read_choice(const Value& from, std::span<const std::s
   return static_cast<std::size_t>(found - names.begin());
 }
 
+Value three(const Vec3& v) { return Value{Value::List{Value{v.x()}, Value{v.y()}, Value{v.z()}}}; }
+
 std::optional<Value> write(bool from, const Unit&) { return Value{from}; }
 std::optional<Value> write(double from, const Unit&) { return Value{from}; }
+std::optional<Value> write(std::int64_t from, const Unit&) { return Value{from}; }
 std::optional<Value> write(Angle from, const Unit&) { return Value{from.in_degrees()}; }
 std::optional<Value> write(Time from, const Unit&) { return Value{in_seconds(from)}; }
 
@@ -154,34 +134,44 @@ std::optional<Value> write(const Vec3& from, const Unit& unit) {
   return three(from);
 }
 
-std::optional<Value> write(const Box& from, const Unit&) {
-  if (!from.min.array().isFinite().any() && !from.max.array().isFinite().any()) return std::nullopt;
-  return Value{Value::List{three(from.min), three(from.max)}};
-}
-
-std::optional<Complaint> check(const FieldInfo& field, const void* owner) {
-  const auto value = field.get(owner);
-  if (!value) return std::nullopt;
-  // Reading a value is what knows its range; a list of numbers goes through the same reader.
-  switch (field.form) {
-    case Form::number: {
-      double ignored = 0.0;
-      return read_number(*value, field.unit, false, ignored);
-    }
-    case Form::axis:
-    case Form::three_numbers: {
-      Vec3 ignored;
-      return read(*value, field.unit, ignored);
-    }
-    case Form::box: {
-      Box ignored;
-      return read(*value, field.unit, ignored);
-    }
-    case Form::boolean:
-    case Form::choice: return std::nullopt;
-  }
-  return std::nullopt;
+Form form_of(const bool*, const Unit&) { return form::boolean(); }
+Form form_of(const double*, const Unit& unit) { return form::number(unit); }
+Form form_of(const std::int64_t*, const Unit&) { return form::whole(); }
+Form form_of(const Angle*, const Unit& unit) { return form::number(unit); }
+Form form_of(const Time*, const Unit& unit) { return form::number(unit); }
+Form form_of(const Vec3*, const Unit& unit) {
+  if (!unit.is_direction) return form::three(unit);
+  return form::any_of({form::word({"x", "y", "z", "-x", "-y", "-z"}), form::three(unit)},
+                      "an axis (\"x\", \"-y\", ...) or a vector [x, y, z]");
 }
 
 }  // namespace inside
+
+std::optional<Complaint> read(const Value& from, const Unit& unit, Box& to) {
+  const auto* corners = from.as<Value::List>();
+  if (!corners || corners->size() != 2) return inside::expected(from, "two corners, [[x, y, z], [x, y, z]]");
+  Box box;
+  if (auto complaint = inside::read_unbounded((*corners)[0], unit, box.min)) return complaint;
+  if (auto complaint = inside::read_unbounded((*corners)[1], unit, box.max)) return complaint;
+  constexpr double infinity = std::numeric_limits<double>::infinity();
+  for (int axis = 0; axis < 3; ++axis) {
+    if (box.min[axis] == infinity) box.min[axis] = -infinity;  // `inf` is "none" on either side
+    if (box.max[axis] == -infinity) box.max[axis] = infinity;
+  }
+  to = box;
+  return std::nullopt;
+}
+
+std::optional<Value> write(const Box& from, const Unit&) {
+  if (!from.min.array().isFinite().any() && !from.max.array().isFinite().any()) return std::nullopt;
+  return Value{Value::List{inside::three(from.min), inside::three(from.max)}};
+}
+
+Form form_of(const Box*, const Unit&) {
+  Form corner =
+      form::list(form::number({"", -std::numeric_limits<double>::infinity(), std::numeric_limits<double>::infinity()}),
+                 3, 3, "three numbers, [x, y, z]");
+  return form::list(std::move(corner), 2, 2, "two corners, [[x, y, z], [x, y, z]]");
+}
+
 }  // namespace hushed

@@ -32,14 +32,14 @@ struct BehaviourDraft {
 };
 
 struct ObjectDraft {
-  Place place;
+  TextPlace place;
   NewObject object;
   std::string parent;  ///< empty for none
-  Place parent_place;
+  TextPlace parent_place;
   std::vector<BehaviourDraft> behaviours;
 };
 
-void check_name(TableReader& table, Place place, std::string_view name, std::string_view of_what) {
+void check_name(TableReader& table, TextPlace place, std::string_view name, std::string_view of_what) {
   if (const auto wrong = wrong_with_name(name, of_what)) table.complain(place, *wrong);
 }
 
@@ -170,7 +170,7 @@ class Reader {
           {value.place, object + ": a behaviour is a table in double brackets: [[object." + object + ".behaviour]]."});
       return;
     }
-    std::map<std::string, Place> names;
+    std::map<std::string, TextPlace> names;
     for (const Value& item : *list) {
       auto behaviour = read_behaviour(item, object, draft);
       if (!behaviour) continue;
@@ -208,7 +208,7 @@ class Reader {
         table.accept(field.name, field.set(values.get(), entry->value));
       else if (field.required)
         table.complain(value.place,
-                       in_quotes(field.name) + " is missing; give " + field.form_in_words() +
+                       in_quotes(field.name) + " is missing; give " + field.form.in_words +
                            (field.unit.symbol.empty() ? "." : " (" + std::string{field.unit.symbol} + ")."));
     }
     for (const FieldInfo& field : fields_of<Common>())
@@ -250,7 +250,7 @@ class Reader {
   }
 
   /// A complaint about values together begins with the key that it is about.
-  static Place place_named_in(const std::string& text, TableReader& table, Place otherwise) {
+  static TextPlace place_named_in(const std::string& text, TableReader& table, TextPlace otherwise) {
     const Value::Entry* entry = table.find(text.substr(0, text.find(':')));
     return entry ? entry->place : otherwise;
   }

@@ -1,5 +1,7 @@
 // The JSON Schema of scene files, from the same tables that read them.
 
+#include <cmath>
+
 #include <nlohmann/json.hpp>
 
 #include <hushed/common.hpp>
@@ -18,15 +20,31 @@ Json three(const Json& item) { return {{"type", "array"}, {"items", item}, {"min
 
 Json axis_names() { return {{"enum", {"x", "y", "z", "-x", "-y", "-z"}}}; }
 
-Json form_of(const FieldInfo& field) {
-  switch (field.form) {
-    case Form::boolean: return {{"type", "boolean"}};
-    case Form::number: return number(field.unit);
-    case Form::choice: return {{"enum", field.choices}};
-    case Form::axis: return {{"oneOf", {axis_names(), three(number(field.unit))}}};
-    case Form::three_numbers: return three(number(field.unit));
-    case Form::box:
-      return {{"type", "array"}, {"items", three({{"type", "number"}})}, {"minItems", 2}, {"maxItems", 2}};
+Json table(Json properties) {
+  return {{"type", "object"}, {"properties", std::move(properties)}, {"additionalProperties", false}};
+}
+
+Json schema_of(const Form& form) {
+  switch (form.kind) {
+    case Form::Kind::boolean: return {{"type", "boolean"}};
+    case Form::Kind::number: return std::isfinite(form.unit.low) ? number(form.unit) : Json{{"type", "number"}};
+    case Form::Kind::whole: return {{"type", "integer"}, {"minimum", form.unit.low}, {"maximum", form.unit.high}};
+    case Form::Kind::word: return {{"enum", form.names}};
+    case Form::Kind::text: return {{"type", "string"}, {"minLength", 1}};
+    case Form::Kind::list:
+      return {
+          {"type", "array"}, {"items", schema_of(form.parts[0])}, {"minItems", form.least}, {"maxItems", form.most}};
+    case Form::Kind::table: {
+      Json properties;
+      for (std::size_t i = 0; i < form.names.size(); ++i)
+        properties[std::string{form.names[i]}] = schema_of(form.parts[i]);
+      return table(std::move(properties));
+    }
+    case Form::Kind::any_of: {
+      Json ways = Json::array();
+      for (const Form& way : form.parts) ways.push_back(schema_of(way));
+      return {{"anyOf", ways}};
+    }
   }
   return {};
 }
@@ -44,7 +62,7 @@ Json as_json(const Value& value) {
 
 void add_fields(Json& properties, std::span<const FieldInfo> fields) {
   for (const FieldInfo& field : fields) {
-    Json entry = form_of(field);
+    Json entry = schema_of(field.form);
     std::string help{field.help};
     if (!field.unit.symbol.empty()) help += " (" + std::string{field.unit.symbol} + ")";
     entry["description"] = help;
@@ -72,10 +90,6 @@ Json behaviour(const inside::Kind& kind) {
       if (!other.empty()) excluded.push_back({{"not", {{"required", {either.key, other}}}}});
   if (!excluded.empty()) schema["allOf"] = excluded;
   return schema;
-}
-
-Json table(Json properties) {
-  return {{"type", "object"}, {"properties", std::move(properties)}, {"additionalProperties", false}};
 }
 
 Json shape_names() {

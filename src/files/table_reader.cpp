@@ -78,7 +78,7 @@ bool TableReader::read_size(std::string_view key, const Unit& unit, Vec3& to) {
   return taken;
 }
 
-void TableReader::complain(Place place, const std::string& text) {
+void TableReader::complain(TextPlace place, const std::string& text) {
   complaints_.push_back({place, whose_.empty() ? text : whose_ + ": " + text});
 }
 

@@ -36,19 +36,19 @@ class TableReader {
   /// A number for all three, or three.
   bool read_size(std::string_view key, const Unit& unit, Vec3& to);
 
-  void complain(Place place, const std::string& text);
+  void complain(TextPlace place, const std::string& text);
   Complaints& complaints() { return complaints_; }
   /// Whether a value was taken; a complaint about it goes with the others.
   bool accept(std::string_view key, std::optional<Complaint> complaint);
   /// Complains of every key that nobody asked for.
   void refuse_the_rest();
 
-  Place place() const { return place_; }
+  TextPlace place() const { return place_; }
   const std::string& whose() const { return whose_; }
 
  private:
   const Value::Table* table_;
-  Place place_;
+  TextPlace place_;
   std::string whose_;
   Complaints& complaints_;
   std::vector<std::string_view> known_;

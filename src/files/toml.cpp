@@ -12,12 +12,12 @@ namespace hushed::inside {
 
 namespace {
 
-Place place_of(const toml::source_region& region) {
+TextPlace place_of(const toml::source_region& region) {
   return {static_cast<int>(region.begin.line), static_cast<int>(region.begin.column)};
 }
 
 Value converted(const toml::node& node) {
-  const Place place = place_of(node.source());
+  const TextPlace place = place_of(node.source());
   if (const auto* yes = node.as_boolean()) return {yes->get(), place};
   if (const auto* whole = node.as_integer()) return {whole->get(), place};
   if (const auto* real = node.as_floating_point()) return {real->get(), place};

@@ -58,9 +58,9 @@ TEST(Field, DescribesItselfFromTheTable) {
   const FieldInfo& speed = field_called(fields_of<Spin>(), "speed");
   EXPECT_EQ(speed.unit.symbol, "deg/s");
   EXPECT_EQ(as_text(*speed.fallback), "90");
-  EXPECT_EQ(speed.form_in_words(), "a number");
+  EXPECT_EQ(speed.form.in_words, "a number");
   EXPECT_EQ(speed.slider->high, 360.0);
-  EXPECT_EQ(field_called(fields_of<Travel>(), "at_edge").form_in_words(), "\"bounce\", \"wrap\" or \"stop\"");
+  EXPECT_EQ(field_called(fields_of<Travel>(), "at_edge").form.in_words, "\"bounce\", \"wrap\" or \"stop\"");
   EXPECT_TRUE(field_called(fields_of<Travel>(), "velocity").required);
   EXPECT_EQ(field_called(fields_of<Spin>(), "velocity").fallback, std::nullopt);
   EXPECT_EQ(fields_of<tests::Bob>().size(), 1U);  // a behaviour of one's own

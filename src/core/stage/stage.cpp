@@ -60,14 +60,14 @@ void Stage::refuse(const BehaviourRecord& behaviour, const std::string& text) co
 
 void Stage::check_values(const BehaviourRecord& behaviour, const void* values, const Pose* in) const {
   for (const FieldInfo& field : behaviour.kind->fields())
-    if (const auto complaint = check(field, values))
+    if (const auto complaint = field.check(values))
       refuse(behaviour, std::string{field.name} + ": " + complaint->text);
   if (const auto complaint = behaviour.kind->check(values, in)) refuse(behaviour, complaint->text);
 }
 
 void Stage::check_common(const BehaviourRecord& behaviour, const Common& common) const {
   for (const FieldInfo& field : fields_of<Common>())
-    if (const auto complaint = check(field, &common))
+    if (const auto complaint = field.check(&common))
       refuse(behaviour, std::string{field.name} + ": " + complaint->text);
 }
 

@@ -1,0 +1,32 @@
+#pragma once
+
+#include <string_view>
+
+namespace hushed {
+
+/// What a number is measured in, and the range that follows from it.
+struct Unit {
+  std::string_view symbol;
+  double low = -1e9;
+  double high = 1e9;
+  bool is_direction = false;
+};
+
+namespace unit {
+inline constexpr Unit none{""};
+inline constexpr Unit direction{"", -1e9, 1e9, true};  ///< an axis by name, or any vector but zero
+inline constexpr Unit share{"", 0.0, 1.0};
+inline constexpr Unit metres{"m"};
+inline constexpr Unit length{"m", 0.0, 1e9};  ///< not negative
+inline constexpr Unit metres_per_second{"m/s"};
+inline constexpr Unit pace{"m/s", 0.0, 1e9};  ///< a speed that has no other way round
+inline constexpr Unit degrees{"deg"};
+inline constexpr Unit degrees_per_second{"deg/s"};
+inline constexpr Unit turning_pace{"deg/s", 0.0, 1e9};
+inline constexpr Unit hertz{"Hz"};
+inline constexpr Unit seconds{"s", 0.0, 1e6};          ///< a length of time: not negative
+inline constexpr Unit signed_seconds{"s", -1e6, 1e6};  ///< a period, which may run the other way
+inline constexpr Unit of_channel{"m, deg or a factor"};
+}  // namespace unit
+
+}  // namespace hushed

@@ -1,0 +1,56 @@
+#include <hushed/form.hpp>
+
+#include <hushed/value.hpp>
+
+namespace hushed::form {
+
+namespace {
+
+std::string number_in_words(const Unit& unit) {
+  if (unit.low == -1e9 && unit.high == 1e9) return "a number";
+  return "a number from " + as_text(unit.low) + " to " + as_text(unit.high);
+}
+
+}  // namespace
+
+Form boolean() { return {.kind = Form::Kind::boolean, .in_words = "true or false"}; }
+
+Form number(const Unit& unit) { return {.kind = Form::Kind::number, .in_words = number_in_words(unit), .unit = unit}; }
+
+Form whole() { return {.kind = Form::Kind::whole, .in_words = "a whole number", .unit = unit::none}; }
+
+Form word(std::vector<std::string_view> names) {
+  std::string words;
+  for (std::size_t i = 0; i < names.size(); ++i) {
+    words += i == 0 ? "" : i + 1 == names.size() ? " or " : ", ";
+    words += in_quotes(names[i]);
+  }
+  return {.kind = Form::Kind::word, .in_words = words, .names = std::move(names)};
+}
+
+Form text(std::string in_words) { return {.kind = Form::Kind::text, .in_words = std::move(in_words)}; }
+
+Form list(Form item, std::size_t least, std::size_t most, std::string in_words) {
+  return {.kind = Form::Kind::list,
+          .in_words = std::move(in_words),
+          .parts = {std::move(item)},
+          .least = least,
+          .most = most};
+}
+
+Form three(const Unit& unit) { return list(number(unit), 3, 3, "three numbers, [x, y, z]"); }
+
+Form table(std::vector<std::pair<std::string_view, Form>> keys, std::string in_words) {
+  Form made{.kind = Form::Kind::table, .in_words = std::move(in_words)};
+  for (auto& [key, part] : keys) {
+    made.names.push_back(key);
+    made.parts.push_back(std::move(part));
+  }
+  return made;
+}
+
+Form any_of(std::vector<Form> ways, std::string in_words) {
+  return {.kind = Form::Kind::any_of, .in_words = std::move(in_words), .parts = std::move(ways)};
+}
+
+}  // namespace hushed::form
