@@ -27,10 +27,6 @@ struct Box {
   friend Form form_of(const Box*, const Unit& unit);
 };
 
-/// The values of an enumeration and their names; a type's own are found as `choices(T{})`.
-template <class E, std::size_t N>
-using Choices = std::array<std::pair<E, std::string_view>, N>;
-
 /// A range in which people usually look for the value.
 struct Slider {
   double low;
@@ -71,6 +67,18 @@ struct Either {
 /// Of these keys, exactly one is given.
 struct OneOf {
   std::array<std::string_view, 3> keys;
+
+  /// What is wrong, where `is_given` says of each key whether it is there.
+  template <class IsGiven>
+  std::optional<Complaint> check(IsGiven&& is_given) const {
+    std::vector<std::string_view> given;
+    for (const std::string_view key : keys)
+      if (!key.empty() && is_given(key)) given.push_back(key);
+    return check_given(given);
+  }
+
+ private:
+  std::optional<Complaint> check_given(const std::vector<std::string_view>& given) const;
 };
 
 /// A field without its types, for whoever prints, parses or draws it.

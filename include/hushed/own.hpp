@@ -7,7 +7,8 @@
 //
 // goes through `Scene::give` like a built-in one. It may also have
 //
-//     std::vector<Object> looks_at() const;            whose poses it reads: it is evaluated after them
+//     std::vector<Object> looks_at() const;            whose poses it reads: it is evaluated after them; those that
+//                                                      a `Target` or a `Place` in its table names need not be here
 //     State begin(const Pose& in, const Moment& now) const;        its memory when it starts; State{} otherwise
 //     static constexpr auto kind = "hover", summary = "...", fields = std::tuple{field(...), ...};
 //
@@ -102,12 +103,12 @@ class OwnRoster final : public Roster {
   Entry& entry(std::uint32_t row) { return entries_[row]; }
 
   static std::vector<Object> objects_seen_by(const B& behaviour) {
+    std::vector<Object> objects = objects_named(fields_of<B>(), &behaviour);
     if constexpr (requires { behaviour.looks_at(); }) {
       const auto& seen = behaviour.looks_at();
-      return {seen.begin(), seen.end()};
-    } else {
-      return {};
+      objects.insert(objects.end(), seen.begin(), seen.end());
     }
+    return objects;
   }
 
  private:
@@ -217,6 +218,7 @@ class OwnKind final : public Kind {
   }
   std::span<const FieldInfo> fields() const override { return fields_of<B>(); }
   std::span<const Either> alternatives() const override { return {}; }
+  std::span<const OneOf> exactly_one() const override { return {}; }
   std::string_view example() const override { return ""; }
 
   bool has_memory() const override { return WithMemory<B>; }

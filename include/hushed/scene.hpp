@@ -16,6 +16,7 @@
 #include <hushed/inside/kind.hpp>
 #include <hushed/own.hpp>
 #include <hushed/pose.hpp>
+#include <hushed/pose_parts.hpp>
 #include <hushed/shape.hpp>
 #include <hushed/time.hpp>
 
@@ -41,6 +42,7 @@ struct NewObject {
   Inherit inherit = {};                ///< what it takes on from its parent
   std::vector<std::string> tags = {};  ///< words by which rules and flocks find it
   std::optional<Shape> shape = {};     ///< how to draw it
+  std::vector<PoseParts> poses = {};   ///< each with a name of its own, by which behaviours know it
 };
 
 /// The state of a whole scene at one moment: `Scene::snapshot` makes it, `Scene::restore` returns to it.

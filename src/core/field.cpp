@@ -1,4 +1,4 @@
-#include <hushed/field.hpp>
+#include <hushed/inside/kind.hpp>
 
 #include <algorithm>
 #include <cmath>
@@ -41,7 +41,24 @@ std::optional<Vec3> axis_called(std::string_view name) {
 
 }  // namespace
 
+std::optional<Complaint> OneOf::check_given(const std::vector<std::string_view>& given) const {
+  if (given.size() == 1) return std::nullopt;
+  std::vector<std::string_view> known;
+  for (const std::string_view key : keys)
+    if (!key.empty()) known.push_back(key);
+  const std::string words = form::word(known).in_words;
+  if (given.empty()) return Complaint{{}, "give " + words + "."};
+  return Complaint{
+      {}, std::string{given[1]} + " cannot stand beside " + std::string{given[0]} + "; give one of " + words + "."};
+}
+
 namespace inside {
+
+std::vector<Object> objects_named(std::span<const FieldInfo> fields, const void* owner) {
+  std::vector<Object> objects;
+  for (const FieldInfo& field : fields) field.add_objects(owner, objects);
+  return objects;
+}
 
 Complaint expected(const Value& found, std::string_view wanted) {
   std::string what{found.kind_in_words()};

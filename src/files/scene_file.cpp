@@ -7,11 +7,12 @@
 #include <memory>
 #include <unordered_map>
 
+#include <hushed/inside/table_reader.hpp>
 #include <hushed/kinds.hpp>
 #include <hushed/load.hpp>
 #include <hushed/name.hpp>
+#include <hushed/pose_parts.hpp>
 
-#include "table_reader.hpp"
 #include "toml.hpp"
 
 namespace hushed {
@@ -29,6 +30,9 @@ struct BehaviourDraft {
   const Kind* kind;
   std::shared_ptr<void> values;
   Common common;
+  const Value* source;  ///< its table
+  std::string whose;    ///< what complaints call it
+  bool is_sound;        ///< each value by itself
 };
 
 struct ObjectDraft {
@@ -43,6 +47,40 @@ void check_name(TableReader& table, TextPlace place, std::string_view name, std:
   if (const auto wrong = wrong_with_name(name, of_what)) table.complain(place, *wrong);
 }
 
+/// What a behaviour of one object may name, as long as the scene is not there yet.
+class NamesInFile final : public inside::Names {
+ public:
+  using Numbers = std::unordered_map<std::string, std::size_t>;
+  NamesInFile(const std::vector<ObjectDraft>& drafts, const Numbers& numbers, const ObjectDraft& draft)
+      : drafts_{drafts}, numbers_{numbers}, draft_{draft} {}
+
+  Object object(std::string_view name) const override {
+    const auto found = numbers_.find(std::string{name});
+    return found == numbers_.end() ? Object{} : Object{static_cast<std::uint32_t>(found->second), 1, 0};
+  }
+  const PoseParts* pose(std::string_view name) const override {
+    for (const PoseParts& pose : draft_.object.poses)
+      if (pose.name == name) return &pose;
+    return nullptr;
+  }
+  std::vector<std::string_view> objects() const override {
+    std::vector<std::string_view> names;
+    for (const ObjectDraft& draft : drafts_) names.push_back(draft.object.name);
+    return names;
+  }
+  std::vector<std::string_view> poses() const override {
+    std::vector<std::string_view> names;
+    for (const PoseParts& pose : draft_.object.poses) names.push_back(pose.name);
+    return names;
+  }
+  std::string name_of(Object object) const override { return drafts_[object.index].object.name; }
+
+ private:
+  const std::vector<ObjectDraft>& drafts_;
+  const Numbers& numbers_;
+  const ObjectDraft& draft_;
+};
+
 class Reader {
  public:
   Reader(const Value& document, const LoadOptions& options) : options_{options} {
@@ -53,6 +91,9 @@ class Reader {
     if (const auto* view = root.find("view")) read_view(view->value);
     root.refuse_the_rest();
     check_parents();
+    for (ObjectDraft& draft : drafts_)
+      for (std::size_t i = 0; i < draft.behaviours.size(); ++i)
+        if (draft.behaviours[i].is_sound) check_behaviour(draft, draft.behaviours[i], i == 0);
   }
 
   Complaints& complaints() { return complaints_; }
@@ -67,12 +108,20 @@ class Reader {
       handles[i] = file.scene.add(draft.object);
     }
     for (std::size_t i = 0; i < drafts_.size(); ++i)
-      for (const BehaviourDraft& behaviour : drafts_[i].behaviours)
-        file.scene.give(handles[i], *behaviour.kind, behaviour.values.get(), behaviour.common);
+      for (const BehaviourDraft& behaviour : drafts_[i].behaviours) give(file.scene, handles[i], behaviour);
     return file;
   }
 
  private:
+  /// What only a scene can know (a circle of objects that look at each other) is said with its place too.
+  void give(Scene& scene, Object object, const BehaviourDraft& behaviour) const {
+    try {
+      scene.give(object, *behaviour.kind, behaviour.values.get(), behaviour.common);
+    } catch (const Error& error) {
+      throw Complaint{behaviour.source->place, error.what()};
+    }
+  }
+
   void read_version(TableReader& root) {
     const Value::Entry* entry = root.find("hushed");
     if (!entry) return root.complain({1, 1}, "the file does not say which format it has; begin it with hushed = 1.");
@@ -109,7 +158,7 @@ class Reader {
 
     ObjectDraft draft{entry.place, {}, {}, {}, {}};
     draft.object.name = entry.key;
-    draft.object.rest = read_pose(table);
+    draft.object.rest = inside::read_parts(table).over(Pose{});
     if (const auto* parent = table.find("parent"); parent && table.read_text("parent", draft.parent)) {
       draft.parent_place = parent->value.place;
       if (draft.parent.empty())
@@ -118,6 +167,7 @@ class Reader {
     read_inherit(table, draft.object.inherit);
     read_tags(table, draft.object.tags);
     if (const auto* shape = table.find("shape")) draft.object.shape = read_shape(shape->value, entry.key);
+    if (const auto* poses = table.find("pose")) read_poses(poses->value, entry.key, draft.object.poses);
     if (const auto* behaviours = table.find("behaviour")) read_behaviours(behaviours->value, entry.key, draft);
     table.refuse_the_rest();
     return draft;
@@ -150,6 +200,24 @@ class Reader {
     }
   }
 
+  void read_poses(const Value& value, const std::string& object, std::vector<PoseParts>& poses) {
+    const auto* named = value.as<Value::Table>();
+    if (!named) {
+      complaints_.push_back(
+          {value.place, object + ": give each pose a table of its own, [object." + object + ".pose.NAME]."});
+      return;
+    }
+    for (const Value::Entry& entry : *named) {
+      TableReader table{entry.value, object + ".pose." + entry.key, complaints_};
+      check_name(table, entry.place, entry.key, "a pose");
+      PoseParts parts = inside::read_parts(table);
+      if (parts.empty()) table.complain(entry.place, "this is empty; give a position, a rotation or a scale.");
+      table.refuse_the_rest();
+      parts.name = entry.key;
+      poses.push_back(std::move(parts));
+    }
+  }
+
   Shape read_shape(const Value& value, const std::string& whose) {
     TableReader table{value, whose + ".shape", complaints_};
     Shape shape;
@@ -172,7 +240,7 @@ class Reader {
     }
     std::map<std::string, TextPlace> names;
     for (const Value& item : *list) {
-      auto behaviour = read_behaviour(item, object, draft);
+      auto behaviour = read_behaviour(item, object);
       if (!behaviour) continue;
       const std::string name =
           behaviour->common.name.empty() ? std::string{behaviour->kind->name()} : behaviour->common.name;
@@ -184,8 +252,7 @@ class Reader {
     }
   }
 
-  std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::string& object,
-                                               const ObjectDraft& draft) {
+  std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::string& object) {
     const Kind* kind = read_kind(value, object);
     if (!kind) return std::nullopt;
 
@@ -218,12 +285,11 @@ class Reader {
         if (table.has(either.key) && !other.empty() && table.has(other))
           table.complain(table.find(other)->place, std::string{other} + " cannot stand beside " +
                                                        std::string{either.key} + ", which says the same; keep one.");
+    for (const OneOf& one_of : kind->exactly_one())
+      if (const auto complaint = one_of.check([&](std::string_view key) { return table.has(key); }))
+        table.complain(value.place, complaint->text);
     table.refuse_the_rest();
-
-    if (complaints_.size() == before)
-      if (const auto complaint = kind->check(values.get(), draft.behaviours.empty() ? &draft.object.rest : nullptr))
-        table.complain(place_named_in(complaint->text, table, value.place), complaint->text);
-    return BehaviourDraft{kind, values, common};
+    return BehaviourDraft{kind, values, common, &value, object + "." + label, complaints_.size() == before};
   }
 
   const Kind* read_kind(const Value& value, const std::string& object) {
@@ -247,6 +313,23 @@ class Reader {
                              object + ": there is no behaviour of kind " + in_quotes(name) + suggestion(name, names)});
     }
     return kind;
+  }
+
+  /// All that it names, and its values together. Over nothing, what comes in is the rest pose.
+  void check_behaviour(const ObjectDraft& draft, BehaviourDraft& behaviour, bool is_lowest) {
+    TableReader table{*behaviour.source, behaviour.whose, complaints_};
+    const NamesInFile names{drafts_, by_name_, draft};
+    bool all_found = true;
+    for (const FieldInfo& field : behaviour.kind->fields()) {
+      auto complaint = field.resolve(behaviour.values.get(), names);
+      if (!complaint) continue;
+      all_found = false;
+      if (complaint->place.line == 0) complaint->place = table.find(field.name)->value.place;
+      table.accept(field.name, complaint);
+    }
+    if (!all_found) return;
+    if (const auto complaint = behaviour.kind->check(behaviour.values.get(), is_lowest ? &draft.object.rest : nullptr))
+      table.complain(place_named_in(complaint->text, table, behaviour.source->place), complaint->text);
   }
 
   /// A complaint about values together begins with the key that it is about.
@@ -369,7 +452,11 @@ SceneFile read_scene_text(std::string_view text, const std::string& name, const 
     });
     throw LoadError{name, complaints};
   }
-  return reader.build();
+  try {
+    return reader.build();
+  } catch (const Complaint& complaint) {
+    throw LoadError{name, {complaint}};
+  }
 }
 
 SceneFile read_scene_file(const std::filesystem::path& file, const LoadOptions& options) {

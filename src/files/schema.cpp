@@ -16,10 +16,6 @@ using Json = nlohmann::ordered_json;
 
 Json number(const Unit& unit) { return {{"type", "number"}, {"minimum", unit.low}, {"maximum", unit.high}}; }
 
-Json three(const Json& item) { return {{"type", "array"}, {"items", item}, {"minItems", 3}, {"maxItems", 3}}; }
-
-Json axis_names() { return {{"enum", {"x", "y", "z", "-x", "-y", "-z"}}}; }
-
 Json table(Json properties) {
   return {{"type", "object"}, {"properties", std::move(properties)}, {"additionalProperties", false}};
 }
@@ -88,6 +84,12 @@ Json behaviour(const inside::Kind& kind) {
   for (const Either& either : kind.alternatives())
     for (const std::string_view other : either.others)
       if (!other.empty()) excluded.push_back({{"not", {{"required", {either.key, other}}}}});
+  for (const OneOf& one_of : kind.exactly_one()) {
+    Json ways = Json::array();
+    for (const std::string_view key : one_of.keys)
+      if (!key.empty()) ways.push_back({{"required", {key}}});
+    excluded.push_back({{"oneOf", ways}});
+  }
   if (!excluded.empty()) schema["allOf"] = excluded;
   return schema;
 }
@@ -99,22 +101,19 @@ Json shape_names() {
 }
 
 Json object() {
-  const Json metres = number(unit::metres);
-  const Json size{{"oneOf", {number(unit::none), three(number(unit::none))}}};
-  const Json axis_angle =
-      table({{"axis", {{"oneOf", {axis_names(), three(number(unit::none))}}}}, {"angle", number(unit::degrees)}});
+  const Json pose = schema_of(inside::form_of_parts());
   Json behaviours = Json::array();
   for (const inside::Kind* kind : kinds()) behaviours.push_back({{"$ref", "#/$defs/" + std::string{kind->name()}}});
-  return table({{"parent", {{"$ref", "#/$defs/name"}, {"description", "the object in whose space the rest pose is"}}},
-                {"position", three(metres)},
-                {"scale", size},
-                {"rotation", three(number(unit::degrees))},
-                {"axis_angle", axis_angle},
-                {"quaternion", {{"type", "array"}, {"items", number(unit::none)}, {"minItems", 4}, {"maxItems", 4}}},
-                {"inherit", {{"type", "array"}, {"items", {{"enum", {"position", "rotation", "scale"}}}}}},
-                {"tags", {{"type", "array"}, {"items", {{"$ref", "#/$defs/name"}}}}},
-                {"shape", table({{"kind", {{"enum", shape_names()}}}, {"size", size}})},
-                {"behaviour", {{"type", "array"}, {"items", {{"type", "object"}, {"oneOf", behaviours}}}}}});
+  Json properties{
+      {"parent", {{"$ref", "#/$defs/name"}, {"description", "the object in whose space the rest pose is"}}}};
+  properties.update(pose["properties"]);
+  properties.update(
+      {{"pose", {{"type", "object"}, {"propertyNames", {{"$ref", "#/$defs/name"}}}, {"additionalProperties", pose}}},
+       {"inherit", {{"type", "array"}, {"items", {{"enum", {"position", "rotation", "scale"}}}}}},
+       {"tags", {{"type", "array"}, {"items", {{"$ref", "#/$defs/name"}}}}},
+       {"shape", table({{"kind", {{"enum", shape_names()}}}, {"size", pose["properties"]["scale"]}})},
+       {"behaviour", {{"type", "array"}, {"items", {{"type", "object"}, {"oneOf", behaviours}}}}}});
+  return table(properties);
 }
 
 }  // namespace

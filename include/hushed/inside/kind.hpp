@@ -100,6 +100,7 @@ class Kind {
   virtual std::string_view summary() const = 0;
   virtual std::span<const FieldInfo> fields() const = 0;
   virtual std::span<const Either> alternatives() const = 0;
+  virtual std::span<const OneOf> exactly_one() const = 0;
   virtual std::string_view example() const = 0;
 
   /// Advanced from tick to tick, rather than a function of time.
@@ -114,6 +115,9 @@ class Kind {
   /// A copy of the values, or default values where given nullptr.
   virtual std::shared_ptr<void> make(const void* values) const = 0;
 };
+
+/// What the fields of the values at `owner` name.
+std::vector<Object> objects_named(std::span<const FieldInfo> fields, const void* owner);
 
 /// The one `Kind` of B.
 template <class B>

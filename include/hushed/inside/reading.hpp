@@ -19,6 +19,7 @@
 #include <string>
 #include <string_view>
 #include <type_traits>
+#include <utility>
 #include <vector>
 
 #include <hushed/angle.hpp>
@@ -31,6 +32,10 @@
 namespace hushed {
 
 struct PoseParts;
+
+/// The values of an enumeration and their names; a type's own are found as `choices(T{})`.
+template <class E, std::size_t N>
+using Choices = std::array<std::pair<E, std::string_view>, N>;
 
 namespace inside {
 

@@ -116,9 +116,16 @@ class LaneKind final : public Kind {
       return {};
     }
   }
+  std::span<const OneOf> exactly_one() const override {
+    if constexpr (requires { Values::exactly_one; }) {
+      return Values::exactly_one;
+    } else {
+      return {};
+    }
+  }
   bool has_memory() const override { return false; }
   bool needs_start(const void* values) const override { return Room::needs_start(of(values)); }
-  std::vector<Object> looks_at(const void*) const override { return {}; }
+  std::vector<Object> looks_at(const void* values) const override { return objects_named(fields(), values); }
   std::optional<Complaint> check(const void* values, const Pose* in) const override {
     return Room::check(of(values), in);
   }

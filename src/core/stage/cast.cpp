@@ -32,6 +32,20 @@ void check_name(std::string_view name, std::string_view of_what) {
   if (const auto wrong = wrong_with_name(name, of_what)) throw BadValue{*wrong};
 }
 
+void check_poses(const NewObject& object) {
+  for (std::size_t i = 0; i < object.poses.size(); ++i) {
+    const PoseParts& pose = object.poses[i];
+    check_name(pose.name, "a pose");
+    const auto refuse = [&](const std::string& text) {
+      throw BadValue{object.name + ": the pose " + in_quotes(pose.name) + ": " + text};
+    };
+    if (pose.empty()) refuse("it is empty; give it a position, a rotation or a scale.");
+    if (const auto complaint = check(pose, unit::none)) refuse(complaint->text);
+    for (std::size_t j = 0; j < i; ++j)
+      if (object.poses[j].name == pose.name) refuse("there is one of that name already.");
+  }
+}
+
 }  // namespace
 
 Cast::Cast() : serial_{next_serial()} {}
@@ -110,6 +124,8 @@ Index Cast::add(const NewObject& object) {
   record.shape = object.shape;
   if (record.shape && !(record.shape->size.minCoeff() > 0.0 && near_enough(record.shape->size)))
     throw BadValue{object.name + ": the size of its shape must be more than 0 and at most 1e9 on each axis."};
+  check_poses(object);
+  record.poses = object.poses;
   record.under_hidden = parent != none && objects[parent].under_hidden;
 
   Index at = 0;

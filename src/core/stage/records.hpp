@@ -12,6 +12,7 @@
 #include <hushed/handle.hpp>
 #include <hushed/inside/kind.hpp>
 #include <hushed/pose.hpp>
+#include <hushed/pose_parts.hpp>
 #include <hushed/scene.hpp>
 #include <hushed/shape.hpp>
 
@@ -35,6 +36,7 @@ struct ObjectRecord {
   bool under_hidden = false;  ///< it, or one above it
   std::vector<std::string> tags;
   std::optional<Shape> shape;
+  std::vector<PoseParts> poses;
 
   // Where the layout has put it.
   Index slot = none;  ///< in the world poses

@@ -17,6 +17,39 @@ std::uint64_t next_build() {
   return ++last;
 }
 
+/// What a behaviour of one object may name.
+class NamesInScene final : public Names {
+ public:
+  NamesInScene(const Cast& cast, Index object) : cast_{cast}, object_{object} {}
+
+  Object object(std::string_view name) const override {
+    const Index found = cast_.find(name);
+    return found == none ? Object{} : cast_.handle(found);
+  }
+  const PoseParts* pose(std::string_view name) const override {
+    for (const PoseParts& pose : cast_.objects[object_].poses)
+      if (pose.name == name) return &pose;
+    return nullptr;
+  }
+  std::vector<std::string_view> objects() const override { return cast_.names(); }
+  std::vector<std::string_view> poses() const override {
+    std::vector<std::string_view> names;
+    for (const PoseParts& pose : cast_.objects[object_].poses) names.push_back(pose.name);
+    return names;
+  }
+  std::string name_of(Object object) const override { return cast_.alive(object) ? cast_.name(object.index) : ""; }
+
+ private:
+  const Cast& cast_;
+  Index object_;
+};
+
+bool is_given(const Kind& kind, const void* values, std::string_view key) {
+  for (const FieldInfo& field : kind.fields())
+    if (field.name == key) return field.get(values).has_value();
+  return false;
+}
+
 }  // namespace
 
 Stage::Stage(double rate) : tick_rate{rate}, player_{cast, layout, asides_, ticks_, events} {
@@ -38,12 +71,13 @@ AnyBehaviour Stage::give(Object object, const Kind& kind, const void* values, co
   draft.kind = &kind;
   draft.object = owner;
   draft.common = common;
+  const auto found = resolved(draft, values);
   // Over nothing, what comes in is the rest pose; over other behaviours it takes playing to know it.
   const bool known = cast.objects[owner].first_behaviour == none;
-  check_values(draft, values, known ? &cast.objects[owner].rest : nullptr);
+  check_values(draft, found.get(), known ? &cast.objects[owner].rest : nullptr);
   check_common(draft, common);
 
-  const Index index = cast.give(owner, kind, values, common);
+  const Index index = cast.give(owner, kind, found.get(), common);
   BehaviourRecord& behaviour = cast.behaviours[index];
   const bool may_jump = !player_.starts_quietly(behaviour) || !behaviour.looks_at.empty();
   if (common.fade > Time{0} || !common.enabled || may_jump) player_.aside(behaviour.run);
@@ -59,10 +93,24 @@ void Stage::refuse(const BehaviourRecord& behaviour, const std::string& text) co
 }
 
 void Stage::check_values(const BehaviourRecord& behaviour, const void* values, const Pose* in) const {
-  for (const FieldInfo& field : behaviour.kind->fields())
-    if (const auto complaint = field.check(values))
-      refuse(behaviour, std::string{field.name} + ": " + complaint->text);
+  for (const FieldInfo& field : behaviour.kind->fields()) {
+    if (const auto complaint = field.check(values)) refuse(behaviour, std::string{field.name} + ": " + complaint->text);
+    if (field.required && !field.get(values)) refuse(behaviour, std::string{field.name} + ": this is missing.");
+  }
+  for (const OneOf& one_of : behaviour.kind->exactly_one())
+    if (const auto complaint =
+            one_of.check([&](std::string_view key) { return is_given(*behaviour.kind, values, key); }))
+      refuse(behaviour, complaint->text);
   if (const auto complaint = behaviour.kind->check(values, in)) refuse(behaviour, complaint->text);
+}
+
+std::shared_ptr<void> Stage::resolved(const BehaviourRecord& behaviour, const void* values) const {
+  const NamesInScene names{cast, behaviour.object};
+  auto copy = behaviour.kind->make(values);
+  for (const FieldInfo& field : behaviour.kind->fields())
+    if (const auto complaint = field.resolve(copy.get(), names))
+      refuse(behaviour, std::string{field.name} + ": " + complaint->text);
+  return copy;
 }
 
 void Stage::check_common(const BehaviourRecord& behaviour, const Common& common) const {

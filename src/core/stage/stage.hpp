@@ -114,6 +114,8 @@ class Stage {
   [[noreturn]] void refuse(const BehaviourRecord& behaviour, const std::string& text) const;
   void check_common(const BehaviourRecord& behaviour, const Common& common) const;
   void check_values(const BehaviourRecord& behaviour, const void* values, const Pose* in) const;
+  /// A copy of the values in which all that they name has been found.
+  std::shared_ptr<void> resolved(const BehaviourRecord& behaviour, const void* values) const;
   void lay_out_again();
   void drop_unused_asides();
   void note_everything();

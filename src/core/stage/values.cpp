@@ -6,9 +6,11 @@
 
 namespace hushed::inside {
 
-void Stage::set_values(Index index, const void* values) {
+void Stage::set_values(Index index, const void* wanted) {
   settle();
   BehaviourRecord& behaviour = cast.behaviours[index];
+  const auto found = resolved(behaviour, wanted);
+  const void* values = found.get();
   check_values(behaviour, values, nullptr);
   std::vector<Object> looks_at = behaviour.kind->looks_at(values);
   const bool looks_elsewhere = looks_at != behaviour.looks_at;
@@ -114,6 +116,14 @@ void Stage::set(std::string_view path, const Value& value) {
     for (const FieldInfo& other : behaviour.kind->fields())
       if (is_other && other.name == either.key && other.get(present))
         refuse("it goes by its " + std::string{either.key} + "; set " + std::string{either.key} + " instead.");
+  }
+  for (const OneOf& one_of : behaviour.kind->exactly_one()) {
+    const auto& keys = one_of.keys;
+    if (std::find(keys.begin(), keys.end(), field->name) == keys.end()) continue;
+    for (const FieldInfo& other : behaviour.kind->fields())
+      if (other.name != field->name && std::find(keys.begin(), keys.end(), other.name) != keys.end() &&
+          other.get(present))
+        refuse("it goes by its " + std::string{other.name} + "; set " + std::string{other.name} + " instead.");
   }
   const auto changed = behaviour.kind->make(present);
   if (const auto complaint = field->set(changed.get(), value)) refuse(complaint->text);

@@ -2,13 +2,11 @@
 
 // Reads a table key by key, and collects what is wrong with it rather than stopping there.
 
-#include <functional>
 #include <string>
 #include <string_view>
 #include <vector>
 
-#include <hushed/field.hpp>
-#include <hushed/pose.hpp>
+#include <hushed/inside/reading.hpp>
 #include <hushed/value.hpp>
 
 namespace hushed::inside {
@@ -53,8 +51,5 @@ class TableReader {
   Complaints& complaints_;
   std::vector<std::string_view> known_;
 };
-
-/// The keys of a rest pose: position, scale, and one of rotation, axis_angle, quaternion.
-Pose read_pose(TableReader& table);
 
 }  // namespace hushed::inside

@@ -1,0 +1,15 @@
+#pragma once
+
+#include <hushed/field.hpp>
+
+namespace hushed {
+
+/// Which part of a pose is moved.
+enum class Channel { position, rotation, scale };
+
+constexpr auto choices(Channel) {
+  return Choices<Channel, 3>{
+      {{Channel::position, "position"}, {Channel::rotation, "rotation"}, {Channel::scale, "scale"}}};
+}
+
+}  // namespace hushed

@@ -1,0 +1,45 @@
+#pragma once
+
+#include <array>
+#include <cstddef>
+
+#include <hushed/inside/reading.hpp>
+
+namespace hushed {
+
+/// One value for all three axes, or one for each: `.frequency = 0.2` or `.frequency = {0.2, 0.5, 0.2}`.
+template <class T>
+class PerAxis {
+ public:
+  constexpr PerAxis(T for_all = {}) : each_{for_all, for_all, for_all} {}
+  constexpr PerAxis(T x, T y, T z) : each_{x, y, z} {}
+
+  constexpr const T& operator[](int axis) const { return each_[static_cast<std::size_t>(axis)]; }
+  constexpr T& operator[](int axis) { return each_[static_cast<std::size_t>(axis)]; }
+  bool operator==(const PerAxis&) const = default;
+
+  friend std::optional<Complaint> read(const Value& from, const Unit& unit, PerAxis& to) {
+    const auto* list = from.as<Value::List>();
+    if (list && list->size() != 3)
+      return inside::expected(from, form_of(static_cast<const PerAxis*>(nullptr), unit).in_words);
+    PerAxis taken;
+    for (std::size_t axis = 0; axis < 3; ++axis)
+      if (auto complaint = inside::read(list ? (*list)[axis] : from, unit, taken.each_[axis])) return complaint;
+    to = taken;
+    return std::nullopt;
+  }
+  friend std::optional<Value> write(const PerAxis& from, const Unit& unit) {
+    if (from.each_[0] == from.each_[1] && from.each_[1] == from.each_[2]) return inside::write(from.each_[0], unit);
+    Value::List list;
+    for (const T& one : from.each_) list.push_back(*inside::write(one, unit));
+    return Value{std::move(list)};
+  }
+  friend Form form_of(const PerAxis*, const Unit& unit) {
+    return form::any_of({form::number(unit), form::three(unit)}, "a number, or three, [x, y, z]");
+  }
+
+ private:
+  std::array<T, 3> each_;
+};
+
+}  // namespace hushed

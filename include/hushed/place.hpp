@@ -1,0 +1,73 @@
+#pragma once
+
+#include <string>
+#include <utility>
+#include <vector>
+
+#include <hushed/inside/reading.hpp>
+
+namespace hushed {
+
+/// Names an object in the values of a behaviour: by its handle, or by its name, which is looked up when the behaviour
+/// is given to a scene. `Follow{.target = ferry}` or `{.target = "ferry"}`.
+class Target {
+ public:
+  Target() = default;
+  Target(Object handle) : object{handle} {}
+  Target(std::string by_name) : name{std::move(by_name)} {}
+  Target(const char* by_name) : name{by_name} {}
+
+  Object object = {};     ///< of generation 0 until the name has been looked up
+  std::string name = {};  ///< empty where it is given by its handle
+  TextPlace where = {};   ///< in the file that it was read from
+
+  bool is_given() const { return object.generation != 0 || !name.empty(); }
+
+  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Target& to);
+  friend std::optional<Value> write(const Target& from, const Unit& unit);
+  friend Form form_of(const Target*, const Unit& unit);
+  friend std::optional<Complaint> check(const Target& target, const Unit& unit);
+  friend std::optional<Complaint> resolve(Target& to, const inside::Names& names);
+  friend void add_objects(const Target& from, std::vector<Object>& to);
+};
+
+/// Along whose axes an offset from an object is: the world's, in its metres, or the object's own, turned as it is
+/// turned and not scaled.
+enum class OffsetSpace { world, target };
+
+constexpr auto choices(OffsetSpace) {
+  return Choices<OffsetSpace, 2>{{{OffsetSpace::world, "world"}, {OffsetSpace::target, "target"}}};
+}
+
+/// A point in the parent's space, or where an object is, or a point at some offset from it.
+///
+///     Place still = Vec3{0, 2, 0};
+///     Place above_the_mast{mast, {0, 2, 0}};
+class Place {
+ public:
+  Place() = default;
+  Place(const Vec3& in_parents_space) : point{in_parents_space} {}
+  Place(double x, double y, double z) : point{x, y, z} {}
+  Place(Target of, const Vec3& offset = Vec3::Zero(), OffsetSpace along = OffsetSpace::world)
+      : target{std::move(of)}, point{offset}, offset_space{along} {}
+  Place(Object of) : Place{Target{of}} {}
+  Place(const char* of) : Place{Target{of}} {}
+
+  Target target = {};         ///< nothing: the point itself
+  Vec3 point = Vec3::Zero();  ///< m: in the parent's space, or from the target
+  OffsetSpace offset_space = OffsetSpace::world;
+
+  bool moves() const { return target.is_given(); }
+
+  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Place& to);
+  friend std::optional<Value> write(const Place& from, const Unit& unit);
+  friend Form form_of(const Place*, const Unit& unit);
+  friend std::optional<Complaint> check(const Place& place, const Unit& unit);
+  friend std::optional<Complaint> resolve(Place& to, const inside::Names& names) { return resolve(to.target, names); }
+  friend void add_objects(const Place& from, std::vector<Object>& to) { add_objects(from.target, to); }
+};
+
+bool operator==(const Target& a, const Target& b);
+bool operator==(const Place& a, const Place& b);
+
+}  // namespace hushed

@@ -1,0 +1,97 @@
+#include <hushed/place.hpp>
+
+#include <hushed/inside/table_reader.hpp>
+
+namespace hushed {
+
+using inside::expected;
+
+std::optional<Complaint> read(const Value& from, const Unit&, Target& to) {
+  const auto* name = from.as<std::string>();
+  if (!name || name->empty()) return expected(from, "the name of an object");
+  to = Target{*name};
+  to.where = from.place;
+  return std::nullopt;
+}
+
+std::optional<Value> write(const Target& from, const Unit&) {
+  return from.is_given() ? std::optional{Value{from.name}} : std::nullopt;
+}
+
+Form form_of(const Target*, const Unit&) { return form::text("the name of an object"); }
+
+std::optional<Complaint> check(const Target&, const Unit&) { return std::nullopt; }
+
+std::optional<Complaint> resolve(Target& to, const inside::Names& names) {
+  if (to.name.empty()) {
+    if (to.object.generation != 0) to.name = names.name_of(to.object);
+    return std::nullopt;
+  }
+  if (to.object.generation != 0 && names.name_of(to.object) == to.name) return std::nullopt;
+  to.object = names.object(to.name);
+  if (to.object.generation != 0) return std::nullopt;
+  return Complaint{to.where, in_quotes(to.name) + " is not in this scene" + suggestion(to.name, names.objects())};
+}
+
+void add_objects(const Target& from, std::vector<Object>& to) {
+  if (from.object.generation != 0) to.push_back(from.object);
+}
+
+std::optional<Complaint> read(const Value& from, const Unit& unit, Place& to) {
+  if (from.as<std::string>()) {
+    Place place;
+    if (auto complaint = read(from, unit, place.target)) return complaint;
+    to = std::move(place);
+    return std::nullopt;
+  }
+  if (from.as<Value::Table>()) {
+    Place place;
+    inside::Complaints complaints;
+    inside::TableReader table{from, "", complaints};
+    if (!table.has("object")) table.complain(from.place, "\"object\" is missing; give the name of an object.");
+    table.read("object", unit::none, place.target);
+    table.read("offset", unit::metres, place.point);
+    table.read("offset_space", unit::none, place.offset_space);
+    table.refuse_the_rest();
+    if (!complaints.empty()) return complaints.front();
+    to = std::move(place);
+    return std::nullopt;
+  }
+  Vec3 point;
+  if (!from.as<Value::List>()) return expected(from, form_of(static_cast<const Place*>(nullptr), unit).in_words);
+  if (auto complaint = inside::read(from, unit::metres, point)) return complaint;
+  to = Place{point};
+  return std::nullopt;
+}
+
+std::optional<Value> write(const Place& from, const Unit& unit) {
+  if (!from.moves()) return inside::write(from.point, unit);
+  if (from.point.isZero(0.0)) return write(from.target, unit);
+  Value::Table table;
+  table.push_back({"object", {}, *write(from.target, unit)});
+  table.push_back({"offset", {}, *inside::write(from.point, unit::metres)});
+  if (from.offset_space == OffsetSpace::target) table.push_back({"offset_space", {}, Value{std::string{"target"}}});
+  return Value{std::move(table)};
+}
+
+Form form_of(const Place*, const Unit&) {
+  const Form name = form_of(static_cast<const Target*>(nullptr), unit::none);
+  return form::any_of(
+      {form::three(unit::metres), name,
+       form::table(
+           {{"object", name}, {"offset", form::three(unit::metres)}, {"offset_space", form::word({"world", "target"})}},
+           "an object and an offset")},
+      "a point [x, y, z], the name of an object, or { object = \"...\", offset = [x, y, z] }");
+}
+
+std::optional<Complaint> check(const Place& place, const Unit&) { return inside::check_any(place.point, unit::metres); }
+
+bool operator==(const Target& a, const Target& b) {
+  return a.object.generation != 0 && b.object.generation != 0 ? a.object == b.object : a.name == b.name;
+}
+
+bool operator==(const Place& a, const Place& b) {
+  return a.target == b.target && a.point == b.point && a.offset_space == b.offset_space;
+}
+
+}  // namespace hushed
