@@ -68,6 +68,8 @@ struct Either {
 struct OneOf {
   std::array<std::string_view, 3> keys;
 
+  /// "duration" or "speed", in quotes.
+  std::string in_words() const;
   /// What is wrong, where `is_given` says of each key whether it is there.
   template <class IsGiven>
   std::optional<Complaint> check(IsGiven&& is_given) const {

@@ -4,12 +4,15 @@
 
 #include <hushed/angle.hpp>
 #include <hushed/common.hpp>
+#include <hushed/easing.hpp>
 #include <hushed/error.hpp>
 #include <hushed/event.hpp>
 #include <hushed/kinds.hpp>
 #include <hushed/moment.hpp>
 #include <hushed/own.hpp>
+#include <hushed/place.hpp>
 #include <hushed/pose.hpp>
+#include <hushed/pose_parts.hpp>
 #include <hushed/scene.hpp>
 #include <hushed/shape.hpp>
 #include <hushed/time.hpp>

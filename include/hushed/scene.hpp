@@ -163,6 +163,8 @@ class Scene {
   void start(AnyBehaviour behaviour);    ///< goes on from where it was stopped, or starts
   void stop(AnyBehaviour behaviour);     ///< halts its own time; with a fade, its weight falls to 0
   void restart(AnyBehaviour behaviour);  ///< starts again from the beginning
+  /// A glide turns back from where it is; any other behaviour is stopped, or started.
+  void toggle(AnyBehaviour behaviour);
   bool running(AnyBehaviour behaviour) const;
   /// The behaviour called "lamp.spin", if there is one.
   std::optional<AnyBehaviour> find_behaviour(std::string_view path) const;

@@ -10,6 +10,7 @@
 #include <hushed/load.hpp>
 
 #include "command.hpp"
+#include "easings.hpp"
 #include "output.hpp"
 
 namespace hushed::cli {
@@ -19,7 +20,9 @@ namespace {
 std::string list_of_kinds() {
   std::string text = "Behaviours:\n\n";
   for (const inside::Kind* kind : kinds()) text += fmt::format("  {:<10}  {}\n", kind->name(), kind->summary());
-  return text + "\nhushed describe KIND says what can be tuned; --schema prints a JSON Schema of scene files.\n";
+  return text +
+         "\nhushed describe KIND says what can be tuned, hushed describe easing shows the easings;\n"
+         "--schema prints a JSON Schema of scene files.\n";
 }
 
 std::string fields_in_words(std::span<const FieldInfo> fields) {
@@ -46,6 +49,7 @@ const std::string name_in_words = fmt::format(
 std::string description_of(const inside::Kind& kind) {
   std::string text =
       fmt::format("{}: {}\n\nFields:\n\n{}", kind.name(), kind.summary(), fields_in_words(kind.fields()));
+  for (const OneOf& one_of : kind.exactly_one()) text += "\n  Give " + one_of.in_words() + ".\n";
   for (const Either& either : kind.alternatives())
     text += fmt::format("\n  {} stands instead of {}{}.\n", either.key, either.others[0],
                         either.others[1].empty() ? "" : " and " + std::string{either.others[1]});
@@ -57,6 +61,7 @@ const inside::Kind& kind_called(const std::string& name) {
   if (const inside::Kind* kind = find_kind(name)) return *kind;
   std::vector<std::string_view> names;
   for (const inside::Kind* kind : kinds()) names.push_back(kind->name());
+  names.push_back("easing");
   throw WrongCommandLine{"there is no behaviour of kind " + in_quotes(name) + suggestion(name, names)};
 }
 
@@ -69,20 +74,22 @@ void add_describe(CLI::App& app, int& status) {
   };
   const auto options = std::make_shared<Options>();
   CLI::App* describe = app.add_subcommand("describe", "Say what behaviours there are and what can be tuned");
-  describe->add_option("KIND", options->kind, "one behaviour, such as spin");
+  describe->add_option("KIND", options->kind, "one behaviour, such as spin; or easing");
   describe->add_flag("--schema", options->schema, "print a JSON Schema of scene files, for editors");
   describe->footer(
       "\nExamples:\n"
       "  hushed describe\n"
       "  hushed describe travel\n"
+      "  hushed describe easing\n"
       "  hushed describe --schema > hushed.schema.json");
   describe->callback([options, &status] {
     if (options->schema && !options->kind.empty())
       throw WrongCommandLine{"--schema covers every kind; leave out " + options->kind + "."};
     Output output;
-    output.write(options->schema         ? scene_file_schema()
-                 : options->kind.empty() ? list_of_kinds()
-                                         : description_of(kind_called(options->kind)));
+    output.write(options->schema             ? scene_file_schema()
+                 : options->kind.empty()     ? list_of_kinds()
+                 : options->kind == "easing" ? easings_in_pictures(terminal_has_unicode())
+                                             : description_of(kind_called(options->kind)));
     output.flush();
     status = done;
   });

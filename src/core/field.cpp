@@ -41,12 +41,16 @@ std::optional<Vec3> axis_called(std::string_view name) {
 
 }  // namespace
 
-std::optional<Complaint> OneOf::check_given(const std::vector<std::string_view>& given) const {
-  if (given.size() == 1) return std::nullopt;
+std::string OneOf::in_words() const {
   std::vector<std::string_view> known;
   for (const std::string_view key : keys)
     if (!key.empty()) known.push_back(key);
-  const std::string words = form::word(known).in_words;
+  return form::word(known).in_words;
+}
+
+std::optional<Complaint> OneOf::check_given(const std::vector<std::string_view>& given) const {
+  if (given.size() == 1) return std::nullopt;
+  const std::string words = in_words();
   if (given.empty()) return Complaint{{}, "give " + words + "."};
   return Complaint{
       {}, std::string{given[1]} + " cannot stand beside " + std::string{given[0]} + "; give one of " + words + "."};

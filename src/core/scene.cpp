@@ -152,6 +152,8 @@ void Scene::start(AnyBehaviour behaviour) { stage_->start(stage_->cast.index(beh
 void Scene::stop(AnyBehaviour behaviour) { stage_->stop(stage_->cast.index(behaviour)); }
 void Scene::restart(AnyBehaviour behaviour) { stage_->restart(stage_->cast.index(behaviour)); }
 
+void Scene::toggle(AnyBehaviour behaviour) { stage_->toggle(stage_->cast.index(behaviour)); }
+
 bool Scene::running(AnyBehaviour behaviour) const {
   const auto& run = stage_->cast.behaviours[stage_->cast.index(behaviour)].run;
   return run.phase == inside::Run::Phase::running && stage_->is_wanted(run);

@@ -23,6 +23,8 @@ class Sight {
   virtual Pose world_of(Object object, std::uint32_t reader) const = 0;
   /// A behaviour of the user's own has thrown; from now on what comes in goes out.
   virtual void failed(std::uint32_t behaviour, std::string_view why) const = 0;
+  /// Something that a behaviour tells of; `name` must be a literal.
+  virtual void happened(std::uint32_t behaviour, std::string_view name, int number, Time at) const = 0;
 
  protected:
   ~Sight() = default;
@@ -43,6 +45,7 @@ struct BlockMoment {
   const PoseBlock* parent;  ///< as inherited
   unsigned active;          ///< a bit a lane: those that have started and are not held
   bool commit;              ///< advance memory to this moment, rather than peek
+  bool tell;                ///< raise the events since this was last asked
   double step;              ///< s since the last committed tick
   const Sight* sight;
 };
@@ -50,6 +53,7 @@ struct BlockMoment {
 /// What is known of one behaviour when it starts, or when its values change.
 struct Start {
   Pose in;
+  Pose was;  ///< where it was until now: shown at a start; given by itself where its values change
   Moment moment;
 };
 
@@ -62,6 +66,8 @@ class Column {
   virtual void resize(std::size_t blocks) = 0;
   /// Puts a behaviour's derived numbers in a lane.
   virtual void fill(std::size_t block, int lane, std::uint32_t row) = 0;
+  /// Puts what has changed in a lane since it was filled back into its row.
+  virtual void collect(std::size_t, int, std::uint32_t) {}
   /// Takes eight poses through the behaviour.
   virtual void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept = 0;
 };
@@ -86,6 +92,9 @@ class Roster {
   /// False: it has no phase to keep.
   virtual bool absorb(std::uint32_t row, OwnTime time, const Start& now, const void* next_values) = 0;
 
+  /// Turns a motion back that goes from one end to another. False: it is not of that sort.
+  virtual bool turn_back(std::uint32_t, OwnTime, const Start&) { return false; }
+
   /// A copy of everything, and its return.
   virtual std::unique_ptr<Roster> copy() const = 0;
   virtual void take_back(const Roster& copy, bool values_too) = 0;
@@ -105,6 +114,10 @@ class Kind {
 
   /// Advanced from tick to tick, rather than a function of time.
   virtual bool has_memory() const = 0;
+  /// It raises events.
+  virtual bool tells() const { return false; }
+  /// A function of time whose events depend on where others are: they are judged at ticks.
+  virtual bool tells_at_ticks(const void*) const { return false; }
   /// `begin` must be called, or the first pose may differ from the one coming in.
   virtual bool needs_start(const void* values) const = 0;
   virtual std::vector<Object> looks_at(const void* values) const = 0;

@@ -62,7 +62,7 @@ struct SpinRoom {
   static unsigned variant(const Spin& spin, const State&) { return static_cast<unsigned>(spin.space); }
 
   static bool needs_start(const Spin&) { return false; }  // it begins with no turn at all
-  static void begin(State&, const Spin&, const Start&) {}
+  static void begin(State& state, const Spin&, const Start&) { state = {}; }
 
   static void absorb(State& state, const Spin& spin, OwnTime time, const Start&, const Spin&) {
     state.half_phase = reduced_product(0.5 * rate(spin), time.whole, time.rest, state.half_phase, period_of(360.0));

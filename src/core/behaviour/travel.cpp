@@ -119,7 +119,10 @@ struct TravelRoom {
     return travel.space != Space::parent || bounded(travel, 0) || bounded(travel, 1) || bounded(travel, 2);
   }
 
-  static void begin(State& state, const Travel& travel, const Start& start) { take_axes(state, travel.space, start); }
+  static void begin(State& state, const Travel& travel, const Start& start) {
+    state = {};
+    take_axes(state, travel.space, start);
+  }
 
   static void absorb(State& state, const Travel& travel, OwnTime time, const Start& now, const Travel& next) {
     const Vec3 velocity = along_parent(state, travel);

@@ -8,12 +8,20 @@
 //       struct Block {...};                   rows of what eight of them need every frame
 //       static unsigned variant(const Values&, const State&);
 //       static bool needs_start(const Values&);
-//       static void begin(State&, const Values&, const Start&);
+//       static void begin(State&, const Values&, const Start&);      sets the whole state
 //       static void absorb(State&, const Values&, OwnTime, const Start& now, const Values& next);
 //       static void fill(Block&, int lane, const Values&, const State&);
 //       static void evaluate(const Block&, unsigned variant, PoseBlock&, const BlockMoment&);
 //       static std::optional<Complaint> check(const Values&, const Pose* in);
 //     };
+//
+// It may also have
+//
+//       static void prepare(State&, const Values&, std::uint32_t behaviour);      when it is given
+//       static void collect(const Block&, int lane, State&);         what has changed in a lane since it was filled
+//       static void turn_back(State&, const Values&, OwnTime, const Start& now);
+//       static constexpr bool tells = true;                          it raises events
+//       static bool tells_at_ticks(const Values&);
 
 #include <memory>
 #include <utility>
@@ -32,15 +40,17 @@ class LaneRoster final : public Roster {
     typename Room::State state;
   };
 
-  std::uint32_t add(const void* values, std::uint32_t) override {
-    const Entry entry{*static_cast<const Values*>(values), {}};
+  std::uint32_t add(const void* values, std::uint32_t behaviour) override {
+    Entry entry{*static_cast<const Values*>(values), {}};
+    if constexpr (requires { Room::prepare(entry.state, entry.values, behaviour); })
+      Room::prepare(entry.state, entry.values, behaviour);
     if (free_.empty()) {
-      entries_.push_back(entry);
+      entries_.push_back(std::move(entry));
       return static_cast<std::uint32_t>(entries_.size() - 1);
     }
     const std::uint32_t row = free_.back();
     free_.pop_back();
-    entries_[row] = entry;
+    entries_[row] = std::move(entry);
     return row;
   }
   void remove(std::uint32_t row) override { free_.push_back(row); }
@@ -53,12 +63,19 @@ class LaneRoster final : public Roster {
   }
   std::unique_ptr<Column> column(unsigned variant) override;
   void begin(std::uint32_t row, const Start& start) noexcept override {
-    entries_[row].state = {};
     Room::begin(entries_[row].state, entries_[row].values, start);
   }
   bool absorb(std::uint32_t row, OwnTime time, const Start& now, const void* next_values) override {
     Room::absorb(entries_[row].state, entries_[row].values, time, now, *static_cast<const Values*>(next_values));
     return true;
+  }
+  bool turn_back(std::uint32_t row, OwnTime time, const Start& now) override {
+    if constexpr (requires { Room::turn_back(entries_[row].state, entries_[row].values, time, now); }) {
+      Room::turn_back(entries_[row].state, entries_[row].values, time, now);
+      return true;
+    } else {
+      return false;
+    }
   }
   std::unique_ptr<Roster> copy() const override { return std::make_unique<LaneRoster>(*this); }
   void take_back(const Roster& copy, bool values_too) override {
@@ -68,7 +85,7 @@ class LaneRoster final : public Roster {
       entries_[row].state = from[row].state;
     }
   }
-  const Entry& entry(std::uint32_t row) const { return entries_[row]; }
+  Entry& entry(std::uint32_t row) { return entries_[row]; }
 
  private:
   std::vector<Entry> entries_;
@@ -78,19 +95,23 @@ class LaneRoster final : public Roster {
 template <class Room>
 class LaneColumn final : public Column {
  public:
-  LaneColumn(const LaneRoster<Room>& roster, unsigned variant) : roster_{roster}, variant_{variant} {}
+  LaneColumn(LaneRoster<Room>& roster, unsigned variant) : roster_{roster}, variant_{variant} {}
 
   void resize(std::size_t blocks) override { blocks_.resize(blocks); }
   void fill(std::size_t block, int lane, std::uint32_t row) override {
     const auto& entry = roster_.entry(row);
     Room::fill(blocks_[block], lane, entry.values, entry.state);
   }
+  void collect(std::size_t block, int lane, std::uint32_t row) override {
+    if constexpr (requires { Room::collect(blocks_[block], lane, roster_.entry(row).state); })
+      Room::collect(blocks_[block], lane, roster_.entry(row).state);
+  }
   void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept override {
     Room::evaluate(blocks_[block], variant_, poses, moment);
   }
 
  private:
-  const LaneRoster<Room>& roster_;
+  LaneRoster<Room>& roster_;
   unsigned variant_;
   std::vector<typename Room::Block> blocks_;
 };
@@ -124,6 +145,16 @@ class LaneKind final : public Kind {
     }
   }
   bool has_memory() const override { return false; }
+  bool tells() const override {
+    return requires { Room::tells; };
+  }
+  bool tells_at_ticks(const void* values) const override {
+    if constexpr (requires { Room::tells_at_ticks(of(values)); }) {
+      return Room::tells_at_ticks(of(values));
+    } else {
+      return false;
+    }
+  }
   bool needs_start(const void* values) const override { return Room::needs_start(of(values)); }
   std::vector<Object> looks_at(const void* values) const override { return objects_named(fields(), values); }
   std::optional<Complaint> check(const void* values, const Pose* in) const override {

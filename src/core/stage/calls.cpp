@@ -17,6 +17,7 @@ void Stage::carry_out(const Call& call) {
     case Call::Verb::start: carry_out_start(call.whom); break;
     case Call::Verb::stop: carry_out_stop(call.whom); break;
     case Call::Verb::restart: carry_out_restart(call.whom); break;
+    case Call::Verb::toggle: carry_out_toggle(call.whom); break;
     case Call::Verb::hide: set_hidden(call.whom, true); break;
     case Call::Verb::show: set_hidden(call.whom, false); break;
     case Call::Verb::end: end_family(call.whom); break;
@@ -69,6 +70,20 @@ void Stage::carry_out_restart(Index index) {
   behaviour.run.holding = false;
   if (behaviour.run.aside != none) asides_[behaviour.run.aside] = Aside{};
   wait(index, now, behaviour.common.delay);
+  bridge_over(index, before.shown);
+}
+
+/// A motion between two ends turns back from where it is; any other is stopped, or started.
+void Stage::carry_out_toggle(Index index) {
+  BehaviourRecord& behaviour = cast.behaviours[index];
+  Run& run = behaviour.run;
+  if (run.phase != Run::Phase::running || !is_wanted(run)) return carry_out_start(index);
+  const Probe before = player_.probe(index, now);
+  player_.collect(behaviour);
+  if (!cast.roster(behaviour).turn_back(behaviour.row, player_.own_time_of(run, now), before.start))
+    return carry_out_stop(index);
+  run.clock = now;
+  layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
   bridge_over(index, before.shown);
 }
 

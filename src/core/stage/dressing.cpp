@@ -64,6 +64,7 @@ void Player::climb_dressed(Batch& batch, Index block, PoseBlock& pose, BlockMome
 /// Starts it if it is time; true where the first pose may differ from the one coming in.
 bool Player::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const BlockMoment& moment,
                           const Instant& instant) noexcept {
+  const auto index = static_cast<Index>(&behaviour - cast_.behaviours.data());
   Run& run = behaviour.run;
   if (run.phase != Run::Phase::waiting || run.starts_at > instant.now) return false;
   if (!starts_quietly(behaviour) && (!instant.begin || (instant.around && !is_gathered(behaviour.object))))
@@ -80,11 +81,11 @@ bool Player::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, 
     fading.level_length = behaviour.common.fade;
   }
   if (instant.begin && !starts_quietly(behaviour)) {
-    Moment now{instant.now, 0.0, 0.0, lane_of(*moment.parent, lane), this, {}, 0};
-    cast_.roster(behaviour).begin(behaviour.row, {in, now});
+    const Moment now{instant.now, 0.0, 0.0, lane_of(*moment.parent, lane), this, {}, index};
+    cast_.roster(behaviour).begin(behaviour.row, {in, bridged(run, in, instant.now), now});
     layout_.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
   }
-  note(static_cast<Index>(&behaviour - cast_.behaviours.data()), instant.now);  // its clock runs now
+  note(index, instant.now);  // its clock runs now
   return !starts_quietly(behaviour);
 }
 

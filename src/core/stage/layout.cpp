@@ -95,7 +95,9 @@ class Builder {
     for (const Index object : order_) {
       cast_.for_stack(object, [&](Index b) {
         const BehaviourRecord& behaviour = cast_.behaviours[b];
-        if (behaviour.kind->has_memory()) ticked_[object] = true;
+        if (behaviour.kind->has_memory() ||
+            behaviour.kind->tells_at_ticks(cast_.roster(behaviour).values(behaviour.row)))
+          ticked_[object] = true;
         if (behaviour.common.reads != Reads::last_tick) return;
         for (const Object& target : behaviour.looks_at)
           if (cast_.alive(target)) ticked_[target.index] = seen[target.index] = true;

@@ -164,6 +164,7 @@ BlockMoment Player::moment_at(const Instant& instant) {
   BlockMoment moment;
   moment.time = instant.now;
   moment.commit = instant.commit;
+  moment.tell = instant.tell;
   moment.step = in_seconds(instant.now - last_tick);
   moment.sight = this;
   return moment;
@@ -219,8 +220,8 @@ Probe Player::probe(Index index, Time now) {
       moment.active = acts(behaviour) ? 1U << behaviour.lane : 0U;
       batch.column->evaluate(behaviour.block, bare, moment);
       Probe found;
-      found.start = {in, {now, 0.0, 0.0, lane_of(frame, behaviour.lane), this, {}, 0}};
       found.given = moment.active != 0 ? lane_of(bare, behaviour.lane) : in;
+      found.start = {in, found.given, {now, 0.0, 0.0, lane_of(frame, behaviour.lane), this, {}, index}};
       found.out = moment.active != 0 ? weighted(behaviour, in, found.given, now) : in;
       found.shown =
           stands_still(behaviour) ? asides_[behaviour.run.aside].held : bridged(behaviour.run, found.out, now);
@@ -228,6 +229,16 @@ Probe Player::probe(Index index, Time now) {
     }
     climb(batch, storey.first_block + block, pose, moment, instant);
   }
+}
+
+void Player::collect() {
+  for (const Batch& batch : layout_.batches)
+    for (const Index behaviour : batch.behaviours)
+      if (behaviour != none) collect(cast_.behaviours[behaviour]);
+}
+
+void Player::collect(const BehaviourRecord& behaviour) {
+  layout_.batches[behaviour.batch].column->collect(behaviour.block, behaviour.lane, behaviour.row);
 }
 
 // --- sight ---------------------------------------------------------------------------------------------------
@@ -242,13 +253,18 @@ Pose Player::world_of(Object object, std::uint32_t reader) const {
   return layout_.worlds[cast_.objects[object.index].slot];
 }
 
+void Player::happened(std::uint32_t behaviour, std::string_view name, int number, Time at) const {
+  const Index object = cast_.behaviours[behaviour].object;
+  events_.push_back({at, name, cast_.handle(object), cast_.behaviour_handle(behaviour), {}, {}, number});
+}
+
 void Player::failed(std::uint32_t behaviour, std::string_view why) const {
   BehaviourRecord& record = cast_.behaviours[behaviour];
   if (record.run.failed) return;
   record.run.failed = true;
   layout_.batches[record.batch].dressed[record.block] |= static_cast<std::uint8_t>(1U << record.lane);
   events_.push_back(
-      {shown_, "failed", cast_.handle(record.object), cast_.behaviour_handle(behaviour), {}, std::string{why}});
+      {shown_, "failed", cast_.handle(record.object), cast_.behaviour_handle(behaviour), {}, std::string{why}, 0});
 }
 
 }  // namespace hushed::inside

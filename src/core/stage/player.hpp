@@ -27,6 +27,7 @@ struct Instant {
   bool begin = false;        ///< start what is due
   bool around = false;       ///< only what `play_around` has gathered may start
   bool ticked_only = false;  ///< only what is evaluated at ticks
+  bool tell = false;         ///< raise events
 };
 
 /// One behaviour's view of a moment.
@@ -65,6 +66,10 @@ class Player final : public Sight {
 
   Pose world_of(Object object, std::uint32_t reader) const override;
   void failed(std::uint32_t behaviour, std::string_view why) const override;
+  void happened(std::uint32_t behaviour, std::string_view name, int number, Time at) const override;
+  /// Puts back in the rosters what has changed in the batches.
+  void collect();
+  void collect(const BehaviourRecord& behaviour);
 
   Time last_tick = {};  ///< when memory was last advanced
 

@@ -8,6 +8,7 @@ namespace hushed::inside {
 
 std::shared_ptr<const Kept> Stage::keep() {
   settle();
+  player_.collect();
   auto kept = std::make_shared<Kept>();
   kept->time = now;
   kept->last_tick = player_.last_tick;
@@ -77,6 +78,7 @@ void Stage::take_back(const Kept& kept, bool values_too) {
 
 void Stage::seek(Time time) {
   settle();
+  const std::size_t told = events.size();
   if (time < kept_.front()->time)
     throw BadValue{"cannot seek to " + as_text(in_seconds(time)) + " s: the scene begins at " +
                    as_text(in_seconds(kept_.front()->time)) + " s, where it was last built on."};
@@ -110,6 +112,7 @@ void Stage::seek(Time time) {
       kept_.resize(left);
     }
   }
+  events.resize(std::min(events.size(), told));  // what was passed by is not raised again
 }
 
 /// What was kept at or after the present is of a future that will not come: it is to be played anew.

@@ -157,7 +157,7 @@ void Stage::lay_out_again() {
 
 void Stage::note_everything() {
   due_.clear();
-  std::size_t lookers = 0;
+  std::size_t lookers = 0, tellers = 0;
   for (Index i = 0; i < cast.behaviours.size(); ++i) {
     const BehaviourRecord& behaviour = cast.behaviours[i];
     if (!behaviour.in_use) continue;
@@ -165,8 +165,9 @@ void Stage::note_everything() {
     if (behaviour.run.phase == Run::Phase::waiting && !player_.starts_quietly(behaviour))
       due_.push_back({behaviour.run.starts_at, i});
     if (!behaviour.looks_at.empty()) ++lookers;
+    if (behaviour.kind->tells()) ++tellers;
   }
-  events.reserve(events.size() + 2 * lookers + 16);  // a frame must not have to make room
+  events.reserve(events.size() + 2 * lookers + 16 * tellers + 16);  // a frame must not have to make room
   std::make_heap(due_.begin(), due_.end(), std::greater{});
 }
 
@@ -213,6 +214,7 @@ void Stage::drop_unused_asides() {
 
 void Stage::settle() {
   const bool built = cast_changed_;
+  if (built || !laid_out_) player_.collect();
   if (built) {
     cast.sweep();
     drop_unused_asides();
@@ -237,9 +239,16 @@ void Stage::advance(Time step) noexcept {
   if (step > Time{0}) {
     settle();
     play_until(step < latest - now ? now + step : latest);
-    std::sort(events.begin(), events.end(), [this](const Event& a, const Event& b) { return comes_before(a, b); });
+    put_events_in_order();
   }
   seen_events_ = events.size();
+}
+
+/// In place, without making room, and so that events of one moment and object stay in the order in which they were told.
+void Stage::put_events_in_order() noexcept {
+  const auto before = [this](const Event& a, const Event& b) { return comes_before(a, b); };
+  for (auto each = events.begin(); each != events.end(); ++each)
+    std::rotate(std::upper_bound(events.begin(), each, *each, before), each, each + 1);
 }
 
 bool Stage::comes_before(const Event& a, const Event& b) const {
@@ -255,13 +264,14 @@ std::string Stage::in_words(const Event& event) const {
     return known ? cast.name(object.index) : std::string{"what has ended"};
   };
   const std::string who = cast.alive(event.behaviour) ? cast.path_of(event.behaviour.index) : name(event.subject);
+  if (event.name == "reached") return who + " has reached point " + std::to_string(event.number);
   if (event.name == "lost") return who + " has lost " + name(event.other);
   return who + " has failed: " + event.why;
 }
 
 /// Everything at `now`, from the last tick that is committed.
-void Stage::present(bool begin) noexcept {
-  player_.play({.now = now, .begin = begin});
+void Stage::present(bool begin, bool tell) noexcept {
+  player_.play({.now = now, .begin = begin, .tell = tell});
   if (begin)
     while (!due_.empty() && due_.front().at <= now) take_due();
   if (now == Time{0}) commit_tick_memory(now);
@@ -293,11 +303,11 @@ void Stage::play_until(Time target) noexcept {
     }
   }
   now = target;
-  present(false);
+  present(false, true);
 }
 
 void Stage::commit_tick(Time at) noexcept {
-  player_.play({.now = at, .commit = true, .begin = true, .ticked_only = true});
+  player_.play({.now = at, .commit = true, .begin = true, .ticked_only = true, .tell = true});
   player_.last_tick = at;
   commit_tick_memory(at);
 }

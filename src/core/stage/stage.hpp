@@ -54,6 +54,7 @@ class Stage {
   void start(Index behaviour) { call(Call::Verb::start, behaviour); }
   void stop(Index behaviour) { call(Call::Verb::stop, behaviour); }
   void restart(Index behaviour) { call(Call::Verb::restart, behaviour); }
+  void toggle(Index behaviour) { call(Call::Verb::toggle, behaviour); }
   void hide(Index object) { call(Call::Verb::hide, object); }
   void show(Index object) { call(Call::Verb::show, object); }
   void end(Index object) { call(Call::Verb::end, object); }
@@ -78,7 +79,7 @@ class Stage {
  private:
   /// Something the program did while the scene played, so that `seek` can do it again.
   struct Call {
-    enum class Verb { start, stop, restart, hide, show, end } verb;
+    enum class Verb { start, stop, restart, toggle, hide, show, end } verb;
     Index whom;
     Time at;
   };
@@ -94,12 +95,14 @@ class Stage {
     bool operator>(const Due& other) const { return at > other.at; }
   };
 
+  void put_events_in_order() noexcept;
   bool comes_before(const Event& a, const Event& b) const;
   void call(Call::Verb verb, Index whom);
   void carry_out(const Call& call);
   void carry_out_start(Index behaviour);
   void carry_out_stop(Index behaviour);
   void carry_out_restart(Index behaviour);
+  void carry_out_toggle(Index behaviour);
   void fade_to(BehaviourRecord& behaviour, double level);
   void set_hidden(Index object, bool hidden);
   void end_family(Index object);
@@ -120,7 +123,7 @@ class Stage {
   void drop_unused_asides();
   void note_everything();
   void remember_tick_objects(const std::vector<Pose>& shown);
-  void present(bool begin) noexcept;
+  void present(bool begin, bool tell = false) noexcept;
   /// The behaviour that is due first, which is due no more.
   Index take_due() noexcept;
   void play_until(Time target) noexcept;

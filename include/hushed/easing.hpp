@@ -1,0 +1,55 @@
+#pragma once
+
+#include <memory>
+#include <span>
+#include <string>
+#include <string_view>
+
+#include <hushed/inside/reading.hpp>
+
+namespace hushed {
+
+namespace inside {
+struct Curve;
+}
+
+/// How a motion is spread over its time: from 0 at the start to 1 at the end, in between as it likes.
+///
+///     const Easing gently = Easing::parse("in-out-sine");
+///     gently(0.25);                                    // 0.146...
+///     Easing::parse("cubic-bezier(.2,.8,.2,1)")(0.3);  // 0.766...
+///
+/// A name (`linear`, `smoothstep`, `smootherstep`, and `in-`, `out-`, `in-out-` with `sine`, `quad`, `cubic`, `quart`,
+/// `quint`, `expo`, `circ`, `back`, `elastic`, `bounce`), or a curve of the CSS Easing Functions standard, levels 1 and
+/// 2: `ease`, `ease-in`, `ease-out`, `ease-in-out`, `cubic-bezier(x1, y1, x2, y2)`, `steps(n, where)`, `step-start`,
+/// `step-end`, `linear(0, 0.5 20%, 1)`.
+class Easing {
+ public:
+  Easing();  ///< linear
+
+  /// Throws `BadValue`, which says at which character of the text something else was expected.
+  static Easing parse(std::string_view text);
+
+  /// How much of the way is done after the share `x` of the time; held at the ends outside 0 to 1.
+  double operator()(double x) const;
+
+  /// As it was written.
+  const std::string& text() const { return text_; }
+  /// Every easing that is a name alone, in the order in which one would list them.
+  static std::span<const std::string_view> names();
+
+  const inside::Curve& curve() const { return *curve_; }  ///< for the library's kernels
+  bool operator==(const Easing& other) const { return text_ == other.text_; }
+
+  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Easing& to);
+  friend std::optional<Value> write(const Easing& from, const Unit& unit);
+  friend Form form_of(const Easing*, const Unit& unit);
+
+ private:
+  Easing(std::shared_ptr<const inside::Curve> curve, std::string text);
+
+  std::shared_ptr<const inside::Curve> curve_;
+  std::string text_;
+};
+
+}  // namespace hushed
