@@ -2,7 +2,9 @@
 
 // The list of kinds: to add one, include its header and name it in `BuiltIn`.
 
+#include <hushed/behaviour/orbit.hpp>
 #include <hushed/behaviour/spin.hpp>
+#include <hushed/behaviour/sway.hpp>
 #include <hushed/behaviour/travel.hpp>
 
 #include <span>
@@ -11,7 +13,7 @@
 
 namespace hushed {
 
-using BuiltIn = std::tuple<Spin, Travel>;
+using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit>;
 
 /// Every built-in kind, in the order of the list.
 std::span<const inside::Kind* const> kinds();

@@ -22,11 +22,11 @@ class Target {
   TextPlace where = {};   ///< in the file that it was read from
 
   bool is_given() const { return object.generation != 0 || !name.empty(); }
+  std::optional<Complaint> check() const { return std::nullopt; }
 
   friend std::optional<Complaint> read(const Value& from, const Unit& unit, Target& to);
   friend std::optional<Value> write(const Target& from, const Unit& unit);
   friend Form form_of(const Target*, const Unit& unit);
-  friend std::optional<Complaint> check(const Target& target, const Unit& unit);
   friend std::optional<Complaint> resolve(Target& to, const inside::Names& names);
   friend void add_objects(const Target& from, std::vector<Object>& to);
 };
@@ -58,11 +58,11 @@ class Place {
   OffsetSpace offset_space = OffsetSpace::world;
 
   bool moves() const { return target.is_given(); }
+  std::optional<Complaint> check() const;
 
   friend std::optional<Complaint> read(const Value& from, const Unit& unit, Place& to);
   friend std::optional<Value> write(const Place& from, const Unit& unit);
   friend Form form_of(const Place*, const Unit& unit);
-  friend std::optional<Complaint> check(const Place& place, const Unit& unit);
   friend std::optional<Complaint> resolve(Place& to, const inside::Names& names) { return resolve(to.target, names); }
   friend void add_objects(const Place& from, std::vector<Object>& to) { add_objects(from.target, to); }
 };

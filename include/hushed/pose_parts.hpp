@@ -19,12 +19,12 @@ struct PoseParts {
 
   /// The pose with these parts in the place of its own.
   Pose over(const Pose& pose) const;
+  std::optional<Complaint> check() const;
   bool empty() const { return !position && !rotation && !scale; }
 
   friend std::optional<Complaint> read(const Value& from, const Unit& unit, PoseParts& to);
   friend std::optional<Value> write(const PoseParts& from, const Unit& unit);
   friend Form form_of(const PoseParts*, const Unit& unit);
-  friend std::optional<Complaint> check(const PoseParts& parts, const Unit& unit);
   friend std::optional<Complaint> resolve(PoseParts& to, const inside::Names& names);
 };
 

@@ -20,8 +20,6 @@ std::optional<Value> write(const Target& from, const Unit&) {
 
 Form form_of(const Target*, const Unit&) { return form::text("the name of an object"); }
 
-std::optional<Complaint> check(const Target&, const Unit&) { return std::nullopt; }
-
 std::optional<Complaint> resolve(Target& to, const inside::Names& names) {
   if (to.name.empty()) {
     if (to.object.generation != 0) to.name = names.name_of(to.object);
@@ -84,7 +82,7 @@ Form form_of(const Place*, const Unit&) {
       "a point [x, y, z], the name of an object, or { object = \"...\", offset = [x, y, z] }");
 }
 
-std::optional<Complaint> check(const Place& place, const Unit&) { return inside::check_any(place.point, unit::metres); }
+std::optional<Complaint> Place::check() const { return inside::check_any(point, unit::metres); }
 
 bool operator==(const Target& a, const Target& b) {
   return a.object.generation != 0 && b.object.generation != 0 ? a.object == b.object : a.name == b.name;

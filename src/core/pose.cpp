@@ -41,11 +41,7 @@ Quat rotation(Angle pitch, Angle yaw, Angle roll) {
 }
 
 Quat rotation(const Vec3& rotation_vector) {
-  const double squared = inside::squared_length(inside::numbers(rotation_vector));
-  const double angle = std::sqrt(squared);
-  const auto [sine, cosine] = inside::sine_cosine(0.5 * angle);
-  const double factor = angle > 1e-8 ? sine / angle : 0.5 - squared * (1.0 / 48.0);
-  return {cosine, rotation_vector.x() * factor, rotation_vector.y() * factor, rotation_vector.z() * factor};
+  return inside::vector(inside::rotation_by(inside::numbers(rotation_vector)));
 }
 
 Vec3 rotation_vector(const Quat& turn) {

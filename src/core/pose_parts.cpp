@@ -70,10 +70,10 @@ Form form_of(const PoseParts*, const Unit&) {
                       "the name of a pose of the object, or a table such as { position = [x, y, z] }");
 }
 
-std::optional<Complaint> check(const PoseParts& parts, const Unit&) {
-  if (auto complaint = inside::check_any(parts.position, unit::metres)) return complaint;
-  if (auto complaint = inside::check_any(parts.scale, unit::none)) return complaint;
-  if (parts.rotation && !(std::abs(parts.rotation->coeffs().squaredNorm() - 1.0) < 2e-3))
+std::optional<Complaint> PoseParts::check() const {
+  if (auto complaint = inside::check_any(position, unit::metres)) return complaint;
+  if (auto complaint = inside::check_any(scale, unit::none)) return complaint;
+  if (rotation && !(std::abs(rotation->coeffs().squaredNorm() - 1.0) < 2e-3))
     return Complaint{{}, "its rotation is not of unit length; normalise it."};
   return std::nullopt;
 }

@@ -7,7 +7,8 @@
 //     std::optional<Value> write(const T& from, const Unit& unit);                   nothing where it is left out
 //     Form form_of(const T*, const Unit& unit);                                      what it looks like
 //
-// and, if it names objects or poses,
+// perhaps a member `std::optional<Complaint> check() const` for what C++ may have set it to, and, if it names objects
+// or poses,
 //
 //     std::optional<Complaint> resolve(T& to, const Names& names);                      finds what is named
 //     void add_objects(const T& from, std::vector<Object>& to);                      what it has found
@@ -190,8 +191,8 @@ std::optional<Complaint> check_any(const T& value, const Unit& unit) {
     for (const auto& item : value)
       if (auto complaint = check_any(item, unit)) return complaint;
     return std::nullopt;
-  } else if constexpr (requires { check(value, unit); }) {
-    return check(value, unit);
+  } else if constexpr (requires { value.check(); }) {
+    return value.check();
   } else {
     const auto written = write_any(value, unit);
     T ignored{};

@@ -52,4 +52,27 @@ R reduced_product(R rate, R whole, R rest, R offset, const PeriodOf<R>& period) 
   return (sum - periods * period.lead) - periods * period.rest;
 }
 
+/// How many whole periods rate * (whole + rest) + offset is, and what is left of it, in [0, period). The count is 0 and
+/// all is left where there is no period.
+template <class R>
+struct Turns {
+  R count, left;
+};
+
+template <class R>
+Turns<R> turns(R rate, R whole, R rest, R offset, const PeriodOf<R>& period) {
+  const R length = period.lead + period.rest;
+  const R rate_lead = leading(rate);
+  const R lead = rate_lead * whole;
+  const R first = nearest(lead * period.inverse);
+  const R sum =
+      ((lead - first * period.lead) - first * period.rest) + ((rate - rate_lead) * whole + (rate * rest + offset));
+  const R second = floor_of(sum * period.inverse);
+  const R left = (sum - second * period.lead) - second * period.rest;
+  // Rounding may have left it just outside.
+  const R step = select(left < 0.0, R{-1.0}, select((left >= length) & (length > 0.0), R{1.0}, R{0.0}));
+  const R within = (left - step * period.lead) - step * period.rest;
+  return {first + second + step, larger(within, select(length > 0.0, R{0.0}, within))};
+}
+
 }  // namespace hushed::inside

@@ -77,6 +77,16 @@ QuatOf<R> near_unit(const QuatOf<R>& q) {
   return {q.x * factor, q.y * factor, q.z * factor, q.w * factor};
 }
 
+/// The turn about the vector's direction by as many radians as it is long.
+template <class R>
+QuatOf<R> rotation_by(const VecOf<R>& v) {
+  const R squared = squared_length(v);
+  const R angle = square_root(squared);
+  const auto [sine, cosine] = sine_cosine(0.5 * angle);
+  const R factor = select(angle > 1e-8, sine / select(angle > 1e-8, angle, R{1.0}), 0.5 - squared * (1.0 / 48.0));
+  return {v.x * factor, v.y * factor, v.z * factor, cosine};
+}
+
 /// The furthest that a pose may be from anything.
 inline constexpr double furthest = 1e150;
 

@@ -96,4 +96,12 @@ inline double arc_tangent(double y, double x) {
   return select(y > x, 1.5707963267948966 - angle, angle);
 }
 
+/// The angle of the point (x, y) from +X, in radians, in [-pi, pi]; 0 for the origin.
+inline double angle_of(double y, double x) {
+  if (x == 0.0 && y == 0.0) return 0.0;
+  const double steep = arc_tangent(absolute(y), absolute(x));
+  const double angle = select(x < 0.0, 3.141592653589793 - steep, steep);
+  return select(y < 0.0, -angle, angle);
+}
+
 }  // namespace hushed::inside

@@ -40,7 +40,7 @@ void check_poses(const NewObject& object) {
       throw BadValue{object.name + ": the pose " + in_quotes(pose.name) + ": " + text};
     };
     if (pose.empty()) refuse("it is empty; give it a position, a rotation or a scale.");
-    if (const auto complaint = check(pose, unit::none)) refuse(complaint->text);
+    if (const auto complaint = pose.check()) refuse(complaint->text);
     for (std::size_t j = 0; j < i; ++j)
       if (object.poses[j].name == pose.name) refuse("there is one of that name already.");
   }

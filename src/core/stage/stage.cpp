@@ -244,7 +244,8 @@ void Stage::advance(Time step) noexcept {
   seen_events_ = events.size();
 }
 
-/// In place, without making room, and so that events of one moment and object stay in the order in which they were told.
+/// In place, without making room, and so that events of one moment and object stay in the order in which they were
+/// told.
 void Stage::put_events_in_order() noexcept {
   const auto before = [this](const Event& a, const Event& b) { return comes_before(a, b); };
   for (auto each = events.begin(); each != events.end(); ++each)

@@ -1,0 +1,225 @@
+#include <hushed/behaviour/orbit.hpp>
+
+#include <cmath>
+
+#include "lanes/clock.hpp"
+#include "lanes/facing.hpp"
+#include "lanes/lane_kind.hpp"
+#include "lanes/loop.hpp"
+#include "lanes/places.hpp"
+
+namespace hushed {
+
+std::optional<Complaint> read(const Value& from, const Unit& unit, Radii& to) {
+  const auto* list = from.as<Value::List>();
+  if (list && list->size() != 2)
+    return inside::expected(from, form_of(static_cast<const Radii*>(nullptr), unit).in_words);
+  Radii taken;
+  if (auto complaint = inside::read(list ? (*list)[0] : from, unit, taken.a)) return complaint;
+  if (auto complaint = inside::read(list ? (*list)[1] : from, unit, taken.b)) return complaint;
+  to = taken;
+  return std::nullopt;
+}
+
+std::optional<Value> write(const Radii& from, const Unit&) {
+  if (from.a == from.b) return Value{from.a};
+  return Value{Value::List{Value{from.a}, Value{from.b}}};
+}
+
+Form form_of(const Radii*, const Unit& unit) {
+  return form::any_of({form::number(unit), form::list(form::number(unit), 2, 2, "two numbers, [a, b]")},
+                      "a number that is not negative, or two, [a, b]");
+}
+
+namespace {
+
+using namespace inside;
+
+/// A plane across an axis: e1 is +X projected on it, or +Z where the axis is along X.
+struct Plane {
+  VecOf<double> axis, e1, e2;
+};
+
+Plane plane_across(const Vec3& direction) {
+  const auto unit_of = [](const VecOf<double>& v) {
+    const double largest = larger(larger(absolute(v.x), absolute(v.y)), absolute(v.z));
+    const VecOf<double> scaled = v * (1.0 / largest);
+    return over(scaled, std::sqrt(squared_length(scaled)));
+  };
+  const VecOf<double> axis = unit_of(numbers(direction));
+  const VecOf<double> across_x = cross(axis, numbers(right));
+  const bool along_x = squared_length(across_x) < 1e-12;
+  // axis x (X x axis) is X less its part along the axis.
+  const VecOf<double> e2 = unit_of(along_x ? cross(axis, numbers(forward)) : across_x);
+  return {axis, cross(e2, axis), e2};
+}
+
+/// Radius, angle and height: given, or taken from where the object is.
+struct Figure {
+  Radii radius;
+  double start = 0.0;  ///< degrees
+  double height = 0.0;
+};
+
+Figure figure_at(const Vec3& from_centre, const Plane& plane) {
+  const auto dot = [](const VecOf<double>& a, const VecOf<double>& b) { return a.x * b.x + a.y * b.y + a.z * b.z; };
+  const VecOf<double> d = numbers(from_centre);
+  const double x = dot(d, plane.e1), y = dot(d, plane.e2);
+  return {std::sqrt(x * x + y * y), angle_of(y, x) * 57.29577951308232, dot(d, plane.axis)};
+}
+
+struct OrbitBlock {
+  Row rate, offset;  ///< degrees per second and degrees; where it goes by its period, 1 and seconds
+  Row lap_lead, lap_rest, lap_inverse;
+  Row to_degrees;
+  Row centre[3];            ///< the height with it, unless it moves
+  Row first[3], second[3];  ///< a e1 and b e2
+  Row rise[3];              ///< height * axis
+  Row axis[3];
+  Row way;  ///< 1, or -1 where it goes the other way
+  PlaceLanes place;
+};
+
+HUSHED_KERNEL void go_round(const OrbitBlock& block, const Row (&centre)[3], PoseBlock& poses, OrbitFacing face,
+                            const BlockMoment& moment) {
+  const auto angle_in = [&](int lane) {
+    const PeriodOf<Real> lap{load<Real>(block.lap_lead, lane), load<Real>(block.lap_rest, lane),
+                             load<Real>(block.lap_inverse, lane)};
+    return load<Real>(block.to_degrees, lane) *
+           reduced_product(load<Real>(block.rate, lane), load<Real>(*moment.whole, lane),
+                           load<Real>(*moment.rest, lane), load<Real>(block.offset, lane), lap);
+  };
+  if (face == OrbitFacing::none) {
+    for_each_lane([&](int lane) {
+      const auto [sine, cosine] = sine_cosine_of_degrees(angle_in(lane));
+      const VecOf<Real> out = load<Real>(block.first, lane) * cosine + load<Real>(block.second, lane) * sine;
+      store(poses.position, lane, load<Real>(centre, lane) + (out + load<Real>(block.rise, lane)));
+    });
+    return;
+  }
+  for_each_lane([&](int lane) {
+    const auto [sine, cosine] = sine_cosine_of_degrees(angle_in(lane));
+    const VecOf<Real> first = load<Real>(block.first, lane), second = load<Real>(block.second, lane);
+    const VecOf<Real> out = first * cosine + second * sine, along = second * cosine - first * sine;
+    const VecOf<Real> arm = out + load<Real>(block.rise, lane);
+    store(poses.position, lane, load<Real>(centre, lane) + arm);
+
+    // At the tips of a flat ellipse it stands for a moment; the way it came is outward.
+    const Real stands = select(squared_length(along) <= 1e-24 * squared_length(out), Real{1.0}, Real{0.0});
+    const Real way = select(stands != 0.0, Real{1.0}, load<Real>(block.way, lane));
+    const auto toward = [&](Real to_centre, Real tip, Real moving) {
+      return select(face == OrbitFacing::centre, -to_centre, way * select(stands != 0.0, tip, moving));
+    };
+    const VecOf<Real> direction{toward(arm.x, out.x, along.x), toward(arm.y, out.y, along.y),
+                                toward(arm.z, out.z, along.z)};
+    const auto looking = facing(direction, load<Real>(block.axis, lane));
+    store(poses.rotation, lane, choose(looking.is_good, looking.rotation, load<Real>(poses.rotation, lane)));
+  });
+}
+
+struct OrbitRoom {
+  using Values = Orbit;
+
+  struct State {
+    double turned = 0.0;  ///< degrees, before the present speed
+    Figure taken;         ///< where no radius is given
+    std::uint32_t behaviour = 0;
+  };
+
+  using Block = OrbitBlock;
+
+  static void prepare(State& state, const Orbit&, std::uint32_t behaviour) { state.behaviour = behaviour; }
+
+  static unsigned variant(const Orbit& orbit, const State&) {
+    return static_cast<unsigned>(orbit.face) << 1 | (orbit.centre.moves() ? 1U : 0U);
+  }
+
+  static bool needs_start(const Orbit&) { return true; }
+
+  static void begin(State& state, const Orbit& orbit, const Start& start) {
+    state.turned = 0.0;
+    if (!orbit.radius) state.taken = taken_from(state, orbit, start);
+  }
+
+  static void absorb(State& state, const Orbit& orbit, OwnTime time, const Start& now, const Orbit& next) {
+    const Pace pace = pace_of(orbit);
+    state.turned =
+        pace.to_degrees * reduced_product(pace.rate, time.whole, time.rest, state.turned / pace.to_degrees, pace.lap);
+    if (!next.radius && orbit.radius) {
+      state.turned = 0.0;
+      state.taken = taken_from(state, next, now);
+    } else if (next.radius && !orbit.radius) {  // the angle that was taken goes on
+      state.turned += state.taken.start - next.start.value_or(degrees(0)).in_degrees();
+    }
+  }
+
+  static void fill(Block& block, int lane, const Orbit& orbit, const State& state) {
+    const Plane plane = plane_across(orbit.axis);
+    const Figure figure = figure_of(orbit, state);
+    const Pace pace = pace_of(orbit);
+    block.rate.at[lane] = pace.rate;
+    block.offset.at[lane] = (figure.start + state.turned) / pace.to_degrees;
+    block.lap_lead.at[lane] = pace.lap.lead;
+    block.lap_rest.at[lane] = pace.lap.rest;
+    block.lap_inverse.at[lane] = pace.lap.inverse;
+    block.to_degrees.at[lane] = pace.to_degrees;
+    block.way.at[lane] = pace.rate * pace.to_degrees < 0.0 ? -1.0 : 1.0;
+    store(block.centre, lane, numbers(orbit.centre.point));
+    store(block.first, lane, plane.e1 * figure.radius.a);
+    store(block.second, lane, plane.e2 * figure.radius.b);
+    store(block.rise, lane, plane.axis * figure.height);
+    store(block.axis, lane, plane.axis);
+    block.place.place[lane] = &orbit.centre;
+    block.place.behaviour[lane] = state.behaviour;
+  }
+
+  static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+    const auto face = static_cast<OrbitFacing>(variant >> 1);
+    if ((variant & 1U) == 0) return go_round(block, block.centre, poses, face, moment);
+    Row centre[3];
+    block.place.gather(moment, centre);
+    go_round(block, centre, poses, face, moment);
+  }
+
+  static std::optional<Complaint> check(const Orbit& orbit, const Pose*) {
+    if (orbit.period && *orbit.period == 0.0)
+      return Complaint{{}, "period: this is 0; give how many seconds once round takes."};
+    if (!orbit.radius && (orbit.start || orbit.height))
+      return Complaint{{},
+                       std::string{orbit.start ? "start" : "height"} +
+                           ": without a radius, it begins where it is; give a radius too, or leave this out."};
+    return std::nullopt;
+  }
+
+ private:
+  /// An angle as rate * t reduced to a lap: in degrees, or in seconds of a period, so that once round is exact.
+  struct Pace {
+    double rate, to_degrees;
+    PeriodOf<double> lap;
+  };
+
+  static Pace pace_of(const Orbit& orbit) {
+    if (orbit.period) return {1.0, 360.0 / *orbit.period, period_of(std::abs(*orbit.period))};
+    return {orbit.speed->in_degrees(), 1.0, period_of(360.0)};
+  }
+
+  static Figure figure_of(const Orbit& orbit, const State& state) {
+    if (!orbit.radius) return state.taken;
+    return {*orbit.radius, orbit.start.value_or(degrees(0)).in_degrees(), orbit.height.value_or(0.0)};
+  }
+
+  static Figure taken_from(const State& state, const Orbit& orbit, const Start& start) {
+    const Vec3 centre = where_is(orbit.centre, start.moment.parent, *start.moment.sight, state.behaviour);
+    return figure_at(vector(numbers(start.was.position) - numbers(centre)), plane_across(orbit.axis));
+  }
+};
+
+}  // namespace
+
+template <>
+const inside::Kind& inside::kind_of<Orbit>() {
+  static const LaneKind<OrbitRoom> kind;
+  return kind;
+}
+
+}  // namespace hushed

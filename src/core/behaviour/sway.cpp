@@ -1,0 +1,181 @@
+#include <hushed/behaviour/sway.hpp>
+
+#include <cmath>
+#include <cstdint>
+
+#include <hushed/seeded.hpp>
+
+#include "lanes/clock.hpp"
+#include "lanes/geometry.hpp"
+#include "lanes/lane_kind.hpp"
+#include "lanes/loop.hpp"
+
+namespace hushed {
+
+namespace {
+
+using namespace inside;
+
+/// The wave at `r` periods, reduced to half a period either way.
+template <Wave wave, class R>
+R at_phase(R r) {
+  if constexpr (wave == Wave::sine) return sine_cosine_of_degrees(360.0 * r).sine;
+  if constexpr (wave == Wave::triangle) {
+    const R size = absolute(r);
+    const R risen = select(size <= 0.25, 4.0 * size, 2.0 - 4.0 * size);
+    return select(r < 0.0, -risen, risen);
+  }
+  if constexpr (wave == Wave::square) return select((r >= 0.0) & (r < 0.5), R{1.0}, R{-1.0});
+  return 2.0 * select(r >= 0.5, r - 1.0, r);  // a saw
+}
+
+/// Where a wave has come to, in periods: whole ones, and the rest in [0, 1).
+struct Phase {
+  double whole, rest;
+};
+
+/// Value noise: smoothly between random numbers at whole places.
+double noise_octave(const Phase& phase, std::uint64_t seed, std::uint64_t axis) {
+  const auto place = static_cast<std::uint64_t>(static_cast<std::int64_t>(phase.whole));
+  const auto value = [=](std::uint64_t n) { return 2.0 * seeded_number(seed, 3 * n + axis) - 1.0; };
+  const double x = phase.rest;
+  const double blend = x * x * x * (x * (x * 6.0 - 15.0) + 10.0);
+  const double from = value(place);
+  return from + (value(place + 1) - from) * blend;
+}
+
+double noise(const Phase& phase, std::int64_t seed, int axis) {
+  const double doubled = 2.0 * phase.rest;
+  const Phase finer{2.0 * phase.whole + (doubled >= 1.0 ? 1.0 : 0.0), doubled >= 1.0 ? doubled - 1.0 : doubled};
+  const auto s = static_cast<std::uint64_t>(seed);
+  const auto i = static_cast<std::uint64_t>(axis);
+  return (noise_octave(phase, s, i) + 0.5 * noise_octave(finer, s, i)) / 1.5;
+}
+
+struct SwayBlock {
+  struct Axis {
+    Row amplitude;  ///< m, radians, or a factor
+    Row frequency, phase;
+  };
+  Axis axis[3];
+  std::int64_t seed[lanes];
+};
+
+template <Wave wave>
+void offsets_along(const SwayBlock::Axis& axis, Row& offset, const BlockMoment& moment) {
+  for_each_lane([&](int lane) {
+    const Real r =
+        reduced_product(load<Real>(axis.frequency, lane), load<Real>(*moment.whole, lane),
+                        load<Real>(*moment.rest, lane), load<Real>(axis.phase, lane), PeriodOf<Real>{1.0, 0.0, 1.0});
+    store(offset, lane, load<Real>(axis.amplitude, lane) * at_phase<wave>(r));
+  });
+}
+
+HUSHED_KERNEL void swing(Wave wave, const SwayBlock::Axis& axis, Row& offset, const BlockMoment& moment) {
+  switch (wave) {
+    case Wave::sine: return offsets_along<Wave::sine>(axis, offset, moment);
+    case Wave::triangle: return offsets_along<Wave::triangle>(axis, offset, moment);
+    case Wave::square: return offsets_along<Wave::square>(axis, offset, moment);
+    case Wave::saw: return offsets_along<Wave::saw>(axis, offset, moment);
+    case Wave::noise: return;
+  }
+}
+
+void drift_at_random(const SwayBlock& block, int axis, Row& offset, const BlockMoment& moment) {
+  const SwayBlock::Axis& rows = block.axis[axis];
+  for (int lane = 0; lane < lanes; ++lane) {
+    const auto [count, left] = turns(rows.frequency.at[lane], moment.whole->at[lane], moment.rest->at[lane],
+                                     rows.phase.at[lane], PeriodOf<double>{1.0, 0.0, 1.0});
+    offset.at[lane] = rows.amplitude.at[lane] * noise({count, left}, block.seed[lane], axis);
+  }
+}
+
+HUSHED_KERNEL void add_offset(const Row& offset, Row& position) {
+  for_each_lane([&](int lane) { store(position, lane, load<Real>(position, lane) + load<Real>(offset, lane)); });
+}
+
+HUSHED_KERNEL void scale_by_offset(const Row& offset, Row& scale) {
+  for_each_lane([&](int lane) { store(scale, lane, load<Real>(scale, lane) * (1.0 + load<Real>(offset, lane))); });
+}
+
+HUSHED_KERNEL void turn_by_offsets(const Row (&offset)[3], Row (&rotation)[4]) {
+  for_each_lane([&](int lane) {
+    const QuatOf<Real> turn = rotation_by(load<Real>(offset, lane));
+    store(rotation, lane, near_unit(load<Real>(rotation, lane) * turn));
+  });
+}
+
+struct SwayRoom {
+  using Values = Sway;
+
+  struct State {
+    double cycles[3] = {};  ///< passed before the present frequency
+  };
+
+  using Block = SwayBlock;
+
+  /// The channel, the wave, and a bit for each axis that swings.
+  static unsigned variant(const Sway& sway, const State&) {
+    unsigned bits = static_cast<unsigned>(sway.channel) << 6 | static_cast<unsigned>(sway.wave) << 3;
+    for (int axis = 0; axis < 3; ++axis)
+      if (sway.amplitude[axis] != 0.0) bits |= 1U << axis;
+    return bits;
+  }
+
+  static bool needs_start(const Sway& sway) {
+    const bool begins_at_nothing = sway.wave == Wave::sine || sway.wave == Wave::triangle || sway.wave == Wave::saw;
+    return !begins_at_nothing || sway.phase != PerAxis<Angle>{degrees(0)};
+  }
+  static void begin(State& state, const Sway&, const Start&) { state = {}; }
+
+  static void absorb(State& state, const Sway& sway, OwnTime time, const Start&, const Sway& next) {
+    for (int axis = 0; axis < 3; ++axis) {
+      const auto [count, left] = turns(sway.frequency[axis], time.whole, time.rest, state.cycles[axis], period_of(1.0));
+      // Noise has no period: it must know how far it has come.
+      state.cycles[axis] = next.wave == Wave::noise ? count + left : left;
+    }
+  }
+
+  static void fill(Block& block, int lane, const Sway& sway, const State& state) {
+    const double to_unit = sway.channel == Channel::rotation ? 0.017453292519943295 : 1.0;
+    for (int axis = 0; axis < 3; ++axis) {
+      SwayBlock::Axis& rows = block.axis[axis];
+      rows.amplitude.at[lane] = sway.amplitude[axis] * to_unit;
+      rows.frequency.at[lane] = sway.frequency[axis];
+      rows.phase.at[lane] = state.cycles[axis] + sway.phase[axis].in_degrees() / 360.0;
+    }
+    block.seed[lane] = sway.seed;
+  }
+
+  static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+    const auto wave = static_cast<Wave>(variant >> 3 & 7U);
+    const auto channel = static_cast<Channel>(variant >> 6);
+    Row offset[3];
+    for (int axis = 0; axis < 3; ++axis) {
+      const bool swings = (variant & 1U << axis) != 0;
+      if (!swings) {
+        offset[axis] = {};
+        continue;
+      }
+      if (wave == Wave::noise)
+        drift_at_random(block, axis, offset[axis], moment);
+      else
+        swing(wave, block.axis[axis], offset[axis], moment);
+      if (channel == Channel::position) add_offset(offset[axis], poses.position[axis]);
+      if (channel == Channel::scale) scale_by_offset(offset[axis], poses.scale[axis]);
+    }
+    if (channel == Channel::rotation && (variant & 7U) != 0) turn_by_offsets(offset, poses.rotation);
+  }
+
+  static std::optional<Complaint> check(const Sway&, const Pose*) { return std::nullopt; }
+};
+
+}  // namespace
+
+template <>
+const inside::Kind& inside::kind_of<Sway>() {
+  static const LaneKind<SwayRoom> kind;
+  return kind;
+}
+
+}  // namespace hushed

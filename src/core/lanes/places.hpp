@@ -1,0 +1,37 @@
+#pragma once
+
+// Where places are, in the space of an object's parent.
+
+#include <hushed/inside/kind.hpp>
+#include <hushed/place.hpp>
+
+#include "lanes/geometry.hpp"
+
+namespace hushed::inside {
+
+/// The place seen from `frame`, for the behaviour that asks.
+inline Vec3 where_is(const Place& place, const Pose& frame, const Sight& sight, std::uint32_t behaviour) {
+  if (!place.moves()) return place.point;
+  const Pose target = sight.world_of(place.target.object, behaviour);
+  const VecOf<double> point = numbers(place.point);
+  const VecOf<double> offset =
+      place.offset_space == OffsetSpace::target ? rotate(numbers(target.rotation), point) : point;
+  return into(frame, at(vector(numbers(target.position) + offset))).position;
+}
+
+/// The places of eight behaviours, for those lanes that are active.
+struct PlaceLanes {
+  const Place* place[lanes];
+  std::uint32_t behaviour[lanes];
+
+  void gather(const BlockMoment& moment, Row (&to)[3]) const {
+    for (int lane = 0; lane < lanes; ++lane) {
+      const bool active = (moment.active >> lane & 1U) != 0;
+      const Vec3 point = active ? where_is(*place[lane], lane_of(*moment.parent, lane), *moment.sight, behaviour[lane])
+                                : Vec3{Vec3::Zero()};
+      for (int i = 0; i < 3; ++i) to[i].at[lane] = point[i];
+    }
+  }
+};
+
+}  // namespace hushed::inside
