@@ -2,6 +2,7 @@
 
 // The list of kinds: to add one, include its header and name it in `BuiltIn`.
 
+#include <hushed/behaviour/glide.hpp>
 #include <hushed/behaviour/orbit.hpp>
 #include <hushed/behaviour/spin.hpp>
 #include <hushed/behaviour/sway.hpp>
@@ -13,7 +14,7 @@
 
 namespace hushed {
 
-using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit>;
+using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit, Glide>;
 
 /// Every built-in kind, in the order of the list.
 std::span<const inside::Kind* const> kinds();

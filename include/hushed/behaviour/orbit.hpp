@@ -50,6 +50,9 @@ struct Orbit {
   static constexpr auto kind = "orbit";
   static constexpr auto summary = "goes round a centre, on a circle or an ellipse";
   static constexpr auto example = R"(
+[object.mast]
+position = [0, 6, 0]
+
 [[object.gull.behaviour]]
 kind   = "orbit"
 centre = { object = "mast", offset = [0, 3, 0] }   # goes along where the mast goes

@@ -1,0 +1,284 @@
+#include <hushed/behaviour/glide.hpp>
+
+#include <cmath>
+
+#include "easing/curve.hpp"
+#include "lanes/clock.hpp"
+#include "lanes/geometry.hpp"
+#include "lanes/lane_kind.hpp"
+#include "lanes/loop.hpp"
+
+namespace hushed {
+
+namespace {
+
+using namespace inside;
+
+/// One leg at a moment: from the share `start` of the way to `goal`, of which the share x of its time has passed.
+template <class R>
+struct Leg {
+  R start, goal, x;
+};
+
+/// The times of a glide, in seconds. The first leg may be a short one, where it was turned back in the middle; the
+/// later ones are whole.
+template <class R>
+struct Times {
+  R first_start, first_goal, first_length;
+  R length, pause, elapsed;  ///< `elapsed`: before own time began to count
+  PeriodOf<R> period;
+};
+
+/// After the first leg and its pause, legs of one length and their pauses follow in a cycle: of one leg in a repeat, of
+/// two in a return, the first of them back.
+template <class R>
+Leg<R> leg_at(const Times<R>& times, GlideEnds ends, R whole, R rest) {
+  const R t = whole + (rest + times.elapsed);
+  const R first_x = select(times.first_length > 0.0, t / times.first_length, R{1.0});
+  const Leg<R> first{times.first_start, times.first_goal, larger(smaller(first_x, R{1.0}), R{0.0})};
+  if (ends == GlideEnds::stop) return first;
+
+  const R into = turns(R{1.0}, whole, rest, times.elapsed - (times.first_length + times.pause), times.period).left;
+  const R both = times.length + times.pause;
+  const bool comes_back = ends == GlideEnds::come_back;
+  const R second = select((into >= both) & comes_back, R{1.0}, R{0.0});
+  const R passed = into - second * both;
+  const R later_x = smaller(select(times.length > 0.0, passed / times.length, R{1.0}), R{1.0});
+  const R later_goal = select(comes_back & (second == 0.0), 1.0 - times.first_goal, times.first_goal);
+  const R is_first = select(t < times.first_length + times.pause, R{1.0}, R{0.0});
+  return {select(is_first != 0.0, first.start, 1.0 - later_goal), select(is_first != 0.0, first.goal, later_goal),
+          select(is_first != 0.0, first.x, later_x)};
+}
+
+struct GlideBlock {
+  Row first_start, first_goal, first_length;
+  Row length, pause, elapsed;
+  Row period_lead, period_rest, period_inverse;
+  Row position[2][3], scale[2][3];
+  Row rotation[4], arc[3];  ///< from where, and the way from there as a rotation vector
+  const Curve* curve[lanes];
+};
+
+Times<Real> times_in(const GlideBlock& block, int lane) {
+  return {load<Real>(block.first_start, lane),
+          load<Real>(block.first_goal, lane),
+          load<Real>(block.first_length, lane),
+          load<Real>(block.length, lane),
+          load<Real>(block.pause, lane),
+          load<Real>(block.elapsed, lane),
+          {load<Real>(block.period_lead, lane), load<Real>(block.period_rest, lane),
+           load<Real>(block.period_inverse, lane)}};
+}
+
+HUSHED_KERNEL void find_legs(const GlideBlock& block, GlideEnds ends, const BlockMoment& moment, Row& start, Row& goal,
+                             Row& x) {
+  const auto find = [&](GlideEnds which) {
+    for_each_lane([&](int lane) {
+      const auto leg =
+          leg_at(times_in(block, lane), which, load<Real>(*moment.whole, lane), load<Real>(*moment.rest, lane));
+      store(start, lane, leg.start);
+      store(goal, lane, leg.goal);
+      store(x, lane, leg.x);
+    });
+  };
+  switch (ends) {
+    case GlideEnds::stop: return find(GlideEnds::stop);
+    case GlideEnds::repeat: return find(GlideEnds::repeat);
+    case GlideEnds::come_back: return find(GlideEnds::come_back);
+  }
+}
+
+/// Shares of the leg become shares of the way.
+HUSHED_KERNEL void along_the_way(const Row& start, const Row& goal, Row& share) {
+  for_each_lane([&](int lane) {
+    const Real from = load<Real>(start, lane);
+    store(share, lane, from + (load<Real>(goal, lane) - from) * load<Real>(share, lane));
+  });
+}
+
+/// Exact at both ends.
+HUSHED_KERNEL void between(const Row (&ends)[2][3], const Row& share, Row (&to)[3]) {
+  for (int i = 0; i < 3; ++i) {
+    for_each_lane([&](int lane) {
+      const Real s = load<Real>(share, lane);
+      store(to[i], lane, load<Real>(ends[0][i], lane) * (1.0 - s) + load<Real>(ends[1][i], lane) * s);
+    });
+  }
+}
+
+HUSHED_KERNEL void turn_along(const GlideBlock& block, const Row& share, Row (&rotation)[4]) {
+  for_each_lane([&](int lane) {
+    const auto turn = rotation_by(load<Real>(block.arc, lane) * load<Real>(share, lane));
+    store(rotation, lane, near_unit(turn * load<Real>(block.rotation, lane)));
+  });
+}
+
+struct GlideRoom {
+  using Values = Glide;
+
+  struct State {
+    Pose from, to;
+    double start = 0.0, goal = 1.0;  ///< of the present leg, as shares of the way
+    double elapsed = 0.0;            ///< s of the leg, before own time began to count
+  };
+
+  using Block = GlideBlock;
+
+  /// The easing's formula, what happens at the end, and a bit for each part that is changed.
+  static unsigned variant(const Glide& glide, const State&) {
+    const PoseParts& parts = changed(glide);
+    return glide.easing.curve().formula << 5 | static_cast<unsigned>(glide.ends) << 3 | (parts.position ? 1U : 0U) |
+           (parts.rotation ? 2U : 0U) | (parts.scale ? 4U : 0U);
+  }
+
+  static bool needs_start(const Glide&) { return true; }
+
+  static void begin(State& state, const Glide& glide, const Start& start) {
+    state = {};
+    state.from = glide.from ? glide.from->over(start.was) : start.was;
+    state.to = end_of(glide, state.from);
+  }
+
+  static void absorb(State& state, const Glide& glide, OwnTime time, const Start& now, const Glide& next) {
+    if (next.to != glide.to || next.by != glide.by) {  // on from where it is, to where it is sent now
+      state.to = end_of(next, state.from);
+      state.from = now.was;
+      state.start = 0.0;
+      state.goal = 1.0;
+      state.elapsed = 0.0;
+      return;
+    }
+    // The present leg becomes the first one, under the new times.
+    const Times<double> old = times_of(glide, state);
+    const Leg<double> leg = leg_at(old, glide.ends, time.whole, time.rest);
+    const double waited = leg.x < 1.0 ? 0.0 : waited_at(old, glide.ends, time);
+    state.start = leg.start;
+    state.goal = leg.goal;
+    state.elapsed = 0.0;
+    if (next.from && next.from != glide.from) {
+      state.from = next.from->over(state.from);
+      state.to = end_of(next, state.from);
+    }
+    const Times<double> times = times_of(next, state);
+    state.elapsed = leg.x < 1.0 ? leg.x * times.first_length : times.first_length + smaller(waited, times.pause);
+    if (!std::isfinite(state.elapsed)) state.elapsed = 0.0;
+  }
+
+  static void turn_back(State& state, const Glide& glide, OwnTime time, const Start&) {
+    const Leg<double> leg = leg_at(times_of(glide, state), glide.ends, time.whole, time.rest);
+    state.start = leg.start + (leg.goal - leg.start) * glide.easing(leg.x);
+    state.goal = 1.0 - leg.goal;
+    state.elapsed = 0.0;
+  }
+
+  static void fill(Block& block, int lane, const Glide& glide, const State& state) {
+    const Times<double> times = times_of(glide, state);
+    block.first_start.at[lane] = times.first_start;
+    block.first_goal.at[lane] = times.first_goal;
+    block.first_length.at[lane] = times.first_length;
+    block.length.at[lane] = times.length;
+    block.pause.at[lane] = times.pause;
+    block.elapsed.at[lane] = times.elapsed;
+    block.period_lead.at[lane] = times.period.lead;
+    block.period_rest.at[lane] = times.period.rest;
+    block.period_inverse.at[lane] = times.period.inverse;
+    store(block.position[0], lane, numbers(state.from.position));
+    store(block.position[1], lane, numbers(state.to.position));
+    store(block.scale[0], lane, numbers(state.from.scale));
+    store(block.scale[1], lane, numbers(state.to.scale));
+    store(block.rotation, lane, numbers(state.from.rotation));
+    store(block.arc, lane, numbers(arc(state)));
+    block.curve[lane] = &glide.easing.curve();
+  }
+
+  static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+    Row start, goal, share;
+    find_legs(block, static_cast<GlideEnds>(variant >> 3 & 3U), moment, start, goal, share);
+    ease(variant >> 5, block.curve, share);
+    along_the_way(start, goal, share);
+    if ((variant & 1U) != 0) between(block.position, share, poses.position);
+    if ((variant & 2U) != 0) turn_along(block, share, poses.rotation);
+    if ((variant & 4U) != 0) between(block.scale, share, poses.scale);
+  }
+
+  static std::optional<Complaint> check(const Glide& glide, const Pose*) {
+    const char* key = glide.to ? "to" : "by";
+    const PoseParts& parts = changed(glide);
+    if (parts.empty())
+      return Complaint{{}, std::string{key} + ": it is empty; give a position, a rotation or a scale."};
+    if (!glide.from) return std::nullopt;
+    const auto only_in_from = [&](bool in_from, bool in_other, const char* part) -> std::optional<Complaint> {
+      if (!in_from || in_other) return std::nullopt;
+      return Complaint{{},
+                       std::string{"from: it has a "} + part + ", and " + key + " has none; give both, or neither."};
+    };
+    if (auto complaint = only_in_from(glide.from->position.has_value(), parts.position.has_value(), "position"))
+      return complaint;
+    if (auto complaint = only_in_from(glide.from->rotation.has_value(), parts.rotation.has_value(), "rotation"))
+      return complaint;
+    return only_in_from(glide.from->scale.has_value(), parts.scale.has_value(), "scale");
+  }
+
+ private:
+  static const PoseParts& changed(const Glide& glide) { return glide.to ? *glide.to : *glide.by; }
+
+  static Pose end_of(const Glide& glide, const Pose& from) {
+    if (glide.to) return glide.to->over(from);
+    const PoseParts& by = *glide.by;
+    Pose end = from;
+    if (by.position) end.position = vector(numbers(from.position) + numbers(*by.position));
+    if (by.rotation) end.rotation = vector(near_unit(numbers(from.rotation) * numbers(*by.rotation)));
+    if (by.scale) end.scale = vector(by_factors(numbers(from.scale), numbers(*by.scale)));
+    return end;
+  }
+
+  static Vec3 arc(const State& state) {
+    return rotation_vector(vector(numbers(state.to.rotation) * inverse(numbers(state.from.rotation))));
+  }
+
+  /// One whole way, in seconds; infinite where it never arrives.
+  static double length_of(const Glide& glide, const State& state) {
+    if (glide.duration) return in_seconds(*glide.duration);
+    const PoseParts& parts = changed(glide);
+    const double way =
+        glide.speed
+            ? (parts.position ? std::sqrt(squared_length(numbers(state.to.position) - numbers(state.from.position)))
+                              : 0.0)
+            : (parts.rotation ? std::sqrt(squared_length(numbers(arc(state)))) * 57.29577951308232 : 0.0);
+    const double rate = glide.speed ? *glide.speed : glide.turn_speed->in_degrees();
+    return way == 0.0 ? 0.0 : way / rate;
+  }
+
+  static Times<double> times_of(const Glide& glide, const State& state) {
+    const double length = length_of(glide, state), pause = in_seconds(glide.pause);
+    const double part = absolute(state.goal - state.start);
+    const double cycle = (glide.ends == GlideEnds::come_back ? 2.0 : 1.0) * (length + pause);
+    return {state.start,
+            state.goal,
+            part == 0.0 ? 0.0 : part * length,
+            length,
+            pause,
+            state.elapsed,
+            period_of(glide.ends == GlideEnds::stop || !std::isfinite(cycle) ? 0.0 : cycle)};
+  }
+
+  /// How long it has been standing at the end of a leg.
+  static double waited_at(const Times<double>& times, GlideEnds ends, OwnTime time) {
+    const double after_first = time.seconds() + times.elapsed - times.first_length;
+    if (ends == GlideEnds::stop || after_first < times.pause) return after_first;
+    const double both = times.length + times.pause;
+    const double into =
+        turns(1.0, time.whole, time.rest, times.elapsed - (times.first_length + times.pause), times.period).left;
+    return (into >= both ? into - both : into) - times.length;
+  }
+};
+
+}  // namespace
+
+template <>
+const inside::Kind& inside::kind_of<Glide>() {
+  static const LaneKind<GlideRoom> kind;
+  return kind;
+}
+
+}  // namespace hushed
