@@ -96,14 +96,10 @@ HUSHED_KERNEL void along_the_way(const Row& start, const Row& goal, Row& share) 
   });
 }
 
-/// Exact at both ends.
-HUSHED_KERNEL void between(const Row (&ends)[2][3], const Row& share, Row (&to)[3]) {
-  for (int i = 0; i < 3; ++i) {
-    for_each_lane([&](int lane) {
-      const Real s = load<Real>(share, lane);
-      store(to[i], lane, load<Real>(ends[0][i], lane) * (1.0 - s) + load<Real>(ends[1][i], lane) * s);
-    });
-  }
+HUSHED_KERNEL void move_between(const Row (&ends)[2][3], const Row& share, Row (&to)[3]) {
+  for_each_lane([&](int lane) {
+    store(to, lane, between(load<Real>(ends[0], lane), load<Real>(ends[1], lane), load<Real>(share, lane)));
+  });
 }
 
 HUSHED_KERNEL void turn_along(const GlideBlock& block, const Row& share, Row (&rotation)[4]) {
@@ -196,9 +192,9 @@ struct GlideRoom {
     find_legs(block, static_cast<GlideEnds>(variant >> 3 & 3U), moment, start, goal, share);
     ease(variant >> 5, block.curve, share);
     along_the_way(start, goal, share);
-    if ((variant & 1U) != 0) between(block.position, share, poses.position);
+    if ((variant & 1U) != 0) move_between(block.position, share, poses.position);
     if ((variant & 2U) != 0) turn_along(block, share, poses.rotation);
-    if ((variant & 4U) != 0) between(block.scale, share, poses.scale);
+    if ((variant & 4U) != 0) move_between(block.scale, share, poses.scale);
   }
 
   static std::optional<Complaint> check(const Glide& glide, const Pose*) {

@@ -62,7 +62,6 @@ struct Figure {
 };
 
 Figure figure_at(const Vec3& from_centre, const Plane& plane) {
-  const auto dot = [](const VecOf<double>& a, const VecOf<double>& b) { return a.x * b.x + a.y * b.y + a.z * b.z; };
   const VecOf<double> d = numbers(from_centre);
   const double x = dot(d, plane.e1), y = dot(d, plane.e2);
   return {std::sqrt(x * x + y * y), angle_of(y, x) * 57.29577951308232, dot(d, plane.axis)};

@@ -45,6 +45,15 @@ template <class R>
 VecOf<R> cross(const VecOf<R>& a, const VecOf<R>& b) {
   return {a.y * b.z - a.z * b.y, a.z * b.x - a.x * b.z, a.x * b.y - a.y * b.x};
 }
+/// The place at a share of the way from a to b, exact at both ends.
+template <class R>
+VecOf<R> between(const VecOf<R>& a, const VecOf<R>& b, R share) {
+  return a * (1.0 - share) + b * share;
+}
+template <class R>
+R dot(const VecOf<R>& a, const VecOf<R>& b) {
+  return a.x * b.x + a.y * b.y + a.z * b.z;
+}
 template <class R>
 R squared_length(const VecOf<R>& a) {
   return a.x * a.x + a.y * a.y + a.z * a.z;

@@ -1,0 +1,82 @@
+#pragma once
+
+#include <array>
+#include <cstddef>
+#include <cstdint>
+#include <span>
+#include <vector>
+
+#include <hushed/inside/reading.hpp>
+#include <hushed/vector.hpp>
+
+namespace hushed {
+
+/// How a path goes through its points.
+enum class PathShape { straight, smooth };
+
+constexpr auto choices(PathShape) {
+  return Choices<PathShape, 2>{{{PathShape::straight, "straight"}, {PathShape::smooth, "smooth"}}};
+}
+
+/// A line through points, straight from each to the next or smooth, known by the distance along it.
+///
+///     const Path fairway{points, PathShape::smooth};
+///     fairway.length();           // metres
+///     fairway.at(12.5).position;  // 12.5 m from the first point
+///
+/// A smooth one is a centripetal Catmull-Rom curve (Catmull and Rom 1974; Yuksel, Schaefer, Keyser 2011): knots at the
+/// square roots of the distances, beyond an open end the neighbour mirrored. Its length comes from Gauss-Legendre
+/// quadrature on parts that are halved until they agree to 1e-12, and its way back, from length to parameter, is a
+/// polynomial of degree 9 on each part, halved until the speed along it is even to 1e-8.
+class Path {
+ public:
+  Path() = default;
+  /// `closed`: on from the last point to the first. Points in one place count once for the line.
+  explicit Path(std::span<const Vec3> points, PathShape shape = PathShape::straight, bool closed = false);
+
+  double length() const { return length_; }
+  bool is_closed() const { return closed_; }
+  /// How far along point `number` is.
+  double distance_of(std::size_t number) const { return distances_[number]; }
+  std::size_t points() const { return distances_.size(); }
+
+  /// On which side of a corner a direction is asked for.
+  enum class Side { behind, ahead };
+  struct Spot {
+    Vec3 position = Vec3::Zero();
+    Vec3 direction = Vec3::Zero();  ///< along the path, of unit length; zero where it has no length
+  };
+  /// The place `distance` along the path; held within an open one, wrapped round a closed one. O(log n).
+  Spot at(double distance, Side side = Side::ahead) const;
+  /// The same; `near` is where it was last found, and is looked at first.
+  Spot at(double distance, Side side, std::uint32_t& near) const;
+
+  /// Makes it anew. Allocates nothing where `reserve` has made room for as many points.
+  void set(std::span<const Vec3> points, PathShape shape, bool closed);
+  void reserve(std::size_t points, PathShape shape);
+
+ private:
+  /// From one point to the next: a line, or a cubic in u from 0 to 1.
+  struct Segment {
+    Vec3 c[4];
+  };
+  /// A part of a segment. On a smooth one, u is a polynomial of the share of its length.
+  struct Part {
+    double begin, length;
+    std::array<double, 10> u;
+    std::uint32_t segment;
+  };
+
+  void add_smooth(std::uint32_t segment);
+  bool fits(const Segment& curve, double u0, double u1, double whole, Part& part) const;
+
+  std::vector<Vec3> unique_;
+  std::vector<double> distances_;
+  std::vector<Segment> segments_;
+  std::vector<Part> parts_;
+  double length_ = 0.0;
+  bool closed_ = false;
+  bool smooth_ = false;
+};
+
+}  // namespace hushed
