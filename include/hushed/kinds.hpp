@@ -5,6 +5,7 @@
 #include <hushed/behaviour/glide.hpp>
 #include <hushed/behaviour/orbit.hpp>
 #include <hushed/behaviour/roam.hpp>
+#include <hushed/behaviour/route.hpp>
 #include <hushed/behaviour/spin.hpp>
 #include <hushed/behaviour/sway.hpp>
 #include <hushed/behaviour/travel.hpp>
@@ -15,7 +16,7 @@
 
 namespace hushed {
 
-using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam>;
+using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route>;
 
 /// Every built-in kind, in the order of the list.
 std::span<const inside::Kind* const> kinds();

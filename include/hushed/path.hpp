@@ -31,6 +31,9 @@ constexpr auto choices(PathShape) {
 class Path {
  public:
   Path() = default;
+  /// Whether it is worked out for many readings, or for a few before it is made anew.
+  enum class Readings { many, few };
+
   /// `closed`: on from the last point to the first. Points in one place count once for the line.
   explicit Path(std::span<const Vec3> points, PathShape shape = PathShape::straight, bool closed = false);
 
@@ -52,7 +55,7 @@ class Path {
   Spot at(double distance, Side side, std::uint32_t& near) const;
 
   /// Makes it anew. Allocates nothing where `reserve` has made room for as many points.
-  void set(std::span<const Vec3> points, PathShape shape, bool closed);
+  void set(std::span<const Vec3> points, PathShape shape, bool closed, Readings readings = Readings::many);
   void reserve(std::size_t points, PathShape shape);
 
  private:
@@ -60,7 +63,8 @@ class Path {
   struct Segment {
     Vec3 c[4];
   };
-  /// A part of a segment. On a smooth one, u is a polynomial of the share of its length.
+  /// A part of a segment. On a smooth one, u is a polynomial of the share of its length; for few readings, the part's
+  /// ends alone.
   struct Part {
     double begin, length;
     std::array<double, 10> u;
@@ -69,6 +73,7 @@ class Path {
 
   void add_smooth(std::uint32_t segment);
   bool fits(const Segment& curve, double u0, double u1, double whole, Part& part) const;
+  double parameter_at(const Part& part, double share) const;
 
   std::vector<Vec3> unique_;
   std::vector<double> distances_;
@@ -77,6 +82,7 @@ class Path {
   double length_ = 0.0;
   bool closed_ = false;
   bool smooth_ = false;
+  Readings readings_ = Readings::many;
 };
 
 }  // namespace hushed

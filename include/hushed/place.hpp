@@ -46,7 +46,8 @@ constexpr auto choices(OffsetSpace) {
 class Place {
  public:
   Place() = default;
-  Place(const Vec3& in_parents_space) : point{in_parents_space} {}
+  template <class Vector>
+  Place(const Eigen::MatrixBase<Vector>& in_parents_space) : point{in_parents_space} {}
   Place(double x, double y, double z) : point{x, y, z} {}
   Place(Target of, const Vec3& offset = Vec3::Zero(), OffsetSpace along = OffsetSpace::world)
       : target{std::move(of)}, point{offset}, offset_space{along} {}

@@ -41,6 +41,18 @@ double eight_point_length(const Vec3 (&c)[4], double u0, double u1) {
   return sum * half;
 }
 
+/// The parameter `length` after u0, at most u1, by Newton's method.
+double parameter_after(const Vec3 (&c)[4], double u0, double length, double u1) {
+  double u = std::min(u0 + length / speed(c, u0), u1);
+  for (int i = 0; i < 8; ++i) {
+    const double correction = (length - eight_point_length(c, u0, u)) / speed(c, u);
+    if (!std::isfinite(correction)) break;
+    u = std::min(std::max(u + correction, u0), u1);
+    if (std::abs(correction) <= 1e-8 * (u1 - u0)) break;  // the next would be its square
+  }
+  return u;
+}
+
 /// Chebyshev's points of the second kind, (1 - cos(j pi/9)) / 2.
 constexpr std::array<double, 10> nodes{
     0.0,  0.030153689607045786, 0.1169777784405110, 0.25, 0.41317591116653474, 0.5868240888334652,
@@ -71,7 +83,8 @@ void Path::reserve(std::size_t points, PathShape shape) {
   parts_.reserve((points + 1) * (shape == PathShape::smooth ? most_parts + 1 : 1));
 }
 
-void Path::set(std::span<const Vec3> points, PathShape shape, bool closed) {
+void Path::set(std::span<const Vec3> points, PathShape shape, bool closed, Readings readings) {
+  readings_ = readings;
   closed_ = closed;
   length_ = 0.0;
   unique_.clear();
@@ -153,17 +166,16 @@ bool Path::fits(const Segment& curve, double u0, double u1, double whole, Part& 
   part.length = eight_point_length(c, u0, middle) + eight_point_length(c, middle, u1);
   const bool is_measured = std::abs(part.length - eight_point_length(c, u0, u1)) <= 1e-12 * whole;
 
+  if (readings_ == Readings::few) {
+    part.u = {u0, u1};
+    return is_measured;
+  }
+
   // The parameter at each node, by Newton's method from the one before, then the divided differences.
   part.u[0] = u0;
   for (std::size_t j = 1; j < nodes.size(); ++j) {
     const double step = (nodes[j] - nodes[j - 1]) * part.length;
-    double u = std::min(part.u[j - 1] + step / speed(c, part.u[j - 1]), u1);
-    for (int i = 0; is_measured && i < 8; ++i) {
-      const double correction = (step - eight_point_length(c, part.u[j - 1], u)) / speed(c, u);
-      if (!std::isfinite(correction)) break;
-      u = std::min(std::max(u + correction, u0), u1);
-      if (std::abs(correction) <= 1e-8 * way) break;  // the next would be its square
-    }
+    const double u = is_measured ? parameter_after(c, part.u[j - 1], step, u1) : u0 + way * nodes[j];
     part.u[j] = j + 1 == nodes.size() ? u1 : u;
   }
   for (std::size_t order = 1; order < nodes.size(); ++order)
@@ -180,6 +192,11 @@ bool Path::fits(const Segment& curve, double u0, double u1, double whole, Part& 
   part.u[0] = u0;
   part.u[1] = way;
   return part.length <= 1e-12 * whole;
+}
+
+double Path::parameter_at(const Part& part, double share) const {
+  if (readings_ == Readings::many) return polynomial(part.u, share).value;
+  return parameter_after(segments_[part.segment].c, part.u[0], share * part.length, part.u[1]);
 }
 
 Path::Spot Path::at(double distance, Side side) const {
@@ -217,7 +234,7 @@ Path::Spot Path::at(double distance, Side side, std::uint32_t& near) const {
     const Vec a = numbers(segment.c[0]), b = numbers(segment.c[1]);
     return {vector(inside::between(a, b, share)), vector((b - a) * (1.0 / part.length))};
   }
-  const double u = polynomial(part.u, share).value;
+  const double u = parameter_at(part, share);
   Vec along = slope(segment.c, u);
   double length = std::sqrt(squared_length(along));
   if (!(length > 1e-150)) {  // on a cusp: the way it came there, or goes on

@@ -1,9 +1,11 @@
 // The tool, driven as a process.
 
 #include <gtest/gtest.h>
+
 #include <signal.h>
 #include <sys/wait.h>
 #include <unistd.h>
+#include <cmath>
 
 #include <array>
 #include <cstdio>
@@ -45,20 +47,21 @@ std::vector<std::string> lines(const std::string& text) {
 }
 
 TEST(Tool, PrintsFramesAsCsvThatReadsBack) {
-  const Result result =
-      play("--fps 4 --frames 4 --watch lamp.rotation.yaw,skiff.position.x --watch 'distance(skiff,gig)' --format csv");
+  const Result result = play(
+      "--fps 4 --frames 4 --watch lamp.rotation.yaw,skiff.position.x --watch 'distance(skiff,lighthouse)' --format "
+      "csv");
   EXPECT_EQ(result.status, 0);
   const auto rows = lines(result.output);
   ASSERT_EQ(rows.size(), 6U);
-  EXPECT_EQ(rows[0], "frame,time,lamp.rotation.yaw,skiff.position.x,\"distance(skiff,gig)\"");
-  EXPECT_EQ(rows[1], "0,0,0,0,6");
+  EXPECT_EQ(rows[0], "frame,time,lamp.rotation.yaw,skiff.position.x,\"distance(skiff,lighthouse)\"");
+  EXPECT_EQ(rows[1], "0,0,0,0,15.620499351813308");
   double frame = 0, time = 0, yaw = 0, x = 0, distance = 0;
   ASSERT_EQ(sscanf(rows[5].c_str(), "%lf,%lf,%lf,%lf,%lf", &frame, &time, &yaw, &x, &distance), 5);
   EXPECT_EQ(frame, 4);
   EXPECT_EQ(time, 1);
   EXPECT_NEAR(yaw, 40, 1e-12);
   EXPECT_EQ(x, 0.5);
-  EXPECT_EQ(distance, 6.5);
+  EXPECT_NEAR(distance, std::sqrt(12.5 * 12.5 + 10.0 * 10.0), 1e-12);
   EXPECT_EQ(result.output.find('\r'), std::string::npos);
 }
 

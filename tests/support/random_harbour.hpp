@@ -66,7 +66,7 @@ class RandomHarbour {
       const int number_of_object = pick(random, size_);
       const Object object = *harbour.find(name(number_of_object));
       const std::string path = harbour.name(object).append(".b").append(std::to_string(random() % 3));
-      const auto what = random() % 9;
+      const auto what = random() % 10;
       const double number = real(random, -3, 3);
       const auto behaviour = harbour.find_behaviour(path);
       if (what == 0) harbour.hide(object);
@@ -76,7 +76,8 @@ class RandomHarbour {
       if (what == 3) harbour.stop(*behaviour);
       if (what == 4) harbour.restart(*behaviour);
       if (what == 5) harbour.set(path + ".weight", Value{std::abs(number) / 3});
-      if (what == 6 && has(harbour, path + ".speed")) harbour.set(path + ".speed", Value{number * 40});
+      if (what == 6 && has(harbour, path + ".speed")) change_speed(harbour, path + ".speed", number * 40);
+      if (what == 9) harbour.toggle(*behaviour);
       if (what == 7 && has(harbour, path + ".velocity") && !has(harbour, path + ".speed"))
         harbour.set(path + ".velocity", Value{Value::List{Value{number}, Value{1.0}, Value{-number}}});
       if (what == 8 && number_of_object > 0) {
@@ -113,6 +114,21 @@ class RandomHarbour {
     const double pitch = number(90), yaw = number(180), roll = number(180);
     return {{x, y, z}, rotation(degrees(pitch), degrees(yaw), degrees(roll)), Vec3::Constant(real(random, 0.7, 1.3))};
   }
+  /// Expo and elastic have a small step beside their ends, steps are steps, and a circle begins or ends upright.
+  static Easing any_without_jumps(std::mt19937_64& random) {
+    while (true) {
+      const std::string_view name = Easing::names()[random() % Easing::names().size()];
+      const auto has = [name](std::string_view word) { return name.find(word) != name.npos; };
+      if (!has("expo") && !has("elastic") && !has("step-") && !has("circ")) return Easing::parse(name);
+    }
+  }
+  static void change_speed(Scene& harbour, const std::string& path, double speed) {
+    try {
+      harbour.set(path, Value{speed});
+    } catch (const BadValue&) {  // of a kind that goes one way only
+      harbour.set(path, Value{-speed});
+    }
+  }
   static bool has(const Scene& harbour, const std::string& path) {
     try {
       return harbour.get(path).has_value();
@@ -137,7 +153,12 @@ class RandomHarbour {
       const bool follows = i > 0 && random() % 2;
       const bool reads_back = follows && random() % 4 == 0;
       const Object leader = objects[static_cast<std::size_t>(i > 0 ? pick(random, i) : 0)];
-      switch (random() % 4) {
+      const Place place = follows ? Place{leader, any} : Place{any};
+      const Easing easing = any_without_jumps(random);
+      const Time pause = seconds(real(random, 0, 0.4)) * (random() % 2 ? 0 : 1);
+      const double pace = real(random, 0.1, 3);
+      const auto seed = static_cast<std::int64_t>(random() % 1000);
+      switch (random() % 9) {
         case 0: harbour.give(object, Spin{.axis = any, .speed = degrees(any.x() * 200), .space = space}, common); break;
         case 1: {
           Travel travel{.velocity = any * 3, .space = space, .at_edge = random() % 2 ? Edge::bounce : Edge::stop};
@@ -149,6 +170,62 @@ class RandomHarbour {
           follows ? void(harbour.give(object, Above{leader}, common))
                   : void(harbour.give(object, Bob{any.y()}, common));
           break;
+        case 4:
+          harbour.give(object,
+                       Sway{.channel = static_cast<Channel>(random() % 3),
+                            .amplitude = any * 0.3,
+                            .frequency = {any.x(), any.y() * 3, 0.5},
+                            .phase = degrees(any.z() * 180),
+                            .wave = static_cast<Wave>(random() % 5),
+                            .seed = seed},
+                       common);
+          break;
+        case 5: {
+          Orbit orbit{.centre = place, .axis = any, .face = static_cast<OrbitFacing>(random() % 3)};
+          if (random() % 2)
+            orbit.period = any.x() * 9 + (any.x() < 0 ? -1 : 1);
+          else
+            orbit.speed = degrees(any.y() * 200);
+          if (random() % 2) orbit.radius = Radii{std::abs(any.x()) + 0.1, std::abs(any.z()) + 0.1};
+          harbour.give(object, orbit, common);
+          break;
+        }
+        case 6: {
+          Glide glide{.easing = easing, .ends = static_cast<GlideEnds>(random() % 3), .pause = pause};
+          const PoseParts end{.position = any * 3, .rotation = pose(random).rotation, .scale = Vec3{1, 2, 0.5}};
+          random() % 2 ? glide.to = end : glide.by = end;
+          if (random() % 2)
+            glide.speed = pace;
+          else
+            glide.duration = seconds(pace);
+          harbour.give(object, glide, common);
+          break;
+        }
+        case 7: {
+          Roam roam{
+              .box = {here - Vec3{1, 1, 1}, here + Vec3{1, 2, 3}}, .easing = easing, .pause = pause, .seed = seed};
+          if (random() % 2)
+            roam.speed = pace;
+          else
+            roam.duration = seconds(pace);
+          harbour.give(object, roam, common);
+          break;
+        }
+        case 8: {
+          Route route{.points = {here, here + any, place, Vec3{here - any * 2}},
+                      .shape = static_cast<PathShape>(random() % 2),
+                      .ends = static_cast<RouteEnds>(random() % 3),
+                      .pause = pause,
+                      .easing = easing,
+                      .face = static_cast<RouteFacing>(random() % 2),
+                      .start = real(random, 0, 2)};
+          if (random() % 2)
+            route.speed = pace * (random() % 2 ? 1 : -1);
+          else
+            route.duration = seconds(pace);
+          harbour.give(object, route, common);
+          break;
+        }
         case 3:  // with memory: a leader that is seen tick by tick does not make it jump
           if (reads_back) common.reads = Reads::last_tick;
           follows ? void(harbour.give(object, Chase{leader}, common))

@@ -1,0 +1,99 @@
+#pragma once
+
+#include <array>
+#include <chrono>
+#include <optional>
+#include <tuple>
+#include <utility>
+#include <vector>
+
+#include <hushed/easing.hpp>
+#include <hushed/field.hpp>
+#include <hushed/inside/kind.hpp>
+#include <hushed/path.hpp>
+#include <hushed/place.hpp>
+
+namespace hushed {
+
+/// What a `Route` does at its end.
+enum class RouteEnds { stop, loop, come_back };
+
+constexpr auto choices(RouteEnds) {
+  return Choices<RouteEnds, 3>{
+      {{RouteEnds::stop, "stop"}, {RouteEnds::loop, "loop"}, {RouteEnds::come_back, "return"}}};
+}
+
+/// Where a `Route` looks.
+enum class RouteFacing { none, travel };
+
+constexpr auto choices(RouteFacing) {
+  return Choices<RouteFacing, 2>{{{RouteFacing::none, "none"}, {RouteFacing::travel, "travel"}}};
+}
+
+/// How long to stand at points: `.pause = 2s` at all, or `.pause = {2s, 0s, 1s}`, one for each.
+struct Pauses {
+  Pauses() = default;
+  template <class Rep, class Period>
+  Pauses(std::chrono::duration<Rep, Period> all) : each{Time{all}} {}
+  Pauses(std::vector<Time> of_each) : each{std::move(of_each)} {}
+  Pauses(std::initializer_list<Time> of_each) : each{of_each} {}
+
+  std::vector<Time> each = {Time{}};  ///< one for all points, or one for each
+
+  Time at(std::size_t point) const { return each.size() == 1 ? each[0] : each[point]; }
+  std::optional<Complaint> check() const;
+  bool operator==(const Pauses&) const = default;
+
+  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Pauses& to);
+  friend std::optional<Value> write(const Pauses& from, const Unit& unit);
+  friend Form form_of(const Pauses*, const Unit& unit);
+};
+
+/// Goes along waypoints, at a constant speed but for easing and pauses. A function of time alone: the distance along
+/// the route is known for every moment, so that no point is jumped over and what is left at one goes into the next leg.
+///
+/// It sets out at once and pauses after each arrival. An easing applies to each stretch between points with a pause;
+/// the ends of the route and of each lap end a stretch too. Where points move, all is computed from where they are now.
+/// Raises the event "reached" with the number of the point; of one play of more than a thousand at once, the last
+/// thousand.
+struct Route {
+  std::vector<Place> points = {};
+  std::optional<double> speed = {};   ///< m/s; negative goes the other way
+  std::optional<Time> duration = {};  ///< of one pass, the closing leg of a loop included, without pauses
+  PathShape shape = PathShape::straight;
+  RouteEnds ends = RouteEnds::stop;
+  Pauses pause = {};
+  Easing easing = {};
+  RouteFacing face = RouteFacing::none;  ///< +Z along the route, +Y near the parent's; vertical: as it comes in
+  double start = 0.0;                    ///< m along the route
+
+  static constexpr auto kind = "route";
+  static constexpr auto summary = "goes along waypoints, and stops, loops or returns";
+  static constexpr auto example = R"(
+[[object.ferry.behaviour]]
+kind   = "route"
+points = [[0, 0, 0], [20, 0, 5], [30, 0, -10]]     # or names of objects
+shape  = "smooth"
+speed  = 4                                         # metres per second
+ends   = "loop"
+pause  = [5, 0, 5]                                 # seconds, at the first and the last
+face   = "travel"
+)";
+  static constexpr std::array exactly_one{OneOf{{"speed", "duration"}}};
+  static constexpr auto fields =
+      std::tuple{field("points", &Route::points, unit::metres, "what it goes along, one or more", required),
+                 field("speed", &Route::speed, unit::metres_per_second, "how fast, and which way", slider(-10, 10)),
+                 field("duration", &Route::duration, unit::seconds,
+                       "how long one pass takes without its pauses, instead", slider(1, 120)),
+                 field("shape", &Route::shape, unit::none, "straight from point to point, or smooth"),
+                 field("ends", &Route::ends, unit::none, "what happens at the last point"),
+                 field("pause", &Route::pause, unit::seconds, "how long it stands at each point"),
+                 field("easing", &Route::easing, unit::none, "how each stretch between pauses is spread over its time"),
+                 field("face", &Route::face, unit::none, "where it looks"),
+                 field("start", &Route::start, unit::metres, "how far along it begins", slider(0, 100))};
+};
+
+template <>
+const inside::Kind& inside::kind_of<Route>();
+
+}  // namespace hushed
