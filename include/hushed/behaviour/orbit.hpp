@@ -10,7 +10,7 @@
 
 namespace hushed {
 
-/// The two half-axes of an ellipse, or the radius of a circle: `.radius = 6` or `.radius = {8, 3}`.
+/// The two half-axes of an ellipse, or the radius of a circle: `.radius = 6.0` or `.radius = Radii{8, 3}`.
 struct Radii {
   Radii() = default;
   Radii(double circle) : a{circle}, b{circle} {}
