@@ -170,8 +170,89 @@ INSTANTIATE_TEST_SUITE_P(
         Mistake{"NoTables", "object = 3",
                 "harbour.toml:2:10: object: give each object a table of its own, [object.NAME]."},
         Mistake{"FlatShape", "[object.lamp]\nshape = { kind = \"box\", size = [1, 0, 1] }",
-                "harbour.toml:3:32: lamp.shape: size: every number must be more than 0 (m)."}),
+                "harbour.toml:3:32: lamp.shape: size: every number must be more than 0 (m)."},
+        Mistake{"UnknownCentre",
+                "[object.mast]\n[[object.gull.behaviour]]\nkind = \"orbit\"\nspeed = 9\ncentre = \"mats\"",
+                "harbour.toml:6:10: gull.orbit: centre: \"mats\" is not in this scene; did you mean \"mast\"?"},
+        Mistake{
+            "UnknownPoint",
+            "[object.mast]\n[[object.gull.behaviour]]\nkind = \"route\"\nspeed = 9\npoints = [[0, 0, 0],\n  { object = "
+            "\"mats\", offset = [0, 1, 0] }]",
+            "harbour.toml:7:14: gull.route: points: \"mats\" is not in this scene; did you mean \"mast\"?"},
+        Mistake{"MisspeltOffset",
+                "[object.mast]\n[[object.gull.behaviour]]\nkind = \"orbit\"\nspeed = 9\ncentre = { object = \"mast\", "
+                "ofset = [0, 1, 0] }",
+                "harbour.toml:6:29: gull.orbit: centre: there is no \"ofset\" here; did you mean \"offset\"?"},
+        Mistake{
+            "EasingWithItsPlace",
+            "[[object.door.behaviour]]\nkind = \"glide\"\nduration = 1\nby = { position = [1, 0, 0] }\neasing = "
+            "\"cubic-bezier(0, 0, 3, 1)\"",
+            "harbour.toml:6:30: door.glide: easing: at character 20 of \"cubic-bezier(0, 0, 3, 1)\": x2 is 3; give a "
+            "number from 0 to 1, so that time does not run back."},
+        Mistake{
+            "NoSuchPose",
+            "[object.door.pose.open]\nrotation = [0, 90, 0]\n[[object.door.behaviour]]\nkind = \"glide\"\nduration = "
+            "1\nto = \"opne\"",
+            "harbour.toml:7:6: door.glide: to: the object has no pose \"opne\"; did you mean \"open\"?"},
+        Mistake{"NeitherWay", "[[object.door.behaviour]]\nkind = \"glide\"\nto = { position = [1, 0, 0] }",
+                "harbour.toml:2:1: door.glide: give \"duration\", \"speed\" or \"turn_speed\"."},
+        Mistake{"BothWays", "[[object.door.behaviour]]\nkind = \"orbit\"\nspeed = 1\nperiod = 1",
+                "harbour.toml:2:1: door.orbit: period cannot stand beside speed; give one of \"speed\" or \"period\"."},
+        Mistake{"EmptyPose", "[object.door.pose.open]",
+                "harbour.toml:2:19: door.pose.open: this is empty; give a position, "
+                "a rotation or a scale."},
+        Mistake{"RoundAndRound",
+                "[[object.mast.behaviour]]\nkind = \"orbit\"\nspeed = 1\ncentre = "
+                "\"gull\"\n[[object.gull.behaviour]]\nkind = "
+                "\"orbit\"\nspeed = 1\ncentre = \"mast\"",
+                "harbour.toml:6:1: these follow each other in a circle: gull -> mast -> gull.\n    Let one of them "
+                "read the "
+                "others as they were: reads = \"last tick\"."}),
     [](const auto& mistake) { return std::string{mistake.param.name}; });
+
+TEST(SceneFile, ReadsPlacesPosesAndValuesOfOneOrThree) {
+  Scene harbour = read(R"([object.mast]
+position = [1, 0, 0]
+[object.bridge.pose.open]
+axis_angle = { axis = "z", angle = 80 }
+scale = 2
+[[object.bridge.behaviour]]
+kind = "glide"
+to = "open"
+duration = 1
+[[object.gull.behaviour]]
+kind = "orbit"
+centre = { object = "mast", offset = [0, 2, 0], offset_space = "target" }
+radius = [3, 4]
+speed = 10
+[[object.gull.behaviour]]
+kind = "sway"
+amplitude = [1, 0, 0]
+frequency = [0.1, 0.2, 0.3]
+phase = 90
+[[object.ferry.behaviour]]
+kind = "route"
+points = [[0, 0, 0], "mast", { object = "mast" }]
+pause = [0, 1.5, 0]
+speed = 1
+)")
+                      .scene;
+  const auto text = [&](const char* path) { return as_text(*harbour.get(path)); };
+  EXPECT_EQ(text("gull.orbit.centre"), "{ object = \"mast\", offset = [0, 2, 0], offset_space = \"target\" }");
+  EXPECT_EQ(text("gull.orbit.radius"), "[3, 4]");
+  EXPECT_EQ(text("gull.sway.frequency"), "[0.1, 0.2, 0.3]");
+  EXPECT_EQ(text("gull.sway.phase"), "90");
+  EXPECT_EQ(text("bridge.glide.to"), "\"open\"");
+  EXPECT_EQ(text("ferry.route.points"), "[[0, 0, 0], \"mast\", \"mast\"]");
+  EXPECT_EQ(text("ferry.route.pause"), "[0, 1.5, 0]");
+  harbour.advance(std::chrono::seconds{2});
+  const Pose open = harbour.world(*harbour.find("bridge"));
+  EXPECT_NEAR(pitch_yaw_roll(open.rotation).roll.in_degrees(), 80, 1e-12);
+  EXPECT_EQ(open.scale, Vec3(2, 2, 2));
+  EXPECT_THROW(harbour.set("gull.orbit.centre", Value{std::string{"tower"}}), BadValue);
+  harbour.set("gull.orbit.centre", Value{std::string{"ferry"}});
+  EXPECT_EQ(text("gull.orbit.centre"), "\"ferry\"");
+}
 
 TEST(SceneFile, TellsAllItsMistakesAtOnceInTheOrderOfTheFile) {
   EXPECT_EQ(complaints("[object.lamp]\nparnet = \"tower\"\nposition = [1, 2]\n[[object.lamp.behaviour]]\nkind = "

@@ -20,11 +20,60 @@ double extreme(std::mt19937_64& random) {
   return numbers[random() % 10] * (random() % 2 ? 1.0 : -1.0);
 }
 
+Vec3 three_extremes(std::mt19937_64& random) { return {extreme(random), extreme(random), extreme(random)}; }
+
+void add_sway(Scene& harbour, Object boat, Object, std::mt19937_64& random) {
+  harbour.give(boat, Sway{.channel = static_cast<Channel>(random() % 3),
+                          .amplitude = three_extremes(random),
+                          .frequency = {extreme(random), extreme(random), extreme(random)},
+                          .phase = degrees(extreme(random)),
+                          .wave = static_cast<Wave>(random() % 5)});
+}
+
+void add_orbit(Scene& harbour, Object boat, Object other, std::mt19937_64& random) {
+  Orbit orbit{.centre = Place{other, three_extremes(random), static_cast<OffsetSpace>(random() % 2)},
+              .axis = three_extremes(random),
+              .face = static_cast<OrbitFacing>(random() % 3)};
+  random() % 2 ? void(orbit.period = extreme(random)) : void(orbit.speed = degrees(extreme(random)));
+  if (random() % 2) orbit.radius = Radii{std::abs(extreme(random)), std::abs(extreme(random))};
+  harbour.give(boat, orbit);
+}
+
+void add_glide(Scene& harbour, Object boat, Object, std::mt19937_64& random) {
+  Glide glide{.to = PoseParts{.position = three_extremes(random), .scale = three_extremes(random)},
+              .easing = Easing::parse("in-out-elastic"),
+              .ends = static_cast<GlideEnds>(random() % 3),
+              .pause = seconds(std::abs(extreme(random)))};
+  random() % 2 ? void(glide.speed = std::abs(extreme(random)))
+               : void(glide.duration = seconds(std::abs(extreme(random))));
+  harbour.give(boat, glide);
+}
+
+void add_roam(Scene& harbour, Object boat, Object, std::mt19937_64& random) {
+  const Vec3 a = three_extremes(random), b = three_extremes(random);
+  Roam roam{.box = {a.cwiseMin(b), a.cwiseMax(b)}, .pause = seconds(100)};
+  random() % 2 ? void(roam.speed = std::abs(extreme(random)))
+               : void(roam.duration = seconds(std::abs(extreme(random))));
+  harbour.give(boat, roam);
+}
+
+void add_route(Scene& harbour, Object boat, Object other, std::mt19937_64& random) {
+  Route route{.points = {three_extremes(random), three_extremes(random), three_extremes(random)},
+              .shape = static_cast<PathShape>(random() % 2),
+              .ends = static_cast<RouteEnds>(random() % 3),
+              .pause = seconds(random() % 2 ? 0 : std::abs(extreme(random))),
+              .face = RouteFacing::travel,
+              .start = extreme(random)};
+  random() % 2 ? void(route.speed = extreme(random)) : void(route.duration = seconds(std::abs(extreme(random))));
+  if (harbour.find("pier")) route.points.emplace_back(other, three_extremes(random));  // it moves, and ticks
+  harbour.give(boat, route);
+}
+
 RC_GTEST_PROP(G6NeverNan, ForExtremesOnLongChains, (std::uint64_t seed)) {
   std::mt19937_64 random{seed};
   const auto three = [&] { return Vec3{extreme(random), extreme(random), extreme(random)}; };
   Scene harbour;
-  std::optional<Object> parent;
+  std::optional<Object> parent = harbour.add({});
   for (int i = 0; i < 60; ++i) {
     const Object boat = harbour.add({.parent = parent, .rest = {three(), Quat::Identity(), three()}});
     if (random() % 4) parent = boat;
@@ -43,10 +92,36 @@ RC_GTEST_PROP(G6NeverNan, ForExtremesOnLongChains, (std::uint64_t seed)) {
     } catch (const BadValue&) {  // no axis
     }
   }
+  for (const auto& extreme_motion : {&add_sway, &add_orbit, &add_glide, &add_roam, &add_route}) {
+    for (int i = 0; i < 12; ++i) {
+      const Object boat = harbour.add({.parent = parent, .rest = at(three())});
+      try {
+        extreme_motion(harbour, boat, *parent, random);
+      } catch (const BadValue&) {
+      }
+    }
+  }
   for (const double step : {0.0, 1e-9, 0.01, 100.0, 1e6, 1e6}) {
     harbour.advance(seconds(step));
     expect_sound(harbour);
     if (const auto spin = harbour.find_behaviour("object-3.spin")) harbour.restart(*spin);
+  }
+}
+
+RC_GTEST_PROP(G6NeverNan, ForRoutesToExtremesThatMove, (std::uint64_t seed)) {
+  std::mt19937_64 random{seed};
+  Scene harbour;
+  const Object pier = harbour.add({.name = "pier"});
+  harbour.give(pier, Travel{.velocity = three_extremes(random)});
+  for (int i = 0; i < 12; ++i) {
+    try {
+      add_route(harbour, harbour.add({}), pier, random);
+    } catch (const BadValue&) {
+    }
+  }
+  for (const double step : {0.0, 1e-9, 0.01, 1.0}) {
+    harbour.advance(seconds(step));
+    expect_sound(harbour);
   }
 }
 

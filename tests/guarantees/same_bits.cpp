@@ -32,6 +32,24 @@ int main() {
                  Travel{.velocity = {0.7, i * 0.01, 0}, .between = {{-1, -1, -1}, {1, 1, 1}}, .at_edge = Edge{i % 3}},
                  {.delay = seconds(0.01 * i), .weight = 0.7, .fade = seconds(0.3)});
   }
+  for (int i = 0; i < 20; ++i) {
+    const Object gull = harbour.add({.parent = last, .rest = at(1, i, 0)}), ferry = harbour.add({});
+    const Easing easing = Easing::parse(Easing::names()[static_cast<std::size_t>(2 * i)]);
+    harbour.give(gull,
+                 Orbit{.centre = last, .axis = {0.1, 1, 0.2}, .speed = degrees(20 + i), .face = OrbitFacing{i % 3}});
+    harbour.give(gull, Sway{.channel = Channel{i % 3}, .amplitude = {0.1, 0.2, 0.3}, .wave = Wave{i % 5}});
+    harbour.give(ferry, Route{.points = {{0, 0, 0}, gull, {9, 0, i * 1.0}, {3, 1, 4}},
+                              .speed = 2.0 + i,
+                              .shape = PathShape{i % 2},
+                              .ends = RouteEnds{i % 3},
+                              .easing = easing,
+                              .face = RouteFacing::travel});
+    harbour.give(ferry, Glide{.by = {{.rotation = rotation(degrees(3), degrees(2), degrees(i))}},
+                              .duration = seconds(0.7),
+                              .easing = easing,
+                              .ends = GlideEnds{i % 3}});
+    harbour.give(harbour.add({}), Roam{.box = {{-1, -1, -1}, {1, 2, 3}}, .speed = 3.0, .easing = easing, .seed = i});
+  }
   for (int frame = 0; frame < 300; ++frame) {
     harbour.advance(std::chrono::milliseconds{17});
     for (const Pose& pose : harbour.world_poses()) {

@@ -148,11 +148,11 @@ struct RoamRoom {
     if (is_a_point(roam.box)) return std::nullopt;
     const double across = (roam.box.max - roam.box.min).norm();
     const double time = in_seconds(roam.pause) + (roam.duration ? in_seconds(*roam.duration) : across / *roam.speed);
-    if (time < 0.001)
+    if (time < 0.01)
       return Complaint{
           {},
           std::string{roam.duration ? "duration" : "speed"} +
-              ": it would be at another place more than a thousand times in a second; give it more time, or "
+              ": it would be at another place more than a hundred times in a second; give it more time, or "
               "a pause."};
     return std::nullopt;
   }

@@ -43,7 +43,7 @@ namespace {
 
 using namespace inside;
 
-constexpr double most_at_once = 1000.0;  ///< events
+constexpr double most_at_once = 100.0;  ///< events
 
 /// What is worked out of a route's values.
 struct Track {
@@ -116,8 +116,9 @@ struct RouteBlock {
 void tell(Lane& lane, const Moving& moving, double own_seconds, const BlockMoment& moment) {
   const Itinerary& itinerary = lane.track->itinerary;
   const double visits = itinerary.visits_until(moving, lane.near_visit);
-  for (double number = std::max(lane.told, visits - most_at_once); number < visits; number += 1.0) {
-    const Visit visit = itinerary.visit(number);
+  const auto fresh = static_cast<int>(std::min(visits - lane.told, most_at_once));
+  for (int i = 0; i < fresh; ++i) {
+    const Visit visit = itinerary.visit(visits - (fresh - i));
     const double ago = own_seconds + lane.elapsed - visit.time;
     moment.sight->happened(lane.behaviour, "reached", visit.point, moment.time - seconds(std::max(ago, 0.0)));
   }

@@ -254,6 +254,8 @@ Pose Player::world_of(Object object, std::uint32_t reader) const {
 }
 
 void Player::happened(std::uint32_t behaviour, std::string_view name, int number, Time at) const {
+  constexpr std::size_t most = 1'000'000;  // in one advance: by then, nobody reads them any more
+  if (events_.size() >= most) return;
   const Index object = cast_.behaviours[behaviour].object;
   events_.push_back({at, name, cast_.handle(object), cast_.behaviour_handle(behaviour), {}, {}, number});
 }

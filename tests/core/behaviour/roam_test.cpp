@@ -115,7 +115,7 @@ TEST(Roam, SaysWhatItCannotDo) {
             "paper.roam: box: min 0 is above max -1; give the smaller corner first.");
   EXPECT_EQ(
       said({.box = {{0, 0, 0}, {1, 0, 0}}, .speed = 1e6}),
-      "paper.roam: speed: it would be at another place more than a thousand times in a second; give it more time, or "
+      "paper.roam: speed: it would be at another place more than a hundred times in a second; give it more time, or "
       "a pause.");
 }
 
