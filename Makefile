@@ -10,7 +10,7 @@ help:
 	@echo "make demo         play the harbour and show its frames"
 	@echo "make test         build everything with tests, and run them"
 	@echo "make build        the optimised tool, at build/hushed"
-	@echo "make bench        against motion written by hand; loading against the parser alone"
+	@echo "make bench        each kind and whole frames against motion written by hand; loading against the parser alone"
 	@echo "make test-clang   the tests built with clang;  make test-asan  with the sanitizers"
 	@echo "make format lint screenshots clean"
 
@@ -39,6 +39,7 @@ bench:
 	@scripts/install-packages.sh build test
 	cmake --preset release -DHUSHED_BENCH=ON
 	cmake --build --preset release -j $(JOBS)
+	build/release/bench/bench_kinds
 	build/release/bench/bench_frames
 	build/release/bench/bench_loading
 

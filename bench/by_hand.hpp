@@ -4,6 +4,7 @@
 // the last frame, Eigen, and the sine and cosine of the standard library.
 
 #include <algorithm>
+#include <cmath>
 #include <memory>
 #include <random>
 #include <vector>
@@ -54,6 +55,105 @@ struct Travelling final : Thing {
     position += velocity * dt;
     if ((position.x() > high && velocity.x() > 0.0) || (position.x() < low && velocity.x() < 0.0))
       velocity.x() = -velocity.x();
+    compose();
+  }
+};
+
+struct Swaying final : Thing {
+  double height = 0.0, amplitude = 0.4, frequency = 0.5, time = 0.0;
+
+  void update(double dt) override {
+    time += dt;
+    position.y() = height + amplitude * std::sin(6.283185307179586 * frequency * time);
+    compose();
+  }
+};
+
+struct Orbiting final : Thing {
+  Eigen::Vector3d centre{1.0, 2.0, 3.0};
+  double radius = 4.0, speed = 0.7, angle = 0.0;
+
+  void update(double dt) override {
+    angle += speed * dt;
+    position = centre + Eigen::Vector3d{radius * std::cos(angle), 0.0, -radius * std::sin(angle)};
+    compose();
+  }
+};
+
+struct Gliding final : Thing {
+  Eigen::Vector3d from{0.0, 0.0, 0.0}, to{0.0, 3.0, 1.0};
+  Eigen::Quaterniond closed = Eigen::Quaterniond::Identity(),
+                     open{Eigen::AngleAxisd{1.4, Eigen::Vector3d{0.0, 0.0, 1.0}}};
+  double share = 0.0, duration = 3.0, way = 1.0;
+
+  void update(double dt) override {
+    share += way * dt / duration;
+    if (share > 1.0 || share < 0.0) way = -way;
+    share = std::clamp(share, 0.0, 1.0);
+    const double eased = share * share * (3.0 - 2.0 * share);
+    position = from + (to - from) * eased;
+    rotation = closed.slerp(eased, open);
+    compose();
+  }
+};
+
+struct Roaming final : Thing {
+  Eigen::Vector3d from{0.0, 0.0, 0.0}, to{1.0, 0.0, 1.0};
+  double share = 0.0, duration = 4.0;
+  std::minstd_rand random;
+
+  void update(double dt) override {
+    share += dt / duration;
+    if (share >= 1.0) {
+      share = 0.0;
+      from = to;
+      std::uniform_real_distribution<double> part{-8.0, 8.0};
+      to = {part(random), 0.0, part(random)};
+    }
+    position = from + (to - from) * (share * share * (3.0 - 2.0 * share));
+    compose();
+  }
+};
+
+/// Waypoints in a loop, with what is left carried into the next leg.
+struct Riding final : Thing {
+  std::vector<Eigen::Vector3d> points;
+  std::size_t next = 1;
+  double speed = 3.0;
+
+  void update(double dt) override {
+    double left = speed * dt;
+    while (true) {
+      const Eigen::Vector3d way = points[next] - position;
+      const double length = way.norm();
+      if (length > left) {
+        position += way / length * left;
+        break;
+      }
+      position = points[next];
+      left -= length;
+      next = (next + 1) % points.size();
+    }
+    compose();
+  }
+};
+
+/// A Catmull-Rom curve by its parameter, at a speed that depends on how the points lie.
+struct Curving final : Thing {
+  std::vector<Eigen::Vector3d> points;
+  std::size_t segment = 0;
+  double u = 0.0, speed = 3.0;
+
+  void update(double dt) override {
+    const std::size_t count = points.size();
+    const auto point = [&](std::size_t i) -> const Eigen::Vector3d& { return points[(segment + i) % count]; };
+    u += speed * dt / (point(2) - point(1)).norm();
+    while (u >= 1.0) {
+      u -= 1.0;
+      segment = (segment + 1) % count;
+    }
+    const Eigen::Vector3d &a = point(0), &b = point(1), &c = point(2), &d = point(3);
+    position = 0.5 * (2.0 * b + u * (c - a + u * (2.0 * a - 5.0 * b + 4.0 * c - d + u * (3.0 * (b - c) + d - a))));
     compose();
   }
 };

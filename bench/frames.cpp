@@ -4,7 +4,6 @@
 #include <benchmark/benchmark.h>
 
 #include <algorithm>
-#include <map>
 #include <random>
 #include <string>
 #include <vector>
@@ -14,6 +13,7 @@
 #include <hushed/hushed.hpp>
 
 #include "by_hand.hpp"
+#include "side_by_side.hpp"
 
 namespace {
 
@@ -58,25 +58,6 @@ void frame_by_hushed(benchmark::State& state, int count, bool aged) {
   }
 }
 
-/// Collects the times, and prints the two ways side by side.
-class SideBySide final : public benchmark::BenchmarkReporter {
- public:
-  bool ReportContext(const Context&) override { return true; }
-  void ReportRuns(const std::vector<Run>& runs) override {
-    for (const Run& run : runs)
-      if (run.run_type == Run::RT_Iteration)
-        times_[run.run_name.function_name].push_back(run.real_accumulated_time / static_cast<double>(run.iterations));
-  }
-  double median_nanoseconds(const std::string& name, int count) {
-    auto& times = times_[name];
-    std::sort(times.begin(), times.end());
-    return times.empty() ? 0.0 : times[times.size() / 2] * 1e9 / count;
-  }
-
- private:
-  std::map<std::string, std::vector<double>> times_;
-};
-
 }  // namespace
 
 int main(int count, char** words) {
@@ -95,7 +76,7 @@ int main(int count, char** words) {
   }
   benchmark::Initialize(&count, words);
   if (benchmark::ReportUnrecognizedArguments(count, words)) return 2;
-  SideBySide report;
+  side_by_side::Times report;
   fmt::print("Nanoseconds per object and frame, medians; the ratio is by hand / hushed.\n\n");
   fmt::print("{:>8} {:>10} {:>10} {:>10} {:>7}\n", "heap", "objects", "by hand", "hushed", "ratio");
   benchmark::RunSpecifiedBenchmarks(&report);

@@ -1,0 +1,157 @@
+// A frame of ten thousand of each kind, on a fresh heap, against the same written by hand. Prints nanoseconds per
+// object and frame, and the ratio of the medians.
+
+#include <functional>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include <benchmark/benchmark.h>
+#include <fmt/format.h>
+
+#include <hushed/hushed.hpp>
+
+#include "by_hand.hpp"
+#include "side_by_side.hpp"
+
+namespace {
+
+using namespace hushed;
+using namespace std::chrono_literals;
+
+constexpr int count = 10'000;
+constexpr double dt = 1.0 / 60;
+
+const std::vector<Place> basin{{-8, 0, -8}, {7, 0, -6}, {8, 0, 3}, {0, 0, 8}, {-7, 0, 5}};
+
+std::vector<Eigen::Vector3d> basin_by_hand() {
+  std::vector<Eigen::Vector3d> points;
+  for (const Place& place : basin) points.emplace_back(place.point);
+  return points;
+}
+
+struct Rivals {
+  std::string name;
+  std::function<void(Scene&, Object, int)> give;
+  std::function<std::unique_ptr<by_hand::Thing>(int)> make;
+};
+
+/// A way by hand, each of its things a little different.
+template <class Thing, class Set>
+std::function<std::unique_ptr<by_hand::Thing>(int)> thing(Set set) {
+  return [set](int i) {
+    auto made = std::make_unique<Thing>();
+    set(*made, i);
+    return made;
+  };
+}
+
+const std::vector<Rivals>& all_rivals() {
+  static const std::vector<Rivals> all{
+      {"spin", [](Scene& s, Object o, int i) { s.give(o, Spin{.speed = radians(0.3 + 0.001 * (i % 500))}); },
+       thing<by_hand::Spinning>([](auto& t, int i) { t.speed = 0.3 + 0.001 * (i % 500); })},
+      {"travel",
+       [](Scene& s, Object o, int i) {
+         Travel travel{.velocity = {0.5 + 0.001 * (i % 500), 0, 0}};
+         travel.between.min.x() = -6;
+         travel.between.max.x() = 6;
+         s.give(o, travel);
+       },
+       thing<by_hand::Travelling>([](auto& t, int i) { t.velocity.x() = 0.5 + 0.001 * (i % 500); })},
+      {"sway",
+       [](Scene& s, Object o, int i) {
+         s.give(o, Sway{.amplitude = {0, 0.4, 0}, .frequency = 0.3 + 0.001 * (i % 500)});
+       },
+       thing<by_hand::Swaying>([](auto& t, int i) { t.frequency = 0.3 + 0.001 * (i % 500); })},
+      {"orbit",
+       [](Scene& s, Object o, int i) {
+         s.give(o, Orbit{.centre = {1, 2, 3}, .radius = 4.0, .speed = radians(0.3 + 0.001 * (i % 500))});
+       },
+       thing<by_hand::Orbiting>([](auto& t, int i) { t.speed = 0.3 + 0.001 * (i % 500); })},
+      {"glide",
+       [](Scene& s, Object o, int i) {
+         s.give(o, Glide{.to = {{.position = Vec3{0, 3, 1}, .rotation = rotation(forward, radians(1.4))}},
+                         .duration = seconds(2 + 0.01 * (i % 500)),
+                         .easing = Easing::parse("smoothstep"),
+                         .ends = GlideEnds::come_back});
+       },
+       thing<by_hand::Gliding>([](auto& t, int i) { t.duration = 2 + 0.01 * (i % 500); })},
+      {"roam",
+       [](Scene& s, Object o, int i) {
+         s.give(o, Roam{.box = {{-8, 0, -8}, {8, 0, 8}},
+                        .duration = seconds(2 + 0.01 * (i % 500)),
+                        .easing = Easing::parse("smoothstep"),
+                        .seed = i});
+       },
+       thing<by_hand::Roaming>([](auto& t, int i) {
+         t.duration = 2 + 0.01 * (i % 500);
+         t.random.seed(static_cast<unsigned>(i + 1));
+       })},
+      {"route",
+       [](Scene& s, Object o, int i) {
+         s.give(o, Route{.points = basin, .speed = 2 + 0.01 * (i % 500), .ends = RouteEnds::loop});
+       },
+       thing<by_hand::Riding>([](auto& t, int i) {
+         t.points = basin_by_hand();
+         t.position = t.points[0];
+         t.speed = 2 + 0.01 * (i % 500);
+       })},
+      {"route, smooth",
+       [](Scene& s, Object o, int i) {
+         s.give(
+             o,
+             Route{
+                 .points = basin, .speed = 2 + 0.01 * (i % 500), .shape = PathShape::smooth, .ends = RouteEnds::loop});
+       },
+       thing<by_hand::Curving>([](auto& t, int i) {
+         t.points = basin_by_hand();
+         t.speed = 2 + 0.01 * (i % 500);
+       })}};
+  return all;
+}
+
+void frame_by_hand(benchmark::State& state, const Rivals& kind) {
+  std::vector<std::unique_ptr<by_hand::Thing>> things;
+  for (int i = 0; i < count; ++i) things.push_back(kind.make(i));
+  for (auto _ : state) {
+    for (const auto& thing : things) thing->update(dt);
+    benchmark::ClobberMemory();
+  }
+}
+
+void frame_by_hushed(benchmark::State& state, const Rivals& kind) {
+  Scene scene;
+  for (int i = 0; i < count; ++i) kind.give(scene, scene.add({}), i);
+  scene.advance(seconds(dt));
+  for (auto _ : state) {
+    scene.advance(seconds(dt));
+    benchmark::ClobberMemory();
+  }
+}
+
+}  // namespace
+
+int main(int argument_count, char** arguments) {
+  for (const Rivals& kind : all_rivals()) {
+    for (const auto& [who, frame] : {std::pair{std::string{"by hand/"}, &frame_by_hand}, {"hushed/", &frame_by_hushed}})
+      benchmark::RegisterBenchmark((who + kind.name).c_str(),
+                                   [frame = frame, &kind](benchmark::State& state) { frame(state, kind); })
+          ->Repetitions(9)
+          ->MinTime(0.1)
+          ->UseRealTime();
+  }
+  benchmark::Initialize(&argument_count, arguments);
+  if (benchmark::ReportUnrecognizedArguments(argument_count, arguments)) return 2;
+  side_by_side::Times report;
+  fmt::print(
+      "Nanoseconds per object and frame, {} objects on a fresh heap, medians; the ratio is by hand / hushed.\n\n",
+      count);
+  fmt::print("{:<14} {:>10} {:>10} {:>7}\n", "kind", "by hand", "hushed", "ratio");
+  benchmark::RunSpecifiedBenchmarks(&report);
+  for (const Rivals& kind : all_rivals()) {
+    const double rival = report.median_nanoseconds("by hand/" + kind.name, count);
+    const double ours = report.median_nanoseconds("hushed/" + kind.name, count);
+    if (ours > 0.0 && rival > 0.0)
+      fmt::print("{:<14} {:>10.1f} {:>10.1f} {:>7.2f}\n", kind.name, rival, ours, rival / ours);
+  }
+}

@@ -1,0 +1,32 @@
+#pragma once
+
+// Collects the times of two ways, to be printed side by side.
+
+#include <algorithm>
+#include <map>
+#include <string>
+#include <vector>
+
+#include <benchmark/benchmark.h>
+
+namespace side_by_side {
+
+class Times final : public benchmark::BenchmarkReporter {
+ public:
+  bool ReportContext(const Context&) override { return true; }
+  void ReportRuns(const std::vector<Run>& runs) override {
+    for (const Run& run : runs)
+      if (run.run_type == Run::RT_Iteration)
+        times_[run.run_name.function_name].push_back(run.real_accumulated_time / static_cast<double>(run.iterations));
+  }
+  double median_nanoseconds(const std::string& name, int count) {
+    auto& times = times_[name];
+    std::sort(times.begin(), times.end());
+    return times.empty() ? 0.0 : times[times.size() / 2] * 1e9 / count;
+  }
+
+ private:
+  std::map<std::string, std::vector<double>> times_;
+};
+
+}  // namespace side_by_side
