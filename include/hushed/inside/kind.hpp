@@ -100,6 +100,11 @@ class Roster {
   virtual void take_back(const Roster& copy, bool values_too) = 0;
 };
 
+/// Parts of a pose, as bits.
+namespace part {
+inline constexpr unsigned position = 1, rotation = 2, scale = 4, all = 7;
+}
+
 /// One kind of behaviour.
 class Kind {
  public:
@@ -114,6 +119,8 @@ class Kind {
 
   /// Advanced from tick to tick, rather than a function of time.
   virtual bool has_memory() const = 0;
+  /// The parts of the pose that behaviours of a variant may change; the others go through untouched.
+  virtual unsigned touches(unsigned) const { return part::all; }
   /// It raises events.
   virtual bool tells() const { return false; }
   /// A function of time whose events depend on where others are: they are judged at ticks.

@@ -127,6 +127,7 @@ struct GlideRoom {
            (parts.rotation ? 2U : 0U) | (parts.scale ? 4U : 0U);
   }
 
+  static unsigned touches(unsigned variant) { return variant & part::all; }
   static bool needs_start(const Glide&) { return true; }
 
   static void begin(State& state, const Glide& glide, const Start& start) {

@@ -133,6 +133,10 @@ struct OrbitRoom {
     return static_cast<unsigned>(orbit.face) << 1 | (orbit.centre.moves() ? 1U : 0U);
   }
 
+  static unsigned touches(unsigned variant) {
+    return static_cast<OrbitFacing>(variant >> 1) == OrbitFacing::none ? part::position
+                                                                       : part::position | part::rotation;
+  }
   static bool needs_start(const Orbit&) { return true; }
 
   static void begin(State& state, const Orbit& orbit, const Start& start) {

@@ -105,6 +105,7 @@ struct RoamRoom {
 
   static unsigned variant(const Roam& roam, const State&) { return roam.easing.curve().formula; }
 
+  static unsigned touches(unsigned) { return part::position; }
   static bool needs_start(const Roam&) { return true; }
   static void begin(State& state, const Roam&, const Start& start) { state = {start.was.position, 0.0, 0.0}; }
 

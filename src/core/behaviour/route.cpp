@@ -155,6 +155,7 @@ struct RouteRoom {
     return (any_moves(route) ? 1U : 0U) | (route.face == RouteFacing::travel ? 2U : 0U);
   }
 
+  static unsigned touches(unsigned variant) { return part::position | ((variant & 2U) != 0 ? part::rotation : 0U); }
   static bool needs_start(const Route&) { return true; }
   static void begin(State& state, const Route& route, const Start&) {
     state.start.reset();

@@ -61,6 +61,7 @@ struct SpinRoom {
 
   static unsigned variant(const Spin& spin, const State&) { return static_cast<unsigned>(spin.space); }
 
+  static unsigned touches(unsigned) { return part::rotation; }
   static bool needs_start(const Spin&) { return false; }  // it begins with no turn at all
   static void begin(State& state, const Spin&, const Start&) { state = {}; }
 

@@ -1,5 +1,7 @@
 #include <hushed/behaviour/sway.hpp>
 
+#include <algorithm>
+#include <bit>
 #include <cmath>
 #include <cstdint>
 
@@ -52,17 +54,15 @@ double noise(const Phase& phase, std::int64_t seed, int axis) {
   return (noise_octave(phase, s, i) + 0.5 * noise_octave(finer, s, i)) / 1.5;
 }
 
+/// Eight swings along one axis; there is one for each axis on which they swing.
 struct SwayBlock {
-  struct Axis {
-    Row amplitude;  ///< m, radians, or a factor
-    Row frequency, phase;
-  };
-  Axis axis[3];
+  Row amplitude;  ///< m, radians, or a factor
+  Row frequency, phase;
   std::int64_t seed[lanes];
 };
 
 template <Wave wave>
-void offsets_along(const SwayBlock::Axis& axis, Row& offset, const BlockMoment& moment) {
+void offsets_along(const SwayBlock& axis, Row& offset, const BlockMoment& moment) {
   for_each_lane([&](int lane) {
     const Real r =
         reduced_product(load<Real>(axis.frequency, lane), load<Real>(*moment.whole, lane),
@@ -71,7 +71,7 @@ void offsets_along(const SwayBlock::Axis& axis, Row& offset, const BlockMoment& 
   });
 }
 
-HUSHED_KERNEL void swing(Wave wave, const SwayBlock::Axis& axis, Row& offset, const BlockMoment& moment) {
+HUSHED_KERNEL void swing(Wave wave, const SwayBlock& axis, Row& offset, const BlockMoment& moment) {
   switch (wave) {
     case Wave::sine: return offsets_along<Wave::sine>(axis, offset, moment);
     case Wave::triangle: return offsets_along<Wave::triangle>(axis, offset, moment);
@@ -81,12 +81,11 @@ HUSHED_KERNEL void swing(Wave wave, const SwayBlock::Axis& axis, Row& offset, co
   }
 }
 
-void drift_at_random(const SwayBlock& block, int axis, Row& offset, const BlockMoment& moment) {
-  const SwayBlock::Axis& rows = block.axis[axis];
+void drift_at_random(const SwayBlock& rows, int axis, Row& offset, const BlockMoment& moment) {
   for (int lane = 0; lane < lanes; ++lane) {
     const auto [count, left] = turns(rows.frequency.at[lane], moment.whole->at[lane], moment.rest->at[lane],
                                      rows.phase.at[lane], PeriodOf<double>{1.0, 0.0, 1.0});
-    offset.at[lane] = rows.amplitude.at[lane] * noise({count, left}, block.seed[lane], axis);
+    offset.at[lane] = rows.amplitude.at[lane] * noise({count, left}, rows.seed[lane], axis);
   }
 }
 
@@ -122,6 +121,10 @@ struct SwayRoom {
     return bits;
   }
 
+  static std::size_t blocks(unsigned variant) {
+    return static_cast<std::size_t>(std::max(1, std::popcount(variant & 7U)));
+  }
+  static unsigned touches(unsigned variant) { return 1U << (variant >> 6); }
   static bool needs_start(const Sway& sway) {
     const bool begins_at_nothing = sway.wave == Wave::sine || sway.wave == Wave::triangle || sway.wave == Wave::saw;
     return !begins_at_nothing || sway.phase != PerAxis<Angle>{degrees(0)};
@@ -138,18 +141,21 @@ struct SwayRoom {
 
   static void fill(Block& block, int lane, const Sway& sway, const State& state) {
     const double to_unit = sway.channel == Channel::rotation ? 0.017453292519943295 : 1.0;
+    SwayBlock* next = &block;
     for (int axis = 0; axis < 3; ++axis) {
-      SwayBlock::Axis& rows = block.axis[axis];
+      if (sway.amplitude[axis] == 0.0) continue;
+      SwayBlock& rows = *next++;
+      rows.seed[lane] = sway.seed;
       rows.amplitude.at[lane] = sway.amplitude[axis] * to_unit;
       rows.frequency.at[lane] = sway.frequency[axis];
       rows.phase.at[lane] = state.cycles[axis] + sway.phase[axis].in_degrees() / 360.0;
     }
-    block.seed[lane] = sway.seed;
   }
 
   static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
     const auto wave = static_cast<Wave>(variant >> 3 & 7U);
     const auto channel = static_cast<Channel>(variant >> 6);
+    const SwayBlock* next = &block;
     Row offset[3];
     for (int axis = 0; axis < 3; ++axis) {
       const bool swings = (variant & 1U << axis) != 0;
@@ -157,10 +163,11 @@ struct SwayRoom {
         offset[axis] = {};
         continue;
       }
+      const SwayBlock& rows = *next++;
       if (wave == Wave::noise)
-        drift_at_random(block, axis, offset[axis], moment);
+        drift_at_random(rows, axis, offset[axis], moment);
       else
-        swing(wave, block.axis[axis], offset[axis], moment);
+        swing(wave, rows, offset[axis], moment);
       if (channel == Channel::position) add_offset(offset[axis], poses.position[axis]);
       if (channel == Channel::scale) scale_by_offset(offset[axis], poses.scale[axis]);
     }

@@ -1,5 +1,7 @@
 #include <hushed/behaviour/travel.hpp>
 
+#include <algorithm>
+#include <bit>
 #include <cmath>
 
 #include "lanes/clock.hpp"
@@ -45,18 +47,15 @@ R at_edge(Edge edge, R in, R moved, R low, R high) {
   return larger(smaller(folded, high), low);
 }
 
-/// Eight motions along one axis; what is read where there is no bound stands first.
-struct AxisBlock {
+/// Eight motions along one axis; what is read where there is no bound stands first. There is one for each axis on which
+/// they move.
+struct TravelBlock {
   Row velocity, moved;
   Row low, high;
   Row period_lead, period_rest, period_inverse;
 };
 
-struct TravelBlock {
-  AxisBlock axis[3];
-};
-
-HUSHED_KERNEL void drift(const AxisBlock& axis, Row& position, const BlockMoment& moment) {
+HUSHED_KERNEL void drift(const TravelBlock& axis, Row& position, const BlockMoment& moment) {
   for_each_lane([&](int lane) {
     const Real velocity = load<Real>(axis.velocity, lane);
     const Real moved = velocity * load<Real>(*moment.whole, lane) +
@@ -66,7 +65,7 @@ HUSHED_KERNEL void drift(const AxisBlock& axis, Row& position, const BlockMoment
 }
 
 template <Edge edge>
-void between(const AxisBlock& axis, Row& position, const BlockMoment& moment) {
+void between(const TravelBlock& axis, Row& position, const BlockMoment& moment) {
   for_each_lane([&](int lane) {
     const Real moved =
         reduced_product(load<Real>(axis.velocity, lane), load<Real>(*moment.whole, lane),
@@ -78,13 +77,13 @@ void between(const AxisBlock& axis, Row& position, const BlockMoment& moment) {
   });
 }
 
-HUSHED_KERNEL void bounce(const AxisBlock& axis, Row& position, const BlockMoment& moment) {
+HUSHED_KERNEL void bounce(const TravelBlock& axis, Row& position, const BlockMoment& moment) {
   between<Edge::bounce>(axis, position, moment);
 }
-HUSHED_KERNEL void wrap(const AxisBlock& axis, Row& position, const BlockMoment& moment) {
+HUSHED_KERNEL void wrap(const TravelBlock& axis, Row& position, const BlockMoment& moment) {
   between<Edge::wrap>(axis, position, moment);
 }
-HUSHED_KERNEL void stop(const AxisBlock& axis, Row& position, const BlockMoment& moment) {
+HUSHED_KERNEL void stop(const TravelBlock& axis, Row& position, const BlockMoment& moment) {
   between<Edge::stop>(axis, position, moment);
 }
 
@@ -115,6 +114,10 @@ struct TravelRoom {
     return bits;
   }
 
+  static std::size_t blocks(unsigned variant) {
+    return static_cast<std::size_t>(std::max(1, 3 - std::popcount(variant >> 3 & 7U)));
+  }
+  static unsigned touches(unsigned) { return part::position; }
   static bool needs_start(const Travel& travel) {
     return travel.space != Space::parent || bounded(travel, 0) || bounded(travel, 1) || bounded(travel, 2);
   }
@@ -140,8 +143,11 @@ struct TravelRoom {
 
   static void fill(Block& block, int lane, const Travel& travel, const State& state) {
     const Vec3 velocity = along_parent(state, travel);
+    const unsigned still = variant(travel, state) >> 3;
+    TravelBlock* next = &block;
     for (int axis = 0; axis < 3; ++axis) {
-      AxisBlock& rows = block.axis[axis];
+      if ((still & 1U << axis) != 0) continue;
+      TravelBlock& rows = *next++;
       const PeriodOf<double> lap = period(travel, axis);
       const bool stands = bounded_twice(travel, axis) && travel.between.min[axis] == travel.between.max[axis];
       rows.velocity.at[lane] = stands ? 0.0 : velocity[axis];
@@ -155,17 +161,19 @@ struct TravelRoom {
   }
 
   static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+    const TravelBlock* next = &block;
     for (int axis = 0; axis < 3; ++axis) {
       Row& position = poses.position[axis];
       if ((variant & 8U << axis) != 0) continue;
+      const TravelBlock& rows = *next++;
       if ((variant & 1U << axis) == 0) {
-        drift(block.axis[axis], position, moment);
+        drift(rows, position, moment);
         continue;
       }
       switch (static_cast<Edge>(variant >> 6)) {
-        case Edge::bounce: bounce(block.axis[axis], position, moment); break;
-        case Edge::wrap: wrap(block.axis[axis], position, moment); break;
-        case Edge::stop: stop(block.axis[axis], position, moment); break;
+        case Edge::bounce: bounce(rows, position, moment); break;
+        case Edge::wrap: wrap(rows, position, moment); break;
+        case Edge::stop: stop(rows, position, moment); break;
       }
     }
   }

@@ -7,6 +7,7 @@
 //       struct State {...};                   what is taken at the start, and the motion so far
 //       struct Block {...};                   rows of what eight of them need every frame
 //       static unsigned variant(const Values&, const State&);
+//       static unsigned touches(unsigned variant);                    the parts of the pose that it may change
 //       static bool needs_start(const Values&);
 //       static void begin(State&, const Values&, const Start&);      sets the whole state
 //       static void absorb(State&, const Values&, OwnTime, const Start& now, const Values& next);
@@ -17,6 +18,7 @@
 //
 // It may also have
 //
+//       static std::size_t blocks(unsigned variant);     how many stand one behind another for eight; 1 unless told
 //       static void prepare(State&, const Values&, std::uint32_t behaviour);      when it is given
 //       static void collect(const Block&, int lane, State&);         what has changed in a lane since it was filled
 //       static void turn_back(State&, const Values&, OwnTime, const Start& now);
@@ -97,22 +99,31 @@ class LaneColumn final : public Column {
  public:
   LaneColumn(LaneRoster<Room>& roster, unsigned variant) : roster_{roster}, variant_{variant} {}
 
-  void resize(std::size_t blocks) override { blocks_.resize(blocks); }
+  void resize(std::size_t blocks) override { blocks_.resize(blocks * each_); }
   void fill(std::size_t block, int lane, std::uint32_t row) override {
     const auto& entry = roster_.entry(row);
-    Room::fill(blocks_[block], lane, entry.values, entry.state);
+    Room::fill(blocks_[block * each_], lane, entry.values, entry.state);
   }
   void collect(std::size_t block, int lane, std::uint32_t row) override {
-    if constexpr (requires { Room::collect(blocks_[block], lane, roster_.entry(row).state); })
-      Room::collect(blocks_[block], lane, roster_.entry(row).state);
+    if constexpr (requires { Room::collect(blocks_[block * each_], lane, roster_.entry(row).state); })
+      Room::collect(blocks_[block * each_], lane, roster_.entry(row).state);
   }
   void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept override {
-    Room::evaluate(blocks_[block], variant_, poses, moment);
+    Room::evaluate(blocks_[block * each_], variant_, poses, moment);
   }
 
  private:
+  static std::size_t blocks_of(unsigned variant) {
+    if constexpr (requires { Room::blocks(variant); }) {
+      return Room::blocks(variant);
+    } else {
+      return 1;
+    }
+  }
+
   LaneRoster<Room>& roster_;
   unsigned variant_;
+  std::size_t each_ = blocks_of(variant_);
   std::vector<typename Room::Block> blocks_;
 };
 
@@ -145,6 +156,7 @@ class LaneKind final : public Kind {
     }
   }
   bool has_memory() const override { return false; }
+  unsigned touches(unsigned variant) const override { return Room::touches(variant); }
   bool tells() const override {
     return requires { Room::tells; };
   }

@@ -118,6 +118,7 @@ class Builder {
     if (is_new) {
       layout_.batches.emplace_back();
       layout_.batches.back().variant = variant;
+      layout_.batches.back().touches = behaviour.kind->touches(variant);
       layout_.batches.back().column = cast_.rosters[behaviour.roster]->column(variant);
     }
     return found->second;
@@ -188,6 +189,8 @@ class Builder {
     group.first_storey = static_cast<Index>(layout_.storeys.size());
     group.storeys = static_cast<Index>(batches.size());
     group.inherit = one.inherit;
+    group.touched = one.parent == none ? 0U : part::all;
+    for (const Index batch : batches) group.touched |= layout_.batches[batch].touches;
     group.ticked = ticked_[members[0]];
     group.still = one.parent == none && batches.empty();
 

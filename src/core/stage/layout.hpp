@@ -27,6 +27,7 @@ struct Batch {
 
   std::unique_ptr<Column> column;
   unsigned variant = 0;
+  unsigned touches = part::all;            ///< which parts of a pose it may change
   std::vector<Index> behaviours;           ///< a lane each; none in the lanes that fill up a block
   std::vector<std::uint8_t> occupied;      ///< a bit a lane, a byte a block
   std::vector<std::uint8_t> dressed;       ///< lanes that wait, fade, are bridged, weighted or held
@@ -50,8 +51,9 @@ struct Group {
   Index first_child;  ///< in `parents`; none where they have no parent
   Index first_storey, storeys;
   Inherit inherit;
-  bool ticked;  ///< evaluated at ticks: it has memory, or something with memory reads it
-  bool still;   ///< no behaviour and no parent: it never moves
+  unsigned touched;  ///< which parts of the world poses may ever differ from the rest poses
+  bool ticked;       ///< evaluated at ticks: it has memory, or something with memory reads it
+  bool still;        ///< no behaviour and no parent: it never moves
 
   Index blocks() const { return (count + lanes - 1) / lanes; }
 };

@@ -29,6 +29,14 @@ HUSHED_KERNEL void copy_block(const PoseBlock& from, PoseBlock& to) {
   for_each_lane([&](int lane) { store(to, lane, load<Real>(from, lane)); });
 }
 
+HUSHED_KERNEL void copy_positions(const PoseBlock& from, PoseBlock& to) {
+  for_each_lane([&](int lane) { store(to.position, lane, load<Real>(from.position, lane)); });
+}
+
+void store_position(Pose& to, const PoseBlock& from, int lane) {
+  to.position = {from.position[0].at[lane], from.position[1].at[lane], from.position[2].at[lane]};
+}
+
 void store_pose(Pose& to, const PoseBlock& from, int lane) {
   to.position = {from.position[0].at[lane], from.position[1].at[lane], from.position[2].at[lane]};
   to.rotation.coeffs() = {from.rotation[0].at[lane], from.rotation[1].at[lane], from.rotation[2].at[lane],
@@ -100,8 +108,13 @@ void Player::play_chunk(const Chunk& chunk, const Instant& instant, BlockMoment&
 void Player::play_block(const Group& group, Index block, const Instant& instant, BlockMoment& moment) noexcept {
   const bool has_parent = group.first_child != none;
   const PoseBlock& rest = layout_.rests[group.first_block + block];
+  // Nobody looks at the other parts of poses that only move, but for behaviours that are dressed.
+  const bool only_moves = group.touched == part::position;
   PoseBlock pose;
-  copy_block(rest, pose);
+  if (only_moves && !any_dressed(group, block))
+    copy_positions(rest, pose);
+  else
+    copy_block(rest, pose);
   PoseBlock frame;
   if (has_parent) gather_parents(group, block, frame);
   moment.parent = has_parent ? &frame : &identity;
@@ -111,7 +124,10 @@ void Player::play_block(const Group& group, Index block, const Instant& instant,
   if (has_parent) compose_block(frame, pose);
   Pose* const worlds = layout_.worlds.data() + group.first_slot + std::size_t{block} * lanes;
   const int used = used_lanes(group, block);
-  for (int lane = 0; lane < used; ++lane) store_pose(worlds[lane], pose, lane);
+  if (only_moves)
+    for (int lane = 0; lane < used; ++lane) store_position(worlds[lane], pose, lane);
+  else
+    for (int lane = 0; lane < used; ++lane) store_pose(worlds[lane], pose, lane);
 }
 
 Pose Player::local(Index index, Time now) {
@@ -128,6 +144,14 @@ Pose Player::local(Index index, Time now) {
   moment.parent = &frame;
   climb_stack(group, block, pose, moment, instant);
   return lane_of(pose, static_cast<int>(object.member % lanes));
+}
+
+bool Player::any_dressed(const Group& group, Index block) const {
+  for (Index i = 0; i < group.storeys; ++i) {
+    const Storey& storey = layout_.storeys[group.first_storey + i];
+    if (layout_.batches[storey.batch].dressed[storey.first_block + block] != 0) return true;
+  }
+  return false;
 }
 
 void Player::climb_stack(const Group& group, Index block, PoseBlock& pose, BlockMoment& moment,

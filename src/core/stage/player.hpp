@@ -85,6 +85,7 @@ class Player final : public Sight {
     Row whole, rest;
   };
   void set_clocks(const Batch& batch, Index block, BlockMoment& moment, OwnTimes& own) const;
+  bool any_dressed(const Group& group, Index block) const;
   void climb_stack(const Group& group, Index block, PoseBlock& pose, BlockMoment& moment,
                    const Instant& instant) noexcept;
   void climb(Batch& batch, Index block, PoseBlock& pose, BlockMoment& moment, const Instant& instant) noexcept;

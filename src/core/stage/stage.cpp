@@ -95,7 +95,8 @@ void Stage::refuse(const BehaviourRecord& behaviour, const std::string& text) co
 void Stage::check_values(const BehaviourRecord& behaviour, const void* values, const Pose* in) const {
   for (const FieldInfo& field : behaviour.kind->fields()) {
     if (const auto complaint = field.check(values)) refuse(behaviour, std::string{field.name} + ": " + complaint->text);
-    if (field.required && !field.get(values)) refuse(behaviour, std::string{field.name} + ": this is missing; give " + field.form.in_words + ".");
+    if (field.required && !field.get(values))
+      refuse(behaviour, std::string{field.name} + ": this is missing; give " + field.form.in_words + ".");
   }
   for (const OneOf& one_of : behaviour.kind->exactly_one())
     if (const auto complaint =
