@@ -43,6 +43,7 @@ double eight_point_length(const Vec3 (&c)[4], double u0, double u1) {
 
 /// The parameter `length` after u0, at most u1, by Newton's method.
 double parameter_after(const Vec3 (&c)[4], double u0, double length, double u1) {
+  if (!(length > 0.0)) return u0;
   double u = std::min(u0 + length / speed(c, u0), u1);
   for (int i = 0; i < 8; ++i) {
     const double correction = (length - eight_point_length(c, u0, u)) / speed(c, u);

@@ -16,7 +16,7 @@ namespace {
 
 using namespace inside;
 
-struct RoamState {
+struct Progress {
   Vec3 from = Vec3::Zero();  ///< where the first leg sets out
   double first = 0.0;        ///< its number
   double elapsed = 0.0;      ///< s of it, before own time began to count
@@ -40,7 +40,7 @@ struct Leg {
   Vec3 from = Vec3::Zero(), to = Vec3::Zero();
 };
 
-Leg leg_number(const Roam& roam, const RoamState& state, double count, double begin) {
+Leg leg_number(const Roam& roam, const Progress& state, double count, double begin) {
   Leg leg{count, begin, 0.0, count == 0.0 ? state.from : place(roam, state.first + count - 1.0),
           place(roam, state.first + count)};
   if (roam.duration) {
@@ -56,23 +56,23 @@ Leg leg_number(const Roam& roam, const RoamState& state, double count, double be
 /// counted through from the first, always in the same order, so that what is remembered changes no bit.
 struct Walk {
   const Roam* roam = nullptr;
-  RoamState state;
+  Progress state;
   PeriodOf<double> period = {0.0, 0.0, 0.0};  ///< of legs of equal length
   Leg present, before;
 
-  void set_out(const Roam& from, const RoamState& taken) {
+  void set_out(const Roam& from, const Progress& taken) {
     roam = &from;
     state = taken;
     period = from.duration ? period_of(in_seconds(*from.duration) + in_seconds(from.pause)) : period_of(0.0);
     present = before = leg_number(from, taken, 0.0, -taken.elapsed);
   }
 
-  /// How far into its present leg it is, in seconds, at an own time.
-  double move_to(double whole, double rest) {
+  /// Finds the leg of an own time.
+  void move_to(double whole, double rest) {
     if (roam->duration) {
-      const auto [count, left] = turns(1.0, whole, rest, state.elapsed, period);
+      const double count = turns(1.0, whole, rest, state.elapsed, period).count;
       if (count != present.count) present = leg_number(*roam, state, count, 0.0);
-      return left;
+      return;
     }
     const double t = whole + rest, pause = in_seconds(roam->pause);
     if (t < present.begin) present = before;
@@ -81,61 +81,117 @@ struct Walk {
       before = present;
       present = leg_number(*roam, state, present.count + 1.0, present.begin + (present.length + pause));
     }
-    return t - present.begin;
   }
 
-  double share_of_time(double into) const { return present.length > 0.0 ? smaller(into / present.length, 1.0) : 1.0; }
+  /// How far into the present leg it is: ((whole - first) - second) + (rest + third), in seconds.
+  struct Shift {
+    double first, second, third;
+  };
+  Shift shift() const {
+    if (!roam->duration) return {0.0, 0.0, -present.begin};
+    return {present.count * period.lead, present.count * period.rest, state.elapsed};
+  }
 };
 
+double into_leg(const Walk::Shift& shift, double whole, double rest) {
+  return ((whole - shift.first) - shift.second) + (rest + shift.third);
+}
+
+/// The leg that each of eight is on. Within it, and not too near its ends for rounding, no other need be looked for.
 struct RoamBlock {
-  Walk walk[lanes];
+  Row first, second, third;  ///< the shift of own time into the leg
+  Row last;                  ///< s into the leg, until when it is this one
+  Row inverse;               ///< 1 / length
+  Row from[3], to[3];
+  Walk* walk[lanes];
   const Curve* curve[lanes];
 };
 
-HUSHED_KERNEL void place_between(const Row (&from)[3], const Row (&to)[3], const Row& share, Row (&position)[3]) {
+constexpr double near_the_ends = 1e-7;  ///< s
+
+void take_leg(RoamBlock& block, int lane) {
+  const Walk& walk = *block.walk[lane];
+  const Leg& leg = walk.present;
+  const Walk::Shift shift = walk.shift();
+  const bool is_short = leg.length < 1e-300;
+  block.first.at[lane] = shift.first;
+  block.second.at[lane] = shift.second;
+  block.third.at[lane] = shift.third;
+  block.last.at[lane] = leg.length + in_seconds(walk.roam->pause) - near_the_ends;
+  block.inverse.at[lane] = is_short ? 0.0 : 1.0 / leg.length;
+  store(block.from, lane, numbers(is_short ? leg.to : leg.from));
+  store(block.to, lane, numbers(leg.to));
+}
+
+HUSHED_KERNEL void find_shares(const RoamBlock& block, const BlockMoment& moment, Row& share, Row& is_known) {
   for_each_lane([&](int lane) {
-    store(position, lane, between(load<Real>(from, lane), load<Real>(to, lane), load<Real>(share, lane)));
+    const Real into =
+        ((load<Real>(*moment.whole, lane) - load<Real>(block.first, lane)) - load<Real>(block.second, lane)) +
+        (load<Real>(*moment.rest, lane) + load<Real>(block.third, lane));
+    const auto known = (into > near_the_ends) & (into < load<Real>(block.last, lane));
+    store(is_known, lane, select(known, Real{1.0}, Real{0.0}));
+    store(share, lane, larger(smaller(into * load<Real>(block.inverse, lane), Real{1.0}), Real{0.0}));
+  });
+}
+
+HUSHED_KERNEL void place_between(const RoamBlock& block, const Row& share, Row (&position)[3]) {
+  for_each_lane([&](int lane) {
+    store(position, lane, between(load<Real>(block.from, lane), load<Real>(block.to, lane), load<Real>(share, lane)));
   });
 }
 
 struct RoamRoom {
   using Values = Roam;
-  using State = RoamState;
+
+  struct State {
+    Progress progress;
+    Walk walk;  ///< what is remembered on the way
+  };
+
   using Block = RoamBlock;
 
   static unsigned variant(const Roam& roam, const State&) { return roam.easing.curve().formula; }
 
   static unsigned touches(unsigned) { return part::position; }
   static bool needs_start(const Roam&) { return true; }
-  static void begin(State& state, const Roam&, const Start& start) { state = {start.was.position, 0.0, 0.0}; }
+  static void begin(State& state, const Roam&, const Start& start) { state.progress = {start.was.position, 0.0, 0.0}; }
 
   static void absorb(State& state, const Roam& roam, OwnTime time, const Start&, const Roam& next) {
-    Walk walk;
-    walk.set_out(roam, state);
-    const double into = walk.move_to(time.whole, time.rest);
-    const double x = walk.share_of_time(into);
-    state = {walk.present.from, state.first + walk.present.count, 0.0};
-    const double length = leg_number(next, state, 0.0, 0.0).length;
-    const double waited = into - walk.present.length;
-    state.elapsed = x < 1.0 ? x * length : length + smaller(waited, in_seconds(next.pause));
-    if (!std::isfinite(state.elapsed)) state.elapsed = 0.0;
+    Walk& walk = state.walk;
+    Progress& progress = state.progress;
+    walk.set_out(roam, progress);
+    walk.move_to(time.whole, time.rest);
+    const double into = larger(into_leg(walk.shift(), time.whole, time.rest), 0.0);
+    const double x = walk.present.length > 0.0 ? smaller(into / walk.present.length, 1.0) : 1.0;
+    const double old_length = walk.present.length;
+    progress = {walk.present.from, progress.first + walk.present.count, 0.0};
+    const double length = leg_number(next, progress, 0.0, 0.0).length;
+    const double waited = into - old_length;
+    progress.elapsed = x < 1.0 ? x * length : length + smaller(waited, in_seconds(next.pause));
+    if (!std::isfinite(progress.elapsed)) progress.elapsed = 0.0;
   }
 
-  static void fill(Block& block, int lane, const Roam& roam, const State& state) {
-    block.walk[lane].set_out(roam, state);
+  static void fill(Block& block, int lane, const Roam& roam, State& state) {
+    state.walk.set_out(roam, state.progress);
+    block.walk[lane] = &state.walk;
+    take_leg(block, lane);
+    block.last.at[lane] = 0.0;  // to be looked for
     block.curve[lane] = &roam.easing.curve();
   }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
-    Row share, from[3], to[3];
+    Row share, is_known;
+    find_shares(block, moment, share, is_known);
     for (int lane = 0; lane < lanes; ++lane) {
-      Walk& walk = block.walk[lane];
-      share.at[lane] = walk.share_of_time(walk.move_to(moment.whole->at[lane], moment.rest->at[lane]));
-      store(from, lane, numbers(walk.present.from));
-      store(to, lane, numbers(walk.present.to));
+      if (is_known.at[lane] != 0.0) continue;
+      const double whole = moment.whole->at[lane], rest = moment.rest->at[lane];
+      block.walk[lane]->move_to(whole, rest);
+      take_leg(block, lane);
+      const double into = into_leg(block.walk[lane]->shift(), whole, rest);
+      share.at[lane] = larger(smaller(into * block.inverse.at[lane], 1.0), 0.0);
     }
     ease(variant, block.curve, share);
-    place_between(from, to, share, poses.position);
+    place_between(block, share, poses.position);
   }
 
   static std::optional<Complaint> check(const Roam& roam, const Pose*) {

@@ -101,7 +101,7 @@ class LaneColumn final : public Column {
 
   void resize(std::size_t blocks) override { blocks_.resize(blocks * each_); }
   void fill(std::size_t block, int lane, std::uint32_t row) override {
-    const auto& entry = roster_.entry(row);
+    auto& entry = roster_.entry(row);
     Room::fill(blocks_[block * each_], lane, entry.values, entry.state);
   }
   void collect(std::size_t block, int lane, std::uint32_t row) override {
