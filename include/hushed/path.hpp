@@ -4,6 +4,7 @@
 #include <cstddef>
 #include <cstdint>
 #include <span>
+#include <utility>
 #include <vector>
 
 #include <hushed/inside/reading.hpp>
@@ -54,6 +55,18 @@ class Path {
   /// The same; `near` is where it was last found, and is looked at first.
   Spot at(double distance, Side side, std::uint32_t& near) const;
 
+  /// A part of a path by itself: a line, or a smooth piece short enough for its polynomial.
+  struct Arc {
+    double begin = 0.0, length = 0.0;  ///< m along the path
+    bool is_line = true;
+    Vec3 c[4] = {Vec3::Zero(), Vec3::Zero(), Vec3::Zero(), Vec3::Zero()};
+    std::array<double, 10> u = {};
+
+    Spot at(double share) const;  ///< at a share of its length
+  };
+  /// The arc that a distance is on; as `at`, and for many readings.
+  Arc arc_at(double distance, Side side, std::uint32_t& near) const;
+
   /// Makes it anew. Allocates nothing where `reserve` has made room for as many points.
   void set(std::span<const Vec3> points, PathShape shape, bool closed, Readings readings = Readings::many);
   void reserve(std::size_t points, PathShape shape);
@@ -74,6 +87,8 @@ class Path {
   void add_smooth(std::uint32_t segment);
   bool fits(const Segment& curve, double u0, double u1, double whole, Part& part) const;
   double parameter_at(const Part& part, double share) const;
+  /// The part that a distance is on, and the distance, held within the path or wrapped round it.
+  std::pair<std::uint32_t, double> find(double distance, Side side, std::uint32_t near) const;
 
   std::vector<Vec3> unique_;
   std::vector<double> distances_;

@@ -205,8 +205,7 @@ Path::Spot Path::at(double distance, Side side) const {
   return at(distance, side, near);
 }
 
-Path::Spot Path::at(double distance, Side side, std::uint32_t& near) const {
-  if (parts_.empty()) return {unique_.empty() ? Vec3{Vec3::Zero()} : unique_.front(), Vec3::Zero()};
+std::pair<std::uint32_t, double> Path::find(double distance, Side side, std::uint32_t near) const {
   const bool behind = side == Side::behind;
   double s = distance;
   if (closed_) {
@@ -220,29 +219,62 @@ Path::Spot Path::at(double distance, Side side, std::uint32_t& near) const {
   const auto begins = [&](std::size_t i) { return behind ? parts_[i].begin < s : parts_[i].begin <= s; };
   const bool is_near =
       near < parts_.size() && (near == 0 || begins(near)) && (near + 1 == parts_.size() || !begins(near + 1));
-  if (!is_near) {
-    std::size_t low = 0, high = parts_.size();
-    while (high - low > 1) {
-      const std::size_t middle = (low + high) / 2;
-      (begins(middle) ? low : high) = middle;
-    }
-    near = static_cast<std::uint32_t>(low);
+  if (is_near) return {near, s};
+  std::size_t low = 0, high = parts_.size();
+  while (high - low > 1) {
+    const std::size_t middle = (low + high) / 2;
+    (begins(middle) ? low : high) = middle;
   }
-  const Part& part = parts_[near];
-  const Segment& segment = segments_[part.segment];
-  const double share = std::min((s - part.begin) / part.length, 1.0);
-  if (!smooth_) {
-    const Vec a = numbers(segment.c[0]), b = numbers(segment.c[1]);
-    return {vector(inside::between(a, b, share)), vector((b - a) * (1.0 / part.length))};
-  }
-  const double u = parameter_at(part, share);
-  Vec along = slope(segment.c, u);
+  return {static_cast<std::uint32_t>(low), s};
+}
+
+namespace {
+
+Path::Spot spot_on_line(const Vec3 (&c)[4], double length, double share) {
+  const Vec a = numbers(c[0]), b = numbers(c[1]);
+  return {vector(inside::between(a, b, share)), length > 0.0 ? vector((b - a) * (1.0 / length)) : Vec3{Vec3::Zero()}};
+}
+
+Path::Spot spot_on_curve(const Vec3 (&c)[4], double u) {
+  Vec along = slope(c, u);
   double length = std::sqrt(squared_length(along));
   if (!(length > 1e-150)) {  // on a cusp: the way it came there, or goes on
-    along = at_u(segment.c, std::min(u + 1e-3, 1.0)) - at_u(segment.c, std::max(u - 1e-3, 0.0));
+    along = at_u(c, std::min(u + 1e-3, 1.0)) - at_u(c, std::max(u - 1e-3, 0.0));
     length = std::sqrt(squared_length(along));
   }
-  return {vector(at_u(segment.c, u)), vector(along * (length > 0.0 ? 1.0 / length : 0.0))};
+  return {vector(at_u(c, u)), vector(along * (length > 0.0 ? 1.0 / length : 0.0))};
+}
+
+}  // namespace
+
+Path::Spot Path::Arc::at(double share) const {
+  return is_line ? spot_on_line(c, length, share) : spot_on_curve(c, polynomial(u, share).value);
+}
+
+Path::Arc Path::arc_at(double distance, Side side, std::uint32_t& near) const {
+  Arc arc;
+  if (parts_.empty()) {
+    if (!unique_.empty()) arc.c[0] = arc.c[1] = unique_.front();
+    return arc;
+  }
+  near = find(distance, side, near).first;
+  const Part& part = parts_[near];
+  arc.begin = part.begin;
+  arc.length = part.length;
+  arc.is_line = !smooth_;
+  std::copy(std::begin(segments_[part.segment].c), std::end(segments_[part.segment].c), arc.c);
+  arc.u = part.u;
+  return arc;
+}
+
+Path::Spot Path::at(double distance, Side side, std::uint32_t& near) const {
+  if (parts_.empty()) return {unique_.empty() ? Vec3{Vec3::Zero()} : unique_.front(), Vec3::Zero()};
+  const auto [index, s] = find(distance, side, near);
+  near = index;
+  const Part& part = parts_[index];
+  const Segment& segment = segments_[part.segment];
+  const double share = std::min((s - part.begin) / part.length, 1.0);
+  return smooth_ ? spot_on_curve(segment.c, parameter_at(part, share)) : spot_on_line(segment.c, part.length, share);
 }
 
 }  // namespace hushed

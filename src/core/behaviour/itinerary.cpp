@@ -130,10 +130,10 @@ Moving Itinerary::at(double whole, double rest, double elapsed, std::size_t& nea
   Moving moving;
   moving.into = whole + (rest + elapsed);
   if (period_.inverse != 0.0 && moving.into >= first_.length) {
-    const auto [laps, left] = turns(1.0, whole, rest, elapsed - first_.length, period_);
+    const double laps = turns(1.0, whole, rest, elapsed - first_.length, period_).count;
     moving.in_lap = true;
     moving.laps = laps;
-    moving.into = left;
+    moving.into = larger(shift(moving, elapsed).of(whole, rest), 0.0);
   }
   const auto& stretches = course(moving).stretches;
   moving.stretch = last_until(
@@ -143,6 +143,17 @@ Moving Itinerary::at(double whole, double rest, double elapsed, std::size_t& nea
   moving.x = stretch.length > 0.0 ? smaller(passed / stretch.length, 1.0) : 1.0;
   moving.waited = moving.x < 1.0 ? 0.0 : passed - stretch.length;
   return moving;
+}
+
+Shift Itinerary::shift(const Moving& moving, double elapsed) const {
+  if (!moving.in_lap) return {0.0, 0.0, elapsed};
+  return {moving.laps * period_.lead, moving.laps * period_.rest, elapsed - first_.length};
+}
+
+double Itinerary::end_of(const Moving& moving) const {
+  const Course& now = course(moving);
+  if (moving.stretch + 1 < now.stretches.size()) return now.stretches[moving.stretch + 1].begin;
+  return period_.inverse != 0.0 ? now.length : std::numeric_limits<double>::infinity();
 }
 
 double Itinerary::visits_until(const Moving& moving, std::size_t& near) const {

@@ -97,16 +97,75 @@ void place_moving_points(Track& track, const Route& route, const Pose& frame, co
   track.path.set({}, route.shape, false);
 }
 
+/// A piece of the way that is swept evenly: a part of the path in a stretch without easing, or a pause. It holds for
+/// times between `begin` and `end`, and not too near them for rounding; what is remembered changes no bit.
+struct Piece {
+  Shift shift;
+  double begin = 0.0, end = 0.0;      ///< s into the course; none where the two are the same
+  double start = 0.0, inverse = 0.0;  ///< s, and 1/s: of the share of it
+  double from = 0.0, to = 0.0;        ///< shares of the arc
+  bool onward = true;
+  bool untold = true;  ///< the visits at its beginning
+  Path::Arc arc;
+
+  bool holds_at(double into) const {
+    constexpr double near_the_ends = 1e-7;
+    return into > begin + near_the_ends && into < end - near_the_ends;
+  }
+  Path::Spot at(double into) const {
+    const double share = larger(smaller((into - start) * inverse, 1.0), 0.0);
+    return arc.at(from + (to - from) * share);
+  }
+};
+
+/// Which side of a corner is seen: where it comes from while it stands, and where it goes to while it moves.
+Path::Side side_of(const Moving& moving, const Stretch& stretch) {
+  return (moving.x >= 1.0) == stretch.onward ? Path::Side::behind : Path::Side::ahead;
+}
+
+Piece piece_at(const Track& track, const Moving& moving, double elapsed, std::uint32_t& near) {
+  const Stretch& stretch = track.itinerary.stretch(moving);
+  const double distance = Itinerary::distance(stretch, moving.x);
+  Piece piece;
+  piece.shift = track.itinerary.shift(moving, elapsed);
+  piece.onward = stretch.onward;
+  piece.arc = track.path.arc_at(distance, side_of(moving, stretch), near);
+  const double first = piece.arc.begin, last = piece.arc.begin + piece.arc.length;
+  const auto share_of = [&](double at) {
+    // The end of a lap is seen from its beginning, too.
+    const double on_arc = at < first && track.path.is_closed() ? at + track.path.length() : at;
+    return piece.arc.length > 0.0 ? larger(smaller((on_arc - first) / piece.arc.length, 1.0), 0.0) : 0.0;
+  };
+  const double way = std::abs(stretch.to - stretch.from);
+  if (moving.x >= 1.0 || !(stretch.length < 1e300) || !(way > 0.0)) {
+    piece.from = piece.to = share_of(distance);
+    piece.begin = stretch.length < 1e300 ? stretch.begin + stretch.length : stretch.begin;
+    piece.end = track.itinerary.end_of(moving);
+    return piece;
+  }
+  const double low = larger(first, smaller(stretch.from, stretch.to));
+  const double high = smaller(last, larger(stretch.from, stretch.to));
+  const double enters = stretch.onward ? low : high, leaves = stretch.onward ? high : low;
+  const auto time_at = [&](double at) { return stretch.begin + std::abs(at - stretch.from) / way * stretch.length; };
+  piece.begin = piece.start = time_at(enters);
+  piece.end = time_at(leaves);
+  piece.inverse = piece.end > piece.begin ? 1.0 / (piece.end - piece.begin) : 0.0;
+  piece.from = share_of(enters);
+  piece.to = share_of(leaves);
+  return piece;
+}
+
 struct Lane {
-  const Route* route;
-  Track* track;
-  double start;
-  bool onward;
-  double elapsed;
-  double told;
-  std::uint32_t behaviour;
-  std::size_t near_stretch, near_visit;
-  std::uint32_t near_part;
+  Piece piece;
+  const Route* route = nullptr;
+  Track* track = nullptr;
+  double start = 0.0;
+  bool onward = true;
+  double elapsed = 0.0;
+  double told = 0.0;
+  std::uint32_t behaviour = 0;
+  std::uint32_t near_part = 0;
+  std::size_t near_stretch = 0, near_visit = 0;
 };
 
 struct RouteBlock {
@@ -150,9 +209,10 @@ struct RouteRoom {
     lay_path(*state.track, route);
   }
 
-  /// Whether points move, and whether it looks along.
+  /// Whether points move, whether it looks along, and whether it goes evenly along a path that stays.
   static unsigned variant(const Route& route, const State&) {
-    return (any_moves(route) ? 1U : 0U) | (route.face == RouteFacing::travel ? 2U : 0U);
+    return (any_moves(route) ? 1U : 0U) | (route.face == RouteFacing::travel ? 2U : 0U) |
+           (!any_moves(route) && route.easing.curve().formula == formula::linear ? 4U : 0U);
   }
 
   static unsigned touches(unsigned variant) { return part::position | ((variant & 2U) != 0 ? part::rotation : 0U); }
@@ -197,9 +257,14 @@ struct RouteRoom {
   static void fill(Block& block, int index, const Route& route, const State& state) {
     Track& track = *state.track;
     Lane& lane = block.lane[index];
-    lane = {
-        &route, &track, state.start.value_or(route.start), state.onward, state.elapsed, state.told, state.behaviour, 0,
-        0,      0};
+    lane = Lane{};
+    lane.route = &route;
+    lane.track = &track;
+    lane.start = state.start.value_or(route.start);
+    lane.onward = state.onward;
+    lane.elapsed = state.elapsed;
+    lane.told = state.told;
+    lane.behaviour = state.behaviour;
     if (any_moves(route)) return;
     place_still_points(track, route);
     lay_path(track, route);
@@ -220,16 +285,30 @@ struct RouteRoom {
         track.itinerary.plan(*lane.route, track.path, lane.start, lane.onward);
       }
       const double whole = moment.whole->at[index], rest = moment.rest->at[index];
+      const auto place = [&](const Path::Spot& spot, bool onward) {
+        store(poses.position, index, numbers(spot.position));
+        if (looks) store(poses.rotation, index, look_along(spot, onward, load<double>(poses.rotation, index)));
+      };
+      Piece& piece = lane.piece;
+      const bool is_even = (variant & 4U) != 0;
+      const double into = piece.shift.of(whole, rest);
+      if (is_even && piece.holds_at(into) && !(moment.tell && piece.untold)) {
+        place(piece.at(into), piece.onward);
+        continue;
+      }
       const Moving moving = track.itinerary.at(whole, rest, lane.elapsed, lane.near_stretch);
       const Stretch& stretch = track.itinerary.stretch(moving);
-      const double distance = Itinerary::distance(stretch, on_curve(lane.route->easing.curve(), moving.x));
-      // Seen from where it comes from: while it stands, and nowhere else.
-      const bool stands = moving.x >= 1.0;
-      const auto side = stands == stretch.onward ? Path::Side::behind : Path::Side::ahead;
-      const Path::Spot spot = track.path.at(distance, side, lane.near_part);
-      store(poses.position, index, numbers(spot.position));
-      if (looks) store(poses.rotation, index, look_along(spot, stretch.onward, load<double>(poses.rotation, index)));
-      if (moment.tell && (!moves || moment.commit)) tell(lane, moving, whole + rest, moment);
+      if (is_even) {
+        piece = piece_at(track, moving, lane.elapsed, lane.near_part);
+        place(piece.at(moving.into), piece.onward);
+      } else {
+        const double distance = Itinerary::distance(stretch, on_curve(lane.route->easing.curve(), moving.x));
+        place(track.path.at(distance, side_of(moving, stretch), lane.near_part), stretch.onward);
+      }
+      if (moment.tell && (!moves || moment.commit)) {
+        tell(lane, moving, whole + rest, moment);
+        piece.untold = false;
+      }
     }
   }
 
