@@ -5,9 +5,11 @@
 #include <cmath>
 
 #include "lanes/geometry.hpp"
+#include "lanes/newton.hpp"
 
 namespace hushed {
 
+using inside::nodes;
 using inside::numbers;
 using inside::squared_length;
 using inside::vector;
@@ -53,11 +55,6 @@ double parameter_after(const Vec3 (&c)[4], double u0, double length, double u1) 
   }
   return u;
 }
-
-/// Chebyshev's points of the second kind, (1 - cos(j pi/9)) / 2.
-constexpr std::array<double, 10> nodes{
-    0.0,  0.030153689607045786, 0.1169777784405110, 0.25, 0.41317591116653474, 0.5868240888334652,
-    0.75, 0.8830222215594890,   0.9698463103929541, 1.0};
 
 struct ValueAndSlope {
   double value, slope;

@@ -8,6 +8,8 @@
 #include "easing/curve.hpp"
 #include "lanes/facing.hpp"
 #include "lanes/lane_kind.hpp"
+#include "lanes/loop.hpp"
+#include "lanes/newton.hpp"
 #include "lanes/places.hpp"
 
 namespace hushed {
@@ -68,12 +70,26 @@ void lay_path(Track& track, const Route& route) {
   track.path.set(track.points, route.shape, closed, any_moves(route) ? Path::Readings::few : Path::Readings::many);
 }
 
+/// Where one route is, and where it was last found.
+struct Lane {
+  const Route* route = nullptr;
+  Track* track = nullptr;
+  double start = 0.0;
+  bool onward = true;
+  double elapsed = 0.0;
+  double told = 0.0;
+  std::uint32_t behaviour = 0;
+  std::uint32_t near_part = 0;
+  std::size_t near_stretch = 0, near_visit = 0;
+};
+
 struct RouteState {
   std::optional<double> start = {};  ///< m, where it was changed under way
   bool onward = true;
   double elapsed = 0.0;  ///< s, before own time began to count
   double told = 0.0;     ///< visits of which an event was raised
   std::uint32_t behaviour = 0;
+  Lane lane = {};
   std::shared_ptr<Track> track = {};  ///< worked out of the values and of this, whenever a lane is filled
 };
 
@@ -98,24 +114,14 @@ void place_moving_points(Track& track, const Route& route, const Pose& frame, co
 }
 
 /// A piece of the way that is swept evenly: a part of the path in a stretch without easing, or a pause. It holds for
-/// times between `begin` and `end`, and not too near them for rounding; what is remembered changes no bit.
+/// times between `begin` and `end`.
 struct Piece {
   Shift shift;
   double begin = 0.0, end = 0.0;      ///< s into the course; none where the two are the same
   double start = 0.0, inverse = 0.0;  ///< s, and 1/s: of the share of it
   double from = 0.0, to = 0.0;        ///< shares of the arc
   bool onward = true;
-  bool untold = true;  ///< the visits at its beginning
   Path::Arc arc;
-
-  bool holds_at(double into) const {
-    constexpr double near_the_ends = 1e-7;
-    return into > begin + near_the_ends && into < end - near_the_ends;
-  }
-  Path::Spot at(double into) const {
-    const double share = larger(smaller((into - start) * inverse, 1.0), 0.0);
-    return arc.at(from + (to - from) * share);
-  }
 };
 
 /// Which side of a corner is seen: where it comes from while it stands, and where it goes to while it moves.
@@ -155,22 +161,103 @@ Piece piece_at(const Track& track, const Moving& moving, double elapsed, std::ui
   return piece;
 }
 
-struct Lane {
-  Piece piece;
-  const Route* route = nullptr;
-  Track* track = nullptr;
-  double start = 0.0;
-  bool onward = true;
-  double elapsed = 0.0;
-  double told = 0.0;
-  std::uint32_t behaviour = 0;
-  std::uint32_t near_part = 0;
-  std::size_t near_stretch = 0, near_visit = 0;
+/// The arcs of eight smooth routes: polynomials and cubics.
+struct Curves {
+  Row u[10];
+  Row c[4][3];
 };
 
+/// What eight routes need, and, where they go evenly, the piece that each is on. Within it, and not too near its ends
+/// for rounding, no other need be looked for; so what is remembered changes no bit.
 struct RouteBlock {
-  Lane lane[lanes];
+  Row first, second, third;  ///< the shift of own time into the course
+  Row begin, end;            ///< s into the course, between which it is this piece
+  Row start, inverse;        ///< s, and 1/s: of the share of the piece
+  Row from[3], to[3];        ///< straight: its ends
+  Row direction[3];          ///< straight, or standing: where it looks
+  Row arc_from, arc_to;      ///< smooth: shares of an arc
+  std::unique_ptr<Curves> curves;
+  unsigned untold = 0;  ///< a bit a lane: what was visited at the beginning of the piece
+  Lane* lane[lanes];
 };
+
+double share_of_piece(const RouteBlock& block, int lane, double into) {
+  return larger(smaller((into - block.start.at[lane]) * block.inverse.at[lane], 1.0), 0.0);
+}
+
+void take_piece(RouteBlock& block, int lane, const Piece& piece) {
+  constexpr double near_the_ends = 1e-7;  // s
+  block.first.at[lane] = piece.shift.first;
+  block.second.at[lane] = piece.shift.second;
+  block.third.at[lane] = piece.shift.third;
+  block.begin.at[lane] = piece.begin + near_the_ends;
+  block.end.at[lane] = piece.end - near_the_ends;
+  block.start.at[lane] = piece.start;
+  block.inverse.at[lane] = piece.inverse;
+  const Path::Spot from = piece.arc.at(piece.from);
+  const double way = piece.onward ? 1.0 : -1.0;
+  store(block.from, lane, numbers(from.position));
+  store(block.to, lane, numbers(piece.arc.at(piece.to).position));
+  store(block.direction, lane, numbers(from.direction) * way);
+  block.arc_from.at[lane] = piece.from;
+  block.arc_to.at[lane] = piece.to;
+  block.untold |= 1U << lane;
+  if (!block.curves) return;
+  const Path::Arc& arc = piece.arc;
+  for (std::size_t j = 0; j < arc.u.size(); ++j)
+    block.curves->u[j].at[lane] = arc.is_line ? (j == 1 ? 1.0 : 0.0) : arc.u[j];
+  const VecOf<double> along = numbers(arc.c[1]) - (arc.is_line ? numbers(arc.c[0]) : VecOf<double>{0.0, 0.0, 0.0});
+  store(block.curves->c[0], lane, numbers(arc.c[0]));
+  store(block.curves->c[1], lane, along);
+  store(block.curves->c[2], lane, arc.is_line ? VecOf<double>{0.0, 0.0, 0.0} : numbers(arc.c[2]));
+  store(block.curves->c[3], lane, arc.is_line ? VecOf<double>{0.0, 0.0, 0.0} : numbers(arc.c[3]));
+}
+
+HUSHED_KERNEL void find_shares(const RouteBlock& block, const BlockMoment& moment, Row& share, Row& is_known) {
+  for_each_lane([&](int lane) {
+    const Real into =
+        ((load<Real>(*moment.whole, lane) - load<Real>(block.first, lane)) - load<Real>(block.second, lane)) +
+        (load<Real>(*moment.rest, lane) + load<Real>(block.third, lane));
+    const auto known = (into > load<Real>(block.begin, lane)) & (into < load<Real>(block.end, lane));
+    const Real part = (into - load<Real>(block.start, lane)) * load<Real>(block.inverse, lane);
+    store(is_known, lane, select(known, Real{1.0}, Real{0.0}));
+    store(share, lane, larger(smaller(part, Real{1.0}), Real{0.0}));
+  });
+}
+
+HUSHED_KERNEL void place_on_lines(const RouteBlock& block, const Row& share, PoseBlock& poses) {
+  for_each_lane([&](int lane) {
+    const auto from = load<Real>(block.from, lane), to = load<Real>(block.to, lane);
+    store(poses.position, lane, between(from, to, load<Real>(share, lane)));
+  });
+}
+
+HUSHED_KERNEL void place_on_curves(const RouteBlock& block, const Curves& curves, const Row& share, PoseBlock& poses,
+                                   Row (&direction)[3]) {
+  for_each_lane([&](int lane) {
+    const Real from = load<Real>(block.arc_from, lane), to = load<Real>(block.arc_to, lane);
+    const Real u = newton_polynomial([&](int j) { return load<Real>(curves.u[j], lane); },
+                                     from + (to - from) * load<Real>(share, lane));
+    const auto c0 = load<Real>(curves.c[0], lane), c1 = load<Real>(curves.c[1], lane);
+    const auto c2 = load<Real>(curves.c[2], lane), c3 = load<Real>(curves.c[3], lane);
+    store(poses.position, lane, c0 + (c1 + (c2 + c3 * u) * u) * u);
+    const Real way = select(to < from, Real{-1.0}, Real{1.0});
+    const auto standing = load<Real>(block.direction, lane);
+    const auto slope = (c1 + (c2 * Real{2.0} + c3 * (3.0 * u)) * u) * way;
+    const auto stands = to == from;
+    store(direction, lane,
+          VecOf<Real>{select(stands, standing.x, slope.x), select(stands, standing.y, slope.y),
+                      select(stands, standing.z, slope.z)});
+  });
+}
+
+/// +Z along the way, +Y near the parent's; as it comes in where that is up or down.
+HUSHED_KERNEL void look_along(const Row (&direction)[3], PoseBlock& poses) {
+  for_each_lane([&](int lane) {
+    const auto looking = facing(load<Real>(direction, lane), VecOf<Real>{0.0, 1.0, 0.0});
+    store(poses.rotation, lane, choose(looking.is_good, looking.rotation, load<Real>(poses.rotation, lane)));
+  });
+}
 
 void tell(Lane& lane, const Moving& moving, double own_seconds, const BlockMoment& moment) {
   const Itinerary& itinerary = lane.track->itinerary;
@@ -182,13 +269,6 @@ void tell(Lane& lane, const Moving& moving, double own_seconds, const BlockMomen
     moment.sight->happened(lane.behaviour, "reached", visit.point, moment.time - seconds(std::max(ago, 0.0)));
   }
   lane.told = visits;
-}
-
-/// +Z along the path, as it goes; standing, as it came.
-QuatOf<double> look_along(const Path::Spot& spot, bool onward, const QuatOf<double>& in) {
-  const VecOf<double> direction = numbers(spot.direction) * (onward ? 1.0 : -1.0);
-  const auto looking = facing(direction, numbers(up));
-  return choose(looking.is_good, looking.rotation, in);
 }
 
 struct RouteRoom {
@@ -209,10 +289,12 @@ struct RouteRoom {
     lay_path(*state.track, route);
   }
 
-  /// Whether points move, whether it looks along, and whether it goes evenly along a path that stays.
+  /// Whether points move, whether it looks along, and whether it goes evenly along a path
+  /// that stays, or that is smooth.
   static unsigned variant(const Route& route, const State&) {
     return (any_moves(route) ? 1U : 0U) | (route.face == RouteFacing::travel ? 2U : 0U) |
-           (!any_moves(route) && route.easing.curve().formula == formula::linear ? 4U : 0U);
+           (!any_moves(route) && route.easing.curve().formula == formula::linear ? 4U : 0U) |
+           (route.shape == PathShape::smooth ? 8U : 0U);
   }
 
   static unsigned touches(unsigned variant) { return part::position | ((variant & 2U) != 0 ? part::rotation : 0U); }
@@ -254,9 +336,11 @@ struct RouteRoom {
     state.told = state.track->itinerary.visits_until(after, near = 0);
   }
 
-  static void fill(Block& block, int index, const Route& route, const State& state) {
+  static void fill(Block& block, int index, const Route& route, State& state) {
     Track& track = *state.track;
-    Lane& lane = block.lane[index];
+    Lane& lane = state.lane;
+    block.lane[index] = &lane;
+    if (route.shape == PathShape::smooth && !block.curves) block.curves = std::make_unique<Curves>();
     lane = Lane{};
     lane.route = &route;
     lane.track = &track;
@@ -265,50 +349,32 @@ struct RouteRoom {
     lane.elapsed = state.elapsed;
     lane.told = state.told;
     lane.behaviour = state.behaviour;
+    block.begin.at[index] = block.end.at[index] = 0.0;  // its piece is to be looked for
     if (any_moves(route)) return;
     place_still_points(track, route);
     lay_path(track, route);
     track.itinerary.plan(route, track.path, lane.start, lane.onward);
   }
 
-  static void collect(const Block& block, int lane, State& state) { state.told = block.lane[lane].told; }
+  static void collect(const Block& block, int lane, State& state) { state.told = block.lane[lane]->told; }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
-    const bool moves = (variant & 1U) != 0, looks = (variant & 2U) != 0;
-    for (int index = 0; index < lanes; ++index) {
-      if ((moment.active >> index & 1U) == 0) continue;
-      Lane& lane = block.lane[index];
-      Track& track = *lane.track;
-      if (moves) {
-        place_moving_points(track, *lane.route, lane_of(*moment.parent, index), *moment.sight, lane.behaviour);
-        lay_path(track, *lane.route);
-        track.itinerary.plan(*lane.route, track.path, lane.start, lane.onward);
-      }
-      const double whole = moment.whole->at[index], rest = moment.rest->at[index];
-      const auto place = [&](const Path::Spot& spot, bool onward) {
-        store(poses.position, index, numbers(spot.position));
-        if (looks) store(poses.rotation, index, look_along(spot, onward, load<double>(poses.rotation, index)));
-      };
-      Piece& piece = lane.piece;
-      const bool is_even = (variant & 4U) != 0;
-      const double into = piece.shift.of(whole, rest);
-      if (is_even && piece.holds_at(into) && !(moment.tell && piece.untold)) {
-        place(piece.at(into), piece.onward);
-        continue;
-      }
-      const Moving moving = track.itinerary.at(whole, rest, lane.elapsed, lane.near_stretch);
-      const Stretch& stretch = track.itinerary.stretch(moving);
-      if (is_even) {
-        piece = piece_at(track, moving, lane.elapsed, lane.near_part);
-        place(piece.at(moving.into), piece.onward);
-      } else {
-        const double distance = Itinerary::distance(stretch, on_curve(lane.route->easing.curve(), moving.x));
-        place(track.path.at(distance, side_of(moving, stretch), lane.near_part), stretch.onward);
-      }
-      if (moment.tell && (!moves || moment.commit)) {
-        tell(lane, moving, whole + rest, moment);
-        piece.untold = false;
-      }
+    const bool looks = (variant & 2U) != 0, is_even = (variant & 4U) != 0, is_smooth = (variant & 8U) != 0;
+    if (!is_even) return search(block, looks, poses, moment);
+
+    Row share, is_known, direction[3];
+    find_shares(block, moment, share, is_known);
+    for (int lane = 0; lane < lanes; ++lane) {
+      const bool is_told = !moment.tell || (block.untold >> lane & 1U) == 0;
+      if ((is_known.at[lane] == 0.0 || !is_told) && (moment.active >> lane & 1U) != 0)
+        share.at[lane] = enter_piece(block, lane, moment);
+    }
+    if (is_smooth) {
+      place_on_curves(block, *block.curves, share, poses, direction);
+      if (looks) look_along(direction, poses);
+    } else {
+      place_on_lines(block, share, poses);
+      if (looks) look_along(block.direction, poses);
     }
   }
 
@@ -324,6 +390,44 @@ struct RouteRoom {
   }
 
  private:
+  /// Finds the piece that the moment is on, and the share of it.
+  static double enter_piece(Block& block, int index, const BlockMoment& moment) {
+    Lane& lane = *block.lane[index];
+    const double whole = moment.whole->at[index], rest = moment.rest->at[index];
+    const Moving moving = lane.track->itinerary.at(whole, rest, lane.elapsed, lane.near_stretch);
+    take_piece(block, index, piece_at(*lane.track, moving, lane.elapsed, lane.near_part));
+    if (moment.tell) {
+      tell(lane, moving, whole + rest, moment);
+      block.untold &= ~(1U << index);
+    }
+    return share_of_piece(block, index, moving.into);
+  }
+
+  /// Where points move, or the way is eased, the place is looked for every time.
+  static void search(Block& block, bool looks, PoseBlock& poses, const BlockMoment& moment) {
+    Row direction[3] = {};
+    for (int index = 0; index < lanes; ++index) {
+      if ((moment.active >> index & 1U) == 0) continue;
+      Lane& lane = *block.lane[index];
+      Track& track = *lane.track;
+      const bool moves = any_moves(*lane.route);
+      if (moves) {
+        place_moving_points(track, *lane.route, lane_of(*moment.parent, index), *moment.sight, lane.behaviour);
+        lay_path(track, *lane.route);
+        track.itinerary.plan(*lane.route, track.path, lane.start, lane.onward);
+      }
+      const double whole = moment.whole->at[index], rest = moment.rest->at[index];
+      const Moving moving = track.itinerary.at(whole, rest, lane.elapsed, lane.near_stretch);
+      const Stretch& stretch = track.itinerary.stretch(moving);
+      const double distance = Itinerary::distance(stretch, on_curve(lane.route->easing.curve(), moving.x));
+      const Path::Spot spot = track.path.at(distance, side_of(moving, stretch), lane.near_part);
+      store(poses.position, index, numbers(spot.position));
+      store(direction, index, numbers(spot.direction) * (stretch.onward ? 1.0 : -1.0));
+      if (moment.tell && (!moves || moment.commit)) tell(lane, moving, whole + rest, moment);
+    }
+    if (looks) look_along(direction, poses);
+  }
+
   static void make_room(Track& track, const Route& route) {
     track.points.reserve(route.points.size());
     track.itinerary.reserve(route.points.size());
