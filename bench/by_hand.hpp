@@ -138,7 +138,7 @@ struct Riding final : Thing {
   }
 };
 
-/// A Catmull-Rom curve by its parameter, at a speed that depends on how the points lie.
+/// A Catmull-Rom curve by its parameter, which goes on by the step over the slope, so that the speed is nearly even.
 struct Curving final : Thing {
   std::vector<Eigen::Vector3d> points;
   std::size_t segment = 0;
@@ -147,7 +147,11 @@ struct Curving final : Thing {
   void update(double dt) override {
     const std::size_t count = points.size();
     const auto point = [&](std::size_t i) -> const Eigen::Vector3d& { return points[(segment + i) % count]; };
-    u += speed * dt / (point(2) - point(1)).norm();
+    const auto slope = [&] {
+      const Eigen::Vector3d &a = point(0), &b = point(1), &c = point(2), &d = point(3);
+      return (0.5 * (c - a + u * (2.0 * (2.0 * a - 5.0 * b + 4.0 * c - d) + 3.0 * u * (3.0 * (b - c) + d - a)))).norm();
+    };
+    u += speed * dt / slope();
     while (u >= 1.0) {
       u -= 1.0;
       segment = (segment + 1) % count;

@@ -28,7 +28,7 @@ constexpr auto choices(PathShape) {
 /// A smooth one is a centripetal Catmull-Rom curve (Catmull and Rom 1974; Yuksel, Schaefer, Keyser 2011): knots at the
 /// square roots of the distances, beyond an open end the neighbour mirrored. Its length comes from Gauss-Legendre
 /// quadrature on parts that are halved until they agree to 1e-12, and its way back, from length to parameter, is a
-/// polynomial of degree 9 on each part, halved until the speed along it is even to 1e-8.
+/// polynomial of degree 9 on each part, halved until the speed along it is even to 1e-7.
 class Path {
  public:
   Path() = default;

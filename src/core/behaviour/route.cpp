@@ -170,6 +170,7 @@ struct Curves {
 /// What eight routes need, and, where they go evenly, the piece that each is on. Within it, and not too near its ends
 /// for rounding, no other need be looked for; so what is remembered changes no bit.
 struct RouteBlock {
+  unsigned untold = 0;       ///< a bit a lane: what was visited at the beginning of the piece
   Row first, second, third;  ///< the shift of own time into the course
   Row begin, end;            ///< s into the course, between which it is this piece
   Row start, inverse;        ///< s, and 1/s: of the share of the piece
@@ -177,7 +178,6 @@ struct RouteBlock {
   Row direction[3];          ///< straight, or standing: where it looks
   Row arc_from, arc_to;      ///< smooth: shares of an arc
   std::unique_ptr<Curves> curves;
-  unsigned untold = 0;  ///< a bit a lane: what was visited at the beginning of the piece
   Lane* lane[lanes];
 };
 
@@ -194,11 +194,12 @@ void take_piece(RouteBlock& block, int lane, const Piece& piece) {
   block.end.at[lane] = piece.end - near_the_ends;
   block.start.at[lane] = piece.start;
   block.inverse.at[lane] = piece.inverse;
-  const Path::Spot from = piece.arc.at(piece.from);
-  const double way = piece.onward ? 1.0 : -1.0;
-  store(block.from, lane, numbers(from.position));
-  store(block.to, lane, numbers(piece.arc.at(piece.to).position));
-  store(block.direction, lane, numbers(from.direction) * way);
+  if (!block.curves || piece.from == piece.to) {
+    const Path::Spot from = piece.arc.at(piece.from);
+    store(block.from, lane, numbers(from.position));
+    store(block.to, lane, numbers(piece.arc.at(piece.to).position));
+    store(block.direction, lane, numbers(from.direction) * (piece.onward ? 1.0 : -1.0));
+  }
   block.arc_from.at[lane] = piece.from;
   block.arc_to.at[lane] = piece.to;
   block.untold |= 1U << lane;
