@@ -10,7 +10,8 @@ trap 'rm -rf "$work"' EXIT
 picture() {
   cat > "$work/session.sh" <<END
 printf '\033[1;36m\$\033[0m %s\n' '$2'
-PATH="$PWD/build:\$PATH"
+PATH="$PWD/build:\$PATH" LC_ALL=C.UTF-8
+export LC_ALL
 $2
 touch "$work/ready"
 sleep 30
@@ -18,7 +19,7 @@ END
   rm -f "$work/ready"
   COMMAND="sh $work/session.sh" OUTPUT="docs/screenshots/$1.png" READY="$work/ready" \
     xvfb-run -a -s '-screen 0 1280x800x24' sh -c '
-      xterm -fa "DejaVu Sans Mono" -fs 10 -geometry 158x48+0+0 -bg "#101418" -fg "#d8dee6" +sb -e $COMMAND &
+      xterm -u8 -fa "DejaVu Sans Mono" -fs 10 -geometry 158x48+0+0 -bg "#101418" -fg "#d8dee6" +sb -e $COMMAND &
       for i in $(seq 100); do [ -e "$READY" ] && break; sleep 0.1; done
       sleep 0.5
       import -window root "$OUTPUT"
@@ -27,4 +28,5 @@ END
 }
 
 picture play 'hushed play scenes/harbour.toml --seconds 9 --fps 4'
-picture describe 'hushed describe travel'
+picture describe 'hushed describe roam'
+picture easing 'hushed describe easing | tail -46'

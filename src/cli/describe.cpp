@@ -49,7 +49,8 @@ const std::string name_in_words = fmt::format(
 std::string description_of(const inside::Kind& kind) {
   std::string text =
       fmt::format("{}: {}\n\nFields:\n\n{}", kind.name(), kind.summary(), fields_in_words(kind.fields()));
-  for (const OneOf& one_of : kind.exactly_one()) text += "\n  Give " + one_of.in_words() + ".\n";
+  if (!kind.exactly_one().empty()) text += '\n';
+  for (const OneOf& one_of : kind.exactly_one()) text += "  Give " + one_of.in_words() + ".\n";
   for (const Either& either : kind.alternatives())
     text += fmt::format("\n  {} stands instead of {}{}.\n", either.key, either.others[0],
                         either.others[1].empty() ? "" : " and " + std::string{either.others[1]});

@@ -7,6 +7,7 @@
 #include <unistd.h>
 #include <cmath>
 
+#include <algorithm>
 #include <array>
 #include <cstdio>
 #include <cstdlib>
@@ -187,6 +188,24 @@ TEST(Tool, DescribesWhatThereIs) {
   }
 }
 
+TEST(Tool, ShowsEveryEasingAsASmallCurve) {
+  const Result plain = shell("LC_ALL=C hushed describe easing"),
+               dotted = shell("LC_ALL=C.UTF-8 hushed describe easing");
+  EXPECT_EQ(plain.status, 0);
+  const auto rows = lines(plain.output);
+  const auto linear =
+      std::find_if(rows.begin(), rows.end(), [](const auto& row) { return row.starts_with("  linear "); });
+  ASSERT_GT(rows.end() - linear, 3);
+  EXPECT_EQ((linear + 1)->substr(2, 14), "         ...-'");  // it rises from the lower left to the upper right
+  EXPECT_EQ((linear + 3)->substr(2, 5), ".-'''");
+  for (const char* name :
+       {"smootherstep", "in-out-elastic", "ease-in-out", "step-end", "cubic-bezier(", "steps(", "linear("})
+    for (const Result& result : {plain, dotted}) EXPECT_NE(result.output.find(name), std::string::npos) << name;
+  const auto beyond_ascii = [](char c) { return static_cast<unsigned char>(c) > 127; };
+  EXPECT_TRUE(std::none_of(plain.output.begin(), plain.output.end(), beyond_ascii));
+  EXPECT_TRUE(std::any_of(dotted.output.begin(), dotted.output.end(), beyond_ascii));
+}
+
 TEST(Tool, ExplainsEachKindByAnExampleThatPlays) {
   int kinds = 0;
   for (const std::string& line : lines(shell("hushed describe").output)) {
@@ -198,7 +217,7 @@ TEST(Tool, ExplainsEachKindByAnExampleThatPlays) {
     std::ofstream{file} << "hushed = 1\n" << text.substr(text.find("Example:\n") + 9);
     EXPECT_EQ(shell("hushed play " + file + " --frames 1").status, 0) << kind;
   }
-  EXPECT_GE(kinds, 2);
+  EXPECT_GE(kinds, 7);
 }
 
 }  // namespace
