@@ -66,8 +66,6 @@ class Column {
   virtual void resize(std::size_t blocks) = 0;
   /// Puts a behaviour's derived numbers in a lane.
   virtual void fill(std::size_t block, int lane, std::uint32_t row) = 0;
-  /// Puts what has changed in a lane since it was filled back into its row.
-  virtual void collect(std::size_t, int, std::uint32_t) {}
   /// Takes eight poses through the behaviour.
   virtual void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept = 0;
 };

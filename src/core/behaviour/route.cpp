@@ -77,7 +77,7 @@ struct Lane {
   double start = 0.0;
   bool onward = true;
   double elapsed = 0.0;
-  double told = 0.0;
+  double told = 0.0;  ///< visits of which an event was raised
   std::uint32_t behaviour = 0;
   std::uint32_t near_part = 0;
   std::size_t near_stretch = 0, near_visit = 0;
@@ -87,7 +87,6 @@ struct RouteState {
   std::optional<double> start = {};  ///< m, where it was changed under way
   bool onward = true;
   double elapsed = 0.0;  ///< s, before own time began to count
-  double told = 0.0;     ///< visits of which an event was raised
   std::uint32_t behaviour = 0;
   Lane lane = {};
   std::shared_ptr<Track> track = {};  ///< worked out of the values and of this, whenever a lane is filled
@@ -303,7 +302,7 @@ struct RouteRoom {
   static void begin(State& state, const Route& route, const Start&) {
     state.start.reset();
     state.onward = set_out_onward(route);
-    state.elapsed = state.told = 0.0;
+    state.elapsed = state.lane.told = 0.0;
   }
 
   static void absorb(State& state, const Route& route, OwnTime time, const Start& now, const Route& next) {
@@ -334,7 +333,7 @@ struct RouteRoom {
       work_out(next);
     }
     const Moving after = state.track->itinerary.at(0.0, 0.0, state.elapsed, near = 0);
-    state.told = state.track->itinerary.visits_until(after, near = 0);
+    state.lane.told = state.track->itinerary.visits_until(after, near = 0);
   }
 
   static void fill(Block& block, int index, const Route& route, State& state) {
@@ -342,13 +341,14 @@ struct RouteRoom {
     Lane& lane = state.lane;
     block.lane[index] = &lane;
     if (route.shape == PathShape::smooth && !block.curves) block.curves = std::make_unique<Curves>();
+    const double told = lane.told;
     lane = Lane{};
+    lane.told = told;
     lane.route = &route;
     lane.track = &track;
     lane.start = state.start.value_or(route.start);
     lane.onward = state.onward;
     lane.elapsed = state.elapsed;
-    lane.told = state.told;
     lane.behaviour = state.behaviour;
     block.begin.at[index] = block.end.at[index] = 0.0;  // its piece is to be looked for
     if (any_moves(route)) return;
@@ -356,8 +356,6 @@ struct RouteRoom {
     lay_path(track, route);
     track.itinerary.plan(route, track.path, lane.start, lane.onward);
   }
-
-  static void collect(const Block& block, int lane, State& state) { state.told = block.lane[lane]->told; }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
     const bool looks = (variant & 2U) != 0, is_even = (variant & 4U) != 0, is_smooth = (variant & 8U) != 0;

@@ -11,7 +11,7 @@
 //       static bool needs_start(const Values&);
 //       static void begin(State&, const Values&, const Start&);      sets the whole state
 //       static void absorb(State&, const Values&, OwnTime, const Start& now, const Values& next);
-//       static void fill(Block&, int lane, const Values&, const State&);
+//       static void fill(Block&, int lane, const Values&, State&);
 //       static void evaluate(const Block&, unsigned variant, PoseBlock&, const BlockMoment&);
 //       static std::optional<Complaint> check(const Values&, const Pose* in);
 //     };
@@ -20,7 +20,6 @@
 //
 //       static std::size_t blocks(unsigned variant);     how many stand one behind another for eight; 1 unless told
 //       static void prepare(State&, const Values&, std::uint32_t behaviour);      when it is given
-//       static void collect(const Block&, int lane, State&);         what has changed in a lane since it was filled
 //       static void turn_back(State&, const Values&, OwnTime, const Start& now);
 //       static constexpr bool tells = true;                          it raises events
 //       static bool tells_at_ticks(const Values&);
@@ -103,10 +102,6 @@ class LaneColumn final : public Column {
   void fill(std::size_t block, int lane, std::uint32_t row) override {
     auto& entry = roster_.entry(row);
     Room::fill(blocks_[block * each_], lane, entry.values, entry.state);
-  }
-  void collect(std::size_t block, int lane, std::uint32_t row) override {
-    if constexpr (requires { Room::collect(blocks_[block * each_], lane, roster_.entry(row).state); })
-      Room::collect(blocks_[block * each_], lane, roster_.entry(row).state);
   }
   void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept override {
     Room::evaluate(blocks_[block * each_], variant_, poses, moment);

@@ -79,7 +79,6 @@ void Stage::carry_out_toggle(Index index) {
   Run& run = behaviour.run;
   if (run.phase != Run::Phase::running || !is_wanted(run)) return carry_out_start(index);
   const Probe before = player_.probe(index, now);
-  player_.collect(behaviour);
   if (!cast.roster(behaviour).turn_back(behaviour.row, player_.own_time_of(run, now), before.start))
     return carry_out_stop(index);
   run.clock = now;

@@ -255,16 +255,6 @@ Probe Player::probe(Index index, Time now) {
   }
 }
 
-void Player::collect() {
-  for (const Batch& batch : layout_.batches)
-    for (const Index behaviour : batch.behaviours)
-      if (behaviour != none) collect(cast_.behaviours[behaviour]);
-}
-
-void Player::collect(const BehaviourRecord& behaviour) {
-  layout_.batches[behaviour.batch].column->collect(behaviour.block, behaviour.lane, behaviour.row);
-}
-
 // --- sight ---------------------------------------------------------------------------------------------------
 
 Pose Player::world_of(Object object, std::uint32_t reader) const {

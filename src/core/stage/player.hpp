@@ -67,9 +67,6 @@ class Player final : public Sight {
   Pose world_of(Object object, std::uint32_t reader) const override;
   void failed(std::uint32_t behaviour, std::string_view why) const override;
   void happened(std::uint32_t behaviour, std::string_view name, int number, Time at) const override;
-  /// Puts back in the rosters what has changed in the batches.
-  void collect();
-  void collect(const BehaviourRecord& behaviour);
 
   Time last_tick = {};  ///< when memory was last advanced
 

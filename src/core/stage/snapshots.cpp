@@ -8,7 +8,6 @@ namespace hushed::inside {
 
 std::shared_ptr<const Kept> Stage::keep() {
   settle();
-  player_.collect();
   auto kept = std::make_shared<Kept>();
   kept->time = now;
   kept->last_tick = player_.last_tick;

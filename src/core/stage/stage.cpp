@@ -215,7 +215,6 @@ void Stage::drop_unused_asides() {
 
 void Stage::settle() {
   const bool built = cast_changed_;
-  if (built || !laid_out_) player_.collect();
   if (built) {
     cast.sweep();
     drop_unused_asides();

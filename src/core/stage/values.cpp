@@ -20,7 +20,6 @@ void Stage::set_values(Index index, const void* wanted) {
 
   Run& run = behaviour.run;
   Roster& roster = cast.roster(behaviour);
-  player_.collect(behaviour);
   const bool has_started = run.phase == Run::Phase::running || run.phase == Run::Phase::halted;
   if (has_started && roster.absorb(behaviour.row, player_.own_time_of(run, now), before.start, values))
     run.clock = run.phase == Run::Phase::halted ? Time{0} : now;
@@ -31,7 +30,6 @@ void Stage::set_values(Index index, const void* wanted) {
   if (in_place) {
     layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
   } else {
-    player_.collect();
     lay_out_again();
     present(false);
   }

@@ -185,6 +185,13 @@ TEST(Route, TellsWhichPointsItReachesAtTheirMomentWhateverTheFrames) {
   EXPECT_EQ(events_of(at_once.harbour, 14s, [] { return Time{14s}; }), expected);
 }
 
+TEST(Route, TellsNoArrivalTwiceWhenTheSceneIsBuiltOn) {
+  Ferry made{{.points = corner, .speed = 1.0, .ends = RouteEnds::loop}};
+  EXPECT_EQ(events_of(made.harbour, 5s, [] { return Time{1s}; }), "1@4000000 ");
+  for (int i = 0; i < 50; ++i) made.harbour.give(made.harbour.add({}), Route{.points = {{0, 0, 0}}, .speed = 1.0});
+  EXPECT_EQ(events_of(made.harbour, 8s, [] { return Time{1s}; }), "2@7000000 ");
+}
+
 TEST(Route, TellsOfMovingPointsAtTicks) {
   const auto told = [](int rate) {
     Scene harbour;
