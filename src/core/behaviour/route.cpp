@@ -53,6 +53,7 @@ struct Track {
   Path path;
   PathShape shape = PathShape::straight;
   bool closed = false;
+  Path::Readings readings = Path::Readings::many;
   Itinerary itinerary;
 };
 
@@ -63,11 +64,14 @@ bool any_moves(const Route& route) {
 /// Makes the path anew where it is not the one through these points.
 void lay_path(Track& track, const Route& route) {
   const bool closed = route.ends == RouteEnds::loop;
-  const bool same = track.path.points() == track.points.size() && track.shape == route.shape && track.closed == closed;
+  const auto readings = any_moves(route) ? Path::Readings::few : Path::Readings::many;
+  const bool same = track.path.points() == track.points.size() && track.shape == route.shape &&
+                    track.closed == closed && track.readings == readings;
   if (same) return;
   track.shape = route.shape;
   track.closed = closed;
-  track.path.set(track.points, route.shape, closed, any_moves(route) ? Path::Readings::few : Path::Readings::many);
+  track.readings = readings;
+  track.path.set(track.points, route.shape, closed, readings);
 }
 
 /// Where one route is, and where it was last found.

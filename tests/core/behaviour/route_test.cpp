@@ -226,6 +226,21 @@ TEST(Route, KeepsItsPlaceWhenItsValuesChange) {
   EXPECT_LE(apart(harbour.world(ferry).position, {0, 0, 0}), 1e-12);
 }
 
+TEST(Route, TakesAPointForTheObjectThatIsThere) {
+  Scene harbour;
+  const Object buoy = harbour.add({.rest = at(5, 0, 4)}), tug = harbour.add({}), other = harbour.add({});
+  const Route still{.points = {{0, 0, 0}, {5, 0, 4}, {9, 0, -2}}, .speed = 1.0, .shape = PathShape::smooth};
+  Route moving = still;
+  moving.points[1] = buoy;
+  const auto riding = harbour.give(tug, moving);
+  harbour.give(other, still);
+  harbour.advance(3s);
+  EXPECT_LE(apart(harbour.world(tug).position, harbour.world(other).position), 1e-8);
+  harbour.tune(riding)->points[1] = Vec3{5, 0, 4};
+  harbour.advance(3s);
+  EXPECT_LE(apart(harbour.world(tug).position, harbour.world(other).position), 1e-6);
+}
+
 TEST(Route, StandsWhereItHasNowhereToGo) {
   for (const auto& points : {std::vector<Place>{{1, 2, 3}}, std::vector<Place>{{1, 2, 3}, {1, 2, 3}}}) {
     for (const RouteEnds ends : {RouteEnds::stop, RouteEnds::loop, RouteEnds::come_back}) {
