@@ -41,10 +41,10 @@ Leg<R> leg_at(const Times<R>& times, GlideEnds ends, R whole, R rest) {
   const R into = turns(R{1.0}, whole, rest, times.elapsed - (times.first_length + times.pause), times.period).left;
   const R both = times.length + times.pause;
   const bool comes_back = ends == GlideEnds::come_back;
-  const R second = select((into >= both) & comes_back, R{1.0}, R{0.0});
+  const R second = select(both_hold(into >= both, comes_back), R{1.0}, R{0.0});
   const R passed = into - second * both;
   const R later_x = smaller(select(times.length > 0.0, passed / times.length, R{1.0}), R{1.0});
-  const R later_goal = select(comes_back & (second == 0.0), 1.0 - times.first_goal, times.first_goal);
+  const R later_goal = select(both_hold(comes_back, second == 0.0), 1.0 - times.first_goal, times.first_goal);
   const R is_first = select(t < times.first_length + times.pause, R{1.0}, R{0.0});
   return {select(is_first != 0.0, first.start, 1.0 - later_goal), select(is_first != 0.0, first.goal, later_goal),
           select(is_first != 0.0, first.x, later_x)};

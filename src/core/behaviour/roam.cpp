@@ -128,7 +128,7 @@ HUSHED_KERNEL void find_shares(const RoamBlock& block, const BlockMoment& moment
     const Real into =
         ((load<Real>(*moment.whole, lane) - load<Real>(block.first, lane)) - load<Real>(block.second, lane)) +
         (load<Real>(*moment.rest, lane) + load<Real>(block.third, lane));
-    const auto known = (into > near_the_ends) & (into < load<Real>(block.last, lane));
+    const auto known = both_hold(into > near_the_ends, into < load<Real>(block.last, lane));
     store(is_known, lane, select(known, Real{1.0}, Real{0.0}));
     store(share, lane, larger(smaller(into * load<Real>(block.inverse, lane), Real{1.0}), Real{0.0}));
   });

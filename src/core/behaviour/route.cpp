@@ -222,7 +222,7 @@ HUSHED_KERNEL void find_shares(const RouteBlock& block, const BlockMoment& momen
     const Real into =
         ((load<Real>(*moment.whole, lane) - load<Real>(block.first, lane)) - load<Real>(block.second, lane)) +
         (load<Real>(*moment.rest, lane) + load<Real>(block.third, lane));
-    const auto known = (into > load<Real>(block.begin, lane)) & (into < load<Real>(block.end, lane));
+    const auto known = both_hold(into > load<Real>(block.begin, lane), into < load<Real>(block.end, lane));
     const Real part = (into - load<Real>(block.start, lane)) * load<Real>(block.inverse, lane);
     store(is_known, lane, select(known, Real{1.0}, Real{0.0}));
     store(share, lane, larger(smaller(part, Real{1.0}), Real{0.0}));

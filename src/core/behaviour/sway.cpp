@@ -27,7 +27,7 @@ R at_phase(R r) {
     const R risen = select(size <= 0.25, 4.0 * size, 2.0 - 4.0 * size);
     return select(r < 0.0, -risen, risen);
   }
-  if constexpr (wave == Wave::square) return select((r >= 0.0) & (r < 0.5), R{1.0}, R{-1.0});
+  if constexpr (wave == Wave::square) return select(both_hold(r >= 0.0, r < 0.5), R{1.0}, R{-1.0});
   return 2.0 * select(r >= 0.5, r - 1.0, r);  // a saw
 }
 

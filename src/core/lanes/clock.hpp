@@ -70,7 +70,7 @@ Turns<R> turns(R rate, R whole, R rest, R offset, const PeriodOf<R>& period) {
   const R second = floor_of(sum * period.inverse);
   const R left = (sum - second * period.lead) - second * period.rest;
   // Rounding may have left it just outside.
-  const R step = select(left < 0.0, R{-1.0}, select((left >= length) & (length > 0.0), R{1.0}, R{0.0}));
+  const R step = select(left < 0.0, R{-1.0}, select(both_hold(left >= length, length > 0.0), R{1.0}, R{0.0}));
   const R within = (left - step * period.lead) - step * period.rest;
   return {first + second + step, larger(within, select(length > 0.0, R{0.0}, within))};
 }

@@ -28,6 +28,8 @@ inline double load<double>(const Row& row, int lane) {
 inline void store(Row& row, int lane, double value) { row.at[lane] = value; }
 
 inline double select(bool condition, double yes, double no) { return condition ? yes : no; }
+/// Without a branch.
+inline bool both_hold(bool a, bool b) { return (static_cast<int>(a) & static_cast<int>(b)) != 0; }
 inline double absolute(double x) { return std::bit_cast<double>(std::bit_cast<std::uint64_t>(x) << 1 >> 1); }
 inline double square_root(double x) { return std::sqrt(x); }
 inline double smaller(double a, double b) { return a < b ? a : b; }
