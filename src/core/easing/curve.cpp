@@ -127,7 +127,7 @@ double on_curve(const Curve& curve, double x) {
   if (curve.formula == formula::stops) return on_stops(curve.stops, within);
   double eased = within;
   const auto take = [&]<unsigned... which>(std::integer_sequence<unsigned, which...>) {
-    ((curve.formula == which && (eased = held<which>(within), true)) || ...);
+    static_cast<void>(((curve.formula == which && (eased = held<which>(within), true)) || ...));
   };
   take(std::make_integer_sequence<unsigned, formula::bezier>{});
   return eased;
@@ -143,7 +143,7 @@ HUSHED_KERNEL void ease(unsigned formula, const Curve* const (&curves)[lanes], R
       for_each_lane([&](int lane) { store(x, lane, held<one>(load<Real>(x, lane))); });
       return true;
     };
-    ((formula == which && run(std::integral_constant<unsigned, which>{})) || ...);
+    static_cast<void>(((formula == which && run(std::integral_constant<unsigned, which>{})) || ...));
   };
   take(std::make_integer_sequence<unsigned, formula::bezier>{});
 }
