@@ -40,8 +40,6 @@ class Path {
 
   double length() const { return length_; }
   bool is_closed() const { return closed_; }
-  /// Made of curves: asked to be, and through more than two places.
-  bool is_smooth() const { return smooth_; }
   /// How far along point `number` is.
   double distance_of(std::size_t number) const { return distances_[number]; }
   std::size_t points() const { return distances_.size(); }

@@ -145,7 +145,7 @@ Moving Itinerary::at(double whole, double rest, double elapsed, std::size_t& nea
   return moving;
 }
 
-Shift Itinerary::shift(const Moving& moving, double elapsed) const {
+Shift<double> Itinerary::shift(const Moving& moving, double elapsed) const {
   if (!moving.in_lap) return {0.0, 0.0, elapsed};
   return {moving.laps * period_.lead, moving.laps * period_.rest, elapsed - first_.length};
 }

@@ -32,12 +32,6 @@ struct Course {
   void clear();
 };
 
-/// From own time to the time in a course: ((whole - first) - second) + (rest + third), in seconds.
-struct Shift {
-  double first = 0.0, second = 0.0, third = 0.0;
-  double of(double whole, double rest) const { return ((whole - first) - second) + (rest + third); }
-};
-
 /// Where in a time table it is. Visits are counted from the start of the whole.
 struct Moving {
   bool in_lap = false;
@@ -57,7 +51,7 @@ class Itinerary {
   void plan(const Route& route, const Path& path, double start, bool onward);
 
   Moving at(double whole, double rest, double elapsed, std::size_t& near) const;
-  Shift shift(const Moving& moving, double elapsed) const;
+  Shift<double> shift(const Moving& moving, double elapsed) const;
   /// How long into the course the stretch and its pause last; for ever, for the last.
   double end_of(const Moving& moving) const;
   const Stretch& stretch(const Moving& moving) const { return course(moving).stretches[moving.stretch]; }

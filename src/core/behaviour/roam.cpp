@@ -83,19 +83,12 @@ struct Walk {
     }
   }
 
-  /// How far into the present leg it is: ((whole - first) - second) + (rest + third), in seconds.
-  struct Shift {
-    double first, second, third;
-  };
-  Shift shift() const {
+  /// From own time to the time into the present leg.
+  Shift<double> shift() const {
     if (!roam->duration) return {0.0, 0.0, -present.begin};
     return {present.count * period.lead, present.count * period.rest, state.elapsed};
   }
 };
-
-double into_leg(const Walk::Shift& shift, double whole, double rest) {
-  return ((whole - shift.first) - shift.second) + (rest + shift.third);
-}
 
 /// The leg that each of eight is on. Within it, and not too near its ends for rounding, no other need be looked for.
 struct RoamBlock {
@@ -112,7 +105,7 @@ constexpr double near_the_ends = 1e-7;  ///< s
 void take_leg(RoamBlock& block, int lane) {
   const Walk& walk = *block.walk[lane];
   const Leg& leg = walk.present;
-  const Walk::Shift shift = walk.shift();
+  const Shift<double> shift = walk.shift();
   const bool is_short = leg.length < 1e-300;
   block.first.at[lane] = shift.first;
   block.second.at[lane] = shift.second;
@@ -125,9 +118,9 @@ void take_leg(RoamBlock& block, int lane) {
 
 HUSHED_KERNEL void find_shares(const RoamBlock& block, const BlockMoment& moment, Row& share, Row& is_known) {
   for_each_lane([&](int lane) {
-    const Real into =
-        ((load<Real>(*moment.whole, lane) - load<Real>(block.first, lane)) - load<Real>(block.second, lane)) +
-        (load<Real>(*moment.rest, lane) + load<Real>(block.third, lane));
+    const Shift<Real> shift{load<Real>(block.first, lane), load<Real>(block.second, lane),
+                            load<Real>(block.third, lane)};
+    const Real into = shift.of(load<Real>(*moment.whole, lane), load<Real>(*moment.rest, lane));
     const auto known = both_hold(into > near_the_ends, into < load<Real>(block.last, lane));
     store(is_known, lane, select(known, Real{1.0}, Real{0.0}));
     store(share, lane, larger(smaller(into * load<Real>(block.inverse, lane), Real{1.0}), Real{0.0}));
@@ -161,7 +154,7 @@ struct RoamRoom {
     Progress& progress = state.progress;
     walk.set_out(roam, progress);
     walk.move_to(time.whole, time.rest);
-    const double into = larger(into_leg(walk.shift(), time.whole, time.rest), 0.0);
+    const double into = larger(walk.shift().of(time.whole, time.rest), 0.0);
     const double x = walk.present.length > 0.0 ? smaller(into / walk.present.length, 1.0) : 1.0;
     const double old_length = walk.present.length;
     progress = {walk.present.from, progress.first + walk.present.count, 0.0};
@@ -187,7 +180,7 @@ struct RoamRoom {
       const double whole = moment.whole->at[lane], rest = moment.rest->at[lane];
       block.walk[lane]->move_to(whole, rest);
       take_leg(block, lane);
-      const double into = into_leg(block.walk[lane]->shift(), whole, rest);
+      const double into = block.walk[lane]->shift().of(whole, rest);
       share.at[lane] = larger(smaller(into * block.inverse.at[lane], 1.0), 0.0);
     }
     ease(variant, block.curve, share);

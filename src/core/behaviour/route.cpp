@@ -119,7 +119,7 @@ void place_moving_points(Track& track, const Route& route, const Pose& frame, co
 /// A piece of the way that is swept evenly: a part of the path in a stretch without easing, or a pause. It holds for
 /// times between `begin` and `end`.
 struct Piece {
-  Shift shift;
+  Shift<double> shift;
   double begin = 0.0, end = 0.0;      ///< s into the course; none where the two are the same
   double start = 0.0, inverse = 0.0;  ///< s, and 1/s: of the share of it
   double from = 0.0, to = 0.0;        ///< shares of the arc
@@ -219,9 +219,9 @@ void take_piece(RouteBlock& block, int lane, const Piece& piece) {
 
 HUSHED_KERNEL void find_shares(const RouteBlock& block, const BlockMoment& moment, Row& share, Row& is_known) {
   for_each_lane([&](int lane) {
-    const Real into =
-        ((load<Real>(*moment.whole, lane) - load<Real>(block.first, lane)) - load<Real>(block.second, lane)) +
-        (load<Real>(*moment.rest, lane) + load<Real>(block.third, lane));
+    const Shift<Real> shift{load<Real>(block.first, lane), load<Real>(block.second, lane),
+                            load<Real>(block.third, lane)};
+    const Real into = shift.of(load<Real>(*moment.whole, lane), load<Real>(*moment.rest, lane));
     const auto known = both_hold(into > load<Real>(block.begin, lane), into < load<Real>(block.end, lane));
     const Real part = (into - load<Real>(block.start, lane)) * load<Real>(block.inverse, lane);
     store(is_known, lane, select(known, Real{1.0}, Real{0.0}));
@@ -363,7 +363,7 @@ struct RouteRoom {
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
     const bool looks = (variant & 2U) != 0, is_even = (variant & 4U) != 0, is_smooth = (variant & 8U) != 0;
-    if (!is_even) return search(block, looks, poses, moment);
+    if (!is_even) return search(block, (variant & 1U) != 0, looks, poses, moment);
 
     Row share, is_known, direction[3];
     find_shares(block, moment, share, is_known);
@@ -407,13 +407,12 @@ struct RouteRoom {
   }
 
   /// Where points move, or the way is eased, the place is looked for every time.
-  static void search(Block& block, bool looks, PoseBlock& poses, const BlockMoment& moment) {
+  static void search(Block& block, bool moves, bool looks, PoseBlock& poses, const BlockMoment& moment) {
     Row direction[3] = {};
     for (int index = 0; index < lanes; ++index) {
       if ((moment.active >> index & 1U) == 0) continue;
       Lane& lane = *block.lane[index];
       Track& track = *lane.track;
-      const bool moves = any_moves(*lane.route);
       if (moves) {
         place_moving_points(track, *lane.route, lane_of(*moment.parent, index), *moment.sight, lane.behaviour);
         lay_path(track, *lane.route);

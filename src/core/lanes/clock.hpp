@@ -75,4 +75,11 @@ Turns<R> turns(R rate, R whole, R rest, R offset, const PeriodOf<R>& period) {
   return {first + second + step, larger(within, select(length > 0.0, R{0.0}, within))};
 }
 
+/// From own time to the time into a lap or leg, in seconds: in this order, so that whole periods go without a loss.
+template <class R>
+struct Shift {
+  R first{}, second{}, third{};
+  R of(R whole, R rest) const { return ((whole - first) - second) + (rest + third); }
+};
+
 }  // namespace hushed::inside

@@ -25,7 +25,7 @@ struct Instant {
   Time now;
   bool commit = false;       ///< a tick: advance what has memory
   bool begin = false;        ///< start what is due
-  bool around = false;       ///< only what `play_around` has gathered may start
+  bool around = false;       ///< only what `start_around` has gathered may start
   bool ticked_only = false;  ///< only what is evaluated at ticks
   bool tell = false;         ///< raise events
 };

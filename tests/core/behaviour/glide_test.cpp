@@ -5,6 +5,8 @@
 
 #include <hushed/hushed.hpp>
 
+#include "support/refusal.hpp"
+
 namespace hushed {
 namespace {
 
@@ -146,14 +148,7 @@ TEST(Glide, KeepsItsPhaseWhenTheDurationChanges) {
 
 TEST(Glide, SaysWhatDoesNotGoTogether) {
   Bridge made;
-  const auto said = [&](const Glide& glide) -> std::string {
-    try {
-      made.harbour.give(made.bridge, glide);
-    } catch (const BadValue& error) {
-      return error.what();
-    }
-    return "accepted";
-  };
+  const auto said = [&](const Glide& glide) { return tests::refusal(made.harbour, made.bridge, glide); };
   const PoseParts high{.position = Vec3{0, 9, 0}};
   EXPECT_EQ(said({.duration = 1s}), "bridge.glide: give \"to\" or \"by\".");
   EXPECT_EQ(said({.to = high}), "bridge.glide: give \"duration\", \"speed\" or \"turn_speed\".");

@@ -5,6 +5,8 @@
 
 #include <hushed/hushed.hpp>
 
+#include "support/refusal.hpp"
+
 namespace hushed {
 namespace {
 
@@ -130,14 +132,7 @@ TEST(Orbit, GoesOnFromWhereItIsWhenItsSpeedOrPeriodChanges) {
 TEST(Orbit, SaysWhatDoesNotGoTogether) {
   Scene harbour;
   const Object gull = harbour.add({.name = "gull"});
-  const auto said = [&](const Orbit& orbit) -> std::string {
-    try {
-      harbour.give(gull, orbit);
-    } catch (const BadValue& error) {
-      return error.what();
-    }
-    return "accepted";
-  };
+  const auto said = [&](const Orbit& orbit) { return tests::refusal(harbour, gull, orbit); };
   EXPECT_EQ(said({.radius = 1.0}), "gull.orbit: give \"speed\" or \"period\".");
   EXPECT_EQ(said({.radius = 1.0, .speed = degrees(1), .period = 1.0}),
             "gull.orbit: period cannot stand beside speed; give one of \"speed\" or \"period\".");

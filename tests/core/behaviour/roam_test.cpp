@@ -5,6 +5,8 @@
 #include <hushed/hushed.hpp>
 #include <hushed/seeded.hpp>
 
+#include "support/refusal.hpp"
+
 namespace hushed {
 namespace {
 
@@ -100,14 +102,7 @@ TEST(Roam, StaysOnItsWayWhenItsSpeedChanges) {
 TEST(Roam, SaysWhatItCannotDo) {
   Scene harbour;
   const Object paper = harbour.add({.name = "paper"});
-  const auto said = [&](const Roam& roam) -> std::string {
-    try {
-      harbour.give(paper, roam);
-    } catch (const BadValue& error) {
-      return error.what();
-    }
-    return "accepted";
-  };
+  const auto said = [&](const Roam& roam) { return tests::refusal(harbour, paper, roam); };
   EXPECT_EQ(said({.duration = 1s}), "paper.roam: box: this is missing; give two corners, [[x, y, z], [x, y, z]].");
   EXPECT_EQ(said({.box = {.min = {0, 0, 0}}, .duration = 1s}),
             "paper.roam: box: it must end on every side; give two corners, [[x, y, z], [x, y, z]], without inf.");

@@ -9,6 +9,8 @@
 
 #include <hushed/hushed.hpp>
 
+#include "support/refusal.hpp"
+
 namespace hushed {
 namespace {
 
@@ -264,14 +266,7 @@ TEST(Route, TakesTensOfThousandsOfPoints) {
 TEST(Route, SaysWhatDoesNotGoTogether) {
   Scene harbour;
   const Object ferry = harbour.add({.name = "ferry"});
-  const auto said = [&](const Route& route) -> std::string {
-    try {
-      harbour.give(ferry, route);
-    } catch (const BadValue& error) {
-      return error.what();
-    }
-    return "accepted";
-  };
+  const auto said = [&](const Route& route) { return tests::refusal(harbour, ferry, route); };
   EXPECT_EQ(said({.speed = 1.0}), "ferry.route: points: there is none; give one or more.");
   EXPECT_EQ(said({.points = corner}), "ferry.route: give \"speed\" or \"duration\".");
   EXPECT_EQ(said({.points = corner, .speed = 1.0, .pause = {1s, 2s}}),
