@@ -7,6 +7,7 @@
 #include <cmath>
 #include <memory>
 #include <random>
+#include <utility>
 #include <vector>
 
 #include <Eigen/Geometry>
@@ -115,8 +116,10 @@ struct Roaming final : Thing {
   }
 };
 
-/// Waypoints in a loop, with what is left carried into the next leg.
+/// Waypoints in a loop, with what is left carried into the next leg, and a list of who has come where.
 struct Riding final : Thing {
+  static inline std::vector<std::pair<const Riding*, std::size_t>> reached;
+
   std::vector<Eigen::Vector3d> points;
   std::size_t next = 1;
   double speed = 3.0;
@@ -131,6 +134,7 @@ struct Riding final : Thing {
         break;
       }
       position = points[next];
+      reached.emplace_back(this, next);
       left -= length;
       next = (next + 1) % points.size();
     }

@@ -74,8 +74,7 @@ int main(int count, char** words) {
             ->UseRealTime();
     }
   }
-  benchmark::Initialize(&count, words);
-  if (benchmark::ReportUnrecognizedArguments(count, words)) return 2;
+  if (!side_by_side::take_options(count, words)) return 2;
   side_by_side::Times report;
   fmt::print("Nanoseconds per object and frame, medians; the ratio is by hand / hushed.\n\n");
   fmt::print("{:>8} {:>10} {:>10} {:>10} {:>7}\n", "heap", "objects", "by hand", "hushed", "ratio");

@@ -113,6 +113,7 @@ void frame_by_hand(benchmark::State& state, const Rivals& kind, int count) {
   std::vector<std::unique_ptr<by_hand::Thing>> things;
   for (int i = 0; i < count; ++i) things.push_back(kind.make(i));
   for (auto _ : state) {
+    by_hand::Riding::reached.clear();
     for (const auto& thing : things) thing->update(dt);
     benchmark::ClobberMemory();
   }
@@ -146,8 +147,7 @@ int main(int argument_count, char** arguments) {
             ->UseRealTime();
     }
   }
-  benchmark::Initialize(&argument_count, arguments);
-  if (benchmark::ReportUnrecognizedArguments(argument_count, arguments)) return 2;
+  if (!side_by_side::take_options(argument_count, arguments)) return 2;
   side_by_side::Times report;
   fmt::print("Nanoseconds per object and frame on a fresh heap, medians; the ratio is by hand / hushed.\n\n");
   fmt::print("{:<14} {:>8} {:>10} {:>10} {:>7}\n", "kind", "objects", "by hand", "hushed", "ratio");

@@ -11,6 +11,16 @@
 
 namespace side_by_side {
 
+/// The library's own options, and the two ways in random turns, so that what disturbs the one disturbs the other.
+inline bool take_options(int count, char** words) {
+  std::string in_turns = "--benchmark_enable_random_interleaving=true";
+  std::vector<char*> all(words, words + count);
+  all.insert(all.begin() + 1, in_turns.data());
+  count = static_cast<int>(all.size());
+  benchmark::Initialize(&count, all.data());
+  return !benchmark::ReportUnrecognizedArguments(count, all.data());
+}
+
 class Times final : public benchmark::BenchmarkReporter {
  public:
   bool ReportContext(const Context&) override { return true; }

@@ -27,8 +27,8 @@ constexpr auto choices(PathShape) {
 ///
 /// A smooth one is a centripetal Catmull-Rom curve (Catmull and Rom 1974; Yuksel, Schaefer, Keyser 2011): knots at the
 /// square roots of the distances, beyond an open end the neighbour mirrored. Its length comes from Gauss-Legendre
-/// quadrature on parts that are halved until they agree to 1e-12, and its way back, from length to parameter, is a
-/// polynomial of degree 9 on each part, halved until the speed along it is even to 1e-7.
+/// quadrature on arcs that are halved until they agree to 1e-12, and its way back, from length to parameter, is a
+/// polynomial of degree 9 on each, halved until the speed along it is even to 1e-7.
 class Path {
  public:
   Path() = default;
@@ -55,45 +55,39 @@ class Path {
   /// The same; `near` is where it was last found, and is looked at first.
   Spot at(double distance, Side side, std::uint32_t& near) const;
 
-  /// A part of a path by itself: a line, or a smooth piece short enough for its polynomial.
+  /// A part of the path by itself: a line, or a piece of a smooth path that is short enough for its polynomial.
   struct Arc {
     double begin = 0.0, length = 0.0;  ///< m along the path
-    bool is_line = true;
+    /// A line's ends; or a cubic in u from 0 to 1 between two points.
     Vec3 c[4] = {Vec3::Zero(), Vec3::Zero(), Vec3::Zero(), Vec3::Zero()};
+    /// Smooth: u as a polynomial of the share of the arc's length; worked out for few readings, the arc's ends alone.
     std::array<double, 10> u = {};
-
-    Spot at(double share) const;  ///< at a share of its length
   };
-  /// The arc that a distance is on; as `at`, and for many readings.
-  Arc arc_at(double distance, Side side, std::uint32_t& near) const;
+  std::span<const Arc> arcs() const { return arcs_; }
+  /// The arc that a distance is on, and the distance, held within an open path or wrapped round a closed one.
+  struct OnArc {
+    std::uint32_t number;
+    double distance;
+  };
+  /// `near` is looked at first.
+  OnArc find(double distance, Side side, std::uint32_t near = 0) const;
+  /// The place at a share of an arc's length.
+  Spot at_share(const Arc& arc, double share) const;
+  /// Whether its arcs are cubics: it was to be smooth, and has more than two points.
+  bool is_smooth() const { return smooth_; }
 
   /// Makes it anew. Allocates nothing where `reserve` has made room for as many points.
   void set(std::span<const Vec3> points, PathShape shape, bool closed, Readings readings = Readings::many);
   void reserve(std::size_t points, PathShape shape);
 
  private:
-  /// From one point to the next: a line, or a cubic in u from 0 to 1.
-  struct Segment {
-    Vec3 c[4];
-  };
-  /// A part of a segment. On a smooth one, u is a polynomial of the share of its length; for few readings, the part's
-  /// ends alone.
-  struct Part {
-    double begin, length;
-    std::array<double, 10> u;
-    std::uint32_t segment;
-  };
-
-  void add_smooth(std::uint32_t segment);
-  bool fits(const Segment& curve, double u0, double u1, double whole, Part& part) const;
-  double parameter_at(const Part& part, double share) const;
-  /// The part that a distance is on, and the distance, held within the path or wrapped round it.
-  std::pair<std::uint32_t, double> find(double distance, Side side, std::uint32_t near) const;
+  void add_smooth(const Vec3 (&curve)[4]);
+  bool fits(double u0, double u1, double whole, Arc& arc) const;
+  double parameter_at(const Arc& arc, double share) const;
 
   std::vector<Vec3> unique_;
   std::vector<double> distances_;
-  std::vector<Segment> segments_;
-  std::vector<Part> parts_;
+  std::vector<Arc> arcs_;
   double length_ = 0.0;
   bool closed_ = false;
   bool smooth_ = false;

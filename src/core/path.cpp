@@ -17,8 +17,8 @@ using Vec = inside::VecOf<double>;
 
 namespace {
 
-constexpr std::size_t most_parts =
-    64;  ///< of one segment; more come only from a cusp, where the rest is next to nothing
+/// Between two points; more come only from a cusp, where the rest is next to nothing.
+constexpr std::size_t most_arcs = 64;
 
 double distance_between(const Vec3& a, const Vec3& b) { return std::sqrt(squared_length(numbers(b) - numbers(a))); }
 
@@ -77,8 +77,7 @@ Path::Path(std::span<const Vec3> points, PathShape shape, bool closed) { set(poi
 void Path::reserve(std::size_t points, PathShape shape) {
   unique_.reserve(points + 1);
   distances_.reserve(points);
-  segments_.reserve(points + 1);
-  parts_.reserve((points + 1) * (shape == PathShape::smooth ? most_parts + 1 : 1));
+  arcs_.reserve((points + 1) * (shape == PathShape::smooth ? most_arcs + 1 : 1));
 }
 
 void Path::set(std::span<const Vec3> points, PathShape shape, bool closed, Readings readings) {
@@ -87,23 +86,28 @@ void Path::set(std::span<const Vec3> points, PathShape shape, bool closed, Readi
   length_ = 0.0;
   unique_.clear();
   distances_.clear();
-  segments_.clear();
-  parts_.clear();
+  arcs_.clear();
   for (const Vec3& point : points)
     if (unique_.empty() || distance_between(unique_.back(), point) > 0.0) unique_.push_back(point);
   if (closed && unique_.size() > 1 && distance_between(unique_.back(), unique_.front()) == 0.0) unique_.pop_back();
   const std::size_t count = unique_.size();
   smooth_ = shape == PathShape::smooth && count > 2;  // through two points there is one line
 
+  // How far along each of the points is, those in one place alike.
+  std::size_t next = 0;
+  const auto pass_point = [&] {
+    do distances_.push_back(length_);
+    while (++next < points.size() && distance_between(points[next - 1], points[next]) == 0.0);
+  };
   const std::size_t legs = count < 2 ? 0 : closed ? count : count - 1;
   const auto point = [&](std::size_t i) { return numbers(unique_[i % count]); };
+  if (count == 1) arcs_.push_back({0.0, 0.0, {unique_[0], unique_[0]}, {}});
   for (std::size_t leg = 0; leg < legs; ++leg) {
     const Vec p1 = point(leg), p2 = point(leg + 1);
-    const auto index = static_cast<std::uint32_t>(leg);
+    pass_point();
     if (!smooth_) {
-      segments_.push_back({{vector(p1), vector(p2), Vec3::Zero(), Vec3::Zero()}});
       const double way = std::sqrt(squared_length(p2 - p1));
-      parts_.push_back({length_, way, {}, index});
+      arcs_.push_back({length_, way, {vector(p1), vector(p2), Vec3::Zero(), Vec3::Zero()}, {}});
       length_ += way;
       continue;
     }
@@ -115,86 +119,73 @@ void Path::set(std::span<const Vec3> points, PathShape shape, bool closed, Readi
     const Vec m1 = (over(p1 - p0, d0) - over(p2 - p0, d0 + d1) + over(p2 - p1, d1)) * d1;
     const Vec m2 = (over(p2 - p1, d1) - over(p3 - p1, d1 + d2) + over(p3 - p2, d2)) * d1;
     const Vec way = p2 - p1;
-    segments_.push_back({{vector(p1), vector(m1), vector(way * 3.0 - m1 * 2.0 - m2), vector(m1 + m2 - way * 2.0)}});
-    add_smooth(index);
+    add_smooth({vector(p1), vector(m1), vector(way * 3.0 - m1 * 2.0 - m2), vector(m1 + m2 - way * 2.0)});
   }
-
-  // How far along each of the points is, those in one place alike.
-  std::size_t segment = 0;
-  double reached = 0.0;
-  for (std::size_t i = 0, part = 0; i < points.size(); ++i) {
-    if (i > 0 && distance_between(points[i - 1], points[i]) > 0.0) {
-      ++segment;
-      while (part < parts_.size() && parts_[part].segment < segment) ++part;
-      reached = part < parts_.size() ? parts_[part].begin : length_;
-    }
-    distances_.push_back(reached);
-  }
+  while (next < points.size()) pass_point();
 }
 
-/// Cuts a segment into parts from its start to its end, each halved until it is good enough.
-void Path::add_smooth(std::uint32_t segment) {
-  const Segment& curve = segments_[segment];
-  const double whole = eight_point_length(curve.c, 0.0, 0.5) + eight_point_length(curve.c, 0.5, 1.0);
+/// Cuts what is between two points into arcs from its start to its end, each halved until it is good enough.
+void Path::add_smooth(const Vec3 (&curve)[4]) {
+  const double whole = eight_point_length(curve, 0.0, 0.5) + eight_point_length(curve, 0.5, 1.0);
   std::array<double, 48> ends;
   std::size_t open = 0;
   ends[open++] = 1.0;
   double u = 0.0;
   for (std::size_t made = 0; open > 0;) {
     const double end = ends[open - 1];
-    Part part{length_, 0.0, {}, segment};
-    const bool halve = !fits(curve, u, end, whole, part) && open < ends.size() && made + open < most_parts;
+    Arc arc{length_, 0.0, {curve[0], curve[1], curve[2], curve[3]}, {}};
+    const bool halve = !fits(u, end, whole, arc) && open < ends.size() && made + open < most_arcs;
     if (halve) {
       ends[open++] = 0.5 * (u + end);
       continue;
     }
     --open;
     u = end;
-    if (!(part.length > 0.0)) continue;
-    parts_.push_back(part);
-    length_ += part.length;
+    if (!(arc.length > 0.0)) continue;
+    arcs_.push_back(arc);
+    length_ += arc.length;
     ++made;
   }
 }
 
-/// Makes the part from u0 to u1, and says whether it is good enough: its length, and how evenly it is swept.
-bool Path::fits(const Segment& curve, double u0, double u1, double whole, Part& part) const {
-  const auto& c = curve.c;
+/// Makes the arc from u0 to u1, and says whether it is good enough: its length, and how evenly it is swept.
+bool Path::fits(double u0, double u1, double whole, Arc& arc) const {
+  const auto& c = arc.c;
   const double middle = 0.5 * (u0 + u1), way = u1 - u0;
-  part.length = eight_point_length(c, u0, middle) + eight_point_length(c, middle, u1);
-  const bool is_measured = std::abs(part.length - eight_point_length(c, u0, u1)) <= 1e-12 * whole;
+  arc.length = eight_point_length(c, u0, middle) + eight_point_length(c, middle, u1);
+  const bool is_measured = std::abs(arc.length - eight_point_length(c, u0, u1)) <= 1e-12 * whole;
 
   if (readings_ == Readings::few) {
-    part.u = {u0, u1};
+    arc.u = {u0, u1};
     return is_measured;
   }
 
   // The parameter at each node, by Newton's method from the one before, then the divided differences.
-  part.u[0] = u0;
+  arc.u[0] = u0;
   for (std::size_t j = 1; j < nodes.size(); ++j) {
-    const double step = (nodes[j] - nodes[j - 1]) * part.length;
-    const double u = is_measured ? parameter_after(c, part.u[j - 1], step, u1) : u0 + way * nodes[j];
-    part.u[j] = j + 1 == nodes.size() ? u1 : u;
+    const double step = (nodes[j] - nodes[j - 1]) * arc.length;
+    const double u = is_measured ? parameter_after(c, arc.u[j - 1], step, u1) : u0 + way * nodes[j];
+    arc.u[j] = j + 1 == nodes.size() ? u1 : u;
   }
   for (std::size_t order = 1; order < nodes.size(); ++order)
     for (std::size_t j = nodes.size() - 1; j >= order; --j)
-      part.u[j] = (part.u[j] - part.u[j - 1]) / (nodes[j] - nodes[j - order]);
+      arc.u[j] = (arc.u[j] - arc.u[j - 1]) / (nodes[j] - nodes[j - order]);
 
   bool is_even = is_measured;
   for (const double x : {0.0, 0.07, 0.33, 0.67, 0.93, 1.0}) {
-    const auto [u, slope_of_u] = polynomial(part.u, x);
-    is_even = is_even && std::abs(speed(c, u) * slope_of_u / part.length - 1.0) <= 1e-7;
+    const auto [u, slope_of_u] = polynomial(arc.u, x);
+    is_even = is_even && std::abs(speed(c, u) * slope_of_u / arc.length - 1.0) <= 1e-7;
   }
   if (is_even) return true;
-  part.u.fill(0.0);  // should this be the last cut: a straight sweep
-  part.u[0] = u0;
-  part.u[1] = way;
-  return part.length <= 1e-12 * whole;
+  arc.u.fill(0.0);  // should this be the last cut: a straight sweep
+  arc.u[0] = u0;
+  arc.u[1] = way;
+  return arc.length <= 1e-12 * whole;
 }
 
-double Path::parameter_at(const Part& part, double share) const {
-  if (readings_ == Readings::many) return polynomial(part.u, share).value;
-  return parameter_after(segments_[part.segment].c, part.u[0], share * part.length, part.u[1]);
+double Path::parameter_at(const Arc& arc, double share) const {
+  if (readings_ == Readings::many) return polynomial(arc.u, share).value;
+  return parameter_after(arc.c, arc.u[0], share * arc.length, arc.u[1]);
 }
 
 Path::Spot Path::at(double distance, Side side) const {
@@ -202,7 +193,7 @@ Path::Spot Path::at(double distance, Side side) const {
   return at(distance, side, near);
 }
 
-std::pair<std::uint32_t, double> Path::find(double distance, Side side, std::uint32_t near) const {
+Path::OnArc Path::find(double distance, Side side, std::uint32_t near) const {
   const bool behind = side == Side::behind;
   double s = distance;
   if (closed_) {
@@ -212,12 +203,12 @@ std::pair<std::uint32_t, double> Path::find(double distance, Side side, std::uin
   } else {
     s = std::min(std::max(s, 0.0), length_);
   }
-  // The last part that begins at or before s; seen from behind, before it.
-  const auto begins = [&](std::size_t i) { return behind ? parts_[i].begin < s : parts_[i].begin <= s; };
+  // The last arc that begins at or before s; seen from behind, before it.
+  const auto begins = [&](std::size_t i) { return behind ? arcs_[i].begin < s : arcs_[i].begin <= s; };
   const bool is_near =
-      near < parts_.size() && (near == 0 || begins(near)) && (near + 1 == parts_.size() || !begins(near + 1));
+      near < arcs_.size() && (near == 0 || begins(near)) && (near + 1 == arcs_.size() || !begins(near + 1));
   if (is_near) return {near, s};
-  std::size_t low = 0, high = parts_.size();
+  std::size_t low = 0, high = arcs_.size();
   while (high - low > 1) {
     const std::size_t middle = (low + high) / 2;
     (begins(middle) ? low : high) = middle;
@@ -244,34 +235,16 @@ Path::Spot spot_on_curve(const Vec3 (&c)[4], double u) {
 
 }  // namespace
 
-Path::Spot Path::Arc::at(double share) const {
-  return is_line ? spot_on_line(c, length, share) : spot_on_curve(c, polynomial(u, share).value);
-}
-
-Path::Arc Path::arc_at(double distance, Side side, std::uint32_t& near) const {
-  Arc arc;
-  if (parts_.empty()) {
-    if (!unique_.empty()) arc.c[0] = arc.c[1] = unique_.front();
-    return arc;
-  }
-  near = find(distance, side, near).first;
-  const Part& part = parts_[near];
-  arc.begin = part.begin;
-  arc.length = part.length;
-  arc.is_line = !smooth_;
-  std::copy(std::begin(segments_[part.segment].c), std::end(segments_[part.segment].c), arc.c);
-  arc.u = part.u;
-  return arc;
+Path::Spot Path::at_share(const Arc& arc, double share) const {
+  return smooth_ ? spot_on_curve(arc.c, parameter_at(arc, share)) : spot_on_line(arc.c, arc.length, share);
 }
 
 Path::Spot Path::at(double distance, Side side, std::uint32_t& near) const {
-  if (parts_.empty()) return {unique_.empty() ? Vec3{Vec3::Zero()} : unique_.front(), Vec3::Zero()};
+  if (arcs_.empty()) return {};
   const auto [index, s] = find(distance, side, near);
   near = index;
-  const Part& part = parts_[index];
-  const Segment& segment = segments_[part.segment];
-  const double share = std::min((s - part.begin) / part.length, 1.0);
-  return smooth_ ? spot_on_curve(segment.c, parameter_at(part, share)) : spot_on_line(segment.c, part.length, share);
+  const Arc& arc = arcs_[index];
+  return at_share(arc, arc.length > 0.0 ? std::min((s - arc.begin) / arc.length, 1.0) : 0.0);
 }
 
 }  // namespace hushed

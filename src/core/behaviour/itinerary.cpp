@@ -23,6 +23,13 @@ std::size_t last_until(const std::vector<Item>& items, double at, TimeOf&& time_
   return near;
 }
 
+std::size_t visits_passed(const std::vector<Visit>& visits, double into, std::size_t& near) {
+  if (visits.empty()) return 0;
+  const std::size_t last = last_until(
+      visits, into, [](const Visit& each) { return each.time; }, near);
+  return visits[last].time <= into ? last + 1 : 0;
+}
+
 /// When a share of a stretch is first come to, as a share of its time.
 double first_time_at(const Easing& easing, double share) {
   if (easing.text() == "linear") return share;
@@ -126,7 +133,7 @@ void Itinerary::add_way(Course& course, const Route& route, const Path& path, do
   if (course.stretches.empty()) close(end, 0.0);
 }
 
-Moving Itinerary::at(double whole, double rest, double elapsed, std::size_t& near) const {
+Moving Itinerary::course_at(double whole, double rest, double elapsed) const {
   Moving moving;
   moving.into = whole + (rest + elapsed);
   if (period_.inverse != 0.0 && moving.into >= first_.length) {
@@ -135,6 +142,11 @@ Moving Itinerary::at(double whole, double rest, double elapsed, std::size_t& nea
     moving.laps = laps;
     moving.into = larger(shift(moving, elapsed).of(whole, rest), 0.0);
   }
+  return moving;
+}
+
+Moving Itinerary::at(double whole, double rest, double elapsed, std::size_t& near) const {
+  Moving moving = course_at(whole, rest, elapsed);
   const auto& stretches = course(moving).stretches;
   moving.stretch = last_until(
       stretches, moving.into, [](const Stretch& each) { return each.begin; }, near);
@@ -158,14 +170,14 @@ double Itinerary::end_of(const Moving& moving) const {
 
 double Itinerary::visits_until(const Moving& moving, std::size_t& near) const {
   const auto& visits = course(moving).visits;
-  double passed = 0.0;
-  if (!visits.empty()) {
-    const std::size_t last = last_until(
-        visits, moving.into, [](const Visit& each) { return each.time; }, near);
-    passed = visits[last].time <= moving.into ? static_cast<double>(last + 1) : 0.0;
-  }
+  const double passed = static_cast<double>(visits_passed(visits, moving.into, near));
   if (!moving.in_lap) return passed;
   return static_cast<double>(first_.visits.size()) + moving.laps * static_cast<double>(lap_.visits.size()) + passed;
+}
+
+std::span<const Visit> Itinerary::coming(const Moving& moving, std::size_t& near) const {
+  const std::span<const Visit> visits = course(moving).visits;
+  return visits.subspan(visits_passed(course(moving).visits, moving.into, near));
 }
 
 Visit Itinerary::visit(double number) const {

@@ -2,6 +2,7 @@
 
 // When a route is where: its stretches and the visits to its points, in order of time.
 
+#include <span>
 #include <vector>
 
 #include <hushed/behaviour/route.hpp>
@@ -50,6 +51,8 @@ class Itinerary {
   /// `start` in metres; `onward` is its first direction.
   void plan(const Route& route, const Path& path, double start, bool onward);
 
+  /// How far into which course: the stretch is left open.
+  Moving course_at(double whole, double rest, double elapsed) const;
   Moving at(double whole, double rest, double elapsed, std::size_t& near) const;
   Shift<double> shift(const Moving& moving, double elapsed) const;
   /// How long into the course the stretch and its pause last; for ever, for the last.
@@ -61,6 +64,8 @@ class Itinerary {
   }
   /// How many visits there have been, that of this moment included.
   double visits_until(const Moving& moving, std::size_t& near) const;
+  /// The visits of the course that are still to come.
+  std::span<const Visit> coming(const Moving& moving, std::size_t& near) const;
   /// The visit of that number, from 0; its time counts from the start of the whole.
   Visit visit(double number) const;
   /// The time of a share of a stretch, or of a pause after it: how long since the start of the whole, laps left out.

@@ -116,14 +116,46 @@ void take_leg(RoamBlock& block, int lane) {
   store(block.to, lane, numbers(leg.to));
 }
 
-HUSHED_KERNEL void find_shares(const RoamBlock& block, const BlockMoment& moment, Row& share, Row& is_known) {
+/// The share of the leg's time; and 1 where no other leg is to be looked for, or else 0.
+template <class R>
+struct Share {
+  R of_leg, is_known;
+};
+
+template <class R>
+Share<R> share_now(const RoamBlock& block, int lane, R whole, R rest) {
+  const Shift<R> shift{load<R>(block.first, lane), load<R>(block.second, lane), load<R>(block.third, lane)};
+  const R into = shift.of(whole, rest);
+  const auto known = both_hold(into > near_the_ends, into < load<R>(block.last, lane));
+  return {larger(smaller(into * load<R>(block.inverse, lane), R{1.0}), R{0.0}), select(known, R{1.0}, R{0.0})};
+}
+
+template <unsigned easing>
+[[gnu::always_inline]] inline void place_by(const RoamBlock& block, const Row& whole, const Row& rest,
+                                            Row (&position)[3], Row& is_known) {
   for_each_lane([&](int lane) {
-    const Shift<Real> shift{load<Real>(block.first, lane), load<Real>(block.second, lane),
-                            load<Real>(block.third, lane)};
-    const Real into = shift.of(load<Real>(*moment.whole, lane), load<Real>(*moment.rest, lane));
-    const auto known = both_hold(into > near_the_ends, into < load<Real>(block.last, lane));
-    store(is_known, lane, select(known, Real{1.0}, Real{0.0}));
-    store(share, lane, larger(smaller(into * load<Real>(block.inverse, lane), Real{1.0}), Real{0.0}));
+    const auto share = share_now(block, lane, load<Real>(whole, lane), load<Real>(rest, lane));
+    store(is_known, lane, share.is_known);
+    const auto from = load<Real>(block.from, lane), to = load<Real>(block.to, lane);
+    store(position, lane, between(from, to, cheap_ease<easing>(share.of_leg)));
+  });
+}
+
+HUSHED_KERNEL void place_evenly(const RoamBlock& block, const Row& whole, const Row& rest, Row (&position)[3],
+                                Row& is_known) {
+  place_by<formula::linear>(block, whole, rest, position, is_known);
+}
+
+HUSHED_KERNEL void place_smoothly(const RoamBlock& block, const Row& whole, const Row& rest, Row (&position)[3],
+                                  Row& is_known) {
+  place_by<formula::smoothstep>(block, whole, rest, position, is_known);
+}
+
+HUSHED_KERNEL void find_shares(const RoamBlock& block, const Row& whole, const Row& rest, Row& share, Row& is_known) {
+  for_each_lane([&](int lane) {
+    const auto now = share_now(block, lane, load<Real>(whole, lane), load<Real>(rest, lane));
+    store(is_known, lane, now.is_known);
+    store(share, lane, now.of_leg);
   });
 }
 
@@ -131,6 +163,17 @@ HUSHED_KERNEL void place_between(const RoamBlock& block, const Row& share, Row (
   for_each_lane([&](int lane) {
     store(position, lane, between(load<Real>(block.from, lane), load<Real>(block.to, lane), load<Real>(share, lane)));
   });
+}
+
+/// The commonest easings have kernels of their own.
+void place(const RoamBlock& block, unsigned easing, const BlockMoment& moment, Row (&position)[3], Row& is_known) {
+  const Row &whole = *moment.whole, &rest = *moment.rest;
+  if (easing == formula::linear) return place_evenly(block, whole, rest, position, is_known);
+  if (easing == formula::smoothstep) return place_smoothly(block, whole, rest, position, is_known);
+  Row share;
+  find_shares(block, whole, rest, share, is_known);
+  ease(easing, block.curve, share);
+  place_between(block, share, position);
 }
 
 struct RoamRoom {
@@ -173,18 +216,21 @@ struct RoamRoom {
   }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
-    Row share, is_known;
-    find_shares(block, moment, share, is_known);
+    Row is_known;
+    place(block, variant, moment, poses.position, is_known);
+    if (!all_hold(is_known) && look_for(block, moment, is_known))
+      place(block, variant, moment, poses.position, is_known);
+  }
+
+  static bool look_for(Block& block, const BlockMoment& moment, const Row& is_known) {
+    bool any = false;
     for (int lane = 0; lane < lanes; ++lane) {
-      if (is_known.at[lane] != 0.0) continue;
-      const double whole = moment.whole->at[lane], rest = moment.rest->at[lane];
-      block.walk[lane]->move_to(whole, rest);
+      if (is_known.at[lane] != 0.0 || (moment.active >> lane & 1U) == 0) continue;
+      block.walk[lane]->move_to(moment.whole->at[lane], moment.rest->at[lane]);
       take_leg(block, lane);
-      const double into = block.walk[lane]->shift().of(whole, rest);
-      share.at[lane] = larger(smaller(into * block.inverse.at[lane], 1.0), 0.0);
+      any = true;
     }
-    ease(variant, block.curve, share);
-    place_between(block, share, poses.position);
+    return any;
   }
 
   static std::optional<Complaint> check(const Roam& roam, const Pose*) {

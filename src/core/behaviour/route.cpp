@@ -1,10 +1,14 @@
 #include <hushed/behaviour/route.hpp>
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
+#include <limits>
 #include <memory>
+#include <span>
 
 #include "behaviour/itinerary.hpp"
+#include "behaviour/still_path.hpp"
 #include "easing/curve.hpp"
 #include "lanes/facing.hpp"
 #include "lanes/lane_kind.hpp"
@@ -45,33 +49,35 @@ namespace {
 
 using namespace inside;
 
-constexpr double most_at_once = 100.0;  ///< events
+constexpr std::size_t most_at_once = 100;  ///< events
+constexpr double for_ever = std::numeric_limits<double>::infinity();
 
 /// What is worked out of a route's values.
 struct Track {
-  std::vector<Vec3> points;
-  Path path;
-  PathShape shape = PathShape::straight;
-  bool closed = false;
-  Path::Readings readings = Path::Readings::many;
+  std::shared_ptr<const StillPath> still;  ///< where its points stay
+  std::vector<Vec3> points;                ///< where they move
+  Path moving;
   Itinerary itinerary;
+
+  const Path& path() const { return still ? still->path : moving; }
 };
 
 bool any_moves(const Route& route) {
   return std::any_of(route.points.begin(), route.points.end(), [](const Place& place) { return place.moves(); });
 }
 
-/// Makes the path anew where it is not the one through these points.
-void lay_path(Track& track, const Route& route) {
-  const bool closed = route.ends == RouteEnds::loop;
-  const auto readings = any_moves(route) ? Path::Readings::few : Path::Readings::many;
-  const bool same = track.path.points() == track.points.size() && track.shape == route.shape &&
-                    track.closed == closed && track.readings == readings;
-  if (same) return;
-  track.shape = route.shape;
-  track.closed = closed;
-  track.readings = readings;
-  track.path.set(track.points, route.shape, closed, readings);
+bool is_closed(const Route& route) { return route.ends == RouteEnds::loop; }
+
+void lay_still_path(Track& track, const Route& route) {
+  if (track.still && track.still->goes_through(route.points, route.shape, is_closed(route))) return;
+  track.still = still_path(route.points, route.shape, is_closed(route));
+}
+
+void lay_moving_path(Track& track, const Route& route, const Pose& frame, const Sight& sight, std::uint32_t behaviour) {
+  track.still.reset();
+  track.points.clear();
+  for (const Place& place : route.points) track.points.push_back(where_is(place, frame, sight, behaviour));
+  track.moving.set(track.points, route.shape, is_closed(route), Path::Readings::few);
 }
 
 /// Where one route is, and where it was last found.
@@ -83,7 +89,7 @@ struct Lane {
   double elapsed = 0.0;
   double told = 0.0;  ///< visits of which an event was raised
   std::uint32_t behaviour = 0;
-  std::uint32_t near_part = 0;
+  std::uint32_t near_arc = 0;
   std::size_t near_stretch = 0, near_visit = 0;
 };
 
@@ -98,157 +104,97 @@ struct RouteState {
 
 bool set_out_onward(const Route& route) { return !route.speed || *route.speed >= 0.0; }
 
-/// Points that do not move; the path through them is kept as long as they stay.
-void place_still_points(Track& track, const Route& route) {
-  const bool same = track.points.size() == route.points.size() &&
-                    std::equal(track.points.begin(), track.points.end(), route.points.begin(),
-                               [](const Vec3& a, const Place& b) { return a == b.point; });
-  if (same) return;
-  track.points.clear();
-  for (const Place& place : route.points) track.points.push_back(place.point);
-  track.path.set({}, route.shape, false);
-}
+/// Which side of a corner is seen on a way: where it comes from while it stands, where it goes to while it moves.
+Path::Side side_of(bool stands, bool onward) { return stands == onward ? Path::Side::behind : Path::Side::ahead; }
 
-void place_moving_points(Track& track, const Route& route, const Pose& frame, const Sight& sight,
-                         std::uint32_t behaviour) {
-  track.points.clear();
-  for (const Place& place : route.points) track.points.push_back(where_is(place, frame, sight, behaviour));
-  track.path.set({}, route.shape, false);
-}
-
-/// A piece of the way that is swept evenly: a part of the path in a stretch without easing, or a pause. It holds for
-/// times between `begin` and `end`.
-struct Piece {
-  Shift<double> shift;
-  double begin = 0.0, end = 0.0;      ///< s into the course; none where the two are the same
-  double start = 0.0, inverse = 0.0;  ///< s, and 1/s: of the share of it
-  double from = 0.0, to = 0.0;        ///< shares of the arc
-  bool onward = true;
-  Path::Arc arc;
+/// Pieces of eight routes, each an arc of its path or as much of it as is in the stretch.
+struct Lines {
+  Row from[3], to[3];
+  Row direction[3];  ///< where it looks
 };
-
-/// Which side of a corner is seen: where it comes from while it stands, and where it goes to while it moves.
-Path::Side side_of(const Moving& moving, const Stretch& stretch) {
-  return (moving.x >= 1.0) == stretch.onward ? Path::Side::behind : Path::Side::ahead;
-}
-
-Piece piece_at(const Track& track, const Moving& moving, double elapsed, std::uint32_t& near) {
-  const Stretch& stretch = track.itinerary.stretch(moving);
-  const double distance = Itinerary::distance(stretch, moving.x);
-  Piece piece;
-  piece.shift = track.itinerary.shift(moving, elapsed);
-  piece.onward = stretch.onward;
-  piece.arc = track.path.arc_at(distance, side_of(moving, stretch), near);
-  const double first = piece.arc.begin, last = piece.arc.begin + piece.arc.length;
-  const auto share_of = [&](double at) {
-    // The end of a lap is seen from its beginning, too.
-    const double on_arc = at < first && track.path.is_closed() ? at + track.path.length() : at;
-    return piece.arc.length > 0.0 ? larger(smaller((on_arc - first) / piece.arc.length, 1.0), 0.0) : 0.0;
-  };
-  const double way = std::abs(stretch.to - stretch.from);
-  if (moving.x >= 1.0 || !(stretch.length < 1e300) || !(way > 0.0)) {
-    piece.from = piece.to = share_of(distance);
-    piece.begin = stretch.length < 1e300 ? stretch.begin + stretch.length : stretch.begin;
-    piece.end = track.itinerary.end_of(moving);
-    return piece;
-  }
-  const double low = larger(first, smaller(stretch.from, stretch.to));
-  const double high = smaller(last, larger(stretch.from, stretch.to));
-  const double enters = stretch.onward ? low : high, leaves = stretch.onward ? high : low;
-  const auto time_at = [&](double at) { return stretch.begin + std::abs(at - stretch.from) / way * stretch.length; };
-  piece.begin = piece.start = time_at(enters);
-  piece.end = time_at(leaves);
-  piece.inverse = piece.end > piece.begin ? 1.0 / (piece.end - piece.begin) : 0.0;
-  piece.from = share_of(enters);
-  piece.to = share_of(leaves);
-  return piece;
-}
-
-/// The arcs of eight smooth routes: polynomials and cubics.
 struct Curves {
-  Row u[10];
-  Row c[4][3];
+  Row from, to;      ///< shares of the arc's length
+  Row u[10];         ///< a polynomial of the share
+  Row c[4][3];       ///< a cubic in u
+  Row onward;        ///< 1 or -1, or 0 where it stands
+  Row direction[3];  ///< where it looks while it stands
 };
 
-/// What eight routes need, and, where they go evenly, the piece that each is on. Within it, and not too near its ends
-/// for rounding, no other need be looked for; so what is remembered changes no bit.
-struct RouteBlock {
-  unsigned untold = 0;       ///< a bit a lane: what was visited at the beginning of the piece
-  Row first, second, third;  ///< the shift of own time into the course
-  Row begin, end;            ///< s into the course, between which it is this piece
-  Row start, inverse;        ///< s, and 1/s: of the share of the piece
-  Row from[3], to[3];        ///< straight: its ends
-  Row direction[3];          ///< straight, or standing: where it looks
-  Row arc_from, arc_to;      ///< smooth: shares of an arc
-  std::unique_ptr<Curves> curves;
-  Lane* lane[lanes];
-};
+/// The stretch or pause that a route is in, in seconds into its course, and what it tells of next.
+struct Going {
+  Lane* lane = nullptr;
+  const Path* path = nullptr;
+  std::uint32_t behaviour = 0, near_arc = 0;
+  Shift<double> shift = {};       ///< of own time into the course
+  double begin = 0.0, end = 0.0;  ///< s; where they are the same, it is to be looked for
+  double length = 0.0;            ///< s
+  double from = 0.0, to = 0.0;    ///< m along the path
+  bool onward = true;
+  bool stands = false;  ///< having arrived, or because it never leaves
+  bool arrived = false;
+  bool counted = false;  ///< the visits that are still to come
+  std::span<const Visit> coming = {};
 
-double share_of_piece(const RouteBlock& block, int lane, double into) {
-  return larger(smaller((into - block.start.at[lane]) * block.inverse.at[lane], 1.0), 0.0);
-}
-
-void take_piece(RouteBlock& block, int lane, const Piece& piece) {
-  constexpr double near_the_ends = 1e-7;  // s
-  block.first.at[lane] = piece.shift.first;
-  block.second.at[lane] = piece.shift.second;
-  block.third.at[lane] = piece.shift.third;
-  block.begin.at[lane] = piece.begin + near_the_ends;
-  block.end.at[lane] = piece.end - near_the_ends;
-  block.start.at[lane] = piece.start;
-  block.inverse.at[lane] = piece.inverse;
-  if (!block.curves || piece.from == piece.to) {
-    const Path::Spot from = piece.arc.at(piece.from);
-    store(block.from, lane, numbers(from.position));
-    store(block.to, lane, numbers(piece.arc.at(piece.to).position));
-    store(block.direction, lane, numbers(from.direction) * (piece.onward ? 1.0 : -1.0));
+  double distance(double into) const {
+    if (stands) return to;
+    const double share = larger(smaller((into - begin) / length, 1.0), 0.0);
+    return from * (1.0 - share) + to * share;
   }
-  block.arc_from.at[lane] = piece.from;
-  block.arc_to.at[lane] = piece.to;
-  block.untold |= 1U << lane;
-  if (!block.curves) return;
-  const Path::Arc& arc = piece.arc;
-  for (std::size_t j = 0; j < arc.u.size(); ++j)
-    block.curves->u[j].at[lane] = arc.is_line ? (j == 1 ? 1.0 : 0.0) : arc.u[j];
-  const VecOf<double> along = numbers(arc.c[1]) - (arc.is_line ? numbers(arc.c[0]) : VecOf<double>{0.0, 0.0, 0.0});
-  store(block.curves->c[0], lane, numbers(arc.c[0]));
-  store(block.curves->c[1], lane, along);
-  store(block.curves->c[2], lane, arc.is_line ? VecOf<double>{0.0, 0.0, 0.0} : numbers(arc.c[2]));
-  store(block.curves->c[3], lane, arc.is_line ? VecOf<double>{0.0, 0.0, 0.0} : numbers(arc.c[3]));
+  double time_at(double distance) const { return begin + (distance - from) / (to - from) * length; }
+};
+
+/// What eight routes that go evenly need every frame: the piece that each is on. Within it no other need be looked for;
+/// near its ends, where rounding could decide, it always is, so that what is remembered changes no bit.
+struct RouteBlock {
+  Row first, second, third;  ///< the shift of own time into the piece
+  Row last;                  ///< s, until when it is this one
+  Row inverse;               ///< 1/s: of the share of it
+  std::unique_ptr<Lines> lines;
+  std::unique_ptr<Curves> curves;
+  Going going[lanes];
+};
+
+constexpr double near_the_ends = 1e-7;  ///< s
+
+/// The share of the piece; and 1 where nothing is to be looked for first, or else 0.
+template <class R>
+struct Share {
+  R of_piece, is_known;
+};
+
+template <class R>
+Share<R> share_now(const RouteBlock& block, int lane, R whole, R rest) {
+  const Shift<R> shift{load<R>(block.first, lane), load<R>(block.second, lane), load<R>(block.third, lane)};
+  const R into = shift.of(whole, rest);
+  const auto known = both_hold(into > near_the_ends, into < load<R>(block.last, lane));
+  return {larger(smaller(into * load<R>(block.inverse, lane), R{1.0}), R{0.0}), select(known, R{1.0}, R{0.0})};
 }
 
-HUSHED_KERNEL void find_shares(const RouteBlock& block, const BlockMoment& moment, Row& share, Row& is_known) {
+HUSHED_KERNEL void place_on_lines(const RouteBlock& block, const Lines& lines, const Row& whole, const Row& rest,
+                                  Row (&position)[3], Row& is_known) {
   for_each_lane([&](int lane) {
-    const Shift<Real> shift{load<Real>(block.first, lane), load<Real>(block.second, lane),
-                            load<Real>(block.third, lane)};
-    const Real into = shift.of(load<Real>(*moment.whole, lane), load<Real>(*moment.rest, lane));
-    const auto known = both_hold(into > load<Real>(block.begin, lane), into < load<Real>(block.end, lane));
-    const Real part = (into - load<Real>(block.start, lane)) * load<Real>(block.inverse, lane);
-    store(is_known, lane, select(known, Real{1.0}, Real{0.0}));
-    store(share, lane, larger(smaller(part, Real{1.0}), Real{0.0}));
+    const auto share = share_now(block, lane, load<Real>(whole, lane), load<Real>(rest, lane));
+    store(is_known, lane, share.is_known);
+    const auto from = load<Real>(lines.from, lane), to = load<Real>(lines.to, lane);
+    store(position, lane, between(from, to, share.of_piece));
   });
 }
 
-HUSHED_KERNEL void place_on_lines(const RouteBlock& block, const Row& share, PoseBlock& poses) {
+HUSHED_KERNEL void place_on_curves(const RouteBlock& block, const Curves& curves, const Row& whole, const Row& rest,
+                                   Row (&position)[3], Row& is_known, Row (&direction)[3]) {
   for_each_lane([&](int lane) {
-    const auto from = load<Real>(block.from, lane), to = load<Real>(block.to, lane);
-    store(poses.position, lane, between(from, to, load<Real>(share, lane)));
-  });
-}
-
-HUSHED_KERNEL void place_on_curves(const RouteBlock& block, const Curves& curves, const Row& share, PoseBlock& poses,
-                                   Row (&direction)[3]) {
-  for_each_lane([&](int lane) {
-    const Real from = load<Real>(block.arc_from, lane), to = load<Real>(block.arc_to, lane);
-    const Real u = newton_polynomial([&](int j) { return load<Real>(curves.u[j], lane); },
-                                     from + (to - from) * load<Real>(share, lane));
+    const auto share = share_now(block, lane, load<Real>(whole, lane), load<Real>(rest, lane));
+    store(is_known, lane, share.is_known);
+    const Real from = load<Real>(curves.from, lane), to = load<Real>(curves.to, lane);
+    const Real u =
+        newton_polynomial([&](int j) { return load<Real>(curves.u[j], lane); }, from + (to - from) * share.of_piece);
     const auto c0 = load<Real>(curves.c[0], lane), c1 = load<Real>(curves.c[1], lane);
     const auto c2 = load<Real>(curves.c[2], lane), c3 = load<Real>(curves.c[3], lane);
-    store(poses.position, lane, c0 + (c1 + (c2 + c3 * u) * u) * u);
-    const Real way = select(to < from, Real{-1.0}, Real{1.0});
-    const auto standing = load<Real>(block.direction, lane);
+    store(position, lane, c0 + (c1 + (c2 + c3 * u) * u) * u);
+    const Real way = load<Real>(curves.onward, lane);
+    const auto standing = load<Real>(curves.direction, lane);
     const auto slope = (c1 + (c2 * Real{2.0} + c3 * (3.0 * u)) * u) * way;
-    const auto stands = to == from;
+    const auto stands = way == 0.0;
     store(direction, lane,
           VecOf<Real>{select(stands, standing.x, slope.x), select(stands, standing.y, slope.y),
                       select(stands, standing.z, slope.z)});
@@ -263,16 +209,95 @@ HUSHED_KERNEL void look_along(const Row (&direction)[3], PoseBlock& poses) {
   });
 }
 
-void tell(Lane& lane, const Moving& moving, double own_seconds, const BlockMoment& moment) {
+/// The stretch or pause that a moment is in.
+void take_stretch(Going& going, const Moving& moving) {
+  const Itinerary& itinerary = going.lane->track->itinerary;
+  const Stretch& stretch = itinerary.stretch(moving);
+  const double end = stretch.begin + stretch.length;
+  going.shift = itinerary.shift(moving, going.lane->elapsed);
+  going.onward = stretch.onward;
+  going.arrived = moving.x >= 1.0;
+  going.stands = going.arrived || !(stretch.length < for_ever);
+  going.begin = going.arrived ? end : stretch.begin;
+  going.end = going.arrived ? itinerary.end_of(moving) : end;
+  going.length = stretch.length;
+  going.from = stretch.from;
+  going.to = stretch.to;
+  going.counted = false;
+}
+
+void take_line(Lines& lines, int lane, const Path& path, const Path::Arc& arc, double from, double to, bool onward) {
+  const Path::Spot first = path.at_share(arc, from);
+  store(lines.from, lane, numbers(first.position));
+  store(lines.to, lane, numbers(path.at_share(arc, to).position));
+  store(lines.direction, lane, numbers(first.direction) * (onward ? 1.0 : -1.0));
+}
+
+void take_curve(Curves& curves, int lane, const Path& path, const Path::Arc& arc, double from, double to,
+                const Going& going) {
+  const VecOf<double> none{0.0, 0.0, 0.0};
+  const bool is_line = !path.is_smooth();
+  const double way = going.onward ? 1.0 : -1.0;
+  curves.from.at[lane] = from;
+  curves.to.at[lane] = to;
+  for (std::size_t j = 0; j < arc.u.size(); ++j) curves.u[j].at[lane] = is_line ? (j == 1 ? 1.0 : 0.0) : arc.u[j];
+  for (int k = 0; k < 4; ++k) store(curves.c[k], lane, is_line && k > 1 ? none : numbers(arc.c[k]));
+  if (is_line) store(curves.c[1], lane, numbers(arc.c[1]) - numbers(arc.c[0]));
+  curves.onward.at[lane] = going.stands ? 0.0 : way;
+  if (going.stands) store(curves.direction, lane, numbers(path.at_share(arc, from).direction) * way);
+}
+
+/// The piece that a time into the course is on. Its beginning, in s into the course, is the result.
+double take_piece(RouteBlock& block, int lane, double into) {
+  Going& going = block.going[lane];
+  const Path& path = *going.path;
+  const double distance = going.distance(into);
+  const bool arrived = going.arrived || (distance == going.to && !going.stands);
+  const Path::OnArc found = path.find(distance, side_of(arrived, going.onward), going.near_arc);
+  const Path::Arc& arc = path.arcs()[going.near_arc = found.number];
+
+  double enters = found.distance, leaves = found.distance;
+  double begin = going.begin, end = going.end;
+  if (!going.stands) {
+    const double low = larger(arc.begin, smaller(going.from, going.to));
+    const double high = smaller(arc.begin + arc.length, larger(going.from, going.to));
+    enters = going.onward ? low : high;
+    leaves = going.onward ? high : low;
+    begin = going.time_at(enters);
+    end = going.time_at(leaves);
+  }
+  block.first.at[lane] = going.shift.first;
+  block.second.at[lane] = going.shift.second;
+  block.third.at[lane] = going.shift.third - begin;
+  block.last.at[lane] = (end - begin) - near_the_ends;
+  block.inverse.at[lane] = end > begin ? 1.0 / (end - begin) : 0.0;
+  const auto share = [&](double at) { return arc.length > 0.0 ? smaller((at - arc.begin) / arc.length, 1.0) : 0.0; };
+  if (block.lines) take_line(*block.lines, lane, path, arc, share(enters), share(leaves), going.onward);
+  if (block.curves) take_curve(*block.curves, lane, path, arc, share(enters), share(leaves), going);
+  return begin;
+}
+
+/// Raises events up to a number of visits.
+void tell(Lane& lane, double visits, double own_seconds, const BlockMoment& moment) {
   const Itinerary& itinerary = lane.track->itinerary;
-  const double visits = itinerary.visits_until(moving, lane.near_visit);
-  const auto fresh = static_cast<int>(std::min(visits - lane.told, most_at_once));
+  const auto fresh = static_cast<int>(std::min(visits - lane.told, static_cast<double>(most_at_once)));
   for (int i = 0; i < fresh; ++i) {
     const Visit visit = itinerary.visit(visits - (fresh - i));
     const double ago = own_seconds + lane.elapsed - visit.time;
     moment.sight->happened(lane.behaviour, "reached", visit.point, moment.time - seconds(std::max(ago, 0.0)));
   }
   lane.told = visits;
+}
+
+/// Raises the events that are due in the present course.
+void tell_next(Going& going, double into, const BlockMoment& moment) {
+  std::size_t due = 0;
+  while (due < going.coming.size() && going.coming[due].time <= into) ++due;
+  const std::size_t left_out = due > most_at_once ? due - most_at_once : 0;
+  for (const Visit& visit : going.coming.subspan(left_out, due - left_out))
+    moment.sight->happened(going.behaviour, "reached", visit.point, moment.time - seconds(into - visit.time));
+  going.coming = going.coming.subspan(due);
+  going.lane->told += static_cast<double>(due);
 }
 
 struct RouteRoom {
@@ -288,9 +313,7 @@ struct RouteRoom {
     state.onward = set_out_onward(route);
     state.track = std::make_shared<Track>();
     make_room(*state.track, route);
-    if (any_moves(route)) return;
-    place_still_points(*state.track, route);
-    lay_path(*state.track, route);
+    if (!any_moves(route)) lay_still_path(*state.track, route);
   }
 
   /// Whether points move, whether it looks along, and whether it goes evenly along a path
@@ -313,12 +336,11 @@ struct RouteRoom {
     const auto work_out = [&](const Route& of) {
       Track& track = *state.track;
       if (any_moves(of)) {
-        place_moving_points(track, of, now.moment.parent, *now.moment.sight, state.behaviour);
+        lay_moving_path(track, of, now.moment.parent, *now.moment.sight, state.behaviour);
       } else {
-        place_still_points(track, of);
+        lay_still_path(track, of);
       }
-      lay_path(track, of);
-      track.itinerary.plan(of, track.path, state.start.value_or(of.start), state.onward);
+      track.itinerary.plan(of, track.path(), state.start.value_or(of.start), state.onward);
     };
     work_out(route);
     std::size_t near = 0;
@@ -343,7 +365,7 @@ struct RouteRoom {
   static void fill(Block& block, int index, const Route& route, State& state) {
     Track& track = *state.track;
     Lane& lane = state.lane;
-    block.lane[index] = &lane;
+    if (route.shape == PathShape::straight && !block.lines) block.lines = std::make_unique<Lines>();
     if (route.shape == PathShape::smooth && !block.curves) block.curves = std::make_unique<Curves>();
     const double told = lane.told;
     lane = Lane{};
@@ -354,31 +376,33 @@ struct RouteRoom {
     lane.onward = state.onward;
     lane.elapsed = state.elapsed;
     lane.behaviour = state.behaviour;
-    block.begin.at[index] = block.end.at[index] = 0.0;  // its piece is to be looked for
+    Going& going = block.going[index];
+    going = {};
+    going.lane = &lane;
+    going.behaviour = state.behaviour;
+    block.last.at[index] = 0.0;  // its piece is to be looked for
     if (any_moves(route)) return;
-    place_still_points(track, route);
-    lay_path(track, route);
-    track.itinerary.plan(route, track.path, lane.start, lane.onward);
+    lay_still_path(track, route);
+    track.itinerary.plan(route, track.path(), lane.start, lane.onward);
+    going.path = &track.path();
   }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
     const bool looks = (variant & 2U) != 0, is_even = (variant & 4U) != 0, is_smooth = (variant & 8U) != 0;
     if (!is_even) return search(block, (variant & 1U) != 0, looks, poses, moment);
 
-    Row share, is_known, direction[3];
-    find_shares(block, moment, share, is_known);
-    for (int lane = 0; lane < lanes; ++lane) {
-      const bool is_told = !moment.tell || (block.untold >> lane & 1U) == 0;
-      if ((is_known.at[lane] == 0.0 || !is_told) && (moment.active >> lane & 1U) != 0)
-        share.at[lane] = enter_piece(block, lane, moment);
-    }
-    if (is_smooth) {
-      place_on_curves(block, *block.curves, share, poses, direction);
-      if (looks) look_along(direction, poses);
-    } else {
-      place_on_lines(block, share, poses);
-      if (looks) look_along(block.direction, poses);
-    }
+    Row is_known, direction[3];
+    const auto place = [&] {
+      const Row &whole = *moment.whole, &rest = *moment.rest;
+      if (is_smooth) {
+        place_on_curves(block, *block.curves, whole, rest, poses.position, is_known, direction);
+      } else {
+        place_on_lines(block, *block.lines, whole, rest, poses.position, is_known);
+      }
+    };
+    place();
+    if (!all_hold(is_known) && look_for(block, moment, is_known)) place();
+    if (looks) look_along(is_smooth ? direction : block.lines->direction, poses);
   }
 
   static std::optional<Complaint> check(const Route& route, const Pose*) {
@@ -393,17 +417,41 @@ struct RouteRoom {
   }
 
  private:
-  /// Finds the piece that the moment is on, and the share of it.
-  static double enter_piece(Block& block, int index, const BlockMoment& moment) {
-    Lane& lane = *block.lane[index];
-    const double whole = moment.whole->at[index], rest = moment.rest->at[index];
-    const Moving moving = lane.track->itinerary.at(whole, rest, lane.elapsed, lane.near_stretch);
-    take_piece(block, index, piece_at(*lane.track, moving, lane.elapsed, lane.near_part));
-    if (moment.tell) {
-      tell(lane, moving, whole + rest, moment);
-      block.untold &= ~(1U << index);
+  /// Finds the pieces after those that have come to an end, and tells of visits that are due.
+  static bool look_for(Block& block, const BlockMoment& moment, const Row& is_known) {
+    bool any = false;
+    for (int index = 0; index < lanes; ++index) {
+      if (is_known.at[index] != 0.0 || (moment.active >> index & 1U) == 0) continue;
+      look_for(block, index, moment);
+      any = true;
     }
-    return share_of_piece(block, index, moving.into);
+    return any;
+  }
+
+  static void look_for(Block& block, int index, const BlockMoment& moment) {
+    Going& going = block.going[index];
+    const double whole = moment.whole->at[index], rest = moment.rest->at[index];
+    double into = going.shift.of(whole, rest);
+    if (!(into > going.begin + near_the_ends && into < going.end - near_the_ends)) {
+      Lane& lane = *going.lane;
+      take_stretch(going, lane.track->itinerary.at(whole, rest, lane.elapsed, lane.near_stretch));
+      into = going.shift.of(whole, rest);
+    }
+    const double begin = take_piece(block, index, into);
+    if (!moment.tell) {
+      block.last.at[index] = 0.0;  // not to be forgotten
+      return;
+    }
+    if (going.counted) {
+      tell_next(going, into, moment);
+    } else {
+      Lane& lane = *going.lane;
+      const Moving moving = lane.track->itinerary.course_at(whole, rest, lane.elapsed);
+      tell(lane, lane.track->itinerary.visits_until(moving, lane.near_visit), whole + rest, moment);
+      going.coming = lane.track->itinerary.coming(moving, lane.near_visit);
+      going.counted = true;
+    }
+    if (!going.coming.empty()) block.last.at[index] = smaller(block.last.at[index], going.coming.front().time - begin);
   }
 
   /// Where points move, or the way is eased, the place is looked for every time.
@@ -411,29 +459,30 @@ struct RouteRoom {
     Row direction[3] = {};
     for (int index = 0; index < lanes; ++index) {
       if ((moment.active >> index & 1U) == 0) continue;
-      Lane& lane = *block.lane[index];
+      Lane& lane = *block.going[index].lane;
       Track& track = *lane.track;
       if (moves) {
-        place_moving_points(track, *lane.route, lane_of(*moment.parent, index), *moment.sight, lane.behaviour);
-        lay_path(track, *lane.route);
-        track.itinerary.plan(*lane.route, track.path, lane.start, lane.onward);
+        lay_moving_path(track, *lane.route, lane_of(*moment.parent, index), *moment.sight, lane.behaviour);
+        track.itinerary.plan(*lane.route, track.path(), lane.start, lane.onward);
       }
       const double whole = moment.whole->at[index], rest = moment.rest->at[index];
       const Moving moving = track.itinerary.at(whole, rest, lane.elapsed, lane.near_stretch);
       const Stretch& stretch = track.itinerary.stretch(moving);
       const double distance = Itinerary::distance(stretch, on_curve(lane.route->easing.curve(), moving.x));
-      const Path::Spot spot = track.path.at(distance, side_of(moving, stretch), lane.near_part);
+      const Path::Spot spot = track.path().at(distance, side_of(moving.x >= 1.0, stretch.onward), lane.near_arc);
       store(poses.position, index, numbers(spot.position));
       store(direction, index, numbers(spot.direction) * (stretch.onward ? 1.0 : -1.0));
-      if (moment.tell && (!moves || moment.commit)) tell(lane, moving, whole + rest, moment);
+      if (moment.tell && (!moves || moment.commit))
+        tell(lane, track.itinerary.visits_until(moving, lane.near_visit), whole + rest, moment);
     }
     if (looks) look_along(direction, poses);
   }
 
   static void make_room(Track& track, const Route& route) {
-    track.points.reserve(route.points.size());
     track.itinerary.reserve(route.points.size());
-    if (any_moves(route)) track.path.reserve(route.points.size(), route.shape);
+    if (!any_moves(route)) return;
+    track.points.reserve(route.points.size());
+    track.moving.reserve(route.points.size(), route.shape);
   }
 
   /// Another speed or easing: the same stretches, in other times.

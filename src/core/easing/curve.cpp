@@ -58,12 +58,8 @@ R rise(R x) {
 
 template <unsigned which, class R>
 R named(R x) {
-  if constexpr (which == formula::linear) {
-    return x;
-  } else if constexpr (which == formula::smoothstep) {
-    return x * x * (3.0 - 2.0 * x);
-  } else if constexpr (which == formula::smootherstep) {
-    return x * x * x * (x * (6.0 * x - 15.0) + 10.0);
+  if constexpr (which < formula::first_family) {
+    return cheap_ease<which>(x);
   } else {
     constexpr unsigned family = (which - formula::first_family) / 3, way = (which - formula::first_family) % 3;
     if constexpr (way == in) return rise<family, false>(x);

@@ -27,4 +27,11 @@ inline void for_each_lane(Kernel&& kernel) {
   for (int lane = 0; lane < lanes; lane += width<Real>) kernel(lane);
 }
 
+/// Whether every lane of a row of ones and zeros is 1.
+inline bool all_hold(const Row& row) {
+  std::uint64_t common = ~std::uint64_t{0};
+  for (int lane = 0; lane < lanes; ++lane) common &= std::bit_cast<std::uint64_t>(row.at[lane]);
+  return common != 0;
+}
+
 }  // namespace hushed::inside

@@ -33,6 +33,11 @@ HUSHED_KERNEL void copy_positions(const PoseBlock& from, PoseBlock& to) {
   for_each_lane([&](int lane) { store(to.position, lane, load<Real>(from.position, lane)); });
 }
 
+void copy_other_parts(const PoseBlock& from, PoseBlock& to) {
+  std::copy(from.rotation, from.rotation + 4, to.rotation);
+  std::copy(from.scale, from.scale + 3, to.scale);
+}
+
 void store_position(Pose& to, const PoseBlock& from, int lane) {
   to.position = {from.position[0].at[lane], from.position[1].at[lane], from.position[2].at[lane]};
 }
@@ -108,18 +113,14 @@ void Player::play_chunk(const Chunk& chunk, const Instant& instant, BlockMoment&
 void Player::play_block(const Group& group, Index block, const Instant& instant, BlockMoment& moment) noexcept {
   const bool has_parent = group.first_child != none;
   const PoseBlock& rest = layout_.rests[group.first_block + block];
-  // Nobody looks at the other parts of poses that only move, but for behaviours that are dressed.
   const bool only_moves = group.touched == part::position;
   PoseBlock pose;
-  if (only_moves && !any_dressed(group, block))
-    copy_positions(rest, pose);
-  else
-    copy_block(rest, pose);
+  only_moves ? copy_positions(rest, pose) : copy_block(rest, pose);
   PoseBlock frame;
   if (has_parent) gather_parents(group, block, frame);
   moment.parent = has_parent ? &frame : &identity;
 
-  climb_stack(group, block, pose, moment, instant);
+  climb_stack(group, group.storeys, block, pose, moment, instant);
 
   if (has_parent) compose_block(frame, pose);
   Pose* const worlds = layout_.worlds.data() + group.first_slot + std::size_t{block} * lanes;
@@ -142,23 +143,26 @@ Pose Player::local(Index index, Time now) {
   gather_parents(group, block, frame);
   BlockMoment moment = moment_at(instant);
   moment.parent = &frame;
-  climb_stack(group, block, pose, moment, instant);
+  climb_stack(group, group.storeys, block, pose, moment, instant);
   return lane_of(pose, static_cast<int>(object.member % lanes));
 }
 
-bool Player::any_dressed(const Group& group, Index block) const {
-  for (Index i = 0; i < group.storeys; ++i) {
-    const Storey& storey = layout_.storeys[group.first_storey + i];
-    if (layout_.batches[storey.batch].dressed[storey.first_block + block] != 0) return true;
-  }
-  return false;
-}
-
-void Player::climb_stack(const Group& group, Index block, PoseBlock& pose, BlockMoment& moment,
+void Player::climb_stack(const Group& group, Index height, Index block, PoseBlock& pose, BlockMoment& moment,
                          const Instant& instant) noexcept {
-  for (Index i = 0; i < group.storeys; ++i) {
-    const Storey& storey = layout_.storeys[group.first_storey + i];
-    climb(layout_.batches[storey.batch], storey.first_block + block, pose, moment, instant);
+  const Storey* const storeys = layout_.storeys.data() + group.first_storey;
+  OwnTimes own;
+  for (Index i = 0; i < height; ++i) {
+    Batch& batch = layout_.batches[storeys[i].batch];
+    const Index place = storeys[i].first_block + block;
+    if (batch.dressed[place] == 0) {
+      set_clocks(batch, place, moment, own);
+      moment.active = batch.occupied[place];
+      batch.column->evaluate(place, pose, moment);
+    } else {
+      // Nobody else looks at the other parts of poses that only move.
+      if (group.touched == part::position) copy_other_parts(layout_.rests[group.first_block + block], pose);
+      climb_dressed(batch, place, pose, moment, instant);
+    }
   }
 }
 
@@ -210,14 +214,6 @@ void Player::set_clocks(const Batch& batch, Index block, BlockMoment& moment, Ow
   moment.rest = &own.rest;
 }
 
-void Player::climb(Batch& batch, Index block, PoseBlock& pose, BlockMoment& moment, const Instant& instant) noexcept {
-  if (batch.dressed[block] != 0) return climb_dressed(batch, block, pose, moment, instant);
-  OwnTimes own;
-  set_clocks(batch, block, moment, own);
-  moment.active = batch.occupied[block];
-  batch.column->evaluate(block, pose, moment);
-}
-
 // --- one behaviour at a moment --------------------------------------------------------------------------------
 
 Probe Player::probe(Index index, Time now) {
@@ -232,27 +228,23 @@ Probe Player::probe(Index index, Time now) {
   if (group.first_child != none) gather_parents(group, block, frame);
   BlockMoment moment = moment_at(instant);
   moment.parent = &frame;
-  for (Index i = 0;; ++i) {
-    const Storey& storey = layout_.storeys[group.first_storey + i];
-    Batch& batch = layout_.batches[storey.batch];
-    const Pose in = lane_of(pose, behaviour.lane);
-    const bool is_it = storey.batch == behaviour.batch && storey.first_block + block == behaviour.block;
-    if (is_it) {
-      PoseBlock bare = pose;
-      OwnTimes own;
-      set_clocks(batch, behaviour.block, moment, own);
-      moment.active = acts(behaviour) ? 1U << behaviour.lane : 0U;
-      batch.column->evaluate(behaviour.block, bare, moment);
-      Probe found;
-      found.given = moment.active != 0 ? lane_of(bare, behaviour.lane) : in;
-      found.start = {in, found.given, {now, 0.0, 0.0, lane_of(frame, behaviour.lane), this, {}, index}};
-      found.out = moment.active != 0 ? weighted(behaviour, in, found.given, now) : in;
-      found.shown =
-          stands_still(behaviour) ? asides_[behaviour.run.aside].held : bridged(behaviour.run, found.out, now);
-      return found;
-    }
-    climb(batch, storey.first_block + block, pose, moment, instant);
-  }
+  const Storey* const storeys = layout_.storeys.data() + group.first_storey;
+  Index below = 0;
+  while (storeys[below].batch != behaviour.batch || storeys[below].first_block + block != behaviour.block) ++below;
+  climb_stack(group, below, block, pose, moment, instant);
+
+  const Pose in = lane_of(pose, behaviour.lane);
+  Batch& batch = layout_.batches[behaviour.batch];
+  OwnTimes own;
+  set_clocks(batch, behaviour.block, moment, own);
+  moment.active = acts(behaviour) ? 1U << behaviour.lane : 0U;
+  batch.column->evaluate(behaviour.block, pose, moment);
+  Probe found;
+  found.given = moment.active != 0 ? lane_of(pose, behaviour.lane) : in;
+  found.start = {in, found.given, {now, 0.0, 0.0, lane_of(frame, behaviour.lane), this, {}, index}};
+  found.out = moment.active != 0 ? weighted(behaviour, in, found.given, now) : in;
+  found.shown = stands_still(behaviour) ? asides_[behaviour.run.aside].held : bridged(behaviour.run, found.out, now);
+  return found;
 }
 
 // --- sight ---------------------------------------------------------------------------------------------------

@@ -82,10 +82,9 @@ class Player final : public Sight {
     Row whole, rest;
   };
   void set_clocks(const Batch& batch, Index block, BlockMoment& moment, OwnTimes& own) const;
-  bool any_dressed(const Group& group, Index block) const;
-  void climb_stack(const Group& group, Index block, PoseBlock& pose, BlockMoment& moment,
+  /// Up to the storey of that number, which is left out.
+  void climb_stack(const Group& group, Index height, Index block, PoseBlock& pose, BlockMoment& moment,
                    const Instant& instant) noexcept;
-  void climb(Batch& batch, Index block, PoseBlock& pose, BlockMoment& moment, const Instant& instant) noexcept;
   void climb_dressed(Batch& batch, Index block, PoseBlock& pose, BlockMoment& moment, const Instant& instant) noexcept;
   bool waits_for_lost(BehaviourRecord& behaviour, Time now) noexcept;
   bool start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const BlockMoment& moment,

@@ -6,6 +6,7 @@
 #include <atomic>
 #include <cmath>
 #include <functional>
+#include <numeric>
 
 namespace hushed::inside {
 
@@ -168,7 +169,10 @@ void Stage::note_everything() {
     if (!behaviour.looks_at.empty()) ++lookers;
     if (behaviour.kind->tells()) ++tellers;
   }
-  events.reserve(events.size() + 2 * lookers + 16 * tellers + 16);  // a frame must not have to make room
+  const std::size_t room = events.size() + 2 * lookers + 16 * tellers + 16;  // a frame must not have to make any
+  events.reserve(room);
+  ordered_events_.reserve(room);
+  event_order_.reserve(room);
   std::make_heap(due_.begin(), due_.end(), std::greater{});
 }
 
@@ -244,12 +248,18 @@ void Stage::advance(Time step) noexcept {
   seen_events_ = events.size();
 }
 
-/// In place, without making room, and so that events of one moment and object stay in the order in which they were
-/// told.
+/// Events of one moment and behaviour stay in the order in which they were told.
 void Stage::put_events_in_order() noexcept {
   const auto before = [this](const Event& a, const Event& b) { return comes_before(a, b); };
-  for (auto each = events.begin(); each != events.end(); ++each)
-    std::rotate(std::upper_bound(events.begin(), each, *each, before), each, each + 1);
+  if (std::is_sorted(events.begin(), events.end(), before)) return;
+  event_order_.resize(events.size());
+  std::iota(event_order_.begin(), event_order_.end(), std::size_t{0});
+  std::sort(event_order_.begin(), event_order_.end(), [&](std::size_t a, std::size_t b) {
+    return before(events[a], events[b]) || (!before(events[b], events[a]) && a < b);
+  });
+  ordered_events_.clear();
+  for (const std::size_t each : event_order_) ordered_events_.push_back(std::move(events[each]));
+  events.swap(ordered_events_);
 }
 
 bool Stage::comes_before(const Event& a, const Event& b) const {

@@ -143,6 +143,8 @@ class Stage {
   bool laid_out_ = false;
   bool shown_ = false;           ///< the world poses are those of `now`
   std::size_t seen_events_ = 0;  ///< how many of `events` the last advance left behind
+  std::vector<Event> ordered_events_;
+  std::vector<std::size_t> event_order_;
 
   std::vector<Call> log_;
   std::vector<std::shared_ptr<const Kept>> kept_;  ///< in order of time; the first is where the build began

@@ -1,0 +1,58 @@
+#include "behaviour/still_path.hpp"
+
+#include <algorithm>
+#include <cstddef>
+#include <functional>
+#include <mutex>
+#include <unordered_map>
+
+namespace hushed::inside {
+
+namespace {
+
+/// After Fowler, Noll and Vo, a number at a time.
+std::size_t hash_of(const std::vector<Place>& places, PathShape shape, bool closed) {
+  std::size_t hash = 2 * static_cast<std::size_t>(shape) + (closed ? 1 : 0);
+  for (const Place& place : places)
+    for (int i = 0; i < 3; ++i) hash = (hash ^ std::hash<double>{}(place.point[i])) * 1099511628211U;
+  return hash;
+}
+
+/// All that somebody goes along.
+struct Shelf {
+  std::mutex mutex;
+  std::unordered_multimap<std::size_t, std::weak_ptr<const StillPath>> paths;
+  std::size_t room = 64;  ///< when so many stand there, those that nobody has any more are cleared away
+
+  void clear_away() {
+    if (paths.size() < room) return;
+    std::erase_if(paths, [](const auto& each) { return each.second.expired(); });
+    room = std::max<std::size_t>(64, 2 * paths.size());
+  }
+};
+
+}  // namespace
+
+bool StillPath::goes_through(const std::vector<Place>& places, PathShape as, bool and_back) const {
+  return shape == as && closed == and_back &&
+         std::equal(points.begin(), points.end(), places.begin(), places.end(),
+                    [](const Vec3& point, const Place& place) { return point == place.point; });
+}
+
+std::shared_ptr<const StillPath> still_path(const std::vector<Place>& places, PathShape shape, bool closed) {
+  static Shelf shelf;
+  const std::size_t hash = hash_of(places, shape, closed);
+  const std::scoped_lock lock{shelf.mutex};
+  const auto [first, last] = shelf.paths.equal_range(hash);
+  for (auto each = first; each != last; ++each)
+    if (auto path = each->second.lock(); path && path->goes_through(places, shape, closed)) return path;
+
+  auto made = std::make_shared<StillPath>(StillPath{{}, shape, closed, {}});
+  for (const Place& place : places) made->points.push_back(place.point);
+  made->path.set(made->points, shape, closed);
+  shelf.clear_away();
+  shelf.paths.emplace(hash, made);
+  return made;
+}
+
+}  // namespace hushed::inside
