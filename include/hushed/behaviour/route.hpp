@@ -54,7 +54,8 @@ struct Pauses {
 ///
 /// It sets out at once and pauses after each arrival. An easing applies to each stretch between points with a pause;
 /// the ends of the route and of each lap end a stretch too. Where points move, all is computed from where they are now.
-/// Raises the event "reached" with the number of the point; of more than a hundred at one tick or frame, the last hundred.
+/// Raises the event "reached" with the number of the point; of more than a hundred at one tick or frame, the last
+/// hundred.
 struct Route {
   std::vector<Place> points = {};
   std::optional<double> speed = {};   ///< m/s; negative goes the other way
