@@ -6,7 +6,9 @@
 #include <hushed/behaviour/orbit.hpp>
 #include <hushed/behaviour/roam.hpp>
 #include <hushed/behaviour/route.hpp>
+#include <hushed/behaviour/smooth.hpp>
 #include <hushed/behaviour/spin.hpp>
+#include <hushed/behaviour/spring.hpp>
 #include <hushed/behaviour/sway.hpp>
 #include <hushed/behaviour/travel.hpp>
 
@@ -16,7 +18,7 @@
 
 namespace hushed {
 
-using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route>;
+using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Smooth, Spring>;
 
 /// Every built-in kind, in the order of the list.
 std::span<const inside::Kind* const> kinds();

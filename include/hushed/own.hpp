@@ -134,7 +134,7 @@ class OwnColumn final : public Column {
       try {
         const Moment now{moment.time,  own.seconds(), moment.step,    lane_of(*moment.parent, lane),
                          moment.sight, entry.seen,    entry.behaviour};
-        Pose out = roster_.pose_of(row, lane_of(poses, lane), now, moment.commit);
+        Pose out = roster_.pose_of(row, lane_of(poses, lane), now, moment.remember == Remember::tick);
         if (make_sound(out)) {
           set_lane(poses, lane, out);
         } else {

@@ -165,6 +165,9 @@ class Scene {
   void restart(AnyBehaviour behaviour);  ///< starts again from the beginning
   /// A glide turns back from where it is; any other behaviour is stopped, or started.
   void toggle(AnyBehaviour behaviour);
+  /// Adds to the velocity of a spring that is under way: m/s, deg/s about the axes of its space, or 1/s, as its channel
+  /// is. Throws `BadValue` where there is none.
+  void kick(AnyBehaviour behaviour, const Vec3& by);
   bool running(AnyBehaviour behaviour) const;
   /// The behaviour called "lamp.spin", if there is one.
   std::optional<AnyBehaviour> find_behaviour(std::string_view path) const;

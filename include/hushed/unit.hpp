@@ -24,6 +24,9 @@ inline constexpr Unit degrees{"deg"};
 inline constexpr Unit degrees_per_second{"deg/s"};
 inline constexpr Unit turning_pace{"deg/s", 0.0, 1e9};
 inline constexpr Unit hertz{"Hz"};
+inline constexpr Unit pace_of_swing{"Hz", 0.0, 1e9};  ///< a frequency that has no other way round
+inline constexpr Unit ratio{"", 0.0, 1e9};
+inline constexpr Unit of_channel_per_second{"m/s, deg/s or 1/s"};
 inline constexpr Unit seconds{"s", 0.0, 1e6};          ///< a length of time: not negative
 inline constexpr Unit signed_seconds{"s", -1e6, 1e6};  ///< a period, which may run the other way
 inline constexpr Unit of_channel{"m, deg or a factor"};

@@ -44,15 +44,7 @@ Quat rotation(const Vec3& rotation_vector) {
   return inside::vector(inside::rotation_by(inside::numbers(rotation_vector)));
 }
 
-Vec3 rotation_vector(const Quat& turn) {
-  const double sign = turn.w() < 0.0 ? -1.0 : 1.0;
-  const inside::VecOf<double> v = inside::numbers(Vec3{turn.x(), turn.y(), turn.z()}) * sign;
-  const double w = turn.w() * sign;
-  const double sine = std::sqrt(inside::squared_length(v));
-  if (sine < 1e-150) return Vec3::Zero();
-  const double factor = 2.0 * inside::arc_tangent(sine, w) / sine;
-  return {v.x * factor, v.y * factor, v.z * factor};
-}
+Vec3 rotation_vector(const Quat& turn) { return inside::vector(inside::rotation_vector_of(inside::numbers(turn))); }
 
 PitchYawRoll pitch_yaw_roll(const Quat& q) {
   const double x = q.x(), y = q.y(), z = q.z(), w = q.w();
@@ -79,13 +71,7 @@ Pose compose(const Pose& frame, const Pose& local) {
 }
 
 Pose into(const Pose& frame, const Pose& pose) {
-  const auto back = inside::inverse(inside::numbers(frame.rotation));
-  const auto turned = inside::rotate(back, inside::numbers(pose.position) - inside::numbers(frame.position));
-  const auto over = [](double value, double scale) { return std::abs(scale) < 1e-12 ? 0.0 : value / scale; };
-  return {{over(turned.x, frame.scale.x()), over(turned.y, frame.scale.y()), over(turned.z, frame.scale.z())},
-          inside::vector(inside::near_unit(back * inside::numbers(pose.rotation))),
-          {over(pose.scale.x(), frame.scale.x()), over(pose.scale.y(), frame.scale.y()),
-           over(pose.scale.z(), frame.scale.z())}};
+  return inside::vector(inside::brought_into(inside::numbers(frame), inside::numbers(pose)));
 }
 
 Pose mix(const Pose& a, const Pose& b, double share) {

@@ -154,6 +154,8 @@ void Scene::restart(AnyBehaviour behaviour) { stage_->restart(stage_->cast.index
 
 void Scene::toggle(AnyBehaviour behaviour) { stage_->toggle(stage_->cast.index(behaviour)); }
 
+void Scene::kick(AnyBehaviour behaviour, const Vec3& by) { stage_->kick(stage_->cast.index(behaviour), by); }
+
 bool Scene::running(AnyBehaviour behaviour) const {
   const auto& run = stage_->cast.behaviours[stage_->cast.index(behaviour)].run;
   return run.phase == inside::Run::Phase::running && stage_->is_wanted(run);

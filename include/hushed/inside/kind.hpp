@@ -37,6 +37,14 @@ struct OwnTime {
   double seconds() const { return whole + rest; }
 };
 
+/// What becomes of memory at a moment.
+enum class Remember {
+  nothing,        ///< a frame: a partial step is shown, and forgotten
+  tick,           ///< it is advanced to this tick
+  now,            ///< a change between ticks: it is advanced to this moment. Not by behaviours of the user's own
+  standing_still  ///< the same, but it has not moved since it was last advanced
+};
+
 /// The moment at which eight behaviours are evaluated.
 struct BlockMoment {
   Time time;
@@ -44,9 +52,9 @@ struct BlockMoment {
   const Row* rest;          ///< own times: the rest
   const PoseBlock* parent;  ///< as inherited
   unsigned active;          ///< a bit a lane: those that have started and are not held
-  bool commit;              ///< advance memory to this moment, rather than peek
-  bool tell;                ///< raise the events since this was last asked
-  double step;              ///< s since the last committed tick
+  Remember remember;
+  bool tell;    ///< raise the events since this was last asked
+  double step;  ///< s since the last committed tick
   const Sight* sight;
 };
 
@@ -66,6 +74,8 @@ class Column {
   virtual void resize(std::size_t blocks) = 0;
   /// Puts a behaviour's derived numbers in a lane.
   virtual void fill(std::size_t block, int lane, std::uint32_t row) = 0;
+  /// Writes what a lane remembers back to where `fill` takes it from.
+  virtual void collect(std::size_t, int, std::uint32_t) {}
   /// Takes eight poses through the behaviour.
   virtual void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept = 0;
 };
@@ -90,6 +100,8 @@ class Roster {
   /// False: it has no phase to keep.
   virtual bool absorb(std::uint32_t row, OwnTime time, const Start& now, const void* next_values) = 0;
 
+  /// Adds to a velocity that is remembered. False: there is none.
+  virtual bool kick(std::uint32_t, const Vec3&) { return false; }
   /// Turns a motion back that goes from one end to another. False: it is not of that sort.
   virtual bool turn_back(std::uint32_t, OwnTime, const Start&) { return false; }
 
@@ -101,6 +113,13 @@ class Roster {
 /// Parts of a pose, as bits.
 namespace part {
 inline constexpr unsigned position = 1, rotation = 2, scale = 4, all = 7;
+}
+
+/// These parts of a pose, and the others of another.
+inline Pose only(unsigned parts, const Pose& pose, const Pose& others) {
+  return {(parts & part::position) != 0 ? pose.position : others.position,
+          (parts & part::rotation) != 0 ? pose.rotation : others.rotation,
+          (parts & part::scale) != 0 ? pose.scale : others.scale};
 }
 
 /// One kind of behaviour.
@@ -117,6 +136,8 @@ class Kind {
 
   /// Advanced from tick to tick, rather than a function of time.
   virtual bool has_memory() const = 0;
+  /// Its memory can be advanced to any moment, and so be changed between ticks.
+  virtual bool stops_anywhere() const { return false; }
   /// The parts of the pose that behaviours of a variant may change; the others go through untouched.
   virtual unsigned touches(unsigned) const { return part::all; }
   /// It raises events.

@@ -472,7 +472,7 @@ struct RouteRoom {
       const Path::Spot spot = track.path().at(distance, side_of(moving.x >= 1.0, stretch.onward), lane.near_arc);
       store(poses.position, index, numbers(spot.position));
       store(direction, index, numbers(spot.direction) * (stretch.onward ? 1.0 : -1.0));
-      if (moment.tell && (!moves || moment.commit))
+      if (moment.tell && (!moves || moment.remember == Remember::tick))
         tell(lane, track.itinerary.visits_until(moving, lane.near_visit), whole + rest, moment);
     }
     if (looks) look_along(direction, poses);

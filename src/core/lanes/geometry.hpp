@@ -96,6 +96,17 @@ QuatOf<R> rotation_by(const VecOf<R>& v) {
   return {v.x * factor, v.y * factor, v.z * factor, cosine};
 }
 
+/// The rotation vector of a turn, the shortest way: at most pi long.
+template <class R>
+VecOf<R> rotation_vector_of(const QuatOf<R>& turn) {
+  const R sign = select(turn.w < 0.0, R{-1.0}, R{1.0});
+  const VecOf<R> v{turn.x * sign, turn.y * sign, turn.z * sign};
+  const R sine = square_root(squared_length(v));
+  const auto turns = sine > 1e-150;
+  const R factor = select(turns, 2.0 * arc_tangent(sine, turn.w * sign) / select(turns, sine, R{1.0}), R{2.0});
+  return v * factor;
+}
+
 /// The furthest that a pose may be from anything.
 inline constexpr double furthest = 1e150;
 
@@ -110,6 +121,21 @@ template <class R>
 PoseOf<R> compose(const PoseOf<R>& frame, const PoseOf<R>& local) {
   return {within_reach(frame.position + rotate(frame.rotation, within_reach(by_factors(frame.scale, local.position)))),
           near_unit(frame.rotation * local.rotation), within_reach(by_factors(frame.scale, local.scale))};
+}
+
+/// See `into` in <hushed/pose.hpp>.
+template <class R>
+PoseOf<R> brought_into(const PoseOf<R>& frame, const PoseOf<R>& pose) {
+  const auto over = [](R value, R scale) {
+    const auto is_flat = absolute(scale) < 1e-12;
+    return select(is_flat, R{0.0}, value / select(is_flat, R{1.0}, scale));
+  };
+  const auto by_scale = [&](const VecOf<R>& v) {
+    return VecOf<R>{over(v.x, frame.scale.x), over(v.y, frame.scale.y), over(v.z, frame.scale.z)};
+  };
+  const QuatOf<R> back = inverse(frame.rotation);
+  return {by_scale(rotate(back, pose.position - frame.position)), near_unit(back * pose.rotation),
+          by_scale(pose.scale)};
 }
 
 template <class R>

@@ -8,7 +8,6 @@
 //       struct Block {...};                   rows of what eight of them need every frame
 //       static unsigned variant(const Values&, const State&);
 //       static unsigned touches(unsigned variant);                    the parts of the pose that it may change
-//       static bool needs_start(const Values&);
 //       static void begin(State&, const Values&, const Start&);      sets the whole state
 //       static void absorb(State&, const Values&, OwnTime, const Start& now, const Values& next);
 //       static void fill(Block&, int lane, const Values&, State&);
@@ -16,13 +15,23 @@
 //       static std::optional<Complaint> check(const Values&, const Pose* in);
 //     };
 //
-// It may also have
+// A function of time says whether it has to begin:
+//
+//       static bool needs_start(const Values&);
+//
+// A motion with memory keeps it in its blocks while it plays, and says how it comes back. It always begins, and it need
+// not have anything to absorb:
+//
+//       static void collect(const Block&, int lane, State&);
+//
+// A room may also have
 //
 //       static std::size_t blocks(unsigned variant);     how many stand one behind another for eight; 1 unless told
 //       static void prepare(State&, const Values&, std::uint32_t behaviour);      when it is given
 //       static void turn_back(State&, const Values&, OwnTime, const Start& now);
 //       static constexpr bool tells = true;                          it raises events
 //       static bool tells_at_ticks(const Values&);
+//       static void kick(State&, const Values&, const Vec3&);        adds to a velocity
 
 #include <memory>
 #include <utility>
@@ -31,6 +40,11 @@
 #include <hushed/inside/kind.hpp>
 
 namespace hushed::inside {
+
+template <class Room>
+inline constexpr bool remembers = requires(const typename Room::Block& block, typename Room::State& state) {
+  Room::collect(block, 0, state);
+};
 
 template <class Room>
 class LaneRoster final : public Roster {
@@ -67,8 +81,16 @@ class LaneRoster final : public Roster {
     Room::begin(entries_[row].state, entries_[row].values, start);
   }
   bool absorb(std::uint32_t row, OwnTime time, const Start& now, const void* next_values) override {
-    Room::absorb(entries_[row].state, entries_[row].values, time, now, *static_cast<const Values*>(next_values));
-    return true;
+    Entry& entry = entries_[row];
+    if constexpr (requires { Room::absorb(entry.state, entry.values, time, now, entry.values); })
+      Room::absorb(entry.state, entry.values, time, now, *static_cast<const Values*>(next_values));
+    return !remembers<Room>;
+  }
+  bool kick(std::uint32_t row, const Vec3& by) override {
+    Entry& entry = entries_[row];
+    constexpr bool can = requires { Room::kick(entry.state, entry.values, by); };
+    if constexpr (can) Room::kick(entry.state, entry.values, by);
+    return can;
   }
   bool turn_back(std::uint32_t row, OwnTime time, const Start& now) override {
     if constexpr (requires { Room::turn_back(entries_[row].state, entries_[row].values, time, now); }) {
@@ -102,6 +124,9 @@ class LaneColumn final : public Column {
   void fill(std::size_t block, int lane, std::uint32_t row) override {
     auto& entry = roster_.entry(row);
     Room::fill(blocks_[block * each_], lane, entry.values, entry.state);
+  }
+  void collect(std::size_t block, int lane, std::uint32_t row) override {
+    if constexpr (remembers<Room>) Room::collect(blocks_[block * each_], lane, roster_.entry(row).state);
   }
   void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept override {
     Room::evaluate(blocks_[block * each_], variant_, poses, moment);
@@ -150,7 +175,8 @@ class LaneKind final : public Kind {
       return {};
     }
   }
-  bool has_memory() const override { return false; }
+  bool has_memory() const override { return remembers<Room>; }
+  bool stops_anywhere() const override { return remembers<Room>; }
   unsigned touches(unsigned variant) const override { return Room::touches(variant); }
   bool tells() const override {
     return requires { Room::tells; };
@@ -162,7 +188,13 @@ class LaneKind final : public Kind {
       return false;
     }
   }
-  bool needs_start(const void* values) const override { return Room::needs_start(of(values)); }
+  bool needs_start(const void* values) const override {
+    if constexpr (remembers<Room>) {
+      return true;
+    } else {
+      return Room::needs_start(of(values));
+    }
+  }
   std::vector<Object> looks_at(const void* values) const override { return objects_named(fields(), values); }
   std::optional<Complaint> check(const void* values, const Pose* in) const override {
     return Room::check(of(values), in);

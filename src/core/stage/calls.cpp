@@ -4,10 +4,10 @@
 
 namespace hushed::inside {
 
-void Stage::call(Call::Verb verb, Index whom) {
+void Stage::call(Call::Verb verb, Index whom, const Vec3& by) {
   settle();
   forget_later();
-  const Call made{verb, whom, now};
+  const Call made{verb, whom, now, by};
   log_.push_back(made);
   carry_out(made);
 }
@@ -18,6 +18,7 @@ void Stage::carry_out(const Call& call) {
     case Call::Verb::stop: carry_out_stop(call.whom); break;
     case Call::Verb::restart: carry_out_restart(call.whom); break;
     case Call::Verb::toggle: carry_out_toggle(call.whom); break;
+    case Call::Verb::kick: carry_out_kick(call.whom, call.by); break;
     case Call::Verb::hide: set_hidden(call.whom, true); break;
     case Call::Verb::show: set_hidden(call.whom, false); break;
     case Call::Verb::end: end_family(call.whom); break;
@@ -33,6 +34,7 @@ void Stage::carry_out_start(Index index) {
     case Run::Phase::waiting: return;
     case Run::Phase::idle: wait(index, now, behaviour.common.delay); break;
     case Run::Phase::halted:
+      player_.settle(index, now);
       run.clock = now - run.clock;
       run.phase = Run::Phase::running;
       break;
@@ -53,7 +55,7 @@ void Stage::carry_out_stop(Index index) {
   } else if (run.phase == Run::Phase::running && behaviour.common.fade > Time{0}) {
     fade_to(behaviour, 0.0);
   } else if (run.phase == Run::Phase::running) {
-    if (behaviour.kind->has_memory()) player_.aside(run).held = player_.probe(index, now).shown;
+    if (behaviour.kind->has_memory()) player_.aside(run).held = player_.settle(index, now).shown;
     run.clock = now - run.clock;
     run.phase = Run::Phase::halted;
   }
@@ -84,6 +86,25 @@ void Stage::carry_out_toggle(Index index) {
   run.clock = now;
   layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
   bridge_over(index, before.shown);
+}
+
+void Stage::kick(Index index, const Vec3& by) {
+  settle();
+  const BehaviourRecord& behaviour = cast.behaviours[index];
+  if (!behaviour.kind->stops_anywhere() || !cast.roster(behaviour).kick(behaviour.row, Vec3::Zero()))
+    refuse(behaviour, "it has no velocity to add to; a spring can be kicked.");
+  if (!(by.cwiseAbs().maxCoeff() <= 1e9)) refuse(behaviour, "a kick must be finite and at most 1e9 on each axis.");
+  call(Call::Verb::kick, index, by);
+}
+
+/// Only what is under way can be kicked.
+void Stage::carry_out_kick(Index index, const Vec3& by) {
+  const BehaviourRecord& behaviour = cast.behaviours[index];
+  if (!player_.acts(behaviour)) return;
+  player_.settle(index, now);
+  collect_memory_of(index);
+  cast.roster(behaviour).kick(behaviour.row, by);
+  layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
 }
 
 void Stage::fade_to(BehaviourRecord& behaviour, double level) {
@@ -129,7 +150,7 @@ void Stage::hold_watchers(Index lost) {
     BehaviourRecord& behaviour = cast.behaviours[index];
     if (cast.objects[behaviour.object].ended || behaviour.run.holding) continue;
     if (behaviour.run.phase == Run::Phase::running || behaviour.run.phase == Run::Phase::halted) {
-      player_.aside(behaviour.run).held = player_.probe(index, now).shown;
+      player_.aside(behaviour.run).held = player_.settle(index, now).shown;
       behaviour.run.holding = true;
       player_.note(index, now);
     }
@@ -142,6 +163,7 @@ void Stage::release_watchers(Index back) {
     BehaviourRecord& behaviour = cast.behaviours[index];
     if (cast.lost_one(behaviour).generation != 0) continue;
     if (behaviour.run.holding) {
+      player_.settle(index, now);
       behaviour.run.holding = false;
       bridge_over(index, asides_[behaviour.run.aside].held);
     } else {

@@ -19,13 +19,6 @@ double smoothstep(Time passed, Time length) {
   return x * x * (3.0 - 2.0 * x);
 }
 
-/// The pose coming in, with those parts of the one going out that the behaviour may change.
-Pose with_touched(unsigned touches, const Pose& in, const Pose& out) {
-  return {(touches & part::position) != 0 ? out.position : in.position,
-          (touches & part::rotation) != 0 ? out.rotation : in.rotation,
-          (touches & part::scale) != 0 ? out.scale : in.scale};
-}
-
 }  // namespace
 
 void Player::climb_dressed(Batch& batch, Index block, PoseBlock& pose, BlockMoment& moment,
@@ -63,7 +56,7 @@ void Player::climb_dressed(Batch& batch, Index block, PoseBlock& pose, BlockMome
     } else if (!run.failed) {
       out = bridged(run, came_in, instant.now);
     }
-    set_lane(pose, lane, with_touched(batch.touches, came_in, out));
+    set_lane(pose, lane, only(batch.touches, out, came_in));
     note(index, instant.now);
   }
 }

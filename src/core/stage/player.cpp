@@ -105,6 +105,7 @@ void Player::play_chunk(const Chunk& chunk, const Instant& instant, BlockMoment&
     const Group& group = layout_.groups[i];
     if (group.still) continue;
     if (instant.ticked_only && !group.ticked) continue;
+    if (instant.the_others && group.ticked) continue;
     for (Index block = 0; block < group.blocks(); ++block) play_block(group, block, instant, moment);
   }
 }
@@ -191,7 +192,7 @@ BlockMoment Player::moment_at(const Instant& instant) {
   }
   BlockMoment moment;
   moment.time = instant.now;
-  moment.commit = instant.commit;
+  moment.remember = instant.remember;
   moment.tell = instant.tell;
   moment.step = in_seconds(instant.now - last_tick);
   moment.sight = this;
@@ -216,7 +217,13 @@ void Player::set_clocks(const Batch& batch, Index block, BlockMoment& moment, Ow
 
 // --- one behaviour at a moment --------------------------------------------------------------------------------
 
-Probe Player::probe(Index index, Time now) {
+Probe Player::settle(Index index, Time now) {
+  const BehaviourRecord& behaviour = cast_.behaviours[index];
+  if (!behaviour.kind->stops_anywhere() || !acts(behaviour)) return probe(index, now);
+  return probe(index, now, stands_still(behaviour) ? Remember::standing_still : Remember::now);
+}
+
+Probe Player::probe(Index index, Time now, Remember remember) {
   const BehaviourRecord& behaviour = cast_.behaviours[index];
   const ObjectRecord& object = cast_.objects[behaviour.object];
   const Group& group = layout_.groups[object.group];
@@ -238,6 +245,7 @@ Probe Player::probe(Index index, Time now) {
   OwnTimes own;
   set_clocks(batch, behaviour.block, moment, own);
   moment.active = acts(behaviour) ? 1U << behaviour.lane : 0U;
+  moment.remember = remember;
   batch.column->evaluate(behaviour.block, pose, moment);
   Probe found;
   found.given = moment.active != 0 ? lane_of(pose, behaviour.lane) : in;

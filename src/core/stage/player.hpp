@@ -23,10 +23,11 @@ struct TickMemory {
 /// What is asked for.
 struct Instant {
   Time now;
-  bool commit = false;       ///< a tick: advance what has memory
+  Remember remember = Remember::nothing;
   bool begin = false;        ///< start what is due
   bool around = false;       ///< only what `start_around` has gathered may start
   bool ticked_only = false;  ///< only what is evaluated at ticks
+  bool the_others = false;   ///< only what is not, those having just been
   bool tell = false;         ///< raise events
 };
 
@@ -51,7 +52,9 @@ class Player final : public Sight {
   /// The pose in the parent's space at `now`, which must be the moment the world poses show.
   Pose local(Index object, Time now);
   /// What one behaviour is given and gives at `now`, which must be the moment the world poses show.
-  Probe probe(Index behaviour, Time now);
+  Probe probe(Index behaviour, Time now, Remember remember = Remember::nothing);
+  /// The same, and memory that can be is advanced to `now`.
+  Probe settle(Index behaviour, Time now);
 
   /// Writes down whether the behaviour needs more than its kernel at `now`, and what its clock says.
   void note(Index behaviour, Time now);
@@ -62,6 +65,8 @@ class Player final : public Sight {
   /// Sets off a bridge from the pose that was shown to the one that would come out now.
   void bridge(BehaviourRecord& behaviour, const Pose& shown, const Pose& out, Time now);
   OwnTime own_time_of(const Run& run, Time now) const;
+  /// It has begun, and has not failed.
+  bool acts(const BehaviourRecord& behaviour) const;
   Pose bridged(const Run& run, const Pose& out, Time now) const;
 
   Pose world_of(Object object, std::uint32_t reader) const override;
@@ -91,7 +96,6 @@ class Player final : public Sight {
                     const Instant& instant) noexcept;
   Pose weighted(const BehaviourRecord& behaviour, const Pose& in, const Pose& given, Time now) const;
   bool stands_still(const BehaviourRecord& behaviour) const;
-  bool acts(const BehaviourRecord& behaviour) const;
   bool is_dressed(const BehaviourRecord& behaviour, Time now) const;
   void gather_parents(const Group& group, Index block, PoseBlock& frame) const;
 

@@ -8,6 +8,7 @@ namespace hushed::inside {
 
 std::shared_ptr<const Kept> Stage::keep() {
   settle();
+  collect_memory();
   auto kept = std::make_shared<Kept>();
   kept->time = now;
   kept->last_tick = player_.last_tick;

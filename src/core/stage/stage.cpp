@@ -143,11 +143,12 @@ void Stage::wait(Index index, Time from, Time delay) {
   std::push_heap(due_.begin(), due_.end(), std::greater{});
 }
 
-void Stage::lay_out_again() {
+void Stage::lay_out_again(Index changed) {
   std::vector<Pose> shown(cast.objects.size());
   for (std::size_t i = 0; i < shown.size(); ++i)
     shown[i] = cast.objects[i].slot == none ? cast.objects[i].rest : layout.worlds[cast.objects[i].slot];
 
+  collect_memory(changed);
   layout = lay_out(cast);
   player_.make_room();
   player_.last_tick = frame_time(ticks_until(now), tick_rate);
@@ -155,6 +156,18 @@ void Stage::lay_out_again() {
   note_everything();
   laid_out_ = true;
   shown_ = false;
+}
+
+/// Brings what lanes remember home to the rosters; but for one whose memory there is newer.
+void Stage::collect_memory(Index but) {
+  for (const Batch& batch : layout.batches)
+    for (const Index b : batch.behaviours)
+      if (b != none && b != but && cast.behaviours[b].in_use) collect_memory_of(b);
+}
+
+void Stage::collect_memory_of(Index index) {
+  const BehaviourRecord& behaviour = cast.behaviours[index];
+  layout.batches[behaviour.batch].column->collect(behaviour.block, behaviour.lane, behaviour.row);
 }
 
 void Stage::note_everything() {
@@ -281,8 +294,8 @@ std::string Stage::in_words(const Event& event) const {
 }
 
 /// Everything at `now`, from the last tick that is committed.
-void Stage::present(bool begin, bool tell) noexcept {
-  player_.play({.now = now, .begin = begin, .tell = tell});
+void Stage::present(bool begin, bool tell, bool after_tick) noexcept {
+  player_.play({.now = now, .begin = begin, .the_others = after_tick, .tell = tell});
   if (begin)
     while (!due_.empty() && due_.front().at <= now) take_due();
   if (now == Time{0}) commit_tick_memory(now);
@@ -300,25 +313,29 @@ Index Stage::take_due() noexcept {
 void Stage::play_until(Time target) noexcept {
   Time tick = layout.any_ticked ? tick_after(player_.last_tick) : Time::max();
   if (!layout.any_ticked) player_.last_tick = frame_time(ticks_until(target), tick_rate);
+  bool after_tick = false;
   while (true) {
     const Time start = due_.empty() ? Time::max() : due_.front().at;
     const Time next = std::min(tick, start);
     if (next > target) break;
+    after_tick = tick <= start && next == target;
     if (tick <= start) {
       commit_tick(tick);
       tick = tick_after(tick);
     }
     while (!due_.empty() && due_.front().at <= next) {
       const BehaviourRecord& behaviour = cast.behaviours[take_due()];
-      if (behaviour.run.phase == Run::Phase::waiting) player_.start_around(behaviour.object, next);
+      if (behaviour.run.phase != Run::Phase::waiting) continue;
+      player_.start_around(behaviour.object, next);
+      after_tick = false;
     }
   }
   now = target;
-  present(false, true);
+  present(false, true, after_tick);
 }
 
 void Stage::commit_tick(Time at) noexcept {
-  player_.play({.now = at, .commit = true, .begin = true, .ticked_only = true, .tell = true});
+  player_.play({.now = at, .remember = Remember::tick, .begin = true, .ticked_only = true, .tell = true});
   player_.last_tick = at;
   commit_tick_memory(at);
 }

@@ -55,6 +55,7 @@ class Stage {
   void stop(Index behaviour) { call(Call::Verb::stop, behaviour); }
   void restart(Index behaviour) { call(Call::Verb::restart, behaviour); }
   void toggle(Index behaviour) { call(Call::Verb::toggle, behaviour); }
+  void kick(Index behaviour, const Vec3& by);
   void hide(Index object) { call(Call::Verb::hide, object); }
   void show(Index object) { call(Call::Verb::show, object); }
   void end(Index object) { call(Call::Verb::end, object); }
@@ -79,9 +80,10 @@ class Stage {
  private:
   /// Something the program did while the scene played, so that `seek` can do it again.
   struct Call {
-    enum class Verb { start, stop, restart, toggle, hide, show, end } verb;
+    enum class Verb { start, stop, restart, toggle, kick, hide, show, end } verb;
     Index whom;
     Time at;
+    Vec3 by = Vec3::Zero();  ///< of a kick
   };
   struct PathEnd {
     Index behaviour;
@@ -97,12 +99,13 @@ class Stage {
 
   void put_events_in_order() noexcept;
   bool comes_before(const Event& a, const Event& b) const;
-  void call(Call::Verb verb, Index whom);
+  void call(Call::Verb verb, Index whom, const Vec3& by = Vec3::Zero());
   void carry_out(const Call& call);
   void carry_out_start(Index behaviour);
   void carry_out_stop(Index behaviour);
   void carry_out_restart(Index behaviour);
   void carry_out_toggle(Index behaviour);
+  void carry_out_kick(Index behaviour, const Vec3& by);
   void fade_to(BehaviourRecord& behaviour, double level);
   void set_hidden(Index object, bool hidden);
   void end_family(Index object);
@@ -119,11 +122,15 @@ class Stage {
   void check_values(const BehaviourRecord& behaviour, const void* values, const Pose* in) const;
   /// A copy of the values in which all that they name has been found.
   std::shared_ptr<void> resolved(const BehaviourRecord& behaviour, const void* values) const;
-  void lay_out_again();
+  /// `changed` is a behaviour whose memory the roster knows better than its lane.
+  void lay_out_again(Index changed = none);
+  void collect_memory(Index but = none);
+  void collect_memory_of(Index behaviour);
   void drop_unused_asides();
   void note_everything();
   void remember_tick_objects(const std::vector<Pose>& shown);
-  void present(bool begin, bool tell = false) noexcept;
+  /// `after_tick`: what is evaluated at ticks has just been shown as it is now.
+  void present(bool begin, bool tell = false, bool after_tick = false) noexcept;
   /// The behaviour that is due first, which is due no more.
   Index take_due() noexcept;
   void play_until(Time target) noexcept;

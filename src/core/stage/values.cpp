@@ -14,8 +14,9 @@ void Stage::set_values(Index index, const void* wanted) {
   check_values(behaviour, values, nullptr);
   std::vector<Object> looks_at = behaviour.kind->looks_at(values);
   const bool looks_elsewhere = looks_at != behaviour.looks_at;
-  const Probe before = player_.probe(index, now);
   if (looks_elsewhere) cast.set_looks(index, std::move(looks_at), behaviour.common.reads);
+  const Probe before = player_.settle(index, now);
+  collect_memory_of(index);
   forget_later();
 
   Run& run = behaviour.run;
@@ -30,9 +31,10 @@ void Stage::set_values(Index index, const void* wanted) {
   if (in_place) {
     layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
   } else {
-    lay_out_again();
+    lay_out_again(index);
     present(false);
   }
+  if (has_started) player_.settle(index, now);  // its goal may be another now
   if (has_started && !run.holding) bridge_over(index, before.shown);
   if (!in_place) shown_ = false;  // what was presented had no bridge yet
   if (looks_elsewhere && cast.lost_one(behaviour).generation == 0) stop_waiting_for_lost(index);

@@ -1,0 +1,92 @@
+#pragma once
+
+#include <optional>
+#include <tuple>
+
+#include <hushed/channel.hpp>
+#include <hushed/field.hpp>
+#include <hushed/inside/kind.hpp>
+#include <hushed/place.hpp>
+#include <hushed/pose.hpp>
+#include <hushed/space.hpp>
+
+namespace hushed {
+
+/// What a `Spring` pulls towards: a place, another object, a rotation, three numbers; or nothing given, the pose that
+/// comes in.
+class SpringTarget {
+ public:
+  SpringTarget() = default;
+  SpringTarget(const Vec3& value) : place{value}, is_given{true} {}
+  SpringTarget(const Quat& turn) : rotation{turn}, is_given{true} {}
+  SpringTarget(Place at) : place{std::move(at)}, is_given{true} {}
+  SpringTarget(Object of) : SpringTarget{Place{of}} {}
+  SpringTarget(const char* of) : SpringTarget{Place{of}} {}
+
+  Place place = {};  ///< its point in m; for a rotation pitch, yaw and roll in degrees; or factors
+  std::optional<Quat> rotation = {};
+  bool is_given = false;
+
+  std::optional<Complaint> check() const;
+
+  friend std::optional<Complaint> read(const Value& from, const Unit& unit, SpringTarget& to);
+  friend std::optional<Value> write(const SpringTarget& from, const Unit& unit);
+  friend Form form_of(const SpringTarget*, const Unit& unit);
+  friend std::optional<Complaint> resolve(SpringTarget& to, const inside::Names& names) {
+    return resolve(to.place, names);
+  }
+  friend void add_objects(const SpringTarget& from, std::vector<Object>& to) { add_objects(from.place, to); }
+};
+
+/// A damped spring between the object and its target, or, without one, between the object and the pose that comes in.
+/// With memory; `Scene::kick` adds to its velocity.
+///
+/// x'' = w^2 (g - x) - 2 damping w x', w = 2 pi frequency, solved exactly from tick to tick for a g that moves in a
+/// straight line in between: stable at any frequency, and the same at any tick rate but for how g moves within a tick.
+/// A rotation does so as the rotation vector from the target to it, the shortest way round.
+struct Spring {
+  Channel channel = Channel::position;
+  double frequency = 1.0;        ///< Hz, of the same spring undamped; not negative
+  double damping = 0.5;          ///< ratio: 0 swings for ever, 1 is critical, above it creeps
+  SpringTarget target = {};      ///< in `space`
+  Vec3 velocity = Vec3::Zero();  ///< at the start: m/s, deg/s about the axes of `space`, or 1/s
+  OuterSpace space = OuterSpace::parent;
+
+  static constexpr auto kind = "spring";
+  static constexpr auto summary = "pulls an object to a target, or to where it would be, on a damped spring";
+  static constexpr auto example = R"(
+[[object.hook.behaviour]]
+kind      = "spring"
+frequency = 0.7              # Hz
+damping   = 0.2              # 1 would not swing at all
+space     = "world"          # swings when its parent moves
+)";
+  static constexpr auto fields = std::tuple{
+      field("channel", &Spring::channel, unit::none, "which part of the pose is on the spring"),
+      field("frequency", &Spring::frequency, unit::pace_of_swing, "how often it would swing undamped", slider(0, 8)),
+      field("damping", &Spring::damping, unit::ratio, "how soon it stops: 0 never, 1 without a swing", slider(0, 2)),
+      field("target", &Spring::target, unit::none, "where it is pulled; the pose coming in unless given"),
+      field("velocity", &Spring::velocity, unit::of_channel_per_second, "its velocity when it starts"),
+      field("space", &Spring::space, unit::none, "whether it rides with its parent, or swings in the world")};
+};
+
+/// By how much the spring goes past a target that has jumped, as a share of the jump: exp(-pi z / sqrt(1 - z^2)) for a
+/// damping z below 1, or else 0.
+double overshoot(const Spring& spring);
+
+/// How long after a jump of its target the spring stays within a share of the jump, to the unit of `Time`. Where it
+/// never does, the longest that `seconds` gives.
+Time settling_time(const Spring& spring, double within = 0.02);
+
+/// How long it takes what is left of the way to halve, in the long run: ln 2 / (damping w) up to critical damping, and
+/// ln 2 / (w (z - sqrt(z^2 - 1))) above. Where it never does, the longest that `seconds` gives.
+Time half_life(const Spring& spring);
+
+/// The frequency, in Hz, of a spring with that half-life and damping: the inverse of `half_life`. Throws `BadValue`
+/// where there is none: a half-life or a damping that is not above 0.
+double frequency_with(Time half_life, double damping);
+
+template <>
+const inside::Kind& inside::kind_of<Spring>();
+
+}  // namespace hushed

@@ -1,0 +1,132 @@
+#include <hushed/behaviour/smooth.hpp>
+
+#include <algorithm>
+
+#include <hushed/inside/table_reader.hpp>
+
+#include "lanes/lane_kind.hpp"
+#include "lanes/softening.hpp"
+
+namespace hushed {
+
+std::optional<Complaint> HalfLives::check() const {
+  for (const Time one : {position, rotation, scale})
+    if (auto complaint = inside::check_any(one, unit::seconds)) return complaint;
+  return std::nullopt;
+}
+
+std::optional<Complaint> read(const Value& from, const Unit& unit, HalfLives& to) {
+  HalfLives taken;
+  if (!from.as<Value::Table>()) {
+    if (auto complaint = inside::read(from, unit, taken.position)) return complaint;
+    to = {taken.position, taken.position, taken.position};
+    return std::nullopt;
+  }
+  inside::Complaints complaints;
+  inside::TableReader table{from, "", complaints};
+  table.read("position", unit, taken.position);
+  table.read("rotation", unit, taken.rotation);
+  table.read("scale", unit, taken.scale);
+  table.refuse_the_rest();
+  if (!complaints.empty()) return complaints.front();
+  to = taken;
+  return std::nullopt;
+}
+
+std::optional<Value> write(const HalfLives& from, const Unit& unit) {
+  if (from.position == from.rotation && from.rotation == from.scale) return inside::write(from.position, unit);
+  Value::Table table;
+  for (const auto& [key, time] :
+       {std::pair{"position", from.position}, {"rotation", from.rotation}, {"scale", from.scale}})
+    if (time != Time{}) table.push_back({key, {}, *inside::write(time, unit)});
+  return Value{std::move(table)};
+}
+
+Form form_of(const HalfLives*, const Unit& unit) {
+  const Form time = form::number(unit);
+  return form::any_of(
+      {time, form::table({{"position", time}, {"rotation", time}, {"scale", time}}, "a time for some of the parts")},
+      "a number that is not negative, or { position = ..., rotation = ..., scale = ... }");
+}
+
+namespace {
+
+using namespace inside;
+
+struct SmoothBlock {
+  PoseMemories memory;
+  Softening position, rotation, scale;
+};
+
+struct SmoothRoom {
+  using Values = Smooth;
+  using State = PoseMemory;
+  using Block = SmoothBlock;
+
+  /// The parts that are softened, and whether in the world.
+  static unsigned variant(const Smooth& smooth, const State&) {
+    return parts(smooth) | (smooth.space == OuterSpace::world ? 8U : 0U);
+  }
+  static unsigned touches(unsigned variant) { return variant & part::all; }
+
+  static void begin(State& state, const Smooth& smooth, const Start& start) {
+    state.pose = state.goal = smooth.space == OuterSpace::world ? compose(start.moment.parent, start.in) : start.in;
+    state.until = start.moment.time;
+  }
+
+  static void absorb(State& state, const Smooth& smooth, OwnTime, const Start& now, const Smooth& next) {
+    const bool was_in_world = smooth.space == OuterSpace::world, is_in_world = next.space == OuterSpace::world;
+    const Pose& parent = now.moment.parent;
+    const Pose in = was_in_world ? compose(parent, now.in) : now.in;
+    for (Pose* pose : {&state.pose, &state.goal}) {
+      *pose = only(parts(smooth), *pose, in);
+      if (was_in_world != is_in_world) *pose = is_in_world ? compose(parent, *pose) : into(parent, *pose);
+    }
+  }
+
+  static void fill(Block& block, int lane, const Smooth& smooth, const State& state) {
+    block.memory.fill(lane, state);
+    block.position.set(lane, in_seconds(smooth.half_life.position));
+    block.rotation.set(lane, in_seconds(smooth.half_life.rotation));
+    block.scale.set(lane, in_seconds(smooth.half_life.scale));
+  }
+  static void collect(const Block& block, int lane, State& state) { block.memory.collect(lane, state); }
+
+  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+    const bool in_world = (variant & 8U) != 0, is_tick = moment.remember == Remember::tick;
+    const PoseBlock in = poses;
+    if (in_world) into_world(*moment.parent, poses);
+    const PoseBlock goal = poses;
+    const PoseBlock& from = block.memory.pose;
+    const PoseBlock& old = block.memory.goal;
+    const Row step = steps_since(block.memory.until, moment);
+    if ((variant & part::position) != 0)
+      soften(block.position.factors(step, is_tick), step, from.position, old.position, goal.position, poses.position);
+    if ((variant & part::rotation) != 0)
+      soften(block.rotation.factors(step, is_tick), step, from.rotation, old.rotation, goal.rotation, poses.rotation);
+    if ((variant & part::scale) != 0)
+      soften(block.scale.factors(step, is_tick), step, from.scale, old.scale, goal.scale, poses.scale);
+    block.memory.remember(moment, variant, poses, goal);
+    if (!in_world) return;
+    out_of_world(*moment.parent, poses);
+    keep_other_parts(variant, in, poses);
+  }
+
+  static unsigned parts(const Smooth& smooth) {
+    const HalfLives& times = smooth.half_life;
+    return (times.position > Time{} ? part::position : 0U) | (times.rotation > Time{} ? part::rotation : 0U) |
+           (times.scale > Time{} ? part::scale : 0U);
+  }
+
+  static std::optional<Complaint> check(const Smooth&, const Pose*) { return std::nullopt; }
+};
+
+}  // namespace
+
+template <>
+const inside::Kind& inside::kind_of<Smooth>() {
+  static const LaneKind<SmoothRoom> kind;
+  return kind;
+}
+
+}  // namespace hushed

@@ -1,0 +1,314 @@
+#include <hushed/behaviour/spring.hpp>
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include <hushed/error.hpp>
+#include <hushed/inside/table_reader.hpp>
+#include <hushed/pose_parts.hpp>
+
+#include "lanes/damped.hpp"
+#include "lanes/facing.hpp"
+#include "lanes/lane_kind.hpp"
+#include "lanes/loop.hpp"
+#include "lanes/places.hpp"
+#include "lanes/softening.hpp"
+
+namespace hushed {
+
+std::optional<Complaint> SpringTarget::check() const {
+  if (auto complaint = place.check()) return complaint;
+  return PoseParts{.rotation = rotation}.check();
+}
+
+std::optional<Complaint> read(const Value& from, const Unit& unit, SpringTarget& to) {
+  const auto* keys = from.as<Value::Table>();
+  const auto is_turn = [](const Value::Entry& entry) {
+    return entry.key == "rotation" || entry.key == "axis_angle" || entry.key == "quaternion";
+  };
+  if (keys && std::any_of(keys->begin(), keys->end(), is_turn)) {
+    PoseParts parts;
+    if (auto complaint = read(from, unit, parts)) return complaint;
+    if (parts.position || parts.scale) return inside::expected(from, "a rotation alone");
+    to = *parts.rotation;
+    return std::nullopt;
+  }
+  Place place;
+  if (auto complaint = read(from, unit, place)) {
+    const bool is_other = !from.as<Value::List>() && !from.as<std::string>() && !keys;
+    return is_other ? inside::expected(from, form_of(static_cast<const SpringTarget*>(nullptr), unit).in_words)
+                    : complaint;
+  }
+  to = std::move(place);
+  return std::nullopt;
+}
+
+std::optional<Value> write(const SpringTarget& from, const Unit& unit) {
+  if (!from.is_given) return std::nullopt;
+  if (from.rotation) return write(PoseParts{.rotation = from.rotation}, unit);
+  return write(from.place, unit);
+}
+
+Form form_of(const SpringTarget*, const Unit& unit) {
+  return form::any_of({form_of(static_cast<const Place*>(nullptr), unit), inside::form_of_parts()},
+                      "three numbers, the name of an object, or a rotation as in a rest pose");
+}
+
+namespace {
+
+using namespace inside;
+
+constexpr double two_pi = 6.283185307179586, per_degree = 0.017453292519943295;
+
+Quat rotation_of(const SpringTarget& target) {
+  const Vec3& angles = target.place.point;
+  return target.rotation ? *target.rotation : rotation(degrees(angles.x()), degrees(angles.y()), degrees(angles.z()));
+}
+
+Vec3 velocity_of(const Spring& spring, const Vec3& given) {
+  return spring.channel == Channel::rotation ? vector(numbers(given) * per_degree) : given;
+}
+
+/// The frame that the spring's space is seen from.
+Pose frame_of(const Spring& spring, const Pose& parent) { return spring.space == OuterSpace::world ? Pose{} : parent; }
+
+struct SpringState {
+  PoseMemory memory;
+  Vec3 velocity = Vec3::Zero();  ///< m/s, rad/s or 1/s
+  std::uint32_t behaviour = 0;
+};
+
+struct SpringBlock {
+  PoseMemories memory;
+  Row velocity[3];
+  Damping damping;
+  Row goal[3], goal_rotation[4];  ///< where it is given and stays
+  const Spring* spring[lanes];
+  std::uint32_t behaviour[lanes];
+};
+
+/// What the targets of those that look at an object are now, in the place of the pose that comes in.
+void see_targets(const SpringBlock& block, const BlockMoment& moment, PoseBlock& goal) {
+  for (int lane = 0; lane < lanes; ++lane) {
+    if (!is_active(moment, lane)) continue;
+    const Spring& spring = *block.spring[lane];
+    const Pose frame = frame_of(spring, lane_of(*moment.parent, lane));
+    Pose seen = into(frame, moment.sight->world_of(spring.target.place.target.object, block.behaviour[lane]));
+    seen.position = where_is(spring.target.place, frame, *moment.sight, block.behaviour[lane]);
+    set_lane(goal, lane, seen);
+  }
+}
+
+HUSHED_KERNEL void turn_to_goal(const Row (&from)[4], const Row (&old_goal)[4], const Row (&goal)[4], Row (&x)[3],
+                                Row (&g)[3], Row (&none)[3]) {
+  for_each_lane([&](int lane) {
+    const QuatOf<Real> back = inverse(load<Real>(goal, lane));
+    store(x, lane, rotation_vector_of(load<Real>(from, lane) * back));
+    const VecOf<Real> moved = rotation_vector_of(load<Real>(old_goal, lane) * back);
+    // What rounding leaves of a goal that has not moved is no motion.
+    const auto is_still = squared_length(moved) < 1e-30;
+    const auto clean = [&](Real value) { return select(is_still, Real{0.0}, value); };
+    store(g, lane, VecOf<Real>{clean(moved.x), clean(moved.y), clean(moved.z)});
+    store(none, lane, VecOf<Real>{0.0, 0.0, 0.0});
+  });
+}
+
+HUSHED_KERNEL void turn_from_goal(const Row& step, const Row (&before)[4], const Row (&goal)[4], const Row (&x)[3],
+                                  Row (&to)[4]) {
+  for_each_lane([&](int lane) {
+    const QuatOf<Real> q1 = load<Real>(goal, lane);
+    const VecOf<Real> left = load<Real>(x, lane);
+    const auto turned =
+        choose(select(squared_length(left) == 0.0, Real{1.0}, Real{0.0}), q1, near_unit(rotation_by(left) * q1));
+    store(to, lane,
+          choose(select(load<Real>(step, lane) > 0.0, Real{1.0}, Real{0.0}), turned, load<Real>(before, lane)));
+  });
+}
+
+struct SpringRoom {
+  using Values = Spring;
+  using State = SpringState;
+  using Block = SpringBlock;
+
+  static constexpr unsigned in_world = 4, is_given = 8, sees = 16;
+
+  static void prepare(State& state, const Spring&, std::uint32_t behaviour) { state.behaviour = behaviour; }
+
+  /// The channel, the space, whether the target is given, and whether it is an object.
+  static unsigned variant(const Spring& spring, const State&) {
+    return static_cast<unsigned>(spring.channel) | (spring.space == OuterSpace::world ? in_world : 0U) |
+           (spring.target.is_given ? is_given : 0U) | (spring.target.place.moves() ? sees : 0U);
+  }
+  static unsigned touches(unsigned variant) { return 1U << (variant & 3U); }
+
+  static void begin(State& state, const Spring& spring, const Start& start) {
+    const Pose in = spring.space == OuterSpace::world ? compose(start.moment.parent, start.in) : start.in;
+    state.memory = {in, goal_of(state, spring, in, start.moment), start.moment.time};
+    state.velocity = velocity_of(spring, spring.velocity);
+  }
+
+  /// Another space keeps what is there; another channel begins anew from what was given.
+  static void absorb(State& state, const Spring& spring, OwnTime, const Start& now, const Spring& next) {
+    const Pose& parent = now.moment.parent;
+    if (spring.channel != next.channel) {
+      state.memory.pose = next.space == OuterSpace::world ? compose(parent, now.was) : now.was;
+      state.velocity = Vec3::Zero();
+    } else if (spring.space != next.space) {
+      const bool leaves = next.space == OuterSpace::world;
+      const Pose there = only(1U << static_cast<unsigned>(spring.channel), state.memory.pose,
+                              spring.space == OuterSpace::world ? compose(parent, now.in) : now.in);
+      const auto brought = [&](const Pose& pose) { return leaves ? compose(parent, pose) : into(parent, pose); };
+      // The velocity as the difference between two places, so that it turns and stretches with them.
+      Pose there_and_on = there;
+      if (spring.channel == Channel::position) there_and_on.position += state.velocity;
+      if (spring.channel == Channel::scale) there_and_on.scale += state.velocity;
+      const Pose here = brought(there), here_and_on = brought(there_and_on);
+      if (spring.channel == Channel::position) state.velocity = here_and_on.position - here.position;
+      if (spring.channel == Channel::scale) state.velocity = here_and_on.scale - here.scale;
+      if (spring.channel == Channel::rotation) {
+        const QuatOf<double> turn = numbers(parent.rotation);
+        state.velocity = vector(rotate(leaves ? turn : inverse(turn), numbers(state.velocity)));
+      }
+      state.memory.pose = here;
+    }
+  }
+
+  static void kick(State& state, const Spring& spring, const Vec3& by) { state.velocity += velocity_of(spring, by); }
+
+  static void fill(Block& block, int lane, const Spring& spring, const State& state) {
+    block.memory.fill(lane, state.memory);
+    block.damping.set(lane, spring.frequency, spring.damping);
+    store(block.velocity, lane, numbers(state.velocity));
+    store(block.goal, lane, numbers(spring.target.place.point));
+    if (spring.channel == Channel::rotation) store(block.goal_rotation, lane, numbers(rotation_of(spring.target)));
+    block.spring[lane] = &spring;
+    block.behaviour[lane] = state.behaviour;
+  }
+  static void collect(const Block& block, int lane, State& state) {
+    block.memory.collect(lane, state.memory);
+    state.velocity = vector(load<double>(block.velocity, lane));
+  }
+
+  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+    const auto channel = static_cast<Channel>(variant & 3U);
+    const Row step = steps_since(block.memory.until, moment);
+    const auto& factors = block.damping.factors(step, moment.remember == Remember::tick);
+    const bool is_outside = (variant & in_world) != 0;
+    PoseBlock in;
+    if (is_outside) {
+      in = poses;
+      into_world(*moment.parent, poses);
+    }
+    const PoseBlock& from = block.memory.pose;
+    const PoseBlock& old = block.memory.goal;
+    PoseBlock goal;
+    Row velocity[3];
+    if ((variant & sees) != 0) see_targets(block, moment, goal);
+    const bool stays = (variant & is_given) != 0 && (variant & sees) == 0;
+    if (channel == Channel::rotation) {
+      if ((variant & sees) == 0) copy(stays ? block.goal_rotation : poses.rotation, goal.rotation);
+      Row x[3], g[3], none[3], left[3];
+      turn_to_goal(from.rotation, old.rotation, goal.rotation, x, g, none);
+      vibrate(factors, step, x, block.velocity, g, none, left, velocity);
+      turn_from_goal(step, from.rotation, goal.rotation, left, poses.rotation);
+    } else {
+      const bool moves = channel == Channel::position;
+      auto& goals = moves ? goal.position : goal.scale;
+      auto& to = moves ? poses.position : poses.scale;
+      if ((variant & sees) == 0) copy(stays ? block.goal : to, goals);
+      vibrate(factors, step, moves ? from.position : from.scale, block.velocity, moves ? old.position : old.scale,
+              goals, to, velocity);
+    }
+    block.memory.remember(moment, touches(variant), poses, goal);
+    if (moment.remember != Remember::nothing) keep_where(active_lanes(moment), velocity, block.velocity);
+    if (!is_outside) return;
+    out_of_world(*moment.parent, poses);
+    keep_other_parts(touches(variant), in, poses);
+  }
+
+  static std::optional<Complaint> check(const Spring& spring, const Pose*) {
+    if (spring.channel != Channel::rotation && spring.target.rotation)
+      return Complaint{{}, "target: a rotation is for channel = \"rotation\"; give three numbers or an object."};
+    const bool has_offset = spring.target.place.moves() && !spring.target.place.point.isZero(0.0);
+    if (spring.channel != Channel::position && has_offset)
+      return Complaint{{}, "target: an offset is for channel = \"position\"; give the object alone."};
+    return std::nullopt;
+  }
+
+ private:
+  static Pose goal_of(const State& state, const Spring& spring, const Pose& in, const Moment& moment) {
+    if (!spring.target.is_given) return in;
+    const Place& place = spring.target.place;
+    const Pose frame = frame_of(spring, moment.parent);
+    Pose goal = place.moves() ? into(frame, moment.sight->world_of(place.target.object, state.behaviour))
+                              : Pose{place.point, rotation_of(spring.target), place.point};
+    if (place.moves()) goal.position = where_is(place, frame, *moment.sight, state.behaviour);
+    return goal;
+  }
+
+  template <std::size_t count>
+  static void copy(const Row (&from)[count], Row (&to)[count]) {
+    std::copy(from, from + count, to);
+  }
+};
+
+/// What is left of a jump of 1 after `time` seconds.
+double left_after(const Spring& spring, double time) {
+  const double t = two_pi * spring.frequency * time;
+  return 1.0 - t * t * damped_numbers(t, spring.damping * t).m;
+}
+
+constexpr double for_ever = std::numeric_limits<double>::infinity();
+
+}  // namespace
+
+double overshoot(const Spring& spring) {
+  const double z = spring.damping;
+  return z < 1.0 && spring.frequency > 0.0 ? std::exp(-0.5 * two_pi * z / std::sqrt((1.0 - z) * (1.0 + z))) : 0.0;
+}
+
+Time settling_time(const Spring& spring, double within) {
+  const double omega = two_pi * spring.frequency, z = spring.damping;
+  if (!(within > 0.0) || !(omega > 0.0) || !(z > 0.0)) return seconds(within >= 1.0 ? 0.0 : for_ever);
+  if (within >= 1.0 && z >= 1.0) return Time{0};
+  // Between these two it goes inside for good, without turning round.
+  double low = 0.0, high = 0.0, sign = 1.0;
+  if (z < 1.0) {
+    const double half_swing = 0.5 * two_pi / (omega * std::sqrt((1.0 - z) * (1.0 + z)));
+    const double turns = std::ceil(std::max(-std::log(within) / (z * omega * half_swing), 1.0));
+    low = (turns - 1.0) * half_swing;
+    high = turns * half_swing;
+    sign = std::fmod(turns, 2.0) == 1.0 ? 1.0 : -1.0;
+  } else {
+    for (high = 1.0 / omega; left_after(spring, high) > within && high < 1e9; high *= 2.0) low = high;
+  }
+  for (int i = 0; i < 100; ++i) {
+    const double middle = 0.5 * (low + high);
+    (sign * left_after(spring, middle) > within ? low : high) = middle;
+  }
+  return seconds(high);
+}
+
+Time half_life(const Spring& spring) {
+  const double omega = two_pi * spring.frequency, z = spring.damping;
+  const double rate = z <= 1.0 ? z * omega : omega / (z + std::sqrt((z - 1.0) * (z + 1.0)));
+  return seconds(rate > 0.0 ? std::log(2.0) / rate : for_ever);
+}
+
+double frequency_with(Time half_life, double damping) {
+  if (!(half_life > Time{0}) || !(damping > 0.0))
+    throw BadValue{"no spring has the half-life " + as_text(in_seconds(half_life)) + " s and the damping " +
+                   as_text(damping) + "; give numbers above 0."};
+  const double rate = std::log(2.0) / in_seconds(half_life);
+  const double share = damping <= 1.0 ? damping : 1.0 / (damping + std::sqrt((damping - 1.0) * (damping + 1.0)));
+  return rate / (share * two_pi);
+}
+
+template <>
+const inside::Kind& inside::kind_of<Spring>() {
+  static const LaneKind<SpringRoom> kind;
+  return kind;
+}
+
+}  // namespace hushed

@@ -1,0 +1,51 @@
+#pragma once
+
+// The damped spring x'' = w^2 (g - x) - 2 z w x', solved exactly over a step h for a goal that goes from g0 to g1 in a
+// straight line at a constant speed. With t = w h, k = z t, and y the solution of y'' + 2k y' + t^2 y = 0, y(0) = 0,
+// y'(0) = 1, over unit time, all that is needed is b = y(1) and m = the integral of y from 0 to 1:
+//
+//     x1 = g1 + (1 - t^2 m)(x0 - g0) + h b v0 - (2k m + b)(g1 - g0)
+//     v1 = -(t^2 b / h)(x0 - g0) + (1 - 2k b - t^2 m) v0 + (t^2 m / h)(g1 - g0)
+//
+// (Put x = g + e - 2z/w g' into the equation: e is a free vibration; integrating its equation once gives y'(1) by b and
+// m.) Neither has a special case at z = 1 but for how it is computed.
+
+#include <hushed/inside/kind.hpp>
+
+#include "lanes/memory.hpp"
+
+namespace hushed::inside {
+
+struct DampedNumbers {
+  double b, m;
+};
+
+/// b and m of above, to a few ulp in all three regimes, for t and k that are not negative.
+DampedNumbers damped_numbers(double t, double k);
+
+/// The factors of a step for eight springs. Those of the last tick's step are kept.
+class Damping {
+ public:
+  /// `frequency` in Hz, undamped; `ratio` 1 is critical.
+  void set(int lane, double frequency, double ratio);
+
+  /// x1 = g1 + x_by_x (x0 - g0) + x_by_v v0 + x_by_g (g1 - g0), and v1 likewise.
+  struct Factors {
+    Row x_by_x, x_by_v, x_by_g;
+    Row v_by_x, v_by_v, v_by_g;
+    Row omega;  ///< rad/s
+  };
+  const Factors& factors(const Row& step, bool tick);
+
+ private:
+  Row omega_, ratio_;
+  Row step_;  ///< of the factors that are kept
+  Factors kept_, passing_;
+};
+
+/// Three numbers of eight springs, each by itself; where the step is 0 they stay. A spring that has come to rest is put
+/// on its goal, without velocity.
+void vibrate(const Damping::Factors& factors, const Row& step, const Row (&x0)[3], const Row (&v0)[3],
+             const Row (&g0)[3], const Row (&g1)[3], Row (&x1)[3], Row (&v1)[3]);
+
+}  // namespace hushed::inside

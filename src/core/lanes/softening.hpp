@@ -1,0 +1,66 @@
+#pragma once
+
+// Memory of poses that follow a goal: x' = ln 2 / half_life * (g - x), solved exactly for a goal that goes from where
+// it was when memory was last advanced to where it is now, in a straight line at a constant speed:
+//
+//     x1 = g1 + (x0 - g0) 2^-n - (g1 - g0) (1 - 2^-n) / (n ln 2),   n = step / half_life.
+//
+// A rotation does so as the rotation vector from the new goal to it, the shortest way, while the old goal's goes to 0.
+
+#include <hushed/inside/kind.hpp>
+
+#include "lanes/memory.hpp"
+
+namespace hushed::inside {
+
+/// What one behaviour remembers, in its roster.
+struct PoseMemory {
+  Pose pose, goal;
+  Time until = {};  ///< when it was last advanced
+};
+
+/// What eight remember, in their block.
+struct PoseMemories {
+  PoseBlock pose, goal;
+  Row until;  ///< in time units
+
+  void fill(int lane, const PoseMemory& from);
+  void collect(int lane, PoseMemory& to) const;
+  /// Keeps these parts of what has come out, if the moment is to be remembered.
+  void remember(const BlockMoment& moment, unsigned parts, const PoseBlock& pose, const PoseBlock& goal);
+};
+
+/// The two factors of a step, 2^-n and (1 - 2^-n) / (n ln 2), for one part of eight poses. Those of the last tick's
+/// step are kept.
+class Softening {
+ public:
+  /// `half_life` in s; 0: it is at its goal at once.
+  void set(int lane, double half_life);
+
+  struct Factors {
+    Row keep, lag;
+    Row at_once;  ///< 1, or 0
+  };
+  /// For steps of these lengths; `tick`: they will come again.
+  const Factors& factors(const Row& step, bool tick);
+
+ private:
+  Row rate_;     ///< 1 / half_life
+  Row at_once_;  ///< 1 where the half-life is 0
+  Row step_;     ///< of the factors that are kept
+  Factors kept_, passing_;
+};
+
+/// Position and scale, on each axis by itself; where the step is 0 they stay.
+void soften(const Softening::Factors& factors, const Row& step, const Row (&from)[3], const Row (&old_goal)[3],
+            const Row (&goal)[3], Row (&to)[3]);
+void soften(const Softening::Factors& factors, const Row& step, const Row (&from)[4], const Row (&old_goal)[4],
+            const Row (&goal)[4], Row (&to)[4]);
+
+/// Poses in the space of `frame` brought into the world, and back.
+void into_world(const PoseBlock& frame, PoseBlock& poses);
+void out_of_world(const PoseBlock& frame, PoseBlock& poses);
+/// All but these parts are those that came in.
+void keep_other_parts(unsigned parts, const PoseBlock& in, PoseBlock& poses);
+
+}  // namespace hushed::inside
