@@ -2,6 +2,8 @@
 
 // The list of kinds: to add one, include its header and name it in `BuiltIn`.
 
+#include <hushed/behaviour/face.hpp>
+#include <hushed/behaviour/follow.hpp>
 #include <hushed/behaviour/glide.hpp>
 #include <hushed/behaviour/orbit.hpp>
 #include <hushed/behaviour/roam.hpp>
@@ -18,7 +20,7 @@
 
 namespace hushed {
 
-using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Smooth, Spring>;
+using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Follow, Face, Spring, Smooth>;
 
 /// Every built-in kind, in the order of the list.
 std::span<const inside::Kind* const> kinds();

@@ -68,8 +68,8 @@ class OwnRoster final : public Roster {
     Memory<B> memory;
   };
 
-  std::uint32_t add(const void* values, std::uint32_t behaviour) override {
-    Entry entry{*static_cast<const B*>(values), behaviour, {}, {}};
+  std::uint32_t add(const void* values, const Owner& owner) override {
+    Entry entry{*static_cast<const B*>(values), owner.behaviour, {}, {}};
     entry.seen = objects_seen_by(entry.values);
     if (free_.empty()) {
       entries_.push_back(std::move(entry));

@@ -23,8 +23,8 @@ RC_GTEST_PROP(G7NoPops, WhateverIsCalledWhileItPlays, (std::uint64_t seed)) {
       RC_ASSERT(furthest_apart(before, after) <= 1e-9);
     });
     before = made.poses(harbour);
-    harbour.advance(Time{2});  // 3e-9 s, in which nothing here moves a hundredth of a millimetre
-    RC_ASSERT(furthest_apart(before, made.poses(harbour)) <= 1e-5);
+    harbour.advance(Time{2});  // 3e-9 s: even what turns to look at something close by moves no millimetre
+    RC_ASSERT(furthest_apart(before, made.poses(harbour)) <= 1e-3);
   }
 }
 

@@ -66,7 +66,7 @@ class RandomHarbour {
       const int number_of_object = pick(random, size_);
       const Object object = *harbour.find(name(number_of_object));
       const std::string path = harbour.name(object).append(".b").append(std::to_string(random() % 3));
-      const auto what = random() % 10;
+      const auto what = random() % 12;
       const double number = real(random, -3, 3);
       const auto behaviour = harbour.find_behaviour(path);
       if (what == 0) harbour.hide(object);
@@ -78,12 +78,16 @@ class RandomHarbour {
       if (what == 5) harbour.set(path + ".weight", Value{std::abs(number) / 3});
       if (what == 6 && has(harbour, path + ".speed")) change_speed(harbour, path + ".speed", number * 40);
       if (what == 9) harbour.toggle(*behaviour);
+      if (what == 10) retune(harbour, path, std::abs(number));
+      if (what == 11 && harbour.find_behaviour<Spring>(path)) harbour.kick(*behaviour, {number, 0.5, -number});
       if (what == 7 && has(harbour, path + ".velocity") && !has(harbour, path + ".speed"))
         harbour.set(path + ".velocity", Value{Value::List{Value{number}, Value{1.0}, Value{-number}}});
       if (what == 8 && number_of_object > 0) {
         const Object leader = *harbour.find(name(pick(random, number_of_object)));
         if (const auto above = harbour.find_behaviour<Above>(path)) harbour.tune(*above)->below = leader;
         if (const auto chase = harbour.find_behaviour<Chase>(path)) harbour.tune(*chase)->leader = leader;
+        if (const auto follow = harbour.find_behaviour<Follow>(path)) harbour.tune(*follow)->target = leader;
+        if (const auto face = harbour.find_behaviour<Face>(path)) harbour.tune(*face)->target = leader;
       }
       check();
     }
@@ -129,6 +133,26 @@ class RandomHarbour {
       harbour.set(path, Value{-speed});
     }
   }
+  /// Other values of what has memory.
+  static void retune(Scene& harbour, const std::string& path, double number) {
+    if (const auto spring = harbour.find_behaviour<Spring>(path)) {
+      auto tuning = harbour.tune(*spring);
+      tuning->frequency = number;
+      tuning->space = number < 1 ? OuterSpace::parent : OuterSpace::world;
+    }
+    if (const auto smooth = harbour.find_behaviour<Smooth>(path)) {
+      auto tuning = harbour.tune(*smooth);
+      tuning->half_life = {seconds(number * 0.1), seconds(0.1), Time{}};
+      tuning->space = number < 1 ? OuterSpace::parent : OuterSpace::world;
+    }
+    if (const auto follow = harbour.find_behaviour<Follow>(path)) {
+      auto tuning = harbour.tune(*follow);
+      tuning->half_life = seconds(number * 0.1);
+      tuning->trail = seconds(number < 1 ? 0 : 0.3);
+      tuning->far = number;
+      tuning->near = std::nullopt;
+    }
+  }
   static bool has(const Scene& harbour, const std::string& path) {
     try {
       return harbour.get(path).has_value();
@@ -158,7 +182,7 @@ class RandomHarbour {
       const Time pause = seconds(real(random, 0, 0.4)) * (random() % 2 ? 0 : 1);
       const double pace = real(random, 0.1, 3);
       const auto seed = static_cast<std::int64_t>(random() % 1000);
-      switch (random() % 9) {
+      switch (random() % 13) {
         case 0: harbour.give(object, Spin{.axis = any, .speed = degrees(any.x() * 200), .space = space}, common); break;
         case 1: {
           Travel travel{.velocity = any * 3, .space = space, .at_edge = random() % 2 ? Edge::bounce : Edge::stop};
@@ -224,6 +248,50 @@ class RandomHarbour {
           else
             route.duration = seconds(pace);
           harbour.give(object, route, common);
+          break;
+        }
+        case 9: {
+          Follow follow{.target = leader, .offset_space = static_cast<OffsetSpace>(random() % 2)};
+          if (random() % 2) follow.offset = any;
+          if (random() % 2) follow.channels = {Channel::position, Channel::rotation, Channel::scale};
+          if (random() % 2) follow.half_life = seconds(pace * 0.2);
+          if (random() % 3 == 0) follow.max_speed = pace * 2;
+          if (random() % 3 == 0) follow.near = 0.5;
+          if (random() % 3 == 0) follow.far = 0.5 + pace;
+          if (random() % 3 == 0) follow.trail = seconds(pace);
+          if (random() % 3 == 0) follow.deadzone = 0.3;
+          if (reads_back && follow.half_life > Time{}) common.reads = Reads::last_tick;
+          if (i > 0) harbour.give(object, follow, common);
+          break;
+        }
+        case 10: {
+          // What swings about so fast that its way turns round within a tick has no shortest turn to follow it.
+          const bool looks_along = random() % 3 == 0 && count == 1 && i == 0;
+          Face face{.target = looks_along ? FaceTarget::travel() : FaceTarget{place},
+                    .only = static_cast<Turns>(random() % 2),
+                    .forward = pose(random).position};
+          if (random() % 2) face.half_life = seconds(pace * 0.2);
+          if (random() % 2) face.max_turn_speed = degrees(pace * 90);
+          if (random() % 2) face.up = any;
+          if (reads_back && face.half_life > Time{}) common.reads = Reads::last_tick;
+          harbour.give(object, face, common);
+          break;
+        }
+        case 11: {
+          Spring spring{.channel = static_cast<Channel>(random() % 3),
+                        .frequency = pace * 2,
+                        .damping = random() % 2 ? pace : 0.1,
+                        .velocity = any * 2,
+                        .space = static_cast<OuterSpace>(random() % 2)};
+          if (random() % 3 == 0) spring.target = pose(random).rotation * any;
+          if (random() % 3 == 0 && follows) spring.target = leader;
+          if (reads_back) common.reads = Reads::last_tick;
+          harbour.give(object, spring, common);
+          break;
+        }
+        case 12: {
+          HalfLives times{seconds(pace * 0.1), seconds(random() % 2 ? 0 : 0.2), seconds(random() % 2 ? 0 : pace)};
+          harbour.give(object, Smooth{.half_life = times, .space = static_cast<OuterSpace>(random() % 2)}, common);
           break;
         }
         case 3:  // with memory: a leader that is seen tick by tick does not make it jump

@@ -17,7 +17,8 @@ namespace hushed {
 class SpringTarget {
  public:
   SpringTarget() = default;
-  SpringTarget(const Vec3& value) : place{value}, is_given{true} {}
+  template <class Vector>
+  SpringTarget(const Eigen::MatrixBase<Vector>& value) : place{value}, is_given{true} {}
   SpringTarget(const Quat& turn) : rotation{turn}, is_given{true} {}
   SpringTarget(Place at) : place{std::move(at)}, is_given{true} {}
   SpringTarget(Object of) : SpringTarget{Place{of}} {}

@@ -80,12 +80,18 @@ class Column {
   virtual void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept = 0;
 };
 
+/// Whose values and memory they are.
+struct Owner {
+  std::uint32_t behaviour = 0;
+  double tick_rate = 0.0;  ///< per second
+};
+
 /// The cold half of a kind: the values and what was taken at the start, one row a behaviour.
 class Roster {
  public:
   virtual ~Roster() = default;
 
-  virtual std::uint32_t add(const void* values, std::uint32_t behaviour) = 0;
+  virtual std::uint32_t add(const void* values, const Owner& owner) = 0;
   virtual void remove(std::uint32_t row) = 0;
   virtual const void* values(std::uint32_t row) const = 0;
   virtual void set_values(std::uint32_t row, const void* values) = 0;

@@ -41,11 +41,6 @@ struct Plane {
 };
 
 Plane plane_across(const Vec3& direction) {
-  const auto unit_of = [](const VecOf<double>& v) {
-    const double largest = larger(larger(absolute(v.x), absolute(v.y)), absolute(v.z));
-    const VecOf<double> scaled = v * (1.0 / largest);
-    return over(scaled, std::sqrt(squared_length(scaled)));
-  };
   const VecOf<double> axis = unit_of(numbers(direction));
   const VecOf<double> across_x = cross(axis, numbers(right));
   const bool along_x = squared_length(across_x) < 1e-12;
@@ -127,7 +122,7 @@ struct OrbitRoom {
 
   using Block = OrbitBlock;
 
-  static void prepare(State& state, const Orbit&, std::uint32_t behaviour) { state.behaviour = behaviour; }
+  static void prepare(State& state, const Orbit&, const Owner& owner) { state.behaviour = owner.behaviour; }
 
   static unsigned variant(const Orbit& orbit, const State&) {
     return static_cast<unsigned>(orbit.face) << 1 | (orbit.centre.moves() ? 1U : 0U);

@@ -308,8 +308,8 @@ struct RouteRoom {
   static constexpr bool tells = true;
   static bool tells_at_ticks(const Route& route) { return any_moves(route); }
 
-  static void prepare(State& state, const Route& route, std::uint32_t behaviour) {
-    state.behaviour = behaviour;
+  static void prepare(State& state, const Route& route, const Owner& owner) {
+    state.behaviour = owner.behaviour;
     state.onward = set_out_onward(route);
     state.track = std::make_shared<Track>();
     make_room(*state.track, route);

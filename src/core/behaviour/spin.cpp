@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "lanes/clock.hpp"
+#include "lanes/facing.hpp"
 #include "lanes/geometry.hpp"
 #include "lanes/lane_kind.hpp"
 #include "lanes/loop.hpp"
@@ -92,10 +93,7 @@ struct SpinRoom {
 
   static VecOf<double> direction(const Spin& spin) {
     const Vec3 axis = spin.velocity ? *spin.velocity : spin.axis;
-    const double largest = axis.cwiseAbs().maxCoeff();
-    if (largest == 0.0) return numbers(up);  // no velocity, no turn: any axis will do
-    const VecOf<double> scaled = numbers(Vec3{axis / largest});
-    return scaled * (1.0 / std::sqrt(squared_length(scaled)));
+    return axis.isZero(0.0) ? numbers(up) : unit_of(numbers(axis));  // no velocity, no turn: any axis will do
   }
 };
 

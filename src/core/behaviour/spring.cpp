@@ -100,32 +100,6 @@ void see_targets(const SpringBlock& block, const BlockMoment& moment, PoseBlock&
   }
 }
 
-HUSHED_KERNEL void turn_to_goal(const Row (&from)[4], const Row (&old_goal)[4], const Row (&goal)[4], Row (&x)[3],
-                                Row (&g)[3], Row (&none)[3]) {
-  for_each_lane([&](int lane) {
-    const QuatOf<Real> back = inverse(load<Real>(goal, lane));
-    store(x, lane, rotation_vector_of(load<Real>(from, lane) * back));
-    const VecOf<Real> moved = rotation_vector_of(load<Real>(old_goal, lane) * back);
-    // What rounding leaves of a goal that has not moved is no motion.
-    const auto is_still = squared_length(moved) < 1e-30;
-    const auto clean = [&](Real value) { return select(is_still, Real{0.0}, value); };
-    store(g, lane, VecOf<Real>{clean(moved.x), clean(moved.y), clean(moved.z)});
-    store(none, lane, VecOf<Real>{0.0, 0.0, 0.0});
-  });
-}
-
-HUSHED_KERNEL void turn_from_goal(const Row& step, const Row (&before)[4], const Row (&goal)[4], const Row (&x)[3],
-                                  Row (&to)[4]) {
-  for_each_lane([&](int lane) {
-    const QuatOf<Real> q1 = load<Real>(goal, lane);
-    const VecOf<Real> left = load<Real>(x, lane);
-    const auto turned =
-        choose(select(squared_length(left) == 0.0, Real{1.0}, Real{0.0}), q1, near_unit(rotation_by(left) * q1));
-    store(to, lane,
-          choose(select(load<Real>(step, lane) > 0.0, Real{1.0}, Real{0.0}), turned, load<Real>(before, lane)));
-  });
-}
-
 struct SpringRoom {
   using Values = Spring;
   using State = SpringState;
@@ -133,7 +107,7 @@ struct SpringRoom {
 
   static constexpr unsigned in_world = 4, is_given = 8, sees = 16;
 
-  static void prepare(State& state, const Spring&, std::uint32_t behaviour) { state.behaviour = behaviour; }
+  static void prepare(State& state, const Spring&, const Owner& owner) { state.behaviour = owner.behaviour; }
 
   /// The channel, the space, whether the target is given, and whether it is an object.
   static unsigned variant(const Spring& spring, const State&) {
@@ -208,9 +182,11 @@ struct SpringRoom {
     const bool stays = (variant & is_given) != 0 && (variant & sees) == 0;
     if (channel == Channel::rotation) {
       if ((variant & sees) == 0) copy(stays ? block.goal_rotation : poses.rotation, goal.rotation);
-      Row x[3], g[3], none[3], left[3];
-      turn_to_goal(from.rotation, old.rotation, goal.rotation, x, g, none);
-      vibrate(factors, step, x, block.velocity, g, none, left, velocity);
+      TurnsLeft turns;
+      turns_from_goal(from.rotation, old.rotation, goal.rotation, turns);
+      const Row none[3] = {};
+      Row left[3];
+      vibrate(factors, step, turns.away, block.velocity, turns.moved, none, left, velocity);
       turn_from_goal(step, from.rotation, goal.rotation, left, poses.rotation);
     } else {
       const bool moves = channel == Channel::position;

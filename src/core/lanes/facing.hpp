@@ -12,6 +12,13 @@ VecOf<R> over(const VecOf<R>& v, R length) {
   return v * (1.0 / length);
 }
 
+/// The vector in unit length, however long or short it is, unless it is 0.
+inline VecOf<double> unit_of(const VecOf<double>& v) {
+  const double largest = larger(larger(absolute(v.x), absolute(v.y)), absolute(v.z));
+  const VecOf<double> scaled{v.x / largest, v.y / largest, v.z / largest};
+  return over(scaled, square_root(squared_length(scaled)));
+}
+
 /// The rotation whose axes x, y and z are these: of unit length, at right angles, right-handed. By the largest of the
 /// four sums, so that nothing is divided by a small number (Shepperd 1978).
 template <class R>

@@ -27,7 +27,7 @@
 // A room may also have
 //
 //       static std::size_t blocks(unsigned variant);     how many stand one behind another for eight; 1 unless told
-//       static void prepare(State&, const Values&, std::uint32_t behaviour);      when it is given
+//       static void prepare(State&, const Values&, const Owner&);      when it is given
 //       static void turn_back(State&, const Values&, OwnTime, const Start& now);
 //       static constexpr bool tells = true;                          it raises events
 //       static bool tells_at_ticks(const Values&);
@@ -55,10 +55,10 @@ class LaneRoster final : public Roster {
     typename Room::State state;
   };
 
-  std::uint32_t add(const void* values, std::uint32_t behaviour) override {
+  std::uint32_t add(const void* values, const Owner& owner) override {
     Entry entry{*static_cast<const Values*>(values), {}};
-    if constexpr (requires { Room::prepare(entry.state, entry.values, behaviour); })
-      Room::prepare(entry.state, entry.values, behaviour);
+    if constexpr (requires { Room::prepare(entry.state, entry.values, owner); })
+      Room::prepare(entry.state, entry.values, owner);
     if (free_.empty()) {
       entries_.push_back(std::move(entry));
       return static_cast<std::uint32_t>(entries_.size() - 1);

@@ -42,14 +42,16 @@ inline void advance_to(const BlockMoment& moment, Row& until) {
     if (is_active(moment, lane)) until.at[lane] = in_units(moment.time);
 }
 
-/// Rows take those lanes of others that are chosen.
+/// A row takes those lanes of another that are chosen.
+inline void keep_where(const Row& chosen, const Row& from, Row& to) {
+  for_each_lane([&](int lane) {
+    const auto is_chosen = load<Real>(chosen, lane) != 0.0;
+    store(to, lane, select(is_chosen, load<Real>(from, lane), load<Real>(to, lane)));
+  });
+}
 template <std::size_t count>
 void keep_where(const Row& chosen, const Row (&from)[count], Row (&to)[count]) {
-  for (std::size_t i = 0; i < count; ++i)
-    for_each_lane([&](int lane) {
-      const auto is_chosen = load<Real>(chosen, lane) != 0.0;
-      store(to[i], lane, select(is_chosen, load<Real>(from[i], lane), load<Real>(to[i], lane)));
-    });
+  for (std::size_t i = 0; i < count; ++i) keep_where(chosen, from[i], to[i]);
 }
 
 inline bool are_equal(const Row& a, const Row& b) {

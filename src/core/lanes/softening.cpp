@@ -1,7 +1,6 @@
 #include "lanes/softening.hpp"
 
 #include <algorithm>
-#include <utility>
 
 #include "lanes/exponential.hpp"
 #include "lanes/facing.hpp"
@@ -49,21 +48,23 @@ void PoseMemories::collect(int lane, PoseMemory& to) const {
   to.until = time_of(until.at[lane]);
 }
 
-void PoseMemories::remember(const BlockMoment& moment, unsigned parts, const PoseBlock& out,
+void PoseMemories::remember(const BlockMoment& moment, unsigned parts, const PoseBlock& out, unsigned goal_parts,
                             const PoseBlock& new_goal) {
   if (moment.remember == Remember::nothing) return;
   const Row chosen = active_lanes(moment);
-  for (const auto& [from, to] : {std::pair{&out, &pose}, {&new_goal, &goal}}) {
-    if ((parts & part::position) != 0) keep_where(chosen, from->position, to->position);
-    if ((parts & part::rotation) != 0) keep_where(chosen, from->rotation, to->rotation);
-    if ((parts & part::scale) != 0) keep_where(chosen, from->scale, to->scale);
-  }
+  const auto keep = [&](unsigned which, const PoseBlock& from, PoseBlock& to) {
+    if ((which & part::position) != 0) keep_where(chosen, from.position, to.position);
+    if ((which & part::rotation) != 0) keep_where(chosen, from.rotation, to.rotation);
+    if ((which & part::scale) != 0) keep_where(chosen, from.scale, to.scale);
+  };
+  keep(parts, out, pose);
+  keep(goal_parts, new_goal, goal);
   advance_to(moment, until);
 }
 
-void Softening::set(int lane, double half_life) {
-  at_once_.at[lane] = half_life > 0.0 ? 0.0 : 1.0;
-  rate_.at[lane] = half_life > 0.0 ? smaller(1.0 / half_life, 1e300) : 0.0;
+void Softening::set(int lane, double half_life, bool at_once) {
+  at_once_.at[lane] = half_life == 0.0 && at_once ? 1.0 : 0.0;
+  rate_.at[lane] = half_life > 0.0 ? smaller(1.0 / half_life, 1e300) : 1e300;
   step_.at[lane] = -1.0;  // to be worked out
 }
 
@@ -88,20 +89,67 @@ HUSHED_KERNEL void soften(const Softening::Factors& factors, const Row& step, co
   });
 }
 
-HUSHED_KERNEL void soften(const Softening::Factors& factors, const Row& step, const Row (&from)[4],
-                          const Row (&old_goal)[4], const Row (&goal)[4], Row (&to)[4]) {
+HUSHED_KERNEL static void find_turns(const Row (&from)[4], const Row (&old_goal)[4], const Row (&goal)[4],
+                                     TurnsLeft& to) {
+  for_each_lane([&](int lane) {
+    const QuatOf<Real> back = inverse(load<Real>(goal, lane));
+    store(to.away, lane, rotation_vector_of(load<Real>(from, lane) * back));
+    const VecOf<Real> moved = rotation_vector_of(load<Real>(old_goal, lane) * back);
+    // What rounding leaves of a goal that stands still is no motion.
+    const auto is_still = squared_length(moved) < 1e-30;
+    const auto clean = [&](Real value) { return select(is_still, Real{0.0}, value); };
+    store(to.moved, lane, VecOf<Real>{clean(moved.x), clean(moved.y), clean(moved.z)});
+  });
+}
+
+VecOf<double> way_begun(const VecOf<double>& way, const VecOf<double>& begun) {
+  const double angle = square_root(squared_length(way));
+  const VecOf<double> other = way * (1.0 - 6.283185307179586 / angle);
+  return squared_length(other - begun) < squared_length(way - begun) ? other : way;
+}
+
+void turns_from_goal(const Row (&from)[4], const Row (&old_goal)[4], const Row (&goal)[4], TurnsLeft& to) {
+  find_turns(from, old_goal, goal, to);
+  for (int lane = 0; lane < lanes; ++lane) {
+    const auto away = load<double>(to.away, lane);
+    if (!is_nearly_half_a_turn(away)) continue;
+    const auto before = rotation_vector_of(load<double>(from, lane) * inverse(load<double>(old_goal, lane)));
+    store(to.away, lane, way_begun(away, before + load<double>(to.moved, lane)));
+  }
+}
+
+HUSHED_KERNEL void turn_from_goal(const Row& moves, const Row (&before)[4], const Row (&goal)[4], const Row (&away)[3],
+                                  Row (&to)[4]) {
+  for_each_lane([&](int lane) {
+    const QuatOf<Real> q1 = load<Real>(goal, lane);
+    const VecOf<Real> left = load<Real>(away, lane);
+    const auto is_there = select(squared_length(left) == 0.0, Real{1.0}, Real{0.0});
+    const auto turned = choose(is_there, q1, near_unit(rotation_by(left) * q1));
+    store(to, lane,
+          choose(select(load<Real>(moves, lane) > 0.0, Real{1.0}, Real{0.0}), turned, load<Real>(before, lane)));
+  });
+}
+
+HUSHED_KERNEL static void soften_turns(const Softening::Factors& factors, const Row& step, TurnsLeft& turns,
+                                       Row& moves) {
   for_each_lane([&](int lane) {
     const Real keep = load<Real>(factors.keep, lane), lag = load<Real>(factors.lag, lane);
-    const auto moves = load<Real>(step, lane) + load<Real>(factors.at_once, lane) > 0.0;
-    const QuatOf<Real> q0 = load<Real>(from, lane), q1 = load<Real>(goal, lane);
-    const QuatOf<Real> back = inverse(q1);
-    const VecOf<Real> x = rotation_vector_of(q0 * back), g = rotation_vector_of(load<Real>(old_goal, lane) * back);
+    const VecOf<Real> x = load<Real>(turns.away, lane), g = load<Real>(turns.moved, lane);
     const VecOf<Real> left = (x - g) * keep + g * lag;
-    const auto rests = both_hold(squared_length(left) < 1e-30, squared_length(g) < 1e-30);
-    const QuatOf<Real> turned = near_unit(rotation_by(left) * q1);
-    const QuatOf<Real> out = choose(select(rests, Real{1.0}, Real{0.0}), q1, turned);
-    store(to, lane, choose(select(moves, Real{1.0}, Real{0.0}), out, q0));
+    const auto rests = both_hold(squared_length(left) < 1e-30, squared_length(g) == 0.0);
+    const auto clean = [&](Real value) { return select(rests, Real{0.0}, value); };
+    store(turns.away, lane, VecOf<Real>{clean(left.x), clean(left.y), clean(left.z)});
+    store(moves, lane, load<Real>(step, lane) + load<Real>(factors.at_once, lane));
   });
+}
+
+void soften(const Softening::Factors& factors, const Row& step, const Row (&from)[4], const Row (&old_goal)[4],
+            const Row (&goal)[4], Row (&to)[4]) {
+  TurnsLeft turns;
+  Row moves;
+  turns_from_goal(from, old_goal, goal, turns);
+  soften_turns(factors, step, turns, moves);
+  turn_from_goal(moves, from, goal, turns.away, to);
 }
 
 HUSHED_KERNEL void into_world(const PoseBlock& frame, PoseBlock& poses) {

@@ -9,6 +9,7 @@
 
 #include <hushed/inside/kind.hpp>
 
+#include "lanes/geometry.hpp"
 #include "lanes/memory.hpp"
 
 namespace hushed::inside {
@@ -27,15 +28,19 @@ struct PoseMemories {
   void fill(int lane, const PoseMemory& from);
   void collect(int lane, PoseMemory& to) const;
   /// Keeps these parts of what has come out, if the moment is to be remembered.
-  void remember(const BlockMoment& moment, unsigned parts, const PoseBlock& pose, const PoseBlock& goal);
+  void remember(const BlockMoment& moment, unsigned parts, const PoseBlock& pose, const PoseBlock& goal) {
+    remember(moment, parts, pose, parts, goal);
+  }
+  void remember(const BlockMoment& moment, unsigned parts, const PoseBlock& pose, unsigned goal_parts,
+                const PoseBlock& goal);
 };
 
 /// The two factors of a step, 2^-n and (1 - 2^-n) / (n ln 2), for one part of eight poses. Those of the last tick's
 /// step are kept.
 class Softening {
  public:
-  /// `half_life` in s; 0: it is at its goal at once.
-  void set(int lane, double half_life);
+  /// `half_life` in s. `at_once`: with 0, it is at its goal even where there is no step.
+  void set(int lane, double half_life, bool at_once = true);
 
   struct Factors {
     Row keep, lag;
@@ -56,6 +61,20 @@ void soften(const Softening::Factors& factors, const Row& step, const Row (&from
             const Row (&goal)[3], Row (&to)[3]);
 void soften(const Softening::Factors& factors, const Row& step, const Row (&from)[4], const Row (&old_goal)[4],
             const Row (&goal)[4], Row (&to)[4]);
+
+/// Rotations as rotation vectors from a goal: where they are, the shortest way, and where the goal was.
+struct TurnsLeft {
+  Row away[3], moved[3];
+};
+/// Which way is the shortest is settled where the step begins, so that it does not change within it while the goal
+/// passes behind.
+void turns_from_goal(const Row (&from)[4], const Row (&old_goal)[4], const Row (&goal)[4], TurnsLeft& to);
+/// Back again; where `moves` is 0 it is as before.
+void turn_from_goal(const Row& moves, const Row (&before)[4], const Row (&goal)[4], const Row (&away)[3], Row (&to)[4]);
+
+inline bool is_nearly_half_a_turn(const VecOf<double>& way) { return squared_length(way) > 6.0; }
+/// A way of nearly half a turn, or the one round the other side if that is nearer to the way that was begun.
+VecOf<double> way_begun(const VecOf<double>& way, const VecOf<double>& begun);
 
 /// Poses in the space of `frame` brought into the world, and back.
 void into_world(const PoseBlock& frame, PoseBlock& poses);

@@ -176,7 +176,7 @@ Index Cast::give(Index object, const Kind& kind, const void* values, const Commo
     record.generation = behaviours[at].generation;
     behaviours[at] = std::move(record);
   }
-  behaviours[at].row = rosters[behaviours[at].roster]->add(values, at);
+  behaviours[at].row = rosters[behaviours[at].roster]->add(values, {at, tick_rate});
   count_looks(at, 1);
 
   Index* link = &objects[object].first_behaviour;

@@ -76,6 +76,7 @@ class Cast {
   std::vector<BehaviourRecord> behaviours;
   std::vector<std::unique_ptr<Roster>> rosters;
   std::size_t alive_count = 0;
+  double tick_rate = 0.0;  ///< per second
 
  private:
   Index roster_of(const Kind& kind);

@@ -56,7 +56,7 @@ void Player::climb_dressed(Batch& batch, Index block, PoseBlock& pose, BlockMome
     } else if (!run.failed) {
       out = bridged(run, came_in, instant.now);
     }
-    set_lane(pose, lane, only(batch.touches, out, came_in));
+    set_lane(pose, lane, only(batch.touches | behaviour.once_touched, out, came_in));
     note(index, instant.now);
   }
 }

@@ -191,6 +191,8 @@ class Builder {
     group.inherit = one.inherit;
     group.touched = one.parent == none ? 0U : part::all;
     for (const Index batch : batches) group.touched |= layout_.batches[batch].touches;
+    for (const Index member : members)
+      cast_.for_stack(member, [&](Index b) { group.touched |= cast_.behaviours[b].once_touched; });
     group.ticked = ticked_[members[0]];
     group.still = one.parent == none && batches.empty();
 

@@ -83,6 +83,7 @@ struct BehaviourRecord {
   Common common;
   std::vector<Object> looks_at;
   Run run;
+  unsigned once_touched = 0;  ///< parts of the pose that it has changed under other values: they may be bridged
 
   // Where the layout has put it.
   Index batch = none;

@@ -56,6 +56,7 @@ bool is_given(const Kind& kind, const void* values, std::string_view key) {
 Stage::Stage(double rate) : tick_rate{rate}, player_{cast, layout, asides_, ticks_, events} {
   if (!(rate >= 1.0 && rate <= 10'000.0))
     throw BadValue{"the tick rate " + as_text(rate) + " is out of range; give a number from 1 to 10000 (per second)."};
+  cast.tick_rate = rate;
 }
 
 // --- building ----------------------------------------------------------------------------------------------------

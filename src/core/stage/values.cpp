@@ -31,6 +31,7 @@ void Stage::set_values(Index index, const void* wanted) {
   if (in_place) {
     layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
   } else {
+    behaviour.once_touched |= layout.batches[behaviour.batch].touches;
     lay_out_again(index);
     present(false);
   }

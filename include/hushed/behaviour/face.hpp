@@ -1,0 +1,81 @@
+#pragma once
+
+#include <optional>
+#include <tuple>
+
+#include <hushed/angle.hpp>
+#include <hushed/field.hpp>
+#include <hushed/inside/kind.hpp>
+#include <hushed/place.hpp>
+
+namespace hushed {
+
+/// What a `Face` turns toward: a place, an object, or the way it travels.
+class FaceTarget {
+ public:
+  FaceTarget() = default;
+  FaceTarget(Place at) : place{std::move(at)}, is_given{true} {}
+  template <class Vector>
+  FaceTarget(const Eigen::MatrixBase<Vector>& point) : FaceTarget{Place{point}} {}
+  FaceTarget(Object of) : FaceTarget{Place{of}} {}
+  FaceTarget(const char* of) : FaceTarget{Place{of}} {}
+  static FaceTarget travel();
+
+  Place place = {};
+  bool is_travel = false;
+  bool is_given = false;
+
+  std::optional<Complaint> check() const { return place.check(); }
+  bool operator==(const FaceTarget&) const = default;
+
+  friend std::optional<Complaint> read(const Value& from, const Unit& unit, FaceTarget& to);
+  friend std::optional<Value> write(const FaceTarget& from, const Unit& unit);
+  friend Form form_of(const FaceTarget*, const Unit& unit);
+  friend std::optional<Complaint> resolve(FaceTarget& to, const inside::Names& names) {
+    return resolve(to.place, names);
+  }
+  friend void add_objects(const FaceTarget& from, std::vector<Object>& to) { add_objects(from.place, to); }
+};
+
+/// Which way a `Face` may turn.
+enum class Turns { all, yaw };
+
+constexpr auto choices(Turns) { return Choices<Turns, 2>{{{Turns::all, "all"}, {Turns::yaw, "yaw"}}}; }
+
+/// Turns the object toward a place, or along its own way. With memory; the rotation that comes in is replaced.
+///
+/// `forward` looks there, and the object's +Y (+Z where forward is along Y) is as near to `up` as that leaves it. With
+/// `only = yaw` the direction is first projected on the plane across `up`. Nearer than 1e-9 m to the place, or within
+/// 1e-6 of `up`, it looks where it last did. The goal is approached as by `Smooth`, the shortest way round, then no
+/// faster than `max_turn_speed`. It begins at its goal, or with the rotation coming in if it has a half-life or a
+/// speed.
+struct Face {
+  FaceTarget target = {};
+  Time half_life = {};                       ///< until half of the way is left; 0: at once
+  std::optional<Angle> max_turn_speed = {};  ///< per second
+  Turns only = Turns::all;
+  Vec3 up = {0.0, 1.0, 0.0};       ///< in the parent's space
+  Vec3 forward = {0.0, 0.0, 1.0};  ///< the object's own axis that looks there
+
+  static constexpr auto kind = "face";
+  static constexpr auto summary = "turns an object toward a place, or the way it goes";
+  static constexpr auto example = R"(
+[[object.searchlight.behaviour]]
+kind           = "face"
+target         = "ferry"     # or a point, or "travel"
+only           = "yaw"
+max_turn_speed = 30          # degrees per second
+)";
+  static constexpr auto fields = std::tuple{
+      field("target", &Face::target, unit::none, "what it turns toward, or \"travel\"", required),
+      field("half_life", &Face::half_life, unit::seconds, "how long until half of the turn is left", slider(0, 2)),
+      field("max_turn_speed", &Face::max_turn_speed, unit::turning_pace, "no faster than this", slider(0, 360)),
+      field("only", &Face::only, unit::none, "yaw: it turns about up alone"),
+      field("up", &Face::up, unit::direction, "what its +Y stays near, in the parent's space"),
+      field("forward", &Face::forward, unit::direction, "which of its own axes looks there")};
+};
+
+template <>
+const inside::Kind& inside::kind_of<Face>();
+
+}  // namespace hushed

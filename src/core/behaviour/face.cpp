@@ -1,0 +1,216 @@
+#include <hushed/behaviour/face.hpp>
+
+#include <cmath>
+#include <limits>
+
+#include "lanes/facing.hpp"
+#include "lanes/lane_kind.hpp"
+#include "lanes/loop.hpp"
+#include "lanes/places.hpp"
+#include "lanes/softening.hpp"
+
+namespace hushed {
+
+FaceTarget FaceTarget::travel() {
+  FaceTarget target;
+  target.is_travel = target.is_given = true;
+  return target;
+}
+
+std::optional<Complaint> read(const Value& from, const Unit& unit, FaceTarget& to) {
+  if (const auto* word = from.as<std::string>(); word && *word == "travel") {
+    to = FaceTarget::travel();
+    return std::nullopt;
+  }
+  Place place;
+  if (auto complaint = read(from, unit, place)) return complaint;
+  to = std::move(place);
+  return std::nullopt;
+}
+
+std::optional<Value> write(const FaceTarget& from, const Unit& unit) {
+  if (!from.is_given) return std::nullopt;
+  return from.is_travel ? std::optional{Value{std::string{"travel"}}} : write(from.place, unit);
+}
+
+Form form_of(const FaceTarget*, const Unit& unit) { return form_of(static_cast<const Place*>(nullptr), unit); }
+
+namespace {
+
+using namespace inside;
+
+constexpr double for_ever = std::numeric_limits<double>::infinity();
+constexpr double nearest_place = 1e-9;  ///< m
+
+/// Where it was at the last two ticks, in the world.
+struct Way {
+  Vec3 last = Vec3::Zero(), before = Vec3::Zero();
+  Time last_at = {}, before_at = {};
+
+  void pass(const Vec3& place, Time at) {
+    before = last;
+    before_at = last_at;
+    last = place;
+    last_at = at;
+  }
+  /// From where it was a tick before `now` to where it is.
+  Vec3 travel(const Vec3& place, Time now) const {
+    const double tick = in_seconds(last_at - before_at), passed = in_seconds(now - last_at);
+    const double share = tick > 0.0 ? smaller(passed / tick, 1.0) : 1.0;
+    const VecOf<double> there = numbers(before) + (numbers(last) - numbers(before)) * share;
+    return vector(numbers(place) - there);
+  }
+};
+
+struct FaceState {
+  PoseMemory memory;     ///< its goal is the last good one
+  bool is_good = false;  ///< there has been one
+  Way way;
+  std::uint32_t behaviour = 0;
+};
+
+struct FaceBlock {
+  PoseMemories memory;
+  Softening softening;
+  Row is_good;
+  Row up[3], turned[4];  ///< from the object's axes to those that look along +Z
+  Row max_speed;         ///< rad/s
+  const Face* face[lanes];
+  FaceState* state[lanes];
+};
+
+/// The rotation that brings `forward` to +Z, and +Y as near to +Y as that leaves it.
+Quat turned_to_z(const Vec3& forward) {
+  const VecOf<double> z = unit_of(numbers(forward));
+  const bool is_upright = square_root(z.x * z.x + z.z * z.z) < 1e-6;
+  const VecOf<double> above = is_upright ? VecOf<double>{0.0, 0.0, 1.0} : VecOf<double>{0.0, 1.0, 0.0};
+  return vector(inverse(facing(z, above).rotation));
+}
+
+/// The direction in the world, from where it stands there.
+Vec3 direction_of(const Face& face, const FaceState& state, const Pose& parent, const Vec3& here, const Sight& sight,
+                  Time now) {
+  if (face.target.is_travel) return state.way.travel(here, now);
+  const Place& place = face.target.place;
+  const Vec3 there =
+      place.moves() ? where_is(place, Pose{}, sight, state.behaviour) : compose(parent, at(place.point)).position;
+  return vector(numbers(there) - numbers(here));
+}
+
+void find_directions(FaceBlock& block, const PoseBlock& poses, const BlockMoment& moment, Row (&direction)[3]) {
+  for (int lane = 0; lane < lanes; ++lane) {
+    if (!is_active(moment, lane)) continue;
+    FaceState& state = *block.state[lane];
+    const Pose parent = lane_of(*moment.parent, lane);
+    const Vec3 here = compose(parent, at(vector(load<double>(poses.position, lane)))).position;
+    store(direction, lane, numbers(direction_of(*block.face[lane], state, parent, here, *moment.sight, moment.time)));
+    if (moment.remember == Remember::tick && moment.time > state.way.last_at) state.way.pass(here, moment.time);
+  }
+}
+
+template <class R>
+FacingOf<R> looking(VecOf<R> direction, const QuatOf<R>& parent, const VecOf<R>& up, bool yaw_only,
+                    const QuatOf<R>& turned) {
+  direction = rotate(inverse(parent), direction);
+  if (yaw_only) direction = direction - up * dot(up, direction);
+  const auto is_far = square_root(squared_length(direction)) >= nearest_place;
+  const auto found = facing(direction, up);
+  return {near_unit(found.rotation * turned), select(is_far, found.is_good, R{0.0})};
+}
+
+HUSHED_KERNEL void find_goals(const FaceBlock& block, bool yaw_only, const Row (&direction)[3], const PoseBlock& parent,
+                              const PoseBlock& in, Row (&goal)[4], Row& is_good) {
+  for_each_lane([&](int lane) {
+    const auto found = looking(load<Real>(direction, lane), load<Real>(parent.rotation, lane),
+                               load<Real>(block.up, lane), yaw_only, load<Real>(block.turned, lane));
+    const Real before = load<Real>(block.is_good, lane);
+    const auto kept = choose(before, load<Real>(block.memory.goal.rotation, lane), load<Real>(in.rotation, lane));
+    store(goal, lane, choose(found.is_good, found.rotation, kept));
+    store(is_good, lane, larger(before, found.is_good));
+  });
+}
+
+/// The step is shortened; the way round that it begins is kept.
+void slow_down(const Row& max_speed, const Row& step, const Row (&from)[4], const Row (&old_goal)[4], Row (&to)[4]) {
+  for (int lane = 0; lane < lanes; ++lane) {
+    const auto start = load<double>(from, lane), end = load<double>(to, lane);
+    auto way = rotation_vector_of(end * inverse(start));
+    if (is_nearly_half_a_turn(way))
+      way = way_begun(way, rotation_vector_of(load<double>(old_goal, lane) * inverse(start)));
+    const double angle = square_root(squared_length(way)), allowed = max_speed.at[lane] * step.at[lane];
+    if (angle > allowed) store(to, lane, near_unit(rotation_by(way * (allowed / angle)) * start));
+  }
+}
+
+struct FaceRoom {
+  using Values = Face;
+  using State = FaceState;
+  using Block = FaceBlock;
+
+  static constexpr unsigned yaw = 1, limit = 2;
+
+  static void prepare(State& state, const Face&, const Owner& owner) { state.behaviour = owner.behaviour; }
+
+  /// Whether by yaw alone, and whether at a limited speed.
+  static unsigned variant(const Face& face, const State&) {
+    return (face.only == Turns::yaw ? yaw : 0U) | (face.max_turn_speed ? limit : 0U);
+  }
+  static unsigned touches(unsigned) { return part::rotation; }
+
+  static void begin(State& state, const Face& face, const Start& start) {
+    const Moment& now = start.moment;
+    const Vec3 here = compose(now.parent, start.in).position;
+    state.way = {here, here, now.time, now.time};
+    const auto found = looking(numbers(direction_of(face, state, now.parent, here, *now.sight, now.time)),
+                               numbers(now.parent.rotation), unit_of(numbers(face.up)), face.only == Turns::yaw,
+                               numbers(turned_to_z(face.forward)));
+    state.is_good = found.is_good != 0.0;
+    const Pose goal = start.in.with_rotation(state.is_good ? vector(found.rotation) : start.in.rotation);
+    state.memory = {is_at_once(face) ? goal : start.in, goal, now.time};
+  }
+
+  static void fill(Block& block, int lane, const Face& face, State& state) {
+    block.memory.fill(lane, state.memory);
+    block.softening.set(lane, in_seconds(face.half_life), is_at_once(face));
+    block.is_good.at[lane] = state.is_good ? 1.0 : 0.0;
+    block.max_speed.at[lane] = face.max_turn_speed ? face.max_turn_speed->in_radians() : for_ever;
+    store(block.up, lane, unit_of(numbers(face.up)));
+    store(block.turned, lane, numbers(turned_to_z(face.forward)));
+    block.face[lane] = &face;
+    block.state[lane] = &state;
+  }
+  static void collect(const Block& block, int lane, State& state) {
+    block.memory.collect(lane, state.memory);
+    state.is_good = block.is_good.at[lane] != 0.0;
+  }
+
+  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+    const Row step = steps_since(block.memory.until, moment);
+    Row direction[3] = {};
+    find_directions(block, poses, moment, direction);
+    PoseBlock goal;
+    Row is_good;
+    const auto& from = block.memory.pose.rotation;
+    find_goals(block, (variant & yaw) != 0, direction, *moment.parent, poses, goal.rotation, is_good);
+    const auto& factors = block.softening.factors(step, moment.remember == Remember::tick);
+    soften(factors, step, from, block.memory.goal.rotation, goal.rotation, poses.rotation);
+    if ((variant & limit) != 0) slow_down(block.max_speed, step, from, block.memory.goal.rotation, poses.rotation);
+    block.memory.remember(moment, part::rotation, poses, goal);
+    if (moment.remember != Remember::nothing) keep_where(active_lanes(moment), is_good, block.is_good);
+  }
+
+  static std::optional<Complaint> check(const Face&, const Pose*) { return std::nullopt; }
+
+ private:
+  static bool is_at_once(const Face& face) { return face.half_life == Time{} && !face.max_turn_speed; }
+};
+
+}  // namespace
+
+template <>
+const inside::Kind& inside::kind_of<Face>() {
+  static const LaneKind<FaceRoom> kind;
+  return kind;
+}
+
+}  // namespace hushed

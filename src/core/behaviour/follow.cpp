@@ -1,0 +1,240 @@
+#include <hushed/behaviour/follow.hpp>
+
+#include <algorithm>
+#include <limits>
+
+#include "lanes/lane_kind.hpp"
+#include "lanes/loop.hpp"
+#include "lanes/places.hpp"
+#include "lanes/softening.hpp"
+#include "lanes/trail.hpp"
+
+namespace hushed {
+
+namespace {
+
+using namespace inside;
+
+constexpr double for_ever = std::numeric_limits<double>::infinity();
+
+struct FollowState {
+  PoseMemory memory;  ///< its goal is the one before the band
+  Vec3 offset = Vec3::Zero();
+  Trail trail;
+  Owner owner = {};
+};
+
+struct FollowBlock {
+  PoseMemories memory;
+  Softening moving, turning;  ///< of the position, which a limit can hold up; and of the rest
+  Row near, far, max_speed;
+  const Follow* follow[lanes];
+  FollowState* state[lanes];
+};
+
+unsigned parts_of(const Follow& follow) {
+  unsigned parts = 0;
+  for (const Channel channel : follow.channels) parts |= 1U << static_cast<unsigned>(channel);
+  return parts;
+}
+
+bool has_band(const Follow& follow) { return follow.near || follow.far; }
+bool is_at_once(const Follow& follow) { return follow.half_life == Time{} && !follow.max_speed; }
+
+double near_of(const Follow& follow) { return follow.near.value_or(0.0); }
+double far_of(const Follow& follow) { return follow.far.value_or(for_ever); }
+
+/// Where the target is, or was, in the world.
+Pose leader(const Follow& follow, const FollowState& state, const Sight& sight, Time now) {
+  const Pose present = sight.world_of(follow.target.object, state.owner.behaviour);
+  return follow.trail > Time{} ? state.trail.at(now, present) : present;
+}
+
+/// The goal before the dead zone.
+Pose goal_behind(const Follow& follow, const FollowState& state, const Pose& leader, const Pose& frame) {
+  const VecOf<double> offset = numbers(state.offset);
+  const VecOf<double> arm =
+      follow.offset_space == OffsetSpace::target ? rotate(numbers(leader.rotation), offset) : offset;
+  return into(frame, leader.with_position(vector(numbers(leader.position) + arm)));
+}
+
+/// The held goal moves only as far as it must.
+Vec3 held(const Vec3& before, const Vec3& goal, double deadzone) {
+  if (deadzone == 0.0) return goal;
+  const VecOf<double> way = numbers(goal) - numbers(before);
+  const double length = square_root(squared_length(way));
+  if (length <= deadzone) return before;
+  return vector(numbers(goal) - way * (deadzone / length));
+}
+
+void find_goals(FollowBlock& block, const BlockMoment& moment, PoseBlock& goals) {
+  for (int lane = 0; lane < lanes; ++lane) {
+    if (!is_active(moment, lane)) continue;
+    const Follow& follow = *block.follow[lane];
+    FollowState& state = *block.state[lane];
+    const Pose now = leader(follow, state, *moment.sight, moment.time);
+    Pose goal = goal_behind(follow, state, now, lane_of(*moment.parent, lane));
+    goal.position = held(vector(load<double>(block.memory.goal.position, lane)), goal.position, follow.deadzone);
+    set_lane(goals, lane, goal);
+    const bool is_marked =
+        moment.remember == Remember::tick || (moment.remember != Remember::nothing && state.trail.is_empty());
+    if (follow.trail > Time{} && is_marked)
+      state.trail.add(moment.time, moment.sight->world_of(follow.target.object, state.owner.behaviour));
+  }
+}
+
+/// On the line from the goal to where it stands, at a distance in the band; along the target's -Z from right on it.
+template <class R>
+VecOf<R> banded(const VecOf<R>& here, const VecOf<R>& goal, const QuatOf<R>& target, R near, R far) {
+  const VecOf<R> away = here - goal;
+  const R distance = square_root(squared_length(away));
+  const auto is_clear = distance >= 1e-9;
+  const VecOf<R> astern = rotate(target, VecOf<R>{0.0, 0.0, -1.0});
+  const R kept = larger(smaller(distance, far), near);
+  const R stretched = kept / select(is_clear, distance, R{1.0});
+  const auto stays = both_hold(kept == distance, is_clear);  // to the last bit
+  const auto place = [&](R at, R centre, R straight, R other) {
+    return select(stays, at, centre + select(is_clear, straight * stretched, other * kept));
+  };
+  return {place(here.x, goal.x, away.x, astern.x), place(here.y, goal.y, away.y, astern.y),
+          place(here.z, goal.z, away.z, astern.z)};
+}
+
+HUSHED_KERNEL void keep_in_band(const FollowBlock& block, const PoseBlock& goals, const Row (&position)[3],
+                                Row (&to)[3]) {
+  for_each_lane([&](int lane) {
+    store(to, lane,
+          banded(load<Real>(position, lane), load<Real>(goals.position, lane), load<Real>(goals.rotation, lane),
+                 load<Real>(block.near, lane), load<Real>(block.far, lane)));
+  });
+}
+
+HUSHED_KERNEL void shorten(const Row& max_speed, const Row& step, const Row (&from)[3], Row (&to)[3]) {
+  for_each_lane([&](int lane) {
+    const auto start = load<Real>(from, lane), end = load<Real>(to, lane);
+    const auto way = end - start;
+    const Real length = square_root(squared_length(way));
+    const Real allowed = load<Real>(max_speed, lane) * load<Real>(step, lane);
+    const auto is_long = length > allowed;
+    const auto shorter = start + way * (allowed / select(is_long, length, Real{1.0}));
+    store(to, lane,
+          VecOf<Real>{select(is_long, shorter.x, end.x), select(is_long, shorter.y, end.y),
+                      select(is_long, shorter.z, end.z)});
+  });
+}
+
+struct FollowRoom {
+  using Values = Follow;
+  using State = FollowState;
+  using Block = FollowBlock;
+
+  static constexpr unsigned band = 8, limit = 16;
+
+  static void prepare(State& state, const Follow& follow, const Owner& owner) {
+    state.owner = owner;
+    state.trail.reach_back(follow.trail, owner.tick_rate);
+  }
+
+  /// The parts that follow, whether within a band, and whether at a limited speed.
+  static unsigned variant(const Follow& follow, const State&) {
+    return parts_of(follow) | (has_band(follow) ? band : 0U) | (follow.max_speed ? limit : 0U);
+  }
+  static unsigned touches(unsigned variant) { return variant & part::all; }
+
+  static void begin(State& state, const Follow& follow, const Start& start) {
+    const Moment& now = start.moment;
+    const Pose first = now.sight->world_of(follow.target.object, state.owner.behaviour);
+    state.trail.reach_back(follow.trail, state.owner.tick_rate);
+    state.trail.add(now.time, first);
+    state.offset = follow.offset      ? *follow.offset
+                   : has_band(follow) ? Vec3{Vec3::Zero()}
+                                      : offset_now(follow, first, start);
+    const Pose goal = goal_behind(follow, state, first, now.parent);
+    Pose there = goal;
+    if (has_band(follow))
+      there.position = vector(banded(numbers(start.in.position), numbers(goal.position), numbers(goal.rotation),
+                                     near_of(follow), far_of(follow)));
+    const unsigned at_once =
+        (is_at_once(follow) ? part::position : 0U) | (follow.half_life == Time{} ? part::rotation | part::scale : 0U);
+    state.memory = {only(parts_of(follow) & at_once, there, start.in), goal, now.time};
+  }
+
+  static void absorb(State& state, const Follow& follow, OwnTime, const Start& now, const Follow& next) {
+    if (!(next.target == follow.target) || next.trail != follow.trail)
+      state.trail.reach_back(next.trail, state.owner.tick_rate);
+    if (next.offset)
+      state.offset = *next.offset;
+    else if (has_band(next) && !has_band(follow))
+      state.offset = Vec3::Zero();
+    state.memory.pose = only(parts_of(follow), state.memory.pose, now.in);
+  }
+
+  static void fill(Block& block, int lane, const Follow& follow, State& state) {
+    block.memory.fill(lane, state.memory);
+    block.moving.set(lane, in_seconds(follow.half_life), is_at_once(follow));
+    block.turning.set(lane, in_seconds(follow.half_life));
+    block.near.at[lane] = near_of(follow);
+    block.far.at[lane] = far_of(follow);
+    block.max_speed.at[lane] = follow.max_speed.value_or(for_ever);
+    block.follow[lane] = &follow;
+    block.state[lane] = &state;
+  }
+  static void collect(const Block& block, int lane, State& state) { block.memory.collect(lane, state.memory); }
+
+  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+    const Row step = steps_since(block.memory.until, moment);
+    PoseBlock goal = block.memory.goal;
+    find_goals(block, moment, goal);
+    const bool is_tick = moment.remember == Remember::tick;
+    const PoseBlock& from = block.memory.pose;
+    const PoseBlock& old = block.memory.goal;
+    if ((variant & part::position) != 0) {
+      const auto& factors = block.moving.factors(step, is_tick);
+      if ((variant & band) != 0) {
+        Row before[3], after[3];
+        keep_in_band(block, old, from.position, before);
+        keep_in_band(block, goal, from.position, after);
+        soften(factors, step, from.position, before, after, poses.position);
+      } else {
+        soften(factors, step, from.position, old.position, goal.position, poses.position);
+      }
+      if ((variant & limit) != 0) shorten(block.max_speed, step, from.position, poses.position);
+    }
+    if ((variant & (part::rotation | part::scale)) != 0) {
+      const auto& factors = block.turning.factors(step, is_tick);
+      if ((variant & part::rotation) != 0)
+        soften(factors, step, from.rotation, old.rotation, goal.rotation, poses.rotation);
+      if ((variant & part::scale) != 0) soften(factors, step, from.scale, old.scale, goal.scale, poses.scale);
+    }
+    block.memory.remember(moment, variant, poses, part::all, goal);
+  }
+
+  static std::optional<Complaint> check(const Follow& follow, const Pose*) {
+    if (follow.channels.empty())
+      return Complaint{{}, "channels: there is none; give position, rotation or scale, or some of them."};
+    if (follow.near && follow.far && *follow.near > *follow.far)
+      return Complaint{{},
+                       "near: " + as_text(*follow.near) + " is more than far, " + as_text(*follow.far) +
+                           "; give the smaller one as near."};
+    if (follow.trail > std::chrono::minutes{1})
+      return Complaint{{}, "trail: this is more than a minute; give 60 or less."};
+    return std::nullopt;
+  }
+
+ private:
+  static Vec3 offset_now(const Follow& follow, const Pose& leader, const Start& start) {
+    const VecOf<double> arm = numbers(compose(start.moment.parent, start.in).position) - numbers(leader.position);
+    const bool turns = follow.offset_space == OffsetSpace::target;
+    return vector(turns ? rotate(inverse(numbers(leader.rotation)), arm) : arm);
+  }
+};
+
+}  // namespace
+
+template <>
+const inside::Kind& inside::kind_of<Follow>() {
+  static const LaneKind<FollowRoom> kind;
+  return kind;
+}
+
+}  // namespace hushed

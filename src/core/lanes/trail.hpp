@@ -1,0 +1,59 @@
+#pragma once
+
+// Where something was some time ago: its poses at ticks, as many as that time needs.
+
+#include <cmath>
+#include <vector>
+
+#include <hushed/pose.hpp>
+#include <hushed/time.hpp>
+
+namespace hushed::inside {
+
+class Trail {
+ public:
+  /// Makes room; what was there is forgotten.
+  void reach_back(Time length, double tick_rate) {
+    length_ = length;
+    marks_.assign(static_cast<std::size_t>(std::ceil(in_seconds(length) * tick_rate)) + 3, Mark{});
+    first_ = count_ = 0;
+  }
+  bool is_empty() const { return count_ == 0; }
+
+  void add(Time time, const Pose& pose) {
+    marks_[(first_ + count_) % marks_.size()] = {time, pose};
+    if (count_ < marks_.size())
+      ++count_;
+    else
+      first_ = (first_ + 1) % marks_.size();
+  }
+
+  /// The pose `length` before `now`, at which it is `present`; between marks mixed, before them all the first.
+  Pose at(Time now, const Pose& present) const {
+    const Time then = now - length_;
+    if (is_empty()) return present;
+    if (then <= mark(0).time) return mark(0).pose;
+    std::size_t low = 0, high = count_;  // the last mark that is not after it
+    while (high - low > 1) {
+      const std::size_t middle = (low + high) / 2;
+      (mark(middle).time <= then ? low : high) = middle;
+    }
+    const Mark& before = mark(low);
+    const Mark after = low + 1 < count_ ? mark(low + 1) : Mark{now, present};
+    if (after.time <= before.time) return before.pose;
+    return mix(before.pose, after.pose, in_seconds(then - before.time) / in_seconds(after.time - before.time));
+  }
+
+ private:
+  struct Mark {
+    Time time = {};
+    Pose pose = {};
+  };
+  const Mark& mark(std::size_t number) const { return marks_[(first_ + number) % marks_.size()]; }
+
+  Time length_ = {};
+  std::vector<Mark> marks_;
+  std::size_t first_ = 0, count_ = 0;
+};
+
+}  // namespace hushed::inside
