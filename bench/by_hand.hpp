@@ -166,6 +166,73 @@ struct Curving final : Thing {
   }
 };
 
+/// Motions that remember are stepped twice a frame, as often as the library ticks: once would be another motion.
+constexpr int steps_a_frame = 2;
+
+/// A spring by the semi-implicit Euler method.
+struct Springing final : Thing {
+  Eigen::Vector3d goal{1.0, 2.0, 3.0}, velocity = Eigen::Vector3d::Zero();
+  double frequency = 1.0, damping = 0.2;
+
+  void update(double dt) override {
+    const double h = dt / steps_a_frame, omega = 6.283185307179586 * frequency;
+    for (int i = 0; i < steps_a_frame; ++i) {
+      velocity += (omega * omega * (goal - position) - 2.0 * damping * omega * velocity) * h;
+      position += velocity * h;
+    }
+    compose();
+  }
+};
+
+/// Goes after another, with the factor that does not depend on the frame rate.
+struct Following final : Thing {
+  const Thing* leader = nullptr;
+  Eigen::Vector3d offset{0.0, 1.0, 0.0};
+  double half_life = 0.5;
+
+  void update(double dt) override {
+    const double keep = std::exp2(-dt / steps_a_frame / half_life);
+    for (int i = 0; i < steps_a_frame; ++i) {
+      const Eigen::Vector3d goal = leader->world_position + offset;
+      position = goal + (position - goal) * keep;
+    }
+    compose();
+  }
+};
+
+/// Turns toward another by its yaw, at a limited rate.
+struct Facing final : Thing {
+  const Thing* leader = nullptr;
+  double yaw = 0.0, most = 0.5;
+
+  void update(double dt) override {
+    for (int i = 0; i < steps_a_frame; ++i) {
+      const Eigen::Vector3d way = leader->world_position - position;
+      double left = std::atan2(way.x(), way.z()) - yaw;
+      if (left > 3.141592653589793) left -= 6.283185307179586;
+      if (left < -3.141592653589793) left += 6.283185307179586;
+      yaw += std::clamp(left, -most * dt / steps_a_frame, most * dt / steps_a_frame);
+    }
+    rotation = Eigen::AngleAxisd{yaw, Eigen::Vector3d::UnitY()};
+    compose();
+  }
+};
+
+/// What sways, softened.
+struct Softening final : Thing {
+  double time = 0.0, frequency = 0.5, half_life = 0.3;
+
+  void update(double dt) override {
+    const double h = dt / steps_a_frame, keep = std::exp2(-h / half_life);
+    for (int i = 0; i < steps_a_frame; ++i) {
+      time += h;
+      const Eigen::Vector3d goal{0.0, 0.4 * std::sin(6.283185307179586 * frequency * time), 0.0};
+      position = goal + (position - goal) * keep;
+    }
+    compose();
+  }
+};
+
 /// `count` things, every second one the child of the one before. On an aged heap they lie wherever there is
 /// room among what lives longer.
 inline std::vector<std::unique_ptr<Thing>> make(int count, bool aged) {

@@ -29,6 +29,12 @@ std::vector<Eigen::Vector3d> basin_by_hand() {
   return points;
 }
 
+/// Whom some of them look at.
+by_hand::Orbiting& leader_by_hand() {
+  static by_hand::Orbiting leader;
+  return leader;
+}
+
 struct Rivals {
   std::string name;
   std::function<void(Scene&, Object, int)> give;
@@ -105,6 +111,36 @@ const std::vector<Rivals>& all_rivals() {
        thing<by_hand::Curving>([](auto& t, int i) {
          t.points = basin_by_hand();
          t.speed = 2 + 0.01 * (i % 500);
+       })},
+      {"spring",
+       [](Scene& s, Object o, int i) {
+         s.give(o, Spring{.frequency = 1 + 0.001 * (i % 500), .damping = 0.01, .target = Vec3{1, 2, 3}});
+       },
+       thing<by_hand::Springing>([](auto& t, int i) {
+         t.frequency = 1 + 0.001 * (i % 500);
+         t.damping = 0.01;
+       })},
+      {"smooth",
+       [](Scene& s, Object o, int i) {
+         s.give(o, Sway{.amplitude = {0, 0.4, 0}, .frequency = 0.3 + 0.001 * (i % 500)});
+         s.give(o, Smooth{.half_life = {300ms, 0ms, 0ms}});
+       },
+       thing<by_hand::Softening>([](auto& t, int i) { t.frequency = 0.3 + 0.001 * (i % 500); })},
+      {"follow",
+       [](Scene& s, Object o, int i) {
+         s.give(o, Follow{.target = "leader", .offset = Vec3{0, 1, 0}, .half_life = seconds(0.5 + 0.001 * (i % 500))});
+       },
+       thing<by_hand::Following>([](auto& t, int i) {
+         t.leader = &leader_by_hand();
+         t.half_life = 0.5 + 0.001 * (i % 500);
+       })},
+      {"face",
+       [](Scene& s, Object o, int i) {
+         s.give(o, Face{.target = "leader", .max_turn_speed = radians(0.5 + 0.001 * (i % 500)), .only = Turns::yaw});
+       },
+       thing<by_hand::Facing>([](auto& t, int i) {
+         t.leader = &leader_by_hand();
+         t.most = 0.5 + 0.001 * (i % 500);
        })}};
   return all;
 }
@@ -114,6 +150,7 @@ void frame_by_hand(benchmark::State& state, const Rivals& kind, int count) {
   for (int i = 0; i < count; ++i) things.push_back(kind.make(i));
   for (auto _ : state) {
     by_hand::Riding::reached.clear();
+    leader_by_hand().update(dt);
     for (const auto& thing : things) thing->update(dt);
     benchmark::ClobberMemory();
   }
@@ -121,6 +158,7 @@ void frame_by_hand(benchmark::State& state, const Rivals& kind, int count) {
 
 void frame_by_hushed(benchmark::State& state, const Rivals& kind, int count) {
   Scene scene;
+  scene.give(scene.add({.name = "leader"}), Orbit{.centre = {1, 2, 3}, .radius = 4.0, .speed = radians(0.7)});
   for (int i = 0; i < count; ++i) kind.give(scene, scene.add({}), i);
   scene.advance(seconds(dt));
   for (auto _ : state) {

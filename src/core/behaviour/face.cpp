@@ -196,7 +196,7 @@ struct FaceRoom {
     soften(factors, step, from, block.memory.goal.rotation, goal.rotation, poses.rotation);
     if ((variant & limit) != 0) slow_down(block.max_speed, step, from, block.memory.goal.rotation, poses.rotation);
     block.memory.remember(moment, part::rotation, poses, goal);
-    if (moment.remember != Remember::nothing) keep_where(active_lanes(moment), is_good, block.is_good);
+    if (moment.remember != Remember::nothing) keep_active(moment, is_good, block.is_good);
   }
 
   static std::optional<Complaint> check(const Face&, const Pose*) { return std::nullopt; }

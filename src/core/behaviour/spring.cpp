@@ -187,17 +187,25 @@ struct SpringRoom {
       const Row none[3] = {};
       Row left[3];
       vibrate(factors, step, turns.away, block.velocity, turns.moved, none, left, velocity);
+      if (may_rest(moment)) rest(factors, turns.moved, none, left, velocity);
       turn_from_goal(step, from.rotation, goal.rotation, left, poses.rotation);
     } else {
       const bool moves = channel == Channel::position;
       auto& goals = moves ? goal.position : goal.scale;
       auto& to = moves ? poses.position : poses.scale;
-      if ((variant & sees) == 0) copy(stays ? block.goal : to, goals);
-      vibrate(factors, step, moves ? from.position : from.scale, block.velocity, moves ? old.position : old.scale,
-              goals, to, velocity);
+      const auto& x = moves ? from.position : from.scale;
+      if ((variant & is_given) == 0) copy(to, goals);
+      if (stays)
+        vibrate(factors, step, x, block.velocity, block.goal, block.goal, to, velocity);
+      else
+        vibrate(factors, step, x, block.velocity, moves ? old.position : old.scale, goals, to, velocity);
+      if (may_rest(moment))
+        stays ? rest(factors, block.goal, block.goal, to, velocity)
+              : rest(factors, moves ? old.position : old.scale, goals, to, velocity);
     }
-    block.memory.remember(moment, touches(variant), poses, goal);
-    if (moment.remember != Remember::nothing) keep_where(active_lanes(moment), velocity, block.velocity);
+    block.memory.remember(moment, touches(variant), poses,
+                          stays && channel != Channel::rotation ? 0U : touches(variant), goal);
+    if (moment.remember != Remember::nothing) keep_active(moment, velocity, block.velocity);
     if (!is_outside) return;
     out_of_world(*moment.parent, poses);
     keep_other_parts(touches(variant), in, poses);

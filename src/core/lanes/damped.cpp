@@ -119,29 +119,77 @@ const Damping::Factors& Damping::factors(const Row& step, bool tick) {
   } else {
     for (int lane = 0; lane < lanes; ++lane) find_factors(omega_.at[lane], ratio_.at[lane], step.at[lane], lane, to);
   }
+  to.all_move = true;
+  for (int lane = 0; lane < lanes; ++lane) to.all_move = to.all_move && step.at[lane] > 0.0;
   if (tick) step_ = step;
   return to;
 }
 
-HUSHED_KERNEL void vibrate(const Damping::Factors& factors, const Row& step, const Row (&x0)[3], const Row (&v0)[3],
-                           const Row (&g0)[3], const Row (&g1)[3], Row (&x1)[3], Row (&v1)[3]) {
-  for_each_lane([&](int lane) {
-    const auto moves = load<Real>(step, lane) > 0.0;
+namespace {
+
+/// Where every step is more than nothing.
+HUSHED_KERNEL void swing(const Damping::Factors& factors, const Row (&x0)[3], const Row (&v0)[3], const Row (&g0)[3],
+                         const Row (&g1)[3], Row (&x1)[3], Row (&v1)[3]) {
+  for (int i = 0; i < 3; ++i) {
+    const Row &x = x0[i], &v = v0[i], &from = g0[i], &to = g1[i];
+    Row &there = x1[i], &speed = v1[i];
+    for_each_lane([&](int lane) {
+      const Real goal = load<Real>(to, lane), velocity = load<Real>(v, lane);
+      const Real away = load<Real>(x, lane) - load<Real>(from, lane), moved = goal - load<Real>(from, lane);
+      store(there, lane,
+            goal + ((load<Real>(factors.x_by_x, lane) * away + load<Real>(factors.x_by_v, lane) * velocity) +
+                    load<Real>(factors.x_by_g, lane) * moved));
+      store(speed, lane,
+            (load<Real>(factors.v_by_x, lane) * away + load<Real>(factors.v_by_v, lane) * velocity) +
+                load<Real>(factors.v_by_g, lane) * moved);
+    });
+  }
+}
+
+/// The same about goals that stand still.
+HUSHED_KERNEL void swing_about(const Damping::Factors& factors, const Row (&x0)[3], const Row (&v0)[3],
+                               const Row (&g)[3], Row (&x1)[3], Row (&v1)[3]) {
+  for (int i = 0; i < 3; ++i) {
+    const Row &x = x0[i], &v = v0[i], &goal = g[i];
+    Row &there = x1[i], &speed = v1[i];
+    for_each_lane([&](int lane) {
+      const Real velocity = load<Real>(v, lane), away = load<Real>(x, lane) - load<Real>(goal, lane);
+      store(there, lane,
+            load<Real>(goal, lane) +
+                (load<Real>(factors.x_by_x, lane) * away + load<Real>(factors.x_by_v, lane) * velocity));
+      store(speed, lane, load<Real>(factors.v_by_x, lane) * away + load<Real>(factors.v_by_v, lane) * velocity);
+    });
+  }
+}
+
+}  // namespace
+
+void vibrate(const Damping::Factors& factors, const Row& step, const Row (&x0)[3], const Row (&v0)[3],
+             const Row (&g0)[3], const Row (&g1)[3], Row (&x1)[3], Row (&v1)[3]) {
+  if (&g0 == &g1)
+    swing_about(factors, x0, v0, g1, x1, v1);
+  else
+    swing(factors, x0, v0, g0, g1, x1, v1);
+  if (factors.all_move) return;
+  for (int lane = 0; lane < lanes; ++lane) {
+    if (step.at[lane] > 0.0) continue;
     for (int i = 0; i < 3; ++i) {
-      const Real x = load<Real>(x0[i], lane), v = load<Real>(v0[i], lane);
-      const Real from = load<Real>(g0[i], lane), to = load<Real>(g1[i], lane);
-      const Real away = x - from, moved = to - from;
-      const Real left = (load<Real>(factors.x_by_x, lane) * away + load<Real>(factors.x_by_v, lane) * v) +
-                        load<Real>(factors.x_by_g, lane) * moved;
-      const Real velocity = (load<Real>(factors.v_by_x, lane) * away + load<Real>(factors.v_by_v, lane) * v) +
-                            load<Real>(factors.v_by_g, lane) * moved;
-      const Real hair = 1e-15 * (1.0 + absolute(to));
-      const auto is_slow = absolute(velocity) <= hair * load<Real>(factors.omega, lane);
-      const auto rests = both_hold(both_hold(moved == 0.0, is_slow), absolute(left) <= hair);
-      store(x1[i], lane, select(moves, select(rests, to, to + left), x));
-      store(v1[i], lane, select(moves, select(rests, Real{0.0}, velocity), v));
+      x1[i].at[lane] = x0[i].at[lane];
+      v1[i].at[lane] = v0[i].at[lane];
     }
-  });
+  }
+}
+
+void rest(const Damping::Factors& factors, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]) {
+  for (int i = 0; i < 3; ++i) {
+    for (int lane = 0; lane < lanes; ++lane) {
+      const double goal = g1[i].at[lane], hair = 1e-15 * (1.0 + absolute(goal));
+      const bool is_slow = absolute(v[i].at[lane]) <= hair * factors.omega.at[lane];
+      if (g0[i].at[lane] != goal || !is_slow || absolute(x[i].at[lane] - goal) > hair) continue;
+      x[i].at[lane] = goal;
+      v[i].at[lane] = 0.0;
+    }
+  }
 }
 
 }  // namespace hushed::inside

@@ -34,6 +34,7 @@ class Damping {
     Row x_by_x, x_by_v, x_by_g;
     Row v_by_x, v_by_v, v_by_g;
     Row omega;  ///< rad/s
+    bool all_move;
   };
   const Factors& factors(const Row& step, bool tick);
 
@@ -43,9 +44,13 @@ class Damping {
   Factors kept_, passing_;
 };
 
-/// Three numbers of eight springs, each by itself; where the step is 0 they stay. A spring that has come to rest is put
-/// on its goal, without velocity.
+/// Three numbers of eight springs, each by itself; where the step is 0 they stay. Old and new
+/// goals may be the same rows.
 void vibrate(const Damping::Factors& factors, const Row& step, const Row (&x0)[3], const Row (&v0)[3],
              const Row (&g0)[3], const Row (&g1)[3], Row (&x1)[3], Row (&v1)[3]);
+
+/// Those within a hair of a goal that stands still, and as slow, are put on it without velocity: they would go on to
+/// numbers so small as to be slow.
+void rest(const Damping::Factors& factors, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]);
 
 }  // namespace hushed::inside

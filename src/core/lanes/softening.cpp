@@ -51,13 +51,14 @@ void PoseMemories::collect(int lane, PoseMemory& to) const {
 void PoseMemories::remember(const BlockMoment& moment, unsigned parts, const PoseBlock& out, unsigned goal_parts,
                             const PoseBlock& new_goal) {
   if (moment.remember == Remember::nothing) return;
-  const Row chosen = active_lanes(moment);
   const auto keep = [&](unsigned which, const PoseBlock& from, PoseBlock& to) {
-    if ((which & part::position) != 0) keep_where(chosen, from.position, to.position);
-    if ((which & part::rotation) != 0) keep_where(chosen, from.rotation, to.rotation);
-    if ((which & part::scale) != 0) keep_where(chosen, from.scale, to.scale);
+    if ((which & part::position) != 0) keep_active(moment, from.position, to.position);
+    if ((which & part::rotation) != 0) keep_active(moment, from.rotation, to.rotation);
+    if ((which & part::scale) != 0) keep_active(moment, from.scale, to.scale);
   };
   keep(parts, out, pose);
+  if ((parts & part::position) != 0 && may_rest(moment)) rest(goal.position, new_goal.position, pose.position);
+  if ((parts & part::scale) != 0 && may_rest(moment)) rest(goal.scale, new_goal.scale, pose.scale);
   keep(goal_parts, new_goal, goal);
   advance_to(moment, until);
 }
@@ -72,21 +73,43 @@ const Softening::Factors& Softening::factors(const Row& step, bool tick) {
   if (are_equal(step, step_)) return kept_;
   Factors& to = tick ? kept_ : passing_;
   find_factors(rate_, at_once_, step, to);
+  to.all_move = true;
+  for (int lane = 0; lane < lanes; ++lane) to.all_move = to.all_move && step.at[lane] + at_once_.at[lane] > 0.0;
   if (tick) step_ = step;
   return to;
 }
 
-HUSHED_KERNEL void soften(const Softening::Factors& factors, const Row& step, const Row (&from)[3],
-                          const Row (&old_goal)[3], const Row (&goal)[3], Row (&to)[3]) {
-  for_each_lane([&](int lane) {
-    const Real keep = load<Real>(factors.keep, lane), lag = load<Real>(factors.lag, lane);
-    const auto moves = load<Real>(step, lane) + load<Real>(factors.at_once, lane) > 0.0;
-    for (int i = 0; i < 3; ++i) {
-      const Real x0 = load<Real>(from[i], lane), g0 = load<Real>(old_goal[i], lane), g1 = load<Real>(goal[i], lane);
-      const Real left = (x0 - g0) * keep - (g1 - g0) * lag;
-      store(to[i], lane, select(moves, g1 + rest_of(left, g1 - g0, g1), x0));
+/// Where every step is more than nothing, or has no length to be.
+HUSHED_KERNEL static void close_in(const Softening::Factors& factors, const Row (&from)[3], const Row (&old_goal)[3],
+                                   const Row (&goal)[3], Row (&to)[3]) {
+  for (int i = 0; i < 3; ++i) {
+    const Row &x0 = from[i], &g0 = old_goal[i], &g1 = goal[i];
+    Row& x1 = to[i];
+    for_each_lane([&](int lane) {
+      const Real old = load<Real>(g0, lane), now = load<Real>(g1, lane);
+      store(x1, lane,
+            now + ((load<Real>(x0, lane) - old) * load<Real>(factors.keep, lane) -
+                   (now - old) * load<Real>(factors.lag, lane)));
+    });
+  }
+}
+
+void soften(const Softening::Factors& factors, const Row& step, const Row (&from)[3], const Row (&old_goal)[3],
+            const Row (&goal)[3], Row (&to)[3]) {
+  close_in(factors, from, old_goal, goal, to);
+  if (factors.all_move) return;
+  for (int lane = 0; lane < lanes; ++lane)
+    for (int i = 0; i < 3; ++i)
+      if (step.at[lane] + factors.at_once.at[lane] == 0.0) to[i].at[lane] = from[i].at[lane];
+}
+
+void rest(const Row (&old_goal)[3], const Row (&goal)[3], Row (&x)[3]) {
+  for (int i = 0; i < 3; ++i) {
+    for (int lane = 0; lane < lanes; ++lane) {
+      const double g = goal[i].at[lane], hair = 1e-15 * (1.0 + absolute(g));
+      if (old_goal[i].at[lane] == g && absolute(x[i].at[lane] - g) <= hair) x[i].at[lane] = g;
     }
-  });
+  }
 }
 
 HUSHED_KERNEL static void find_turns(const Row (&from)[4], const Row (&old_goal)[4], const Row (&goal)[4],

@@ -45,6 +45,7 @@ class Softening {
   struct Factors {
     Row keep, lag;
     Row at_once;  ///< 1, or 0
+    bool all_move;
   };
   /// For steps of these lengths; `tick`: they will come again.
   const Factors& factors(const Row& step, bool tick);
@@ -61,6 +62,9 @@ void soften(const Softening::Factors& factors, const Row& step, const Row (&from
             const Row (&goal)[3], Row (&to)[3]);
 void soften(const Softening::Factors& factors, const Row& step, const Row (&from)[4], const Row (&old_goal)[4],
             const Row (&goal)[4], Row (&to)[4]);
+
+/// Those within a hair of a goal that stands still are put on it: they would go on to numbers so small as to be slow.
+void rest(const Row (&old_goal)[3], const Row (&goal)[3], Row (&x)[3]);
 
 /// Rotations as rotation vectors from a goal: where they are, the shortest way, and where the goal was.
 struct TurnsLeft {
