@@ -154,10 +154,14 @@ RC_GTEST_PROP(G6NeverNan, ForTheDemoWithExtremeValues, (std::uint64_t seed)) {
       harbour.set("lamp.spin.speed", Value{extreme(random)});
       harbour.set("skiff.travel.velocity",
                   Value{Value::List{Value{extreme(random)}, Value{extreme(random)}, Value{0.0}}});
+      for (const char* path : {"hook.spring.frequency", "hook.spring.damping", "buoy.spring.frequency",
+                               "tug.follow.max_speed", "searchlight.face.max_turn_speed"})
+        harbour.set(path, Value{std::abs(extreme(random))});
+      harbour.set("lookout.follow.half_life", Value{std::abs(extreme(random)) / 1e4});
       harbour.set("skiff.spin.weight", Value{extreme(random)});
     } catch (const BadValue&) {  // a weight beyond 1
     }
-    harbour.advance(seconds(std::abs(extreme(random)) / 1e4));
+    harbour.advance(seconds(std::abs(extreme(random)) / 1e9));
     expect_sound(harbour);
   }
 }

@@ -53,12 +53,13 @@ struct Way {
     last = place;
     last_at = at;
   }
-  /// From where it was a tick before `now` to where it is.
+  /// From where it was a tick before `now` to where it is. Between ticks where it was is read off the parabola through
+  /// the three places that are known.
   Vec3 travel(const Vec3& place, Time now) const {
     const double tick = in_seconds(last_at - before_at), passed = in_seconds(now - last_at);
-    const double share = tick > 0.0 ? smaller(passed / tick, 1.0) : 1.0;
-    const VecOf<double> there = numbers(before) + (numbers(last) - numbers(before)) * share;
-    return vector(numbers(place) - there);
+    const double share = tick > passed ? (tick - passed) / (tick + passed) : 0.0;
+    const VecOf<double> here = numbers(place);
+    return vector((here - numbers(last)) + (here - numbers(before)) * share);
   }
 };
 
