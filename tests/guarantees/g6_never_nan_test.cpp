@@ -69,6 +69,36 @@ void add_route(Scene& harbour, Object boat, Object other, std::mt19937_64& rando
   harbour.give(boat, route);
 }
 
+void add_follow(Scene& scene, Object object, Object leader, std::mt19937_64& random) {
+  const auto some = [&] { return std::abs(extreme(random)); };
+  Follow follow{.target = leader, .offset = Vec3{extreme(random), 0, extreme(random)}, .half_life = seconds(some())};
+  if (random() % 2) follow.max_speed = some();
+  if (random() % 2) follow.near = some();
+  follow.deadzone = some();
+  follow.channels = {Channel::position, Channel::rotation, Channel::scale};
+  scene.give(object, follow);
+}
+
+void add_face(Scene& scene, Object object, Object leader, std::mt19937_64& random) {
+  Face face{.target = random() % 2 ? FaceTarget{leader} : FaceTarget::travel(),
+            .half_life = seconds(std::abs(extreme(random))),
+            .up = {extreme(random), extreme(random), 0},
+            .forward = {extreme(random), 0, extreme(random)}};
+  if (random() % 2) face.max_turn_speed = degrees(std::abs(extreme(random)));
+  scene.give(object, face);
+}
+
+void add_spring(Scene& scene, Object object, Object leader, std::mt19937_64& random) {
+  Spring spring{.channel = static_cast<Channel>(random() % 3),
+                .frequency = std::abs(extreme(random)),
+                .damping = std::abs(extreme(random)),
+                .velocity = {extreme(random), 0, extreme(random)},
+                .space = static_cast<OuterSpace>(random() % 2)};
+  if (random() % 2) spring.target = leader;
+  scene.give(object, spring);
+  scene.give(object, Smooth{.half_life = seconds(std::abs(extreme(random))), .space = OuterSpace::world});
+}
+
 RC_GTEST_PROP(G6NeverNan, ForExtremesOnLongChains, (std::uint64_t seed)) {
   std::mt19937_64 random{seed};
   const auto three = [&] { return Vec3{extreme(random), extreme(random), extreme(random)}; };
@@ -105,6 +135,28 @@ RC_GTEST_PROP(G6NeverNan, ForExtremesOnLongChains, (std::uint64_t seed)) {
     harbour.advance(seconds(step));
     expect_sound(harbour);
     if (const auto spin = harbour.find_behaviour("object-3.spin")) harbour.restart(*spin);
+  }
+}
+
+RC_GTEST_PROP(G6NeverNan, ForMemoryOfExtremes, (std::uint64_t seed)) {
+  std::mt19937_64 random{seed};
+  Scene harbour;
+  Object parent = harbour.add({});
+  for (const auto& extreme_motion : {&add_sway, &add_follow, &add_face, &add_spring}) {
+    for (int i = 0; i < 12; ++i) {
+      const Vec3 here{extreme(random), extreme(random), extreme(random)};
+      const Object boat = harbour.add({.parent = parent, .rest = {here, Quat::Identity(), here}});
+      try {
+        extreme_motion(harbour, boat, parent, random);
+      } catch (const BadValue&) {
+      }
+      if (random() % 4) parent = boat;
+    }
+  }
+  for (const double step : {0.0, 1e-9, 0.01, 0.1, 1.0}) {
+    harbour.advance(seconds(step));
+    expect_sound(harbour);
+    if (const auto swing = harbour.find_behaviour("object-40.spring")) harbour.kick(*swing, {extreme(random), 0, 0});
   }
 }
 

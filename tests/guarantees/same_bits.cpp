@@ -49,6 +49,20 @@ int main() {
                               .easing = easing,
                               .ends = GlideEnds{i % 3}});
     harbour.give(harbour.add({}), Roam{.box = {{-1, -1, -1}, {1, 2, 3}}, .speed = 3.0, .easing = easing, .seed = i});
+    const Object tug = harbour.add({.parent = gull, .rest = at(1, 2, 3)}), hook = harbour.add({.parent = gull});
+    harbour.give(tug, Follow{.target = ferry,
+                             .channels = {Channel::position, Channel::rotation, Channel::scale},
+                             .half_life = 70ms * i,
+                             .max_speed = 3.0,
+                             .near = 1.0,
+                             .far = 2.0,
+                             .trail = 300ms});
+    harbour.give(tug, Face{.target = ferry, .half_life = 90ms, .max_turn_speed = degrees(40 + i)});
+    for (const Channel channel : {Channel::position, Channel::rotation})
+      harbour.give(
+          hook, Spring{.channel = channel, .frequency = 0.3 * i * i, .damping = 0.3 * (i % 7), .velocity = {9, 8, 7}},
+          {.name = channel == Channel::position ? "swing" : "turn"});
+    harbour.give(hook, Smooth{.half_life = {100ms, 200ms, 0ms}, .space = OuterSpace::world});
   }
   for (int frame = 0; frame < 300; ++frame) {
     harbour.advance(std::chrono::milliseconds{17});
