@@ -105,7 +105,8 @@ RC_GTEST_PROP(G6NeverNan, ForExtremesOnLongChains, (std::uint64_t seed)) {
   Scene harbour;
   std::optional<Object> parent = harbour.add({});
   for (int i = 0; i < 60; ++i) {
-    const Object boat = harbour.add({.parent = parent, .rest = {three(), Quat::Identity(), three()}});
+    const std::string name = std::string{"boat"}.append(std::to_string(i));
+    const Object boat = harbour.add({.name = name, .parent = parent, .rest = {three(), Quat::Identity(), three()}});
     if (random() % 4) parent = boat;
     try {
       const Vec3 a = three(), b = three();
@@ -134,7 +135,7 @@ RC_GTEST_PROP(G6NeverNan, ForExtremesOnLongChains, (std::uint64_t seed)) {
   for (const double step : {0.0, 1e-9, 0.01, 100.0, 1e6, 1e6}) {
     harbour.advance(seconds(step));
     expect_sound(harbour);
-    if (const auto spin = harbour.find_behaviour("object-3.spin")) harbour.restart(*spin);
+    if (const auto spin = harbour.find_behaviour("boat3.spin")) harbour.restart(*spin);
   }
 }
 
@@ -145,7 +146,8 @@ RC_GTEST_PROP(G6NeverNan, ForMemoryOfExtremes, (std::uint64_t seed)) {
   for (const auto& extreme_motion : {&add_sway, &add_follow, &add_face, &add_spring}) {
     for (int i = 0; i < 12; ++i) {
       const Vec3 here{extreme(random), extreme(random), extreme(random)};
-      const Object boat = harbour.add({.parent = parent, .rest = {here, Quat::Identity(), here}});
+      const std::string name = std::string{"boat"}.append(std::to_string(harbour.size()));
+      const Object boat = harbour.add({.name = name, .parent = parent, .rest = {here, Quat::Identity(), here}});
       try {
         extreme_motion(harbour, boat, parent, random);
       } catch (const BadValue&) {
@@ -156,7 +158,7 @@ RC_GTEST_PROP(G6NeverNan, ForMemoryOfExtremes, (std::uint64_t seed)) {
   for (const double step : {0.0, 1e-9, 0.01, 0.1, 1.0}) {
     harbour.advance(seconds(step));
     expect_sound(harbour);
-    if (const auto swing = harbour.find_behaviour("object-40.spring")) harbour.kick(*swing, {extreme(random), 0, 0});
+    if (const auto swing = harbour.find_behaviour("boat40.spring")) harbour.kick(*swing, {extreme(random), 0, 0});
   }
 }
 

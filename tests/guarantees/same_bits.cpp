@@ -10,6 +10,7 @@
 #include "lanes/trigonometry.hpp"
 
 using namespace hushed;
+using namespace std::chrono_literals;
 
 int main() {
   std::uint64_t sum = 0;
