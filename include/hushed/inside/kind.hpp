@@ -21,6 +21,8 @@ class Sight {
  public:
   /// `reader` is the behaviour that asks: it may read the last tick.
   virtual Pose world_of(Object object, std::uint32_t reader) const = 0;
+  /// Where its world pose is kept as long as the scene is not laid out anew; nullptr for who reads the last tick.
+  virtual const Pose* place_of(Object object, std::uint32_t reader) const = 0;
   /// A behaviour of the user's own has thrown; from now on what comes in goes out.
   virtual void failed(std::uint32_t behaviour, std::string_view why) const = 0;
   /// Something that a behaviour tells of; `name` must be a literal.

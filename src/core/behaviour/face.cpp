@@ -76,9 +76,18 @@ struct FaceBlock {
   Row is_good;
   Row up[3], turned[4];  ///< from the object's axes to those that look along +Z
   Row max_speed;         ///< rad/s
-  const Face* face[lanes];
+  Row place[3];          ///< in the parent's space; or from the target
+  Row with_target;       ///< 1 where that turns with the target
+  TargetLanes target;
   FaceState* state[lanes];
 };
+
+/// What a face looks at.
+enum Sought : unsigned { a_point, an_object, its_way };
+
+Sought sought_by(const Face& face) {
+  return face.target.is_travel ? its_way : face.target.place.moves() ? an_object : a_point;
+}
 
 /// The rotation that brings `forward` to +Z, and +Y as near to +Y as that leaves it.
 Quat turned_to_z(const Vec3& forward) {
@@ -98,15 +107,40 @@ Vec3 direction_of(const Face& face, const FaceState& state, const Pose& parent, 
   return vector(numbers(there) - numbers(here));
 }
 
-void find_directions(FaceBlock& block, const PoseBlock& poses, const BlockMoment& moment, Row (&direction)[3]) {
+/// Along the ways, from where they were a tick ago.
+void find_ways(FaceBlock& block, const PoseBlock& poses, const BlockMoment& moment, Row (&direction)[3]) {
   for (int lane = 0; lane < lanes; ++lane) {
     if (!is_active(moment, lane)) continue;
-    FaceState& state = *block.state[lane];
+    Way& way = block.state[lane]->way;
     const Pose parent = lane_of(*moment.parent, lane);
     const Vec3 here = compose(parent, at(vector(load<double>(poses.position, lane)))).position;
-    store(direction, lane, numbers(direction_of(*block.face[lane], state, parent, here, *moment.sight, moment.time)));
-    if (moment.remember == Remember::tick && moment.time > state.way.last_at) state.way.pass(here, moment.time);
+    store(direction, lane, numbers(way.travel(here, moment.time)));
+    if (moment.remember == Remember::tick && moment.time > way.last_at) way.pass(here, moment.time);
   }
+}
+
+/// In the world, to what the targets are.
+HUSHED_KERNEL void find_directions(const FaceBlock& block, const PoseBlock& targets, const PoseBlock& parent,
+                                   const PoseBlock& poses, Row (&direction)[3]) {
+  for_each_lane([&](int lane) {
+    const auto frame = load<Real>(parent, lane), target = load<Real>(targets, lane);
+    const auto offset = load<Real>(block.place, lane), turned = rotate(target.rotation, offset);
+    const Real with_target = load<Real>(block.with_target, lane);
+    const auto there = target.position + (turned * with_target + offset * (1.0 - with_target));
+    const auto here =
+        frame.position + rotate(frame.rotation, by_factors(frame.scale, load<Real>(poses.position, lane)));
+    store(direction, lane, there - here);
+  });
+}
+
+/// The same to points in the parents' space.
+HUSHED_KERNEL void find_directions(const FaceBlock& block, const PoseBlock& parent, const PoseBlock& poses,
+                                   Row (&direction)[3]) {
+  for_each_lane([&](int lane) {
+    const auto frame = load<Real>(parent, lane);
+    const auto way = load<Real>(block.place, lane) - load<Real>(poses.position, lane);
+    store(direction, lane, rotate(frame.rotation, by_factors(frame.scale, way)));
+  });
 }
 
 template <class R>
@@ -119,8 +153,10 @@ FacingOf<R> looking(VecOf<R> direction, const QuatOf<R>& parent, const VecOf<R>&
   return {near_unit(found.rotation * turned), select(is_far, found.is_good, R{0.0})};
 }
 
-HUSHED_KERNEL void find_goals(const FaceBlock& block, bool yaw_only, const Row (&direction)[3], const PoseBlock& parent,
-                              const PoseBlock& in, Row (&goal)[4], Row& is_good) {
+template <bool yaw_only>
+[[gnu::always_inline]] inline void find_goals(const FaceBlock& block, const Row (&direction)[3],
+                                              const PoseBlock& parent, const PoseBlock& in, Row (&goal)[4],
+                                              Row& is_good) {
   for_each_lane([&](int lane) {
     const auto found = looking(load<Real>(direction, lane), load<Real>(parent.rotation, lane),
                                load<Real>(block.up, lane), yaw_only, load<Real>(block.turned, lane));
@@ -131,16 +167,44 @@ HUSHED_KERNEL void find_goals(const FaceBlock& block, bool yaw_only, const Row (
   });
 }
 
+HUSHED_KERNEL void find_all_goals(const FaceBlock& block, const Row (&direction)[3], const PoseBlock& parent,
+                                  const PoseBlock& in, Row (&goal)[4], Row& is_good) {
+  find_goals<false>(block, direction, parent, in, goal, is_good);
+}
+HUSHED_KERNEL void find_yaw_goals(const FaceBlock& block, const Row (&direction)[3], const PoseBlock& parent,
+                                  const PoseBlock& in, Row (&goal)[4], Row& is_good) {
+  find_goals<true>(block, direction, parent, in, goal, is_good);
+}
+
+HUSHED_KERNEL void find_steps(const Row (&from)[4], const Row (&to)[4], Row (&way)[3]) {
+  for_each_lane(
+      [&](int lane) { store(way, lane, rotation_vector_of(load<Real>(to, lane) * inverse(load<Real>(from, lane)))); });
+}
+
+HUSHED_KERNEL void shorten_steps(const Row& max_speed, const Row& step, const Row (&from)[4], const Row (&way)[3],
+                                 Row (&to)[4]) {
+  for_each_lane([&](int lane) {
+    const auto all = load<Real>(way, lane);
+    const Real angle = square_root(squared_length(all));
+    const Real allowed = load<Real>(max_speed, lane) * load<Real>(step, lane);
+    const Real is_long = select(angle > allowed, Real{1.0}, Real{0.0});
+    const Real share = allowed / (angle * is_long + (1.0 - is_long)) * is_long;
+    const auto shorter = near_unit(rotation_by(all * smaller(share, Real{1.0})) * load<Real>(from, lane));
+    store(to, lane, choose(is_long, shorter, load<Real>(to, lane)));
+  });
+}
+
 /// The step is shortened; the way round that it begins is kept.
 void slow_down(const Row& max_speed, const Row& step, const Row (&from)[4], const Row (&old_goal)[4], Row (&to)[4]) {
+  Row way[3];
+  find_steps(from, to, way);
   for (int lane = 0; lane < lanes; ++lane) {
-    const auto start = load<double>(from, lane), end = load<double>(to, lane);
-    auto way = rotation_vector_of(end * inverse(start));
-    if (is_nearly_half_a_turn(way))
-      way = way_begun(way, rotation_vector_of(load<double>(old_goal, lane) * inverse(start)));
-    const double angle = square_root(squared_length(way)), allowed = max_speed.at[lane] * step.at[lane];
-    if (angle > allowed) store(to, lane, near_unit(rotation_by(way * (allowed / angle)) * start));
+    const auto all = load<double>(way, lane);
+    if (!is_nearly_half_a_turn(all)) continue;
+    const auto begun = rotation_vector_of(load<double>(old_goal, lane) * inverse(load<double>(from, lane)));
+    store(way, lane, way_begun(all, begun));
   }
+  shorten_steps(max_speed, step, from, way, to);
 }
 
 struct FaceRoom {
@@ -152,9 +216,9 @@ struct FaceRoom {
 
   static void prepare(State& state, const Face&, const Owner& owner) { state.behaviour = owner.behaviour; }
 
-  /// Whether by yaw alone, and whether at a limited speed.
+  /// Whether by yaw alone, whether at a limited speed, and what it looks at.
   static unsigned variant(const Face& face, const State&) {
-    return (face.only == Turns::yaw ? yaw : 0U) | (face.max_turn_speed ? limit : 0U);
+    return (face.only == Turns::yaw ? yaw : 0U) | (face.max_turn_speed ? limit : 0U) | sought_by(face) << 2;
   }
   static unsigned touches(unsigned) { return part::rotation; }
 
@@ -177,7 +241,9 @@ struct FaceRoom {
     block.max_speed.at[lane] = face.max_turn_speed ? face.max_turn_speed->in_radians() : for_ever;
     store(block.up, lane, unit_of(numbers(face.up)));
     store(block.turned, lane, numbers(turned_to_z(face.forward)));
-    block.face[lane] = &face;
+    store(block.place, lane, numbers(face.target.place.point));
+    block.with_target.at[lane] = face.target.place.offset_space == OffsetSpace::target ? 1.0 : 0.0;
+    block.target.set(lane, face.target.place.target.object, state.behaviour);
     block.state[lane] = &state;
   }
   static void collect(const Block& block, int lane, State& state) {
@@ -188,11 +254,22 @@ struct FaceRoom {
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
     const Row step = steps_since(block.memory.until, moment);
     Row direction[3] = {};
-    find_directions(block, poses, moment, direction);
     PoseBlock goal;
+    switch (static_cast<Sought>(variant >> 2)) {
+      case its_way: find_ways(block, poses, moment, direction); break;
+      case a_point: find_directions(block, *moment.parent, poses, direction); break;
+      case an_object:
+        goal = block.memory.goal;
+        block.target.gather(moment, goal);
+        find_directions(block, goal, *moment.parent, poses, direction);
+        break;
+    }
     Row is_good;
     const auto& from = block.memory.pose.rotation;
-    find_goals(block, (variant & yaw) != 0, direction, *moment.parent, poses, goal.rotation, is_good);
+    if ((variant & yaw) != 0)
+      find_yaw_goals(block, direction, *moment.parent, poses, goal.rotation, is_good);
+    else
+      find_all_goals(block, direction, *moment.parent, poses, goal.rotation, is_good);
     const auto& factors = block.softening.factors(step, moment.remember == Remember::tick);
     soften(factors, step, from, block.memory.goal.rotation, goal.rotation, poses.rotation);
     if ((variant & limit) != 0) slow_down(block.max_speed, step, from, block.memory.goal.rotation, poses.rotation);

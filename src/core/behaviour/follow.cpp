@@ -28,6 +28,8 @@ struct FollowBlock {
   PoseMemories memory;
   Softening moving, turning;  ///< of the position, which a limit can hold up; and of the rest
   Row near, far, max_speed;
+  Row offset[3], with_target;  ///< 1 where the offset turns with the target
+  TargetLanes target;
   const Follow* follow[lanes];
   FollowState* state[lanes];
 };
@@ -65,6 +67,18 @@ Vec3 held(const Vec3& before, const Vec3& goal, double deadzone) {
   const double length = square_root(squared_length(way));
   if (length <= deadzone) return before;
   return vector(numbers(goal) - way * (deadzone / length));
+}
+
+/// The goals of those without a trail or a dead zone.
+HUSHED_KERNEL void goals_behind(const FollowBlock& block, const PoseBlock& leaders, const PoseBlock& frame,
+                                PoseBlock& goals) {
+  for_each_lane([&](int lane) {
+    PoseOf<Real> goal = load<Real>(leaders, lane);
+    const auto offset = load<Real>(block.offset, lane), turned = rotate(goal.rotation, offset);
+    const Real with_target = load<Real>(block.with_target, lane);
+    goal.position = goal.position + (turned * with_target + offset * (1.0 - with_target));
+    store(goals, lane, brought_into(load<Real>(frame, lane), goal));
+  });
 }
 
 void find_goals(FollowBlock& block, const BlockMoment& moment, PoseBlock& goals) {
@@ -128,16 +142,17 @@ struct FollowRoom {
   using State = FollowState;
   using Block = FollowBlock;
 
-  static constexpr unsigned band = 8, limit = 16;
+  static constexpr unsigned band = 8, limit = 16, lags = 32;
 
   static void prepare(State& state, const Follow& follow, const Owner& owner) {
     state.owner = owner;
     state.trail.reach_back(follow.trail, owner.tick_rate);
   }
 
-  /// The parts that follow, whether within a band, and whether at a limited speed.
+  /// The parts that follow, whether within a band, at a limited speed, and behind a trail or a dead zone.
   static unsigned variant(const Follow& follow, const State&) {
-    return parts_of(follow) | (has_band(follow) ? band : 0U) | (follow.max_speed ? limit : 0U);
+    return parts_of(follow) | (has_band(follow) ? band : 0U) | (follow.max_speed ? limit : 0U) |
+           (follow.trail > Time{} || follow.deadzone > 0.0 ? lags : 0U);
   }
   static unsigned touches(unsigned variant) { return variant & part::all; }
 
@@ -176,6 +191,9 @@ struct FollowRoom {
     block.near.at[lane] = near_of(follow);
     block.far.at[lane] = far_of(follow);
     block.max_speed.at[lane] = follow.max_speed.value_or(for_ever);
+    store(block.offset, lane, numbers(state.offset));
+    block.with_target.at[lane] = follow.offset_space == OffsetSpace::target ? 1.0 : 0.0;
+    block.target.set(lane, follow.target.object, state.owner.behaviour);
     block.follow[lane] = &follow;
     block.state[lane] = &state;
   }
@@ -184,7 +202,12 @@ struct FollowRoom {
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
     const Row step = steps_since(block.memory.until, moment);
     PoseBlock goal = block.memory.goal;
-    find_goals(block, moment, goal);
+    if ((variant & lags) != 0) {
+      find_goals(block, moment, goal);
+    } else {
+      block.target.gather(moment, goal);
+      goals_behind(block, goal, *moment.parent, goal);
+    }
     const bool is_tick = moment.remember == Remember::tick;
     const PoseBlock& from = block.memory.pose;
     const PoseBlock& old = block.memory.goal;

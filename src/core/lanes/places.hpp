@@ -6,6 +6,7 @@
 #include <hushed/place.hpp>
 
 #include "lanes/geometry.hpp"
+#include "lanes/memory.hpp"
 
 namespace hushed::inside {
 
@@ -18,6 +19,30 @@ inline Vec3 where_is(const Place& place, const Pose& frame, const Sight& sight, 
       place.offset_space == OffsetSpace::target ? rotate(numbers(target.rotation), point) : point;
   return into(frame, at(vector(numbers(target.position) + offset))).position;
 }
+
+/// The objects that eight behaviours look at, one each.
+class TargetLanes {
+ public:
+  void set(int lane, Object object, std::uint32_t behaviour) {
+    object_[lane] = object;
+    behaviour_[lane] = behaviour;
+    place_[lane] = nullptr;
+  }
+  Pose of(int lane, const BlockMoment& moment) {
+    if (!place_[lane]) place_[lane] = moment.sight->place_of(object_[lane], behaviour_[lane]);
+    return place_[lane] ? *place_[lane] : moment.sight->world_of(object_[lane], behaviour_[lane]);
+  }
+  /// The world poses of those that active lanes look at.
+  void gather(const BlockMoment& moment, PoseBlock& to) {
+    for (int lane = 0; lane < lanes; ++lane)
+      if (is_active(moment, lane)) set_lane(to, lane, of(lane, moment));
+  }
+
+ private:
+  Object object_[lanes];
+  std::uint32_t behaviour_[lanes];
+  const Pose* place_[lanes];  ///< where the scene keeps it, once that is known
+};
 
 /// The places of eight behaviours, for those lanes that are active.
 struct PlaceLanes {

@@ -267,6 +267,11 @@ Pose Player::world_of(Object object, std::uint32_t reader) const {
   return layout_.worlds[cast_.objects[object.index].slot];
 }
 
+const Pose* Player::place_of(Object object, std::uint32_t reader) const {
+  if (!cast_.alive(object) || cast_.behaviours[reader].common.reads != Reads::now) return nullptr;
+  return &layout_.worlds[cast_.objects[object.index].slot];
+}
+
 void Player::happened(std::uint32_t behaviour, std::string_view name, int number, Time at) const {
   constexpr std::size_t most = 1'000'000;  // in one advance: by then, nobody reads them any more
   if (events_.size() >= most) return;

@@ -70,6 +70,7 @@ class Player final : public Sight {
   Pose bridged(const Run& run, const Pose& out, Time now) const;
 
   Pose world_of(Object object, std::uint32_t reader) const override;
+  const Pose* place_of(Object object, std::uint32_t reader) const override;
   void failed(std::uint32_t behaviour, std::string_view why) const override;
   void happened(std::uint32_t behaviour, std::string_view name, int number, Time at) const override;
 
