@@ -28,5 +28,5 @@ END
 }
 
 picture play 'hushed play scenes/harbour.toml --seconds 9 --fps 4'
-picture describe 'hushed describe roam'
+picture describe 'hushed describe spring'
 picture easing 'hushed describe easing | tail -46'
