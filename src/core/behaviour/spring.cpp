@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <tuple>
 
 #include <hushed/error.hpp>
 #include <hushed/inside/table_reader.hpp>
@@ -79,11 +80,12 @@ struct SpringState {
   std::uint32_t behaviour = 0;
 };
 
+/// What a tick needs stands row after row. A goal is as it was when memory was last advanced.
 struct SpringBlock {
-  PoseMemories memory;
-  Row velocity[3];
+  Row until;
+  Row x[3], velocity[3], goal[3];  ///< position or scale, as the channel is
   Damping damping;
-  Row goal[3], goal_rotation[4];  ///< where it is given and stays
+  Row turn[4], goal_turn[4];  ///< rotation
   const Spring* spring[lanes];
   std::uint32_t behaviour[lanes];
 };
@@ -151,61 +153,45 @@ struct SpringRoom {
   static void kick(State& state, const Spring& spring, const Vec3& by) { state.velocity += velocity_of(spring, by); }
 
   static void fill(Block& block, int lane, const Spring& spring, const State& state) {
-    block.memory.fill(lane, state.memory);
-    block.damping.set(lane, spring.frequency, spring.damping);
+    const Place& place = spring.target.place;
+    const bool stays = spring.target.is_given && !place.moves();
+    const Pose& goal = state.memory.goal;
+    const bool moves = spring.channel == Channel::position;
+    block.until.at[lane] = in_units(state.memory.until);
+    store(block.x, lane, numbers(moves ? state.memory.pose.position : state.memory.pose.scale));
+    store(block.turn, lane, numbers(state.memory.pose.rotation));
     store(block.velocity, lane, numbers(state.velocity));
-    store(block.goal, lane, numbers(spring.target.place.point));
-    if (spring.channel == Channel::rotation) store(block.goal_rotation, lane, numbers(rotation_of(spring.target)));
+    store(block.goal, lane, numbers(stays ? place.point : moves ? goal.position : goal.scale));
+    store(block.goal_turn, lane, numbers(stays ? rotation_of(spring.target) : goal.rotation));
+    block.damping.set(lane, spring.frequency, spring.damping);
     block.spring[lane] = &spring;
     block.behaviour[lane] = state.behaviour;
   }
   static void collect(const Block& block, int lane, State& state) {
-    block.memory.collect(lane, state.memory);
+    PoseMemory& memory = state.memory;
+    memory.until = time_of(block.until.at[lane]);
+    for (const auto& [pose, line, turn] :
+         {std::tuple{&memory.pose, &block.x, &block.turn}, {&memory.goal, &block.goal, &block.goal_turn}}) {
+      const Vec3 three = vector(load<double>(*line, lane));
+      *pose = {three, vector(load<double>(*turn, lane)), three};  // of which its channel is all that is looked at
+    }
     state.velocity = vector(load<double>(block.velocity, lane));
   }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
-    const auto channel = static_cast<Channel>(variant & 3U);
-    const Row step = steps_since(block.memory.until, moment);
-    const auto& factors = block.damping.factors(step, moment.remember == Remember::tick);
+    const Row step = steps_since(block.until, moment);
     const bool is_outside = (variant & in_world) != 0;
     PoseBlock in;
     if (is_outside) {
       in = poses;
       into_world(*moment.parent, poses);
     }
-    const PoseBlock& from = block.memory.pose;
-    const PoseBlock& old = block.memory.goal;
-    PoseBlock goal;
-    Row velocity[3];
-    if ((variant & sees) != 0) see_targets(block, moment, goal);
-    const bool stays = (variant & is_given) != 0 && (variant & sees) == 0;
-    if (channel == Channel::rotation) {
-      if ((variant & sees) == 0) copy(stays ? block.goal_rotation : poses.rotation, goal.rotation);
-      TurnsLeft turns;
-      turns_from_goal(from.rotation, old.rotation, goal.rotation, turns);
-      const Row none[3] = {};
-      Row left[3];
-      vibrate(factors, step, turns.away, block.velocity, turns.moved, none, left, velocity);
-      if (may_rest(moment)) rest(factors, turns.moved, none, left, velocity);
-      turn_from_goal(step, from.rotation, goal.rotation, left, poses.rotation);
-    } else {
-      const bool moves = channel == Channel::position;
-      auto& goals = moves ? goal.position : goal.scale;
-      auto& to = moves ? poses.position : poses.scale;
-      const auto& x = moves ? from.position : from.scale;
-      if ((variant & is_given) == 0) copy(to, goals);
-      if (stays)
-        vibrate(factors, step, x, block.velocity, block.goal, block.goal, to, velocity);
-      else
-        vibrate(factors, step, x, block.velocity, moves ? old.position : old.scale, goals, to, velocity);
-      if (may_rest(moment))
-        stays ? rest(factors, block.goal, block.goal, to, velocity)
-              : rest(factors, moves ? old.position : old.scale, goals, to, velocity);
+    switch (static_cast<Channel>(variant & 3U)) {
+      case Channel::position: swing(block, variant, step, poses.position, moment); break;
+      case Channel::rotation: turn(block, variant, step, poses.rotation, moment); break;
+      case Channel::scale: swing(block, variant, step, poses.scale, moment); break;
     }
-    block.memory.remember(moment, touches(variant), poses,
-                          stays && channel != Channel::rotation ? 0U : touches(variant), goal);
-    if (moment.remember != Remember::nothing) keep_active(moment, velocity, block.velocity);
+    if (moment.remember != Remember::nothing) advance_to(moment, block.until);
     if (!is_outside) return;
     out_of_world(*moment.parent, poses);
     keep_other_parts(touches(variant), in, poses);
@@ -221,6 +207,50 @@ struct SpringRoom {
   }
 
  private:
+  static bool has_fixed_goal(unsigned variant) { return (variant & (is_given | sees)) == is_given; }
+
+  /// Position or scale.
+  static void swing(Block& block, unsigned variant, const Row& step, Row (&to)[3], const BlockMoment& moment) {
+    const auto& factors = block.damping.factors(step, moment.remember == Remember::tick);
+    Row velocity[3], seen[3];
+    const bool stays = has_fixed_goal(variant);
+    if ((variant & sees) != 0) {
+      PoseBlock targets;
+      see_targets(block, moment, targets);
+      copy(static_cast<Channel>(variant & 3U) == Channel::position ? targets.position : targets.scale, seen);
+    } else if (!stays) {
+      copy(to, seen);
+    }
+    const auto& goal = stays ? block.goal : seen;
+    vibrate(factors, step, block.x, block.velocity, block.goal, goal, to, velocity);
+    if (moment.remember == Remember::nothing) return;
+    if (may_rest(moment)) rest(factors, block.goal, goal, to, velocity);
+    keep_active(moment, to, block.x);
+    keep_active(moment, velocity, block.velocity);
+    if (!stays) keep_active(moment, seen, block.goal);
+  }
+
+  static void turn(Block& block, unsigned variant, const Row& step, Row (&to)[4], const BlockMoment& moment) {
+    const auto& factors = block.damping.factors(step, moment.remember == Remember::tick);
+    Row velocity[3], left[3], goal[4];
+    const Row none[3] = {};
+    copy(has_fixed_goal(variant) ? block.goal_turn : to, goal);
+    if ((variant & sees) != 0) {
+      PoseBlock targets;
+      see_targets(block, moment, targets);
+      copy(targets.rotation, goal);
+    }
+    TurnsLeft turns;
+    turns_from_goal(block.turn, block.goal_turn, goal, turns);
+    vibrate(factors, step, turns.away, block.velocity, turns.moved, none, left, velocity);
+    if (may_rest(moment)) rest(factors, turns.moved, none, left, velocity);
+    turn_from_goal(step, block.turn, goal, left, to);
+    if (moment.remember == Remember::nothing) return;
+    keep_active(moment, to, block.turn);
+    keep_active(moment, velocity, block.velocity);
+    keep_active(moment, goal, block.goal_turn);
+  }
+
   static Pose goal_of(const State& state, const Spring& spring, const Pose& in, const Moment& moment) {
     if (!spring.target.is_given) return in;
     const Place& place = spring.target.place;

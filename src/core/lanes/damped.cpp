@@ -127,49 +127,41 @@ const Damping::Factors& Damping::factors(const Row& step, bool tick) {
 
 namespace {
 
-/// Where every step is more than nothing.
-HUSHED_KERNEL void swing(const Damping::Factors& factors, const Row (&x0)[3], const Row (&v0)[3], const Row (&g0)[3],
-                         const Row (&g1)[3], Row (&x1)[3], Row (&v1)[3]) {
-  for (int i = 0; i < 3; ++i) {
-    const Row &x = x0[i], &v = v0[i], &from = g0[i], &to = g1[i];
-    Row &there = x1[i], &speed = v1[i];
-    for_each_lane([&](int lane) {
-      const Real goal = load<Real>(to, lane), velocity = load<Real>(v, lane);
-      const Real away = load<Real>(x, lane) - load<Real>(from, lane), moved = goal - load<Real>(from, lane);
-      store(there, lane,
-            goal + ((load<Real>(factors.x_by_x, lane) * away + load<Real>(factors.x_by_v, lane) * velocity) +
-                    load<Real>(factors.x_by_g, lane) * moved));
-      store(speed, lane,
-            (load<Real>(factors.v_by_x, lane) * away + load<Real>(factors.v_by_v, lane) * velocity) +
-                load<Real>(factors.v_by_g, lane) * moved);
-    });
-  }
+/// Where every step is more than nothing. One axis at a time, for compilers that would rather take three at once.
+HUSHED_KERNEL void swing(const Damping::Factors& factors, const Row& x0, const Row& v0, const Row& g0, const Row& g1,
+                         Row& x1, Row& v1) {
+  for_each_lane([&](int lane) {
+    const Real goal = load<Real>(g1, lane), velocity = load<Real>(v0, lane);
+    const Real away = load<Real>(x0, lane) - load<Real>(g0, lane), moved = goal - load<Real>(g0, lane);
+    store(x1, lane,
+          goal + ((load<Real>(factors.x_by_x, lane) * away + load<Real>(factors.x_by_v, lane) * velocity) +
+                  load<Real>(factors.x_by_g, lane) * moved));
+    store(v1, lane,
+          (load<Real>(factors.v_by_x, lane) * away + load<Real>(factors.v_by_v, lane) * velocity) +
+              load<Real>(factors.v_by_g, lane) * moved);
+  });
 }
 
 /// The same about goals that stand still.
-HUSHED_KERNEL void swing_about(const Damping::Factors& factors, const Row (&x0)[3], const Row (&v0)[3],
-                               const Row (&g)[3], Row (&x1)[3], Row (&v1)[3]) {
-  for (int i = 0; i < 3; ++i) {
-    const Row &x = x0[i], &v = v0[i], &goal = g[i];
-    Row &there = x1[i], &speed = v1[i];
-    for_each_lane([&](int lane) {
-      const Real velocity = load<Real>(v, lane), away = load<Real>(x, lane) - load<Real>(goal, lane);
-      store(there, lane,
-            load<Real>(goal, lane) +
-                (load<Real>(factors.x_by_x, lane) * away + load<Real>(factors.x_by_v, lane) * velocity));
-      store(speed, lane, load<Real>(factors.v_by_x, lane) * away + load<Real>(factors.v_by_v, lane) * velocity);
-    });
-  }
+HUSHED_KERNEL void swing_about(const Damping::Factors& factors, const Row& x0, const Row& v0, const Row& g, Row& x1,
+                               Row& v1) {
+  for_each_lane([&](int lane) {
+    const Real goal = load<Real>(g, lane), velocity = load<Real>(v0, lane), away = load<Real>(x0, lane) - goal;
+    store(x1, lane, goal + (load<Real>(factors.x_by_x, lane) * away + load<Real>(factors.x_by_v, lane) * velocity));
+    store(v1, lane, load<Real>(factors.v_by_x, lane) * away + load<Real>(factors.v_by_v, lane) * velocity);
+  });
 }
 
 }  // namespace
 
 void vibrate(const Damping::Factors& factors, const Row& step, const Row (&x0)[3], const Row (&v0)[3],
              const Row (&g0)[3], const Row (&g1)[3], Row (&x1)[3], Row (&v1)[3]) {
-  if (&g0 == &g1)
-    swing_about(factors, x0, v0, g1, x1, v1);
-  else
-    swing(factors, x0, v0, g0, g1, x1, v1);
+  for (int i = 0; i < 3; ++i) {
+    if (&g0 == &g1)
+      swing_about(factors, x0[i], v0[i], g1[i], x1[i], v1[i]);
+    else
+      swing(factors, x0[i], v0[i], g0[i], g1[i], x1[i], v1[i]);
+  }
   if (factors.all_move) return;
   for (int lane = 0; lane < lanes; ++lane) {
     if (step.at[lane] > 0.0) continue;

@@ -31,17 +31,18 @@ class Damping {
 
   /// x1 = g1 + x_by_x (x0 - g0) + x_by_v v0 + x_by_g (g1 - g0), and v1 likewise.
   struct Factors {
-    Row x_by_x, x_by_v, x_by_g;
-    Row v_by_x, v_by_v, v_by_g;
+    Row x_by_x, x_by_v, v_by_x, v_by_v;
+    Row x_by_g, v_by_g;
     Row omega;  ///< rad/s
     bool all_move;
   };
   const Factors& factors(const Row& step, bool tick);
 
  private:
-  Row omega_, ratio_;
   Row step_;  ///< of the factors that are kept
-  Factors kept_, passing_;
+  Factors kept_;
+  Row omega_, ratio_;
+  Factors passing_;
 };
 
 /// Three numbers of eight springs, each by itself; where the step is 0 they stay. Old and new

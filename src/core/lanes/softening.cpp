@@ -80,23 +80,19 @@ const Softening::Factors& Softening::factors(const Row& step, bool tick) {
 }
 
 /// Where every step is more than nothing, or has no length to be.
-HUSHED_KERNEL static void close_in(const Softening::Factors& factors, const Row (&from)[3], const Row (&old_goal)[3],
-                                   const Row (&goal)[3], Row (&to)[3]) {
-  for (int i = 0; i < 3; ++i) {
-    const Row &x0 = from[i], &g0 = old_goal[i], &g1 = goal[i];
-    Row& x1 = to[i];
-    for_each_lane([&](int lane) {
-      const Real old = load<Real>(g0, lane), now = load<Real>(g1, lane);
-      store(x1, lane,
-            now + ((load<Real>(x0, lane) - old) * load<Real>(factors.keep, lane) -
-                   (now - old) * load<Real>(factors.lag, lane)));
-    });
-  }
+HUSHED_KERNEL static void close_in(const Softening::Factors& factors, const Row& from, const Row& old_goal,
+                                   const Row& goal, Row& to) {
+  for_each_lane([&](int lane) {
+    const Real old = load<Real>(old_goal, lane), now = load<Real>(goal, lane);
+    store(to, lane,
+          now + ((load<Real>(from, lane) - old) * load<Real>(factors.keep, lane) -
+                 (now - old) * load<Real>(factors.lag, lane)));
+  });
 }
 
 void soften(const Softening::Factors& factors, const Row& step, const Row (&from)[3], const Row (&old_goal)[3],
             const Row (&goal)[3], Row (&to)[3]) {
-  close_in(factors, from, old_goal, goal, to);
+  for (int i = 0; i < 3; ++i) close_in(factors, from[i], old_goal[i], goal[i], to[i]);
   if (factors.all_move) return;
   for (int lane = 0; lane < lanes; ++lane)
     for (int i = 0; i < 3; ++i)
