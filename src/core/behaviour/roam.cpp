@@ -90,54 +90,32 @@ struct Walk {
   }
 };
 
-/// The leg that each of eight is on. Within it, and not too near its ends for rounding, no other need be looked for.
+/// The leg that each of eight is on.
 struct RoamBlock {
-  Row first, second, third;  ///< the shift of own time into the leg
-  Row last;                  ///< s into the leg, until when it is this one
-  Row inverse;               ///< 1 / length
+  PieceRows piece;
   Row from[3], to[3];
   Walk* walk[lanes];
   const Curve* curve[lanes];
 };
 
-constexpr double near_the_ends = 1e-7;  ///< s
-
 void take_leg(RoamBlock& block, int lane) {
   const Walk& walk = *block.walk[lane];
   const Leg& leg = walk.present;
-  const Shift<double> shift = walk.shift();
   const bool is_short = leg.length < 1e-300;
-  block.first.at[lane] = shift.first;
-  block.second.at[lane] = shift.second;
-  block.third.at[lane] = shift.third;
-  block.last.at[lane] = leg.length + in_seconds(walk.roam->pause) - near_the_ends;
-  block.inverse.at[lane] = is_short ? 0.0 : 1.0 / leg.length;
+  block.piece.set(lane, walk.shift(), leg.length + in_seconds(walk.roam->pause) - near_the_ends,
+                  is_short ? 0.0 : 1.0 / leg.length);
   store(block.from, lane, numbers(is_short ? leg.to : leg.from));
   store(block.to, lane, numbers(leg.to));
-}
-
-/// The share of the leg's time; and 1 where no other leg is to be looked for, or else 0.
-template <class R>
-struct Share {
-  R of_leg, is_known;
-};
-
-template <class R>
-Share<R> share_now(const RoamBlock& block, int lane, R whole, R rest) {
-  const Shift<R> shift{load<R>(block.first, lane), load<R>(block.second, lane), load<R>(block.third, lane)};
-  const R into = shift.of(whole, rest);
-  const auto known = both_hold(into > near_the_ends, into < load<R>(block.last, lane));
-  return {larger(smaller(into * load<R>(block.inverse, lane), R{1.0}), R{0.0}), select(known, R{1.0}, R{0.0})};
 }
 
 template <unsigned easing>
 [[gnu::always_inline]] inline void place_by(const RoamBlock& block, const Row& whole, const Row& rest,
                                             Row (&position)[3], Row& is_known) {
   for_each_lane([&](int lane) {
-    const auto share = share_now(block, lane, load<Real>(whole, lane), load<Real>(rest, lane));
+    const auto share = share_now(block.piece, lane, load<Real>(whole, lane), load<Real>(rest, lane));
     store(is_known, lane, share.is_known);
     const auto from = load<Real>(block.from, lane), to = load<Real>(block.to, lane);
-    store(position, lane, between(from, to, cheap_ease<easing>(share.of_leg)));
+    store(position, lane, between(from, to, cheap_ease<easing>(share.of_piece)));
   });
 }
 
@@ -153,9 +131,9 @@ HUSHED_KERNEL void place_smoothly(const RoamBlock& block, const Row& whole, cons
 
 HUSHED_KERNEL void find_shares(const RoamBlock& block, const Row& whole, const Row& rest, Row& share, Row& is_known) {
   for_each_lane([&](int lane) {
-    const auto now = share_now(block, lane, load<Real>(whole, lane), load<Real>(rest, lane));
+    const auto now = share_now(block.piece, lane, load<Real>(whole, lane), load<Real>(rest, lane));
     store(is_known, lane, now.is_known);
-    store(share, lane, now.of_leg);
+    store(share, lane, now.of_piece);
   });
 }
 
@@ -211,7 +189,7 @@ struct RoamRoom {
     state.walk.set_out(roam, state.progress);
     block.walk[lane] = &state.walk;
     take_leg(block, lane);
-    block.last.at[lane] = 0.0;  // to be looked for
+    block.piece.forget(lane);  // to be looked for
     block.curve[lane] = &roam.easing.curve();
   }
 

@@ -143,37 +143,18 @@ struct Going {
   double time_at(double distance) const { return begin + (distance - from) / (to - from) * length; }
 };
 
-/// What eight routes that go evenly need every frame: the piece that each is on. Within it no other need be looked for;
-/// near its ends, where rounding could decide, it always is, so that what is remembered changes no bit.
+/// What eight routes that go evenly need every frame: the piece that each is on.
 struct RouteBlock {
-  Row first, second, third;  ///< the shift of own time into the piece
-  Row last;                  ///< s, until when it is this one
-  Row inverse;               ///< 1/s: of the share of it
+  PieceRows piece;
   std::unique_ptr<Lines> lines;
   std::unique_ptr<Curves> curves;
   Going going[lanes];
 };
 
-constexpr double near_the_ends = 1e-7;  ///< s
-
-/// The share of the piece; and 1 where nothing is to be looked for first, or else 0.
-template <class R>
-struct Share {
-  R of_piece, is_known;
-};
-
-template <class R>
-Share<R> share_now(const RouteBlock& block, int lane, R whole, R rest) {
-  const Shift<R> shift{load<R>(block.first, lane), load<R>(block.second, lane), load<R>(block.third, lane)};
-  const R into = shift.of(whole, rest);
-  const auto known = both_hold(into > near_the_ends, into < load<R>(block.last, lane));
-  return {larger(smaller(into * load<R>(block.inverse, lane), R{1.0}), R{0.0}), select(known, R{1.0}, R{0.0})};
-}
-
 HUSHED_KERNEL void place_on_lines(const RouteBlock& block, const Lines& lines, const Row& whole, const Row& rest,
                                   Row (&position)[3], Row& is_known) {
   for_each_lane([&](int lane) {
-    const auto share = share_now(block, lane, load<Real>(whole, lane), load<Real>(rest, lane));
+    const auto share = share_now(block.piece, lane, load<Real>(whole, lane), load<Real>(rest, lane));
     store(is_known, lane, share.is_known);
     const auto from = load<Real>(lines.from, lane), to = load<Real>(lines.to, lane);
     store(position, lane, between(from, to, share.of_piece));
@@ -183,7 +164,7 @@ HUSHED_KERNEL void place_on_lines(const RouteBlock& block, const Lines& lines, c
 HUSHED_KERNEL void place_on_curves(const RouteBlock& block, const Curves& curves, const Row& whole, const Row& rest,
                                    Row (&position)[3], Row& is_known, Row (&direction)[3]) {
   for_each_lane([&](int lane) {
-    const auto share = share_now(block, lane, load<Real>(whole, lane), load<Real>(rest, lane));
+    const auto share = share_now(block.piece, lane, load<Real>(whole, lane), load<Real>(rest, lane));
     store(is_known, lane, share.is_known);
     const Real from = load<Real>(curves.from, lane), to = load<Real>(curves.to, lane);
     const Real u =
@@ -266,11 +247,9 @@ double take_piece(RouteBlock& block, int lane, double into) {
     begin = going.time_at(enters);
     end = going.time_at(leaves);
   }
-  block.first.at[lane] = going.shift.first;
-  block.second.at[lane] = going.shift.second;
-  block.third.at[lane] = going.shift.third - begin;
-  block.last.at[lane] = (end - begin) - near_the_ends;
-  block.inverse.at[lane] = end > begin ? 1.0 / (end - begin) : 0.0;
+  const Shift<double>& shift = going.shift;
+  block.piece.set(lane, {shift.first, shift.second, shift.third - begin}, (end - begin) - near_the_ends,
+                  end > begin ? 1.0 / (end - begin) : 0.0);
   const auto share = [&](double at) { return arc.length > 0.0 ? smaller((at - arc.begin) / arc.length, 1.0) : 0.0; };
   if (block.lines) take_line(*block.lines, lane, path, arc, share(enters), share(leaves), going.onward);
   if (block.curves) take_curve(*block.curves, lane, path, arc, share(enters), share(leaves), going);
@@ -380,7 +359,7 @@ struct RouteRoom {
     going = {};
     going.lane = &lane;
     going.behaviour = state.behaviour;
-    block.last.at[index] = 0.0;  // its piece is to be looked for
+    block.piece.forget(index);  // its piece is to be looked for
     if (any_moves(route)) return;
     lay_still_path(track, route);
     track.itinerary.plan(route, track.path(), lane.start, lane.onward);
@@ -439,7 +418,7 @@ struct RouteRoom {
     }
     const double begin = take_piece(block, index, into);
     if (!moment.tell) {
-      block.last.at[index] = 0.0;  // not to be forgotten
+      block.piece.forget(index);  // not to be forgotten
       return;
     }
     if (going.counted) {
@@ -451,7 +430,8 @@ struct RouteRoom {
       going.coming = lane.track->itinerary.coming(moving, lane.near_visit);
       going.counted = true;
     }
-    if (!going.coming.empty()) block.last.at[index] = smaller(block.last.at[index], going.coming.front().time - begin);
+    if (!going.coming.empty())
+      block.piece.last.at[index] = smaller(block.piece.last.at[index], going.coming.front().time - begin);
   }
 
   /// Where points move, or the way is eased, the place is looked for every time.

@@ -82,4 +82,37 @@ struct Shift {
   R of(R whole, R rest) const { return ((whole - first) - second) + (rest + third); }
 };
 
+/// Pieces of own time that are swept evenly, such as a leg of a way. Within a piece, and not too near its ends for
+/// rounding, no other need be looked for; so what is remembered changes no bit.
+struct PieceRows {
+  Row first, second, third;  ///< the shift of own time into the piece
+  Row last;                  ///< s, until when it is this one
+  Row inverse;               ///< 1/s: of the share of it
+
+  void set(int lane, const Shift<double>& shift, double until, double over) {
+    first.at[lane] = shift.first;
+    second.at[lane] = shift.second;
+    third.at[lane] = shift.third;
+    last.at[lane] = until;
+    inverse.at[lane] = over;
+  }
+  void forget(int lane) { last.at[lane] = 0.0; }
+};
+
+inline constexpr double near_the_ends = 1e-7;  ///< s
+
+/// The share of the piece that has passed, from 0 to 1; and 1 where no other is to be looked for, or else 0.
+template <class R>
+struct ShareOf {
+  R of_piece, is_known;
+};
+
+template <class R>
+ShareOf<R> share_now(const PieceRows& piece, int lane, R whole, R rest) {
+  const Shift<R> shift{load<R>(piece.first, lane), load<R>(piece.second, lane), load<R>(piece.third, lane)};
+  const R into = shift.of(whole, rest);
+  const auto known = both_hold(into > near_the_ends, into < load<R>(piece.last, lane));
+  return {larger(smaller(into * load<R>(piece.inverse, lane), R{1.0}), R{0.0}), select(known, R{1.0}, R{0.0})};
+}
+
 }  // namespace hushed::inside
