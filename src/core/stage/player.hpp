@@ -65,6 +65,7 @@ class Player final : public Sight {
   /// Sets off a bridge from the pose that was shown to the one that would come out now.
   void bridge(BehaviourRecord& behaviour, const Pose& shown, const Pose& out, Time now);
   OwnTime own_time_of(const Run& run, Time now) const;
+  bool stands_still(const BehaviourRecord& behaviour) const;
   /// It has begun, and has not failed.
   bool acts(const BehaviourRecord& behaviour) const;
   Pose bridged(const Run& run, const Pose& out, Time now) const;
@@ -96,7 +97,6 @@ class Player final : public Sight {
   bool start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const BlockMoment& moment,
                     const Instant& instant) noexcept;
   Pose weighted(const BehaviourRecord& behaviour, const Pose& in, const Pose& given, Time now) const;
-  bool stands_still(const BehaviourRecord& behaviour) const;
   bool is_dressed(const BehaviourRecord& behaviour, Time now) const;
   void gather_parents(const Group& group, Index block, PoseBlock& frame) const;
 

@@ -27,6 +27,10 @@ void Stage::set_values(Index index, const void* wanted) {
   roster.set_values(behaviour.row, values);
   if (looks_elsewhere && run.holding && cast.lost_one(behaviour).generation == 0) run.holding = false;
 
+  if (player_.stands_still(behaviour)) {  // parts that it did not hold so far, it holds as they come in now
+    Pose& held = asides_[run.aside].held;
+    held = only(layout.batches[behaviour.batch].touches | behaviour.once_touched, held, before.start.in);
+  }
   const bool in_place = !looks_elsewhere && roster.variant(behaviour.row) == layout.batches[behaviour.batch].variant;
   if (in_place) {
     layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
