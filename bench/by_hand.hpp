@@ -213,7 +213,7 @@ struct Facing final : Thing {
       if (left < -3.141592653589793) left += 6.283185307179586;
       yaw += std::clamp(left, -most * dt / steps_a_frame, most * dt / steps_a_frame);
     }
-    rotation = Eigen::AngleAxisd{yaw, Eigen::Vector3d::UnitY()};
+    rotation = Eigen::AngleAxisd{yaw, Eigen::Vector3d{0.0, 1.0, 0.0}};
     compose();
   }
 };

@@ -1,6 +1,5 @@
 #include <hushed/behaviour/face.hpp>
 
-#include <cmath>
 #include <limits>
 
 #include "lanes/facing.hpp"
@@ -114,6 +113,7 @@ void find_ways(FaceBlock& block, const PoseBlock& poses, const BlockMoment& mome
     Way& way = block.state[lane]->way;
     const Pose parent = lane_of(*moment.parent, lane);
     const Vec3 here = compose(parent, at(vector(load<double>(poses.position, lane)))).position;
+    if (moment.remember == Remember::standing_still) way = {here, here, moment.time, moment.time};
     store(direction, lane, numbers(way.travel(here, moment.time)));
     if (moment.remember == Remember::tick && moment.time > way.last_at) way.pass(here, moment.time);
   }
@@ -232,6 +232,13 @@ struct FaceRoom {
     state.is_good = found.is_good != 0.0;
     const Pose goal = start.in.with_rotation(state.is_good ? vector(found.rotation) : start.in.rotation);
     state.memory = {is_at_once(face) ? goal : start.in, goal, now.time};
+  }
+
+  /// A way that nobody has watched so far begins here.
+  static void absorb(State& state, const Face& face, OwnTime, const Start& now, const Face& next) {
+    if (face.target.is_travel || !next.target.is_travel) return;
+    const Vec3 here = compose(now.moment.parent, now.in).position;
+    state.way = {here, here, now.moment.time, now.moment.time};
   }
 
   static void fill(Block& block, int lane, const Face& face, State& state) {

@@ -90,15 +90,20 @@ struct SpringBlock {
   std::uint32_t behaviour[lanes];
 };
 
+/// The object that the target names, in the spring's space.
+Pose seen_from(const Spring& spring, const Pose& parent, const Sight& sight, std::uint32_t behaviour) {
+  const Place& place = spring.target.place;
+  const Pose frame = frame_of(spring, parent);
+  const Pose seen = into(frame, sight.world_of(place.target.object, behaviour));
+  return seen.with_position(where_is(place, frame, sight, behaviour));
+}
+
 /// What the targets of those that look at an object are now, in the place of the pose that comes in.
 void see_targets(const SpringBlock& block, const BlockMoment& moment, PoseBlock& goal) {
   for (int lane = 0; lane < lanes; ++lane) {
     if (!is_active(moment, lane)) continue;
-    const Spring& spring = *block.spring[lane];
-    const Pose frame = frame_of(spring, lane_of(*moment.parent, lane));
-    Pose seen = into(frame, moment.sight->world_of(spring.target.place.target.object, block.behaviour[lane]));
-    seen.position = where_is(spring.target.place, frame, *moment.sight, block.behaviour[lane]);
-    set_lane(goal, lane, seen);
+    set_lane(goal, lane,
+             seen_from(*block.spring[lane], lane_of(*moment.parent, lane), *moment.sight, block.behaviour[lane]));
   }
 }
 
@@ -254,11 +259,8 @@ struct SpringRoom {
   static Pose goal_of(const State& state, const Spring& spring, const Pose& in, const Moment& moment) {
     if (!spring.target.is_given) return in;
     const Place& place = spring.target.place;
-    const Pose frame = frame_of(spring, moment.parent);
-    Pose goal = place.moves() ? into(frame, moment.sight->world_of(place.target.object, state.behaviour))
-                              : Pose{place.point, rotation_of(spring.target), place.point};
-    if (place.moves()) goal.position = where_is(place, frame, *moment.sight, state.behaviour);
-    return goal;
+    if (place.moves()) return seen_from(spring, moment.parent, *moment.sight, state.behaviour);
+    return {place.point, rotation_of(spring.target), place.point};
   }
 
   template <std::size_t count>

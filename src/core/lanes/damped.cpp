@@ -13,14 +13,6 @@ constexpr double two_pi = 6.283185307179586, one_over_ln_2 = 1.4426950408889634;
 /// e^-x, for x that is not negative; 0 rather than a number so small as to be slow.
 double decay(double x) { return x < 600.0 ? power_of_two(-x * one_over_ln_2) : 0.0; }
 
-/// (1 - e^-r) / r.
-double mean_of_decay(double r) {
-  if (r > 0.5) return (1.0 - decay(r)) / r;
-  double sum = 1.0;
-  for (int n = 17; n >= 2; --n) sum = 1.0 - sum * r / n;
-  return sum;
-}
-
 /// The power series of y and of its integral: c[n+2] = -(2k (n+1) c[n+1] + t^2 c[n]) / ((n+2)(n+1)). For t and k up to
 /// 1/2, where 20 terms leave less than 1e-17.
 template <class R>
@@ -81,7 +73,7 @@ DampedNumbers damped_numbers(double t, double k) {
     const double half_gap = square_root(squared);
     const double fast = k + half_gap, slow = t / fast * t;
     return {(decay(slow) - decay(fast)) / (2.0 * half_gap),
-            (mean_of_decay(slow) - mean_of_decay(fast)) / (2.0 * half_gap)};
+            (mean_of_decay(slow, decay(slow)) - mean_of_decay(fast, decay(fast))) / (2.0 * half_gap)};
   }
   double even = 1.0, odd = 1.0;  // cosh(s) and sinh(s) / s of s^2 = squared; cosine and sine where that is negative
   if (squared < -0.1) {

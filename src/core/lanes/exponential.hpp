@@ -21,4 +21,15 @@ inline double power_of_two(double x) {
   return power * std::bit_cast<double>(bits);
 }
 
+/// (1 - e^-a) / a, given e^-a; by its series where the difference would lose digits.
+template <class R>
+R mean_of_decay(R a, R decayed) {
+  const R small = smaller(a, R{0.35});
+  R series = R{1.0 / 6227020800.0};
+  for (const double factorial :
+       {479001600.0, 39916800.0, 3628800.0, 362880.0, 40320.0, 5040.0, 720.0, 120.0, 24.0, 6.0, 2.0, 1.0})
+    series = 1.0 / factorial - small * series;
+  return select(a < 0.35, series, (1.0 - decayed) / larger(a, R{0.35}));
+}
+
 }  // namespace hushed::inside

@@ -101,5 +101,24 @@ TEST(Face, LooksAlongItsWayAndWhereItWentWhenItStands) {
   EXPECT_EQ(yaw(harbour, boat), stood);
 }
 
+TEST(Face, LooksAlongAWayThatItIsToldOfLate) {
+  Scene harbour;
+  const Object boat = harbour.add({});
+  harbour.give(boat, Travel{.velocity = {0, 0, 3}});
+  const auto first = harbour.give(boat, Travel{.velocity = {3, 0, -3}}, {.name = "turn", .delay = 2s, .fade = 10ms});
+  const auto facing = harbour.give(boat, Face{.target = Vec3{-100, 0, 0}});
+  harbour.advance(5s);
+  harbour.tune(facing)->target = FaceTarget::travel();
+  harbour.advance(1s);
+  EXPECT_NEAR(yaw(harbour, boat), 90, 1e-9);
+  harbour.stop(facing);
+  harbour.advance(3s);
+  harbour.tune(first)->velocity = {0, 0, 3};
+  harbour.advance(1s);
+  harbour.start(facing);
+  harbour.advance(1s);
+  EXPECT_NEAR(yaw(harbour, boat), 0, 1e-9);
+}
+
 }  // namespace
 }  // namespace hushed
