@@ -127,7 +127,7 @@ class OwnColumn final : public Column {
   }
   void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept override {
     for (int lane = 0; lane < lanes; ++lane) {
-      if (((moment.active >> lane) & 1U) == 0) continue;
+      if (!moment.is_active(lane)) continue;
       const std::uint32_t row = rows_[block * lanes + static_cast<std::size_t>(lane)];
       auto& entry = roster_.entry(row);
       const OwnTime own{moment.whole->at[lane], moment.rest->at[lane]};

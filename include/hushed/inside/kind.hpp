@@ -55,9 +55,12 @@ struct BlockMoment {
   const PoseBlock* parent;  ///< as inherited
   unsigned active;          ///< a bit a lane: those that have started and are not held
   Remember remember;
-  bool tell;    ///< raise the events since this was last asked
-  double step;  ///< s since the last committed tick
+  bool may_rest;  ///< a tick at which what has nearly come to rest may be put to rest
+  bool tell;      ///< raise the events since this was last asked
+  double step;    ///< s since the last committed tick
   const Sight* sight;
+
+  bool is_active(int lane) const { return (active >> lane & 1U) != 0; }
 };
 
 /// What is known of one behaviour when it starts, or when its values change.
@@ -80,6 +83,9 @@ class Column {
   virtual void collect(std::size_t, int, std::uint32_t) {}
   /// Takes eight poses through the behaviour.
   virtual void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept = 0;
+  /// Takes several ticks of one length in one go, to the same bits, and shows the last. False, and nothing has changed:
+  /// it cannot.
+  virtual bool leap(std::size_t, int, PoseBlock&, const BlockMoment&) noexcept { return false; }
 };
 
 /// Whose values and memory they are.

@@ -109,7 +109,7 @@ Vec3 direction_of(const Face& face, const FaceState& state, const Pose& parent, 
 /// Along the ways, from where they were a tick ago.
 void find_ways(FaceBlock& block, const PoseBlock& poses, const BlockMoment& moment, Row (&direction)[3]) {
   for (int lane = 0; lane < lanes; ++lane) {
-    if (!is_active(moment, lane)) continue;
+    if (!moment.is_active(lane)) continue;
     Way& way = block.state[lane]->way;
     const Pose parent = lane_of(*moment.parent, lane);
     const Vec3 here = compose(parent, at(vector(load<double>(poses.position, lane)))).position;
@@ -259,7 +259,7 @@ struct FaceRoom {
   }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
-    const Row step = steps_since(block.memory.until, moment);
+    const Steps steps = block.memory.advanced.steps(moment);
     Row direction[3] = {};
     PoseBlock goal;
     switch (static_cast<Sought>(variant >> 2)) {
@@ -277,9 +277,11 @@ struct FaceRoom {
       find_yaw_goals(block, direction, *moment.parent, poses, goal.rotation, is_good);
     else
       find_all_goals(block, direction, *moment.parent, poses, goal.rotation, is_good);
-    const auto& factors = block.softening.factors(step, moment.remember == Remember::tick);
-    soften(factors, step, from, block.memory.goal.rotation, goal.rotation, poses.rotation);
-    if ((variant & limit) != 0) slow_down(block.max_speed, step, from, block.memory.goal.rotation, poses.rotation);
+    Softening::Factors passing;
+    const auto& factors = block.softening.factors(steps, moment, passing);
+    soften(factors, steps, from, block.memory.goal.rotation, goal.rotation, poses.rotation);
+    if ((variant & limit) != 0)
+      slow_down(block.max_speed, steps.row(), from, block.memory.goal.rotation, poses.rotation);
     block.memory.remember(moment, part::rotation, poses, goal);
     if (moment.remember != Remember::nothing) keep_active(moment, is_good, block.is_good);
   }

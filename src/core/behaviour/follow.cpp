@@ -83,7 +83,7 @@ HUSHED_KERNEL void goals_behind(const FollowBlock& block, const PoseBlock& leade
 
 void find_goals(FollowBlock& block, const BlockMoment& moment, PoseBlock& goals) {
   for (int lane = 0; lane < lanes; ++lane) {
-    if (!is_active(moment, lane)) continue;
+    if (!moment.is_active(lane)) continue;
     const Follow& follow = *block.follow[lane];
     FollowState& state = *block.state[lane];
     const Pose now = leader(follow, state, *moment.sight, moment.time);
@@ -200,7 +200,7 @@ struct FollowRoom {
   static void collect(const Block& block, int lane, State& state) { block.memory.collect(lane, state.memory); }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
-    const Row step = steps_since(block.memory.until, moment);
+    const Steps steps = block.memory.advanced.steps(moment);
     PoseBlock goal = block.memory.goal;
     if ((variant & lags) != 0) {
       find_goals(block, moment, goal);
@@ -208,26 +208,26 @@ struct FollowRoom {
       block.target.gather(moment, goal);
       goals_behind(block, goal, *moment.parent, goal);
     }
-    const bool is_tick = moment.remember == Remember::tick;
     const PoseBlock& from = block.memory.pose;
     const PoseBlock& old = block.memory.goal;
+    Softening::Factors passing;
     if ((variant & part::position) != 0) {
-      const auto& factors = block.moving.factors(step, is_tick);
+      const auto& factors = block.moving.factors(steps, moment, passing);
       if ((variant & band) != 0) {
         Row before[3], after[3];
         keep_in_band(block, old, from.position, before);
         keep_in_band(block, goal, from.position, after);
-        soften(factors, step, from.position, before, after, poses.position);
+        soften(factors, steps, from.position, before, after, poses.position);
       } else {
-        soften(factors, step, from.position, old.position, goal.position, poses.position);
+        soften(factors, steps, from.position, old.position, goal.position, poses.position);
       }
-      if ((variant & limit) != 0) shorten(block.max_speed, step, from.position, poses.position);
+      if ((variant & limit) != 0) shorten(block.max_speed, steps.row(), from.position, poses.position);
     }
     if ((variant & (part::rotation | part::scale)) != 0) {
-      const auto& factors = block.turning.factors(step, is_tick);
+      const auto& factors = block.turning.factors(steps, moment, passing);
       if ((variant & part::rotation) != 0)
-        soften(factors, step, from.rotation, old.rotation, goal.rotation, poses.rotation);
-      if ((variant & part::scale) != 0) soften(factors, step, from.scale, old.scale, goal.scale, poses.scale);
+        soften(factors, steps, from.rotation, old.rotation, goal.rotation, poses.rotation);
+      if ((variant & part::scale) != 0) soften(factors, steps, from.scale, old.scale, goal.scale, poses.scale);
     }
     block.memory.remember(moment, variant, poses, part::all, goal);
   }

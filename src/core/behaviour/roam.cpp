@@ -203,7 +203,7 @@ struct RoamRoom {
   static bool look_for(Block& block, const BlockMoment& moment, const Row& is_known) {
     bool any = false;
     for (int lane = 0; lane < lanes; ++lane) {
-      if (is_known.at[lane] != 0.0 || (moment.active >> lane & 1U) == 0) continue;
+      if (is_known.at[lane] != 0.0 || !moment.is_active(lane)) continue;
       block.walk[lane]->move_to(moment.whole->at[lane], moment.rest->at[lane]);
       take_leg(block, lane);
       any = true;

@@ -400,7 +400,7 @@ struct RouteRoom {
   static bool look_for(Block& block, const BlockMoment& moment, const Row& is_known) {
     bool any = false;
     for (int index = 0; index < lanes; ++index) {
-      if (is_known.at[index] != 0.0 || (moment.active >> index & 1U) == 0) continue;
+      if (is_known.at[index] != 0.0 || !moment.is_active(index)) continue;
       look_for(block, index, moment);
       any = true;
     }
@@ -438,7 +438,7 @@ struct RouteRoom {
   static void search(Block& block, bool moves, bool looks, PoseBlock& poses, const BlockMoment& moment) {
     Row direction[3] = {};
     for (int index = 0; index < lanes; ++index) {
-      if ((moment.active >> index & 1U) == 0) continue;
+      if (!moment.is_active(index)) continue;
       Lane& lane = *block.going[index].lane;
       Track& track = *lane.track;
       if (moves) {

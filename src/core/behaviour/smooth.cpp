@@ -93,19 +93,22 @@ struct SmoothRoom {
   static void collect(const Block& block, int lane, State& state) { block.memory.collect(lane, state); }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
-    const bool in_world = (variant & 8U) != 0, is_tick = moment.remember == Remember::tick;
+    const bool in_world = (variant & 8U) != 0;
     const PoseBlock in = poses;
     if (in_world) into_world(*moment.parent, poses);
     const PoseBlock goal = poses;
     const PoseBlock& from = block.memory.pose;
     const PoseBlock& old = block.memory.goal;
-    const Row step = steps_since(block.memory.until, moment);
+    const Steps steps = block.memory.advanced.steps(moment);
+    Softening::Factors passing;
     if ((variant & part::position) != 0)
-      soften(block.position.factors(step, is_tick), step, from.position, old.position, goal.position, poses.position);
+      soften(block.position.factors(steps, moment, passing), steps, from.position, old.position, goal.position,
+             poses.position);
     if ((variant & part::rotation) != 0)
-      soften(block.rotation.factors(step, is_tick), step, from.rotation, old.rotation, goal.rotation, poses.rotation);
+      soften(block.rotation.factors(steps, moment, passing), steps, from.rotation, old.rotation, goal.rotation,
+             poses.rotation);
     if ((variant & part::scale) != 0)
-      soften(block.scale.factors(step, is_tick), step, from.scale, old.scale, goal.scale, poses.scale);
+      soften(block.scale.factors(steps, moment, passing), steps, from.scale, old.scale, goal.scale, poses.scale);
     block.memory.remember(moment, variant, poses, goal);
     if (!in_world) return;
     out_of_world(*moment.parent, poses);

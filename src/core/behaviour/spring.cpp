@@ -82,7 +82,7 @@ struct SpringState {
 
 /// What a tick needs stands row after row. A goal is as it was when memory was last advanced.
 struct SpringBlock {
-  Row until;
+  Advanced advanced;
   Row x[3], velocity[3], goal[3];  ///< position or scale, as the channel is
   Damping damping;
   Row turn[4], goal_turn[4];  ///< rotation
@@ -101,7 +101,7 @@ Pose seen_from(const Spring& spring, const Pose& parent, const Sight& sight, std
 /// What the targets of those that look at an object are now, in the place of the pose that comes in.
 void see_targets(const SpringBlock& block, const BlockMoment& moment, PoseBlock& goal) {
   for (int lane = 0; lane < lanes; ++lane) {
-    if (!is_active(moment, lane)) continue;
+    if (!moment.is_active(lane)) continue;
     set_lane(goal, lane,
              seen_from(*block.spring[lane], lane_of(*moment.parent, lane), *moment.sight, block.behaviour[lane]));
   }
@@ -162,7 +162,7 @@ struct SpringRoom {
     const bool stays = spring.target.is_given && !place.moves();
     const Pose& goal = state.memory.goal;
     const bool moves = spring.channel == Channel::position;
-    block.until.at[lane] = in_units(state.memory.until);
+    block.advanced.set(lane, state.memory.until);
     store(block.x, lane, numbers(moves ? state.memory.pose.position : state.memory.pose.scale));
     store(block.turn, lane, numbers(state.memory.pose.rotation));
     store(block.velocity, lane, numbers(state.velocity));
@@ -174,7 +174,7 @@ struct SpringRoom {
   }
   static void collect(const Block& block, int lane, State& state) {
     PoseMemory& memory = state.memory;
-    memory.until = time_of(block.until.at[lane]);
+    memory.until = block.advanced.of(lane);
     for (const auto& [pose, line, turn] :
          {std::tuple{&memory.pose, &block.x, &block.turn}, {&memory.goal, &block.goal, &block.goal_turn}}) {
       const Vec3 three = vector(load<double>(*line, lane));
@@ -184,22 +184,20 @@ struct SpringRoom {
   }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
-    const Row step = steps_since(block.until, moment);
-    const bool is_outside = (variant & in_world) != 0;
-    PoseBlock in;
-    if (is_outside) {
-      in = poses;
-      into_world(*moment.parent, poses);
-    }
-    switch (static_cast<Channel>(variant & 3U)) {
-      case Channel::position: swing(block, variant, step, poses.position, moment); break;
-      case Channel::rotation: turn(block, variant, step, poses.rotation, moment); break;
-      case Channel::scale: swing(block, variant, step, poses.scale, moment); break;
-    }
-    if (moment.remember != Remember::nothing) advance_to(moment, block.until);
-    if (!is_outside) return;
-    out_of_world(*moment.parent, poses);
-    keep_other_parts(touches(variant), in, poses);
+    if (!leap(block, variant, 1, poses, moment)) swing_or_turn(block, variant, poses, moment);
+  }
+
+  /// What is asked nearly always: positions of eight about places that stand still go on by ticks as long as the last.
+  static bool leap(Block& block, unsigned variant, int ticks, PoseBlock& poses, const BlockMoment& moment) {
+    if (variant != is_given) return false;
+    const auto step = block.advanced.common_step(moment, ticks);
+    const Damping::Factors* factors = step > 0.0 ? block.damping.kept_for(*step) : nullptr;
+    if (!factors) return false;
+    vibrate_about(*factors, ticks, block.goal, block.x, block.velocity);
+    if (moment.may_rest) rest(block.damping.omega(), block.goal, block.goal, block.x, block.velocity);
+    copy(block.x, poses.position);
+    block.advanced.to(moment);
+    return true;
   }
 
   static std::optional<Complaint> check(const Spring& spring, const Pose*) {
@@ -212,12 +210,34 @@ struct SpringRoom {
   }
 
  private:
+  /// Any channel, goal and moment.
+  [[gnu::noinline]] static void swing_or_turn(Block& block, unsigned variant, PoseBlock& poses,
+                                              const BlockMoment& moment) {
+    const Steps steps = block.advanced.steps(moment);
+    const bool is_outside = (variant & in_world) != 0;
+    PoseBlock in;
+    if (is_outside) {
+      in = poses;
+      into_world(*moment.parent, poses);
+    }
+    switch (static_cast<Channel>(variant & 3U)) {
+      case Channel::position: swing(block, variant, steps, poses.position, moment); break;
+      case Channel::rotation: turn(block, variant, steps, poses.rotation, moment); break;
+      case Channel::scale: swing(block, variant, steps, poses.scale, moment); break;
+    }
+    if (moment.remember != Remember::nothing) block.advanced.to(moment);
+    if (!is_outside) return;
+    out_of_world(*moment.parent, poses);
+    keep_other_parts(touches(variant), in, poses);
+  }
+
   static bool has_fixed_goal(unsigned variant) { return (variant & (is_given | sees)) == is_given; }
 
   /// Position or scale.
-  static void swing(Block& block, unsigned variant, const Row& step, Row (&to)[3], const BlockMoment& moment) {
-    const auto& factors = block.damping.factors(step, moment.remember == Remember::tick);
-    Row velocity[3], seen[3];
+  static void swing(Block& block, unsigned variant, const Steps& steps, Row (&to)[3], const BlockMoment& moment) {
+    Damping::Factors passing;
+    const auto& factors = block.damping.factors(steps, moment, passing);
+    Row seen[3];
     const bool stays = has_fixed_goal(variant);
     if ((variant & sees) != 0) {
       PoseBlock targets;
@@ -227,17 +247,23 @@ struct SpringRoom {
       copy(to, seen);
     }
     const auto& goal = stays ? block.goal : seen;
-    vibrate(factors, step, block.x, block.velocity, block.goal, goal, to, velocity);
+    Row velocity[3];
+    copy(block.x, to);
+    copy(block.velocity, velocity);
+    stays ? vibrate_about(factors, 1, goal, to, velocity) : vibrate(factors, block.goal, goal, to, velocity);
+    stay(steps, block.x, to);
+    stay(steps, block.velocity, velocity);
     if (moment.remember == Remember::nothing) return;
-    if (may_rest(moment)) rest(factors, block.goal, goal, to, velocity);
+    if (moment.may_rest) rest(block.damping.omega(), block.goal, goal, to, velocity);
     keep_active(moment, to, block.x);
     keep_active(moment, velocity, block.velocity);
     if (!stays) keep_active(moment, seen, block.goal);
   }
 
-  static void turn(Block& block, unsigned variant, const Row& step, Row (&to)[4], const BlockMoment& moment) {
-    const auto& factors = block.damping.factors(step, moment.remember == Remember::tick);
-    Row velocity[3], left[3], goal[4];
+  static void turn(Block& block, unsigned variant, const Steps& steps, Row (&to)[4], const BlockMoment& moment) {
+    Damping::Factors passing;
+    const auto& factors = block.damping.factors(steps, moment, passing);
+    Row velocity[3], goal[4];
     const Row none[3] = {};
     copy(has_fixed_goal(variant) ? block.goal_turn : to, goal);
     if ((variant & sees) != 0) {
@@ -247,9 +273,11 @@ struct SpringRoom {
     }
     TurnsLeft turns;
     turns_from_goal(block.turn, block.goal_turn, goal, turns);
-    vibrate(factors, step, turns.away, block.velocity, turns.moved, none, left, velocity);
-    if (may_rest(moment)) rest(factors, turns.moved, none, left, velocity);
-    turn_from_goal(step, block.turn, goal, left, to);
+    copy(block.velocity, velocity);
+    vibrate(factors, turns.moved, none, turns.away, velocity);
+    stay(steps, block.velocity, velocity);
+    if (moment.may_rest) rest(block.damping.omega(), turns.moved, none, turns.away, velocity);
+    turn_from_goal(steps.row(), block.turn, goal, turns.away, to);
     if (moment.remember == Remember::nothing) return;
     keep_active(moment, to, block.turn);
     keep_active(moment, velocity, block.velocity);
@@ -265,7 +293,7 @@ struct SpringRoom {
 
   template <std::size_t count>
   static void copy(const Row (&from)[count], Row (&to)[count]) {
-    std::copy(from, from + count, to);
+    for (std::size_t i = 0; i < count; ++i) to[i] = from[i];
   }
 };
 

@@ -94,13 +94,10 @@ DampedNumbers damped_numbers(double t, double k) {
 void Damping::set(int lane, double frequency, double ratio) {
   omega_.at[lane] = two_pi * frequency;
   ratio_.at[lane] = ratio;
-  step_.at[lane] = -1.0;  // to be worked out
+  per_step_.forget(lane);
 }
 
-const Damping::Factors& Damping::factors(const Row& step, bool tick) {
-  if (are_equal(step, step_)) return kept_;
-  Factors& to = tick ? kept_ : passing_;
-  to.omega = omega_;
+void Damping::find(const Row& step, Factors& to) const {
   bool is_gentle = true;
   for (int lane = 0; lane < lanes; ++lane) {
     const double t = omega_.at[lane] * step.at[lane];
@@ -111,69 +108,56 @@ const Damping::Factors& Damping::factors(const Row& step, bool tick) {
   } else {
     for (int lane = 0; lane < lanes; ++lane) find_factors(omega_.at[lane], ratio_.at[lane], step.at[lane], lane, to);
   }
-  to.all_move = true;
-  for (int lane = 0; lane < lanes; ++lane) to.all_move = to.all_move && step.at[lane] > 0.0;
-  if (tick) step_ = step;
-  return to;
 }
 
 namespace {
 
-/// Where every step is more than nothing. One axis at a time, for compilers that would rather take three at once.
-HUSHED_KERNEL void swing(const Damping::Factors& factors, const Row& x0, const Row& v0, const Row& g0, const Row& g1,
-                         Row& x1, Row& v1) {
-  for_each_lane([&](int lane) {
-    const Real goal = load<Real>(g1, lane), velocity = load<Real>(v0, lane);
-    const Real away = load<Real>(x0, lane) - load<Real>(g0, lane), moved = goal - load<Real>(g0, lane);
-    store(x1, lane,
+/// The springs of one axis after another, for compilers that would rather take three at once.
+template <class Kernel>
+[[gnu::always_inline]] inline void for_each_axis(Kernel&& kernel) {
+  for_each_lane([&](int lane) { kernel(0, lane); });
+  for_each_lane([&](int lane) { kernel(1, lane); });
+  for_each_lane([&](int lane) { kernel(2, lane); });
+}
+
+}  // namespace
+
+HUSHED_KERNEL void vibrate(const Damping::Factors& factors, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3],
+                           Row (&v)[3]) {
+  for_each_axis([&](int i, int lane) {
+    const Real goal = load<Real>(g1[i], lane), before = load<Real>(g0[i], lane), velocity = load<Real>(v[i], lane);
+    const Real away = load<Real>(x[i], lane) - before, moved = goal - before;
+    store(x[i], lane,
           goal + ((load<Real>(factors.x_by_x, lane) * away + load<Real>(factors.x_by_v, lane) * velocity) +
                   load<Real>(factors.x_by_g, lane) * moved));
-    store(v1, lane,
+    store(v[i], lane,
           (load<Real>(factors.v_by_x, lane) * away + load<Real>(factors.v_by_v, lane) * velocity) +
               load<Real>(factors.v_by_g, lane) * moved);
   });
 }
 
-/// The same about goals that stand still.
-HUSHED_KERNEL void swing_about(const Damping::Factors& factors, const Row& x0, const Row& v0, const Row& g, Row& x1,
-                               Row& v1) {
-  for_each_lane([&](int lane) {
-    const Real goal = load<Real>(g, lane), velocity = load<Real>(v0, lane), away = load<Real>(x0, lane) - goal;
-    store(x1, lane, goal + (load<Real>(factors.x_by_x, lane) * away + load<Real>(factors.x_by_v, lane) * velocity));
-    store(v1, lane, load<Real>(factors.v_by_x, lane) * away + load<Real>(factors.v_by_v, lane) * velocity);
+HUSHED_KERNEL static void swing_about(const Damping::Factors& factors, const Row (&g)[3], Row (&x)[3], Row (&v)[3]) {
+  for_each_axis([&](int i, int lane) {
+    const Real goal = load<Real>(g[i], lane), velocity = load<Real>(v[i], lane);
+    const Real away = load<Real>(x[i], lane) - goal;
+    store(x[i], lane, goal + (load<Real>(factors.x_by_x, lane) * away + load<Real>(factors.x_by_v, lane) * velocity));
+    store(v[i], lane, load<Real>(factors.v_by_x, lane) * away + load<Real>(factors.v_by_v, lane) * velocity);
   });
 }
 
-}  // namespace
-
-void vibrate(const Damping::Factors& factors, const Row& step, const Row (&x0)[3], const Row (&v0)[3],
-             const Row (&g0)[3], const Row (&g1)[3], Row (&x1)[3], Row (&v1)[3]) {
-  for (int i = 0; i < 3; ++i) {
-    if (&g0 == &g1)
-      swing_about(factors, x0[i], v0[i], g1[i], x1[i], v1[i]);
-    else
-      swing(factors, x0[i], v0[i], g0[i], g1[i], x1[i], v1[i]);
-  }
-  if (factors.all_move) return;
-  for (int lane = 0; lane < lanes; ++lane) {
-    if (step.at[lane] > 0.0) continue;
-    for (int i = 0; i < 3; ++i) {
-      x1[i].at[lane] = x0[i].at[lane];
-      v1[i].at[lane] = v0[i].at[lane];
-    }
-  }
+void vibrate_about(const Damping::Factors& factors, int steps, const Row (&g)[3], Row (&x)[3], Row (&v)[3]) {
+  for (int step = 0; step < steps; ++step) swing_about(factors, g, x, v);
 }
 
-void rest(const Damping::Factors& factors, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]) {
-  for (int i = 0; i < 3; ++i) {
-    for (int lane = 0; lane < lanes; ++lane) {
-      const double goal = g1[i].at[lane], hair = 1e-15 * (1.0 + absolute(goal));
-      const bool is_slow = absolute(v[i].at[lane]) <= hair * factors.omega.at[lane];
-      if (g0[i].at[lane] != goal || !is_slow || absolute(x[i].at[lane] - goal) > hair) continue;
-      x[i].at[lane] = goal;
-      v[i].at[lane] = 0.0;
-    }
-  }
+HUSHED_KERNEL void rest(const Row& omega, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]) {
+  for_each_axis([&](int i, int lane) {
+    const Real goal = load<Real>(g1[i], lane), place = load<Real>(x[i], lane), velocity = load<Real>(v[i], lane);
+    const Real hair = 1e-15 * (1.0 + absolute(goal));
+    const auto is_near = both_hold(load<Real>(g0[i], lane) == goal, absolute(place - goal) <= hair);
+    const auto rests = both_hold(is_near, absolute(velocity) <= hair * load<Real>(omega, lane));
+    store(x[i], lane, select(rests, goal, place));
+    store(v[i], lane, select(rests, Real{0.0}, velocity));
+  });
 }
 
 }  // namespace hushed::inside

@@ -23,7 +23,7 @@ struct DampedNumbers {
 /// b and m of above, to a few ulp in all three regimes, for t and k that are not negative.
 DampedNumbers damped_numbers(double t, double k);
 
-/// The factors of a step for eight springs. Those of the last tick's step are kept.
+/// The factors of a step for eight springs.
 class Damping {
  public:
   /// `frequency` in Hz, undamped; `ratio` 1 is critical.
@@ -33,25 +33,29 @@ class Damping {
   struct Factors {
     Row x_by_x, x_by_v, v_by_x, v_by_v;
     Row x_by_g, v_by_g;
-    Row omega;  ///< rad/s
-    bool all_move;
   };
-  const Factors& factors(const Row& step, bool tick);
+  const Factors& factors(const Steps& steps, const BlockMoment& moment, Factors& passing) {
+    return per_step_.at(steps, moment, passing, [this](const Row& step, Factors& to) { find(step, to); });
+  }
+
+  const Factors* kept_for(double step) const { return per_step_.kept_for(step); }
+
+  const Row& omega() const { return omega_; }  ///< rad/s
 
  private:
-  Row step_;  ///< of the factors that are kept
-  Factors kept_;
+  void find(const Row& step, Factors& to) const;
+
+  PerStep<Factors> per_step_;
   Row omega_, ratio_;
-  Factors passing_;
 };
 
-/// Three numbers of eight springs, each by itself; where the step is 0 they stay. Old and new
-/// goals may be the same rows.
-void vibrate(const Damping::Factors& factors, const Row& step, const Row (&x0)[3], const Row (&v0)[3],
-             const Row (&g0)[3], const Row (&g1)[3], Row (&x1)[3], Row (&v1)[3]);
+/// Three numbers of eight springs, each by itself.
+void vibrate(const Damping::Factors& factors, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]);
+/// The same about goals that stand still, for several steps.
+void vibrate_about(const Damping::Factors& factors, int steps, const Row (&g)[3], Row (&x)[3], Row (&v)[3]);
 
 /// Those within a hair of a goal that stands still, and as slow, are put on it without velocity: they would go on to
 /// numbers so small as to be slow.
-void rest(const Damping::Factors& factors, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]);
+void rest(const Row& omega, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]);
 
 }  // namespace hushed::inside

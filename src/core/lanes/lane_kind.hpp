@@ -32,6 +32,7 @@
 //       static constexpr bool tells = true;                          it raises events
 //       static bool tells_at_ticks(const Values&);
 //       static void kick(State&, const Values&, const Vec3&);        adds to a velocity
+//       static bool leap(Block&, unsigned variant, int ticks, PoseBlock&, const BlockMoment& last);    several at once
 
 #include <memory>
 #include <utility>
@@ -130,6 +131,13 @@ class LaneColumn final : public Column {
   }
   void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept override {
     Room::evaluate(blocks_[block * each_], variant_, poses, moment);
+  }
+  bool leap(std::size_t block, int ticks, PoseBlock& poses, const BlockMoment& last) noexcept override {
+    if constexpr (requires { Room::leap(blocks_[block], variant_, ticks, poses, last); }) {
+      return Room::leap(blocks_[block * each_], variant_, ticks, poses, last);
+    } else {
+      return false;
+    }
   }
 
  private:

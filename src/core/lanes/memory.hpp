@@ -1,6 +1,9 @@
 #pragma once
 
-// What memory advanced from tick to tick needs to know of time: until when each of eight has been advanced.
+// What memory advanced from tick to tick needs to know of time: until when each of eight has been advanced, how long
+// the step from there is, and the numbers that depend on nothing but the step.
+
+#include <optional>
 
 #include <hushed/inside/kind.hpp>
 
@@ -11,53 +14,20 @@ namespace hushed::inside {
 inline double in_units(Time time) { return static_cast<double>(time.count()); }
 inline Time time_of(double units) { return Time{static_cast<Time::rep>(units)}; }
 
-inline bool is_active(const BlockMoment& moment, int lane) { return (moment.active >> lane & 1U) != 0; }
-
-/// s since memory was last advanced; 0 where it does not move. Lanes that are not active have the step of one that is,
-/// so that they do not spoil what is kept for steps that are all the same.
-inline Row steps_since(const Row& until, const BlockMoment& moment) {
-  Row step;
-  const double now = in_units(moment.time), moves = moment.remember == Remember::standing_still ? 0.0 : 1.0;
-  for_each_lane([&](int lane) {
-    const Real units = now - load<Real>(until, lane);
-    store(step, lane, larger(units, Real{0.0}) * (moves * (1.0 / static_cast<double>(units_per_second))));
-  });
-  if (moment.active == 0xFF) return step;
-  double common = 0.0;
-  for (int lane = 0; lane < lanes; ++lane)
-    if (is_active(moment, lane)) common = step.at[lane];
-  for (int lane = 0; lane < lanes; ++lane)
-    if (!is_active(moment, lane)) step.at[lane] = common;
-  return step;
-}
+inline constexpr unsigned all_lanes = 0xFF;
 
 /// A row takes the active lanes of another.
 inline void keep_active(const BlockMoment& moment, const Row& from, Row& to) {
-  if (moment.active == 0xFF) {
+  if (moment.active == all_lanes) {
     to = from;
     return;
   }
   for (int lane = 0; lane < lanes; ++lane)
-    if (is_active(moment, lane)) to.at[lane] = from.at[lane];
+    if (moment.is_active(lane)) to.at[lane] = from.at[lane];
 }
 template <std::size_t count>
 void keep_active(const BlockMoment& moment, const Row (&from)[count], Row (&to)[count]) {
   for (std::size_t i = 0; i < count; ++i) keep_active(moment, from[i], to[i]);
-}
-
-/// Writes down that memory has been advanced to the moment.
-inline void advance_to(const BlockMoment& moment, Row& until) {
-  Row now;
-  for (int lane = 0; lane < lanes; ++lane) now.at[lane] = in_units(moment.time);
-  keep_active(moment, now, until);
-}
-
-/// Every sixteenth tick or so, by the time alone: often enough to see what has come to rest.
-inline bool may_rest(const BlockMoment& moment) {
-  if (moment.remember != Remember::tick || !(moment.step > 0.0)) return false;
-  return static_cast<std::int64_t>(in_units(moment.time) / static_cast<double>(units_per_second) / moment.step + 0.5) %
-             16 ==
-         0;
 }
 
 inline bool are_equal(const Row& a, const Row& b) {
@@ -66,5 +36,128 @@ inline bool are_equal(const Row& a, const Row& b) {
     different |= std::bit_cast<std::uint64_t>(a.at[lane]) ^ std::bit_cast<std::uint64_t>(b.at[lane]);
   return different == 0;
 }
+
+/// A number for each of eight, which is nearly always the same for all.
+class MostlyOne {
+ public:
+  MostlyOne() : each_{} {}
+  explicit MostlyOne(double common) { set_all(common); }  // NOLINT(cppcoreguidelines-pro-type-member-init)
+
+  void set(int lane, double value) {
+    if (is_common_) each_ = row();
+    is_common_ = false;
+    each_.at[lane] = value;
+  }
+  void set_all(double value) {
+    common_ = value;
+    is_common_ = true;
+  }
+  double at(int lane) const { return is_common_ ? common_ : each_.at[lane]; }
+  Row row() const {
+    Row row = each_;
+    if (is_common_)
+      for (double& each : row.at) each = common_;
+    return row;
+  }
+  /// That of all, if it is known to be the same.
+  std::optional<double> common() const { return is_common_ ? std::optional{common_} : std::nullopt; }
+  bool operator==(const MostlyOne& other) const {
+    return is_common_ && other.is_common_ ? common_ == other.common_ : are_equal(row(), other.row());
+  }
+
+ private:
+  double common_ = 0.0;
+  bool is_common_ = false;
+  Row each_;  ///< if they are not known to be the same
+};
+
+/// s of time that each of eight takes.
+using Steps = MostlyOne;
+
+/// Each of them is more than nothing, which goes without looking at each.
+inline bool all_move(const Steps& steps) { return steps.common().value_or(0.0) > 0.0; }
+
+/// Those that take no time stay as they were, to the last bit.
+template <std::size_t count>
+void stay(const Steps& steps, const Row (&before)[count], Row (&rows)[count]) {
+  if (all_move(steps)) return;
+  for (int lane = 0; lane < lanes; ++lane) {
+    if (steps.at(lane) > 0.0) continue;
+    for (std::size_t i = 0; i < count; ++i) rows[i].at[lane] = before[i].at[lane];
+  }
+}
+
+/// Until when the memory of eight has been advanced, in time units.
+class Advanced {
+ public:
+  void set(int lane, Time until) { until_.set(lane, in_units(until)); }
+  Time of(int lane) const { return time_of(until_.at(lane)); }
+
+  /// From there to the moment; 0 where memory does not move. Lanes that are not active have the step of one that is, so
+  /// that they do not spoil what is kept for steps that are all the same.
+  Steps steps(const BlockMoment& moment) const {
+    const auto step = [&](double until) { return step_since(until, moment); };
+    if (const auto until = until_.common()) return Steps{step(*until)};
+    double common = 0.0;
+    for (int lane = 0; lane < lanes; ++lane)
+      if (moment.is_active(lane)) common = step(until_.at(lane));
+    Steps steps{common};
+    for (int lane = 0; lane < lanes; ++lane)
+      if (moment.is_active(lane) && step(until_.at(lane)) != common) steps.set(lane, step(until_.at(lane)));
+    return steps;
+  }
+
+  /// The step of so many ticks, of which the moment is the last, where all of eight are there and take the same;
+  /// nothing if that is not known.
+  std::optional<double> common_step(const BlockMoment& moment, int ticks) const {
+    const auto until = until_.common();
+    if (!until || moment.remember != Remember::tick || moment.active != all_lanes) return std::nullopt;
+    return step_of((in_units(moment.time) - *until) / ticks);
+  }
+
+  /// Those that are active have been advanced to the moment.
+  void to(const BlockMoment& moment) {
+    if (moment.active == all_lanes) {
+      until_.set_all(in_units(moment.time));
+      return;
+    }
+    for (int lane = 0; lane < lanes; ++lane)
+      if (moment.is_active(lane)) until_.set(lane, in_units(moment.time));
+  }
+
+ private:
+  static double step_since(double until, const BlockMoment& moment) {
+    if (moment.remember == Remember::standing_still) return 0.0;
+    return step_of(in_units(moment.time) - until);
+  }
+  static double step_of(double units) { return larger(units, 0.0) * (1.0 / units_in_a_second); }
+  static constexpr double units_in_a_second = static_cast<double>(units_per_second);
+
+  MostlyOne until_;
+};
+
+/// Factors that depend on nothing but the step. Those of the last tick's step are kept, for it will come again.
+template <class Factors>
+class PerStep {
+ public:
+  void forget(int lane) { kept_for_.set(lane, -1.0); }
+
+  /// Those of a step that is the same for all, if they are kept.
+  const Factors* kept_for(double step) const { return kept_for_.common() == step ? &kept_ : nullptr; }
+  /// `find(steps, factors)` works them out. What is not kept is in `passing`.
+  template <class Find>
+  const Factors& at(const Steps& steps, const BlockMoment& moment, Factors& passing, Find&& find) {
+    if (steps == kept_for_) return kept_;
+    const bool is_tick = moment.remember == Remember::tick;
+    Factors& to = is_tick ? kept_ : passing;
+    find(steps.row(), to);
+    if (is_tick) kept_for_ = steps;
+    return to;
+  }
+
+ private:
+  Steps kept_for_;
+  Factors kept_;
+};
 
 }  // namespace hushed::inside

@@ -35,7 +35,7 @@ class TargetLanes {
   /// The world poses of those that active lanes look at.
   void gather(const BlockMoment& moment, PoseBlock& to) {
     for (int lane = 0; lane < lanes; ++lane)
-      if (is_active(moment, lane)) set_lane(to, lane, of(lane, moment));
+      if (moment.is_active(lane)) set_lane(to, lane, of(lane, moment));
   }
 
  private:
@@ -51,9 +51,9 @@ struct PlaceLanes {
 
   void gather(const BlockMoment& moment, Row (&to)[3]) const {
     for (int lane = 0; lane < lanes; ++lane) {
-      const bool active = (moment.active >> lane & 1U) != 0;
-      const Vec3 point = active ? where_is(*place[lane], lane_of(*moment.parent, lane), *moment.sight, behaviour[lane])
-                                : Vec3{Vec3::Zero()};
+      const Vec3 point = moment.is_active(lane)
+                             ? where_is(*place[lane], lane_of(*moment.parent, lane), *moment.sight, behaviour[lane])
+                             : Vec3{Vec3::Zero()};
       for (int i = 0; i < 3; ++i) to[i].at[lane] = point[i];
     }
   }

@@ -28,13 +28,13 @@ HUSHED_KERNEL void find_factors(const Row& rate, const Row& at_once, const Row& 
 void PoseMemories::fill(int lane, const PoseMemory& from) {
   set_lane(pose, lane, from.pose);
   set_lane(goal, lane, from.goal);
-  until.at[lane] = in_units(from.until);
+  advanced.set(lane, from.until);
 }
 
 void PoseMemories::collect(int lane, PoseMemory& to) const {
   to.pose = lane_of(pose, lane);
   to.goal = lane_of(goal, lane);
-  to.until = time_of(until.at[lane]);
+  to.until = advanced.of(lane);
 }
 
 void PoseMemories::remember(const BlockMoment& moment, unsigned parts, const PoseBlock& out, unsigned goal_parts,
@@ -46,26 +46,21 @@ void PoseMemories::remember(const BlockMoment& moment, unsigned parts, const Pos
     if ((which & part::scale) != 0) keep_active(moment, from.scale, to.scale);
   };
   keep(parts, out, pose);
-  if ((parts & part::position) != 0 && may_rest(moment)) rest(goal.position, new_goal.position, pose.position);
-  if ((parts & part::scale) != 0 && may_rest(moment)) rest(goal.scale, new_goal.scale, pose.scale);
+  if ((parts & part::position) != 0 && moment.may_rest) rest(goal.position, new_goal.position, pose.position);
+  if ((parts & part::scale) != 0 && moment.may_rest) rest(goal.scale, new_goal.scale, pose.scale);
   keep(goal_parts, new_goal, goal);
-  advance_to(moment, until);
+  advanced.to(moment);
 }
 
 void Softening::set(int lane, double half_life, bool at_once) {
   at_once_.at[lane] = half_life == 0.0 && at_once ? 1.0 : 0.0;
   rate_.at[lane] = half_life > 0.0 ? smaller(1.0 / half_life, 1e300) : 1e300;
-  step_.at[lane] = -1.0;  // to be worked out
+  per_step_.forget(lane);
 }
 
-const Softening::Factors& Softening::factors(const Row& step, bool tick) {
-  if (are_equal(step, step_)) return kept_;
-  Factors& to = tick ? kept_ : passing_;
-  find_factors(rate_, at_once_, step, to);
-  to.all_move = true;
-  for (int lane = 0; lane < lanes; ++lane) to.all_move = to.all_move && step.at[lane] + at_once_.at[lane] > 0.0;
-  if (tick) step_ = step;
-  return to;
+const Softening::Factors& Softening::factors(const Steps& steps, const BlockMoment& moment, Factors& passing) {
+  return per_step_.at(steps, moment, passing,
+                      [this](const Row& step, Factors& to) { find_factors(rate_, at_once_, step, to); });
 }
 
 /// Where every step is more than nothing, or has no length to be.
@@ -79,13 +74,13 @@ HUSHED_KERNEL static void close_in(const Softening::Factors& factors, const Row&
   });
 }
 
-void soften(const Softening::Factors& factors, const Row& step, const Row (&from)[3], const Row (&old_goal)[3],
+void soften(const Softening::Factors& factors, const Steps& steps, const Row (&from)[3], const Row (&old_goal)[3],
             const Row (&goal)[3], Row (&to)[3]) {
   for (int i = 0; i < 3; ++i) close_in(factors, from[i], old_goal[i], goal[i], to[i]);
-  if (factors.all_move) return;
+  if (all_move(steps)) return;
   for (int lane = 0; lane < lanes; ++lane)
     for (int i = 0; i < 3; ++i)
-      if (step.at[lane] + factors.at_once.at[lane] == 0.0) to[i].at[lane] = from[i].at[lane];
+      if (steps.at(lane) + factors.at_once.at[lane] == 0.0) to[i].at[lane] = from[i].at[lane];
 }
 
 void rest(const Row (&old_goal)[3], const Row (&goal)[3], Row (&x)[3]) {
@@ -151,12 +146,12 @@ HUSHED_KERNEL static void soften_turns(const Softening::Factors& factors, const 
   });
 }
 
-void soften(const Softening::Factors& factors, const Row& step, const Row (&from)[4], const Row (&old_goal)[4],
+void soften(const Softening::Factors& factors, const Steps& steps, const Row (&from)[4], const Row (&old_goal)[4],
             const Row (&goal)[4], Row (&to)[4]) {
   TurnsLeft turns;
   Row moves;
   turns_from_goal(from, old_goal, goal, turns);
-  soften_turns(factors, step, turns, moves);
+  soften_turns(factors, steps.row(), turns, moves);
   turn_from_goal(moves, from, goal, turns.away, to);
 }
 

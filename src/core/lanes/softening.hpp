@@ -23,7 +23,7 @@ struct PoseMemory {
 /// What eight remember, in their block.
 struct PoseMemories {
   PoseBlock pose, goal;
-  Row until;  ///< in time units
+  Advanced advanced;
 
   void fill(int lane, const PoseMemory& from);
   void collect(int lane, PoseMemory& to) const;
@@ -35,8 +35,7 @@ struct PoseMemories {
                 const PoseBlock& goal);
 };
 
-/// The two factors of a step, 2^-n and (1 - 2^-n) / (n ln 2), for one part of eight poses. Those of the last tick's
-/// step are kept.
+/// The two factors of a step, 2^-n and (1 - 2^-n) / (n ln 2), for one part of eight poses.
 class Softening {
  public:
   /// `half_life` in s. `at_once`: with 0, it is at its goal even where there is no step.
@@ -45,22 +44,19 @@ class Softening {
   struct Factors {
     Row keep, lag;
     Row at_once;  ///< 1, or 0
-    bool all_move;
   };
-  /// For steps of these lengths; `tick`: they will come again.
-  const Factors& factors(const Row& step, bool tick);
+  const Factors& factors(const Steps& steps, const BlockMoment& moment, Factors& passing);
 
  private:
+  PerStep<Factors> per_step_;
   Row rate_;     ///< 1 / half_life
   Row at_once_;  ///< 1 where the half-life is 0
-  Row step_;     ///< of the factors that are kept
-  Factors kept_, passing_;
 };
 
 /// Position and scale, on each axis by itself; where the step is 0 they stay.
-void soften(const Softening::Factors& factors, const Row& step, const Row (&from)[3], const Row (&old_goal)[3],
+void soften(const Softening::Factors& factors, const Steps& steps, const Row (&from)[3], const Row (&old_goal)[3],
             const Row (&goal)[3], Row (&to)[3]);
-void soften(const Softening::Factors& factors, const Row& step, const Row (&from)[4], const Row (&old_goal)[4],
+void soften(const Softening::Factors& factors, const Steps& steps, const Row (&from)[4], const Row (&old_goal)[4],
             const Row (&goal)[4], Row (&to)[4]);
 
 /// Those within a hair of a goal that stands still are put on it: they would go on to numbers so small as to be slow.

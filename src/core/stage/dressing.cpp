@@ -21,21 +21,22 @@ double smoothstep(Time passed, Time length) {
 
 }  // namespace
 
-void Player::climb_dressed(Batch& batch, Index block, PoseBlock& pose, BlockMoment& moment,
-                           const Instant& instant) noexcept {
-  const std::uint8_t dressed = batch.dressed[block];
+void Player::climb_dressed(Batch& batch, Index block, PoseBlock& pose, Pass& pass) noexcept {
+  BlockMoment& moment = pass.moment;
+  const Time now = pass.instant.now;
+  const std::uint8_t dressed = batch.bits[block].dressed;
   const PoseBlock in = pose;
-  moment.active = batch.occupied[block];
+  moment.active = batch.bits[block].occupied;
   unsigned started = 0;
   for (int lane = 0; lane < lanes; ++lane) {
     if ((dressed >> lane & 1U) == 0) continue;
     BehaviourRecord& behaviour = cast_.behaviours[batch.behaviours[block * lanes + static_cast<Index>(lane)]];
-    if (start_if_due(behaviour, lane_of(in, lane), lane, moment, instant)) started |= 1U << lane;
+    if (start_if_due(behaviour, lane_of(in, lane), lane, pass)) started |= 1U << lane;
     if (!acts(behaviour) || stands_still(behaviour)) moment.active &= ~(1U << lane);
   }
 
   OwnTimes own;
-  set_clocks(batch, block, moment, own);
+  set_clocks(batch, block, pass, own);
   batch.column->evaluate(block, pose, moment);
 
   for (int lane = 0; lane < lanes; ++lane) {
@@ -49,21 +50,21 @@ void Player::climb_dressed(Batch& batch, Index block, PoseBlock& pose, BlockMome
     if (stands_still(behaviour)) {
       out = asides_[run.aside].held;
     } else if (acts(behaviour)) {
-      const Pose before = just_started ? bridged(run, came_in, instant.now) : came_in;
-      out = weighted(behaviour, came_in, lane_of(pose, lane), instant.now);
-      if (just_started) bridge(behaviour, before, out, instant.now);
-      out = bridged(run, out, instant.now);
+      const Pose before = just_started ? bridged(run, came_in, now) : came_in;
+      out = weighted(behaviour, came_in, lane_of(pose, lane), now);
+      if (just_started) bridge(behaviour, before, out, now);
+      out = bridged(run, out, now);
     } else if (!run.failed) {
-      out = bridged(run, came_in, instant.now);
+      out = bridged(run, came_in, now);
     }
     set_lane(pose, lane, only(batch.touches | behaviour.once_touched, out, came_in));
-    note(index, instant.now);
+    note(index, now);
   }
 }
 
 /// Starts it if it is time; true where the first pose may differ from the one coming in.
-bool Player::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const BlockMoment& moment,
-                          const Instant& instant) noexcept {
+bool Player::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const Pass& pass) noexcept {
+  const Instant& instant = pass.instant;
   const auto index = static_cast<Index>(&behaviour - cast_.behaviours.data());
   Run& run = behaviour.run;
   if (run.phase != Run::Phase::waiting || run.starts_at > instant.now) return false;
@@ -81,7 +82,7 @@ bool Player::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, 
     fading.level_length = behaviour.common.fade;
   }
   if (instant.begin && !starts_quietly(behaviour)) {
-    const Moment now{instant.now, 0.0, 0.0, lane_of(*moment.parent, lane), this, {}, index};
+    const Moment now{instant.now, 0.0, 0.0, lane_of(*pass.moment.parent, lane), this, {}, index};
     cast_.roster(behaviour).begin(behaviour.row, {in, bridged(run, in, instant.now), now});
     layout_.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
   }
@@ -169,10 +170,10 @@ void Player::note(Index behaviour, Time now) {
   const auto set = [bit](std::uint8_t& bits, bool on) {
     bits = static_cast<std::uint8_t>(on ? bits | bit : bits & ~bit);
   };
-  set(batch.dressed[record.block], is_dressed(record, now));
+  set(batch.bits[record.block].dressed, is_dressed(record, now));
 
   const bool halted = record.run.phase == Run::Phase::halted;
-  set(batch.on_own_clock[record.block], halted || record.run.clock != Time{0});
+  set(batch.bits[record.block].on_own_clock, halted || record.run.clock != Time{0});
   const double clock = static_cast<double>(record.run.clock.count());
   batch.clocks[record.block].pace.at[record.lane] = halted ? 0.0 : 1.0;
   batch.clocks[record.block].zero.at[record.lane] = halted ? -clock : clock;

@@ -110,6 +110,28 @@ class Builder {
     }
     for (Index object = 0; object < count; ++object)
       if (seen[object]) layout_.seen_at_ticks.push_back(object);
+    find_apart();
+  }
+
+  /// What is ticked by itself: nothing else at ticks depends on it, it depends on nothing that moves, and nobody reads
+  /// last ticks.
+  void find_apart() {
+    apart_ = ticked_;
+    for (const Index object : layout_.seen_at_ticks) apart_[object] = false;
+    for (const Index object : order_) {
+      if (!ticked_[object]) continue;
+      cast_.for_dependencies(object, [&](Index on) {
+        apart_[on] = false;
+        if (!is_still(on)) apart_[object] = false;
+      });
+      cast_.for_stack(object, [&](Index b) {
+        if (cast_.behaviours[b].common.reads == Reads::last_tick) apart_[object] = false;
+      });
+    }
+  }
+
+  bool is_still(Index object) const {
+    return cast_.objects[object].parent == none && cast_.objects[object].first_behaviour == none;
   }
 
   Index batch_of(const BehaviourRecord& behaviour) {
@@ -171,11 +193,12 @@ class Builder {
     return std::min({family, from + largest_chunk, order_.size()});
   }
 
-  std::tuple<Index, bool, bool, int, Index> key(Index object) const {
+  std::tuple<Index, bool, bool, bool, int, Index> key(Index object) const {
     const ObjectRecord& record = cast_.objects[object];
     const int inherit = record.inherit.position + 2 * record.inherit.rotation + 4 * record.inherit.scale;
-    return {level_[object], ticked_[object], record.parent == none, record.parent == none ? 0 : inherit,
-            signature_[object]};
+    return {
+        level_[object],    ticked_[object], apart_[object], record.parent == none, record.parent == none ? 0 : inherit,
+        signature_[object]};
   }
 
   void make_group(std::span<const Index> members) {
@@ -194,7 +217,8 @@ class Builder {
     for (const Index member : members)
       cast_.for_stack(member, [&](Index b) { group.touched |= cast_.behaviours[b].once_touched; });
     group.ticked = ticked_[members[0]];
-    group.still = one.parent == none && batches.empty();
+    group.apart = apart_[members[0]];
+    group.still = is_still(members[0]);
 
     const auto index = static_cast<Index>(layout_.groups.size());
     layout_.rests.resize(layout_.rests.size() + group.blocks());
@@ -211,6 +235,7 @@ class Builder {
       if (record.parent != none) layout_.parents.push_back(cast_.objects[record.parent].slot);
     }
     for (const Index batch : batches) layout_.storeys.push_back(take_blocks(batch, group, members));
+    if (group.apart) layout_.apart.push_back(index);
     layout_.groups.push_back(group);
   }
 
@@ -219,7 +244,7 @@ class Builder {
     Batch& batch = layout_.batches[batch_index];
     const auto first = static_cast<Index>(batch.blocks());
     const std::size_t storey = layout_.storeys.size() - group.first_storey;
-    batch.occupied.resize(first + group.blocks(), 0);
+    batch.bits.resize(first + group.blocks());
     batch.behaviours.resize(batch.blocks() * lanes, none);
     for (Index member = 0; member < group.count; ++member) {
       Index b = cast_.objects[members[member]].first_behaviour;
@@ -229,15 +254,13 @@ class Builder {
       behaviour.block = first + member / lanes;
       behaviour.lane = static_cast<int>(member % lanes);
       batch.behaviours[static_cast<std::size_t>(first) * lanes + member] = b;
-      batch.occupied[behaviour.block] |= static_cast<std::uint8_t>(1U << behaviour.lane);
+      batch.bits[behaviour.block].occupied |= static_cast<std::uint8_t>(1U << behaviour.lane);
     }
     return {batch_index, first};
   }
 
   void fill_batches() {
     for (Batch& batch : layout_.batches) {
-      batch.dressed.assign(batch.blocks(), 0);
-      batch.on_own_clock.assign(batch.blocks(), 0);
       batch.clocks.resize(batch.blocks());
       batch.column->resize(batch.blocks());
       for (std::size_t i = 0; i < batch.behaviours.size(); ++i) {
@@ -269,7 +292,7 @@ class Builder {
   Lists dependants_;
   std::vector<Index> order_;
   std::vector<std::size_t> family_starts_;  ///< places in the order of objects that depend on nothing
-  std::vector<bool> ticked_;
+  std::vector<bool> ticked_, apart_;
   std::vector<Index> level_, in_chunk_, signature_;
   std::map<std::pair<Index, unsigned>, Index> batch_ids_;
   std::map<std::vector<Index>, Index> signature_ids_;

@@ -25,16 +25,21 @@ struct Batch {
     Row pace;  ///< 1, or 0 where it has halted
   };
 
+  /// Which lanes of a block are what: a bit a lane.
+  struct LaneBits {
+    std::uint8_t occupied = 0;
+    std::uint8_t dressed = 0;       ///< they wait, fade, are bridged, weighted or held
+    std::uint8_t on_own_clock = 0;  ///< their own time is not the scene's
+  };
+
   std::unique_ptr<Column> column;
   unsigned variant = 0;
-  unsigned touches = part::all;            ///< which parts of a pose it may change
-  std::vector<Index> behaviours;           ///< a lane each; none in the lanes that fill up a block
-  std::vector<std::uint8_t> occupied;      ///< a bit a lane, a byte a block
-  std::vector<std::uint8_t> dressed;       ///< lanes that wait, fade, are bridged, weighted or held
-  std::vector<std::uint8_t> on_own_clock;  ///< lanes whose own time is not the scene's
+  unsigned touches = part::all;   ///< which parts of a pose it may change
+  std::vector<Index> behaviours;  ///< a lane each; none in the lanes that fill up a block
+  std::vector<LaneBits> bits;     ///< of each block
   std::vector<Clocks> clocks;
 
-  std::size_t blocks() const { return occupied.size(); }
+  std::size_t blocks() const { return bits.size(); }
 };
 
 /// One behaviour of the stack that the objects of a group share.
@@ -53,6 +58,7 @@ struct Group {
   Inherit inherit;
   unsigned touched;  ///< which parts of the world poses may ever differ from the rest poses
   bool ticked;       ///< evaluated at ticks: it has memory, or something with memory reads it
+  bool apart;        ///< ticked, but nothing else at ticks depends on it, nor it on anything that moves
   bool still;        ///< no behaviour and no parent: it never moves
 
   Index blocks() const { return (count + lanes - 1) / lanes; }
@@ -74,6 +80,7 @@ struct Layout {
   std::vector<Object> objects;  ///< by slot
 
   bool any_ticked = false;
+  std::vector<Index> apart;          ///< the groups that are
   std::vector<Index> seen_at_ticks;  ///< objects whose last tick somebody reads
 
   /// The behaviours that look at an object, however they read.

@@ -49,6 +49,11 @@ void store_pose(Pose& to, const PoseBlock& from, int lane) {
   to.scale = {from.scale[0].at[lane], from.scale[1].at[lane], from.scale[2].at[lane]};
 }
 
+/// Every sixteenth tick or so, by the time alone.
+bool is_sixteenth(Time tick, double step) {
+  return step > 0.0 && static_cast<std::int64_t>(in_seconds(tick) / step + 0.5) % 16 == 0;
+}
+
 int used_lanes(const Group& group, Index block) {
   return static_cast<int>(std::min<Index>(lanes, group.count - block * lanes));
 }
@@ -58,8 +63,27 @@ int used_lanes(const Group& group, Index block) {
 // --- the frame -----------------------------------------------------------------------------------------------
 
 void Player::play(const Instant& instant) noexcept {
-  BlockMoment moment = moment_at(instant);
-  for (const Chunk& chunk : layout_.chunks) play_chunk(chunk, instant, moment);
+  Pass pass = pass_at(instant);
+  for (const Chunk& chunk : layout_.chunks) play_chunk(chunk, pass);
+}
+
+void Player::tick(Time at) noexcept {
+  const Instant instant{.now = at, .remember = Remember::tick, .begin = true, .ticked_only = true, .tell = true};
+  late_[behind_++] = pass_at(instant);
+  play(instant);
+  last_tick = at;
+}
+
+void Player::catch_up() noexcept {
+  if (behind_ == 0) return;
+  const std::span late{late_.data(), behind_};
+  const bool can_leap = are_alike(late);
+  for (const Index each : layout_.apart) {
+    const Group& group = layout_.groups[each];
+    for (Index block = 0; block < group.blocks(); ++block)
+      if (!can_leap || !leap(group, block, late)) play_block(group, block, late);
+  }
+  behind_ = 0;
 }
 
 void Player::start_around(Index object, Time now) noexcept {
@@ -69,7 +93,7 @@ void Player::start_around(Index object, Time now) noexcept {
   // show is of no use now, and is shown anew with the next frame.
   std::sort(gathered_.begin(), gathered_.end(),
             [this](Index a, Index b) { return cast_.objects[a].slot < cast_.objects[b].slot; });
-  BlockMoment moment = moment_at(instant);
+  Pass pass = pass_at(instant);
   Index last_group = none, last_block = none;
   for (const Index each : gathered_) {
     const ObjectRecord& record = cast_.objects[each];
@@ -77,7 +101,7 @@ void Player::start_around(Index object, Time now) noexcept {
     if (record.group == last_group && block == last_block) continue;
     last_group = record.group;
     last_block = block;
-    if (!layout_.groups[record.group].still) play_block(layout_.groups[record.group], block, instant, moment);
+    if (!layout_.groups[record.group].still) play_block(layout_.groups[record.group], block, pass);
   }
 }
 
@@ -100,33 +124,96 @@ void Player::gather_dependencies(Index object) noexcept {
   for (std::size_t i = 0; i < gathered_.size(); ++i) cast_.for_dependencies(gathered_[i], take);
 }
 
-void Player::play_chunk(const Chunk& chunk, const Instant& instant, BlockMoment& moment) noexcept {
-  for (Index i = chunk.first_group; i < chunk.first_group + chunk.groups; ++i) {
-    const Group& group = layout_.groups[i];
-    if (group.still) continue;
-    if (instant.ticked_only && !group.ticked) continue;
-    if (instant.the_others && group.ticked) continue;
-    for (Index block = 0; block < group.blocks(); ++block) play_block(group, block, instant, moment);
+void Player::set_clocks(const Batch& batch, Index block, Pass& pass, OwnTimes& own) const {
+  BlockMoment& moment = pass.moment;
+  moment.whole = &pass.scene.whole;
+  moment.rest = &pass.scene.rest;
+  if (batch.bits[block].on_own_clock == 0) return;
+
+  const Batch::Clocks& clocks = batch.clocks[block];
+  const double units = static_cast<double>(moment.time.count());
+  for (int lane = 0; lane < lanes; ++lane) {
+    const OwnTime time = own_time(units * clocks.pace.at[lane] - clocks.zero.at[lane]);
+    own.whole.at[lane] = time.whole;
+    own.rest.at[lane] = time.rest;
+  }
+  moment.whole = &own.whole;
+  moment.rest = &own.rest;
+}
+
+void Player::climb_stack(const Group& group, Index height, Index block, PoseBlock& pose, Pass& pass) noexcept {
+  const Storey* const storeys = layout_.storeys.data() + group.first_storey;
+  OwnTimes own;
+  for (Index i = 0; i < height; ++i) {
+    Batch& batch = layout_.batches[storeys[i].batch];
+    const Index place = storeys[i].first_block + block;
+    if (batch.bits[place].dressed == 0) {
+      set_clocks(batch, place, pass, own);
+      pass.moment.active = batch.bits[place].occupied;
+      batch.column->evaluate(place, pose, pass.moment);
+    } else {
+      // Nobody else looks at the other parts of poses that only move.
+      if (group.touched == part::position) copy_other_parts(layout_.rests[group.first_block + block], pose);
+      climb_dressed(batch, place, pose, pass);
+    }
   }
 }
 
-/// Eight objects: rest pose, up the stack, into the world.
-void Player::play_block(const Group& group, Index block, const Instant& instant, BlockMoment& moment) noexcept {
+bool Player::are_alike(std::span<const Pass> ticks) {
+  for (std::size_t i = 0; i + 1 < ticks.size(); ++i) {
+    if (ticks[i].moment.may_rest) return false;
+    if (i > 0 && ticks[i].instant.now - ticks[i - 1].instant.now != ticks[i + 1].instant.now - ticks[i].instant.now)
+      return false;
+  }
+  return ticks.size() > 1;
+}
+
+bool Player::leap(const Group& group, Index block, std::span<Pass> ticks) noexcept {
+  const Storey& only = layout_.storeys[group.first_storey];
+  Batch& batch = layout_.batches[only.batch];
+  const Index place = only.first_block + block;
+  if (group.storeys != 1 || group.first_child != none || batch.bits[place].dressed != 0) return false;
+  PoseBlock pose;
+  if (group.touched != part::position) copy_block(layout_.rests[group.first_block + block], pose);
+  BlockMoment& last = ticks.back().moment;
+  last.active = batch.bits[place].occupied;
+  if (!batch.column->leap(place, static_cast<int>(ticks.size()), pose, last)) return false;
+  show(group, block, pose);
+  return true;
+}
+
+void Player::play_chunk(const Chunk& chunk, Pass& pass) noexcept {
+  for (Index i = chunk.first_group; i < chunk.first_group + chunk.groups; ++i) {
+    const Group& group = layout_.groups[i];
+    if (group.still) continue;
+    if (pass.instant.ticked_only && (!group.ticked || group.apart)) continue;
+    if (pass.instant.the_others && group.ticked) continue;
+    for (Index block = 0; block < group.blocks(); ++block) play_block(group, block, pass);
+  }
+}
+
+void Player::play_block(const Group& group, Index block, std::span<Pass> passes) noexcept {
   const bool has_parent = group.first_child != none;
   const PoseBlock& rest = layout_.rests[group.first_block + block];
   const bool only_moves = group.touched == part::position;
-  PoseBlock pose;
-  only_moves ? copy_positions(rest, pose) : copy_block(rest, pose);
   PoseBlock frame;
   if (has_parent) gather_parents(group, block, frame);
-  moment.parent = has_parent ? &frame : &identity;
-
-  climb_stack(group, group.storeys, block, pose, moment, instant);
+  PoseBlock pose;
+  for (Pass& pass : passes) {
+    only_moves ? copy_positions(rest, pose) : copy_block(rest, pose);
+    shown_ = pass.instant.now;
+    pass.moment.parent = has_parent ? &frame : &identity;
+    climb_stack(group, group.storeys, block, pose, pass);
+  }
 
   if (has_parent) compose_block(frame, pose);
+  show(group, block, pose);
+}
+
+void Player::show(const Group& group, Index block, const PoseBlock& pose) noexcept {
   Pose* const worlds = layout_.worlds.data() + group.first_slot + std::size_t{block} * lanes;
   const int used = used_lanes(group, block);
-  if (only_moves)
+  if (group.touched == part::position)
     for (int lane = 0; lane < used; ++lane) store_position(worlds[lane], pose, lane);
   else
     for (int lane = 0; lane < used; ++lane) store_pose(worlds[lane], pose, lane);
@@ -138,33 +225,13 @@ Pose Player::local(Index index, Time now) {
   if (group.first_child == none) return layout_.worlds[object.slot];
 
   const Index block = object.member / lanes;
-  const Instant instant{.now = now};
   PoseBlock pose = layout_.rests[group.first_block + block];
   PoseBlock frame;
   gather_parents(group, block, frame);
-  BlockMoment moment = moment_at(instant);
-  moment.parent = &frame;
-  climb_stack(group, group.storeys, block, pose, moment, instant);
+  Pass pass = pass_at({.now = now});
+  pass.moment.parent = &frame;
+  climb_stack(group, group.storeys, block, pose, pass);
   return lane_of(pose, static_cast<int>(object.member % lanes));
-}
-
-void Player::climb_stack(const Group& group, Index height, Index block, PoseBlock& pose, BlockMoment& moment,
-                         const Instant& instant) noexcept {
-  const Storey* const storeys = layout_.storeys.data() + group.first_storey;
-  OwnTimes own;
-  for (Index i = 0; i < height; ++i) {
-    Batch& batch = layout_.batches[storeys[i].batch];
-    const Index place = storeys[i].first_block + block;
-    if (batch.dressed[place] == 0) {
-      set_clocks(batch, place, moment, own);
-      moment.active = batch.occupied[place];
-      batch.column->evaluate(place, pose, moment);
-    } else {
-      // Nobody else looks at the other parts of poses that only move.
-      if (group.touched == part::position) copy_other_parts(layout_.rests[group.first_block + block], pose);
-      climb_dressed(batch, place, pose, moment, instant);
-    }
-  }
 }
 
 void Player::gather_parents(const Group& group, Index block, PoseBlock& frame) const {
@@ -183,36 +250,23 @@ void Player::gather_parents(const Group& group, Index block, PoseBlock& frame) c
   if (!group.inherit.scale) std::copy(identity.scale, identity.scale + 3, frame.scale);
 }
 
-BlockMoment Player::moment_at(const Instant& instant) {
+Player::Pass Player::pass_at(const Instant& instant) {
   shown_ = instant.now;
   const OwnTime scene = own_time(static_cast<double>(instant.now.count()));
+  Pass pass;
+  pass.instant = instant;
   for (int lane = 0; lane < lanes; ++lane) {
-    scene_time_.whole.at[lane] = scene.whole;
-    scene_time_.rest.at[lane] = scene.rest;
+    pass.scene.whole.at[lane] = scene.whole;
+    pass.scene.rest.at[lane] = scene.rest;
   }
-  BlockMoment moment;
+  BlockMoment& moment = pass.moment;
   moment.time = instant.now;
   moment.remember = instant.remember;
   moment.tell = instant.tell;
   moment.step = in_seconds(instant.now - last_tick);
+  moment.may_rest = instant.remember == Remember::tick && is_sixteenth(instant.now, moment.step);
   moment.sight = this;
-  return moment;
-}
-
-void Player::set_clocks(const Batch& batch, Index block, BlockMoment& moment, OwnTimes& own) const {
-  moment.whole = &scene_time_.whole;
-  moment.rest = &scene_time_.rest;
-  if (batch.on_own_clock[block] == 0) return;
-
-  const Batch::Clocks& clocks = batch.clocks[block];
-  const double units = static_cast<double>(moment.time.count());
-  for (int lane = 0; lane < lanes; ++lane) {
-    const OwnTime time = own_time(units * clocks.pace.at[lane] - clocks.zero.at[lane]);
-    own.whole.at[lane] = time.whole;
-    own.rest.at[lane] = time.rest;
-  }
-  moment.whole = &own.whole;
-  moment.rest = &own.rest;
+  return pass;
 }
 
 // --- one behaviour at a moment --------------------------------------------------------------------------------
@@ -228,22 +282,22 @@ Probe Player::probe(Index index, Time now, Remember remember) {
   const ObjectRecord& object = cast_.objects[behaviour.object];
   const Group& group = layout_.groups[object.group];
   const Index block = object.member / lanes;
-  const Instant instant{.now = now};
 
   PoseBlock pose = layout_.rests[group.first_block + block];
   PoseBlock frame = identity;
   if (group.first_child != none) gather_parents(group, block, frame);
-  BlockMoment moment = moment_at(instant);
-  moment.parent = &frame;
+  Pass pass = pass_at({.now = now});
+  pass.moment.parent = &frame;
   const Storey* const storeys = layout_.storeys.data() + group.first_storey;
   Index below = 0;
   while (storeys[below].batch != behaviour.batch || storeys[below].first_block + block != behaviour.block) ++below;
-  climb_stack(group, below, block, pose, moment, instant);
+  climb_stack(group, below, block, pose, pass);
 
   const Pose in = lane_of(pose, behaviour.lane);
   Batch& batch = layout_.batches[behaviour.batch];
   OwnTimes own;
-  set_clocks(batch, behaviour.block, moment, own);
+  set_clocks(batch, behaviour.block, pass, own);
+  BlockMoment& moment = pass.moment;
   moment.active = acts(behaviour) ? 1U << behaviour.lane : 0U;
   moment.remember = remember;
   batch.column->evaluate(behaviour.block, pose, moment);
@@ -283,7 +337,7 @@ void Player::failed(std::uint32_t behaviour, std::string_view why) const {
   BehaviourRecord& record = cast_.behaviours[behaviour];
   if (record.run.failed) return;
   record.run.failed = true;
-  layout_.batches[record.batch].dressed[record.block] |= static_cast<std::uint8_t>(1U << record.lane);
+  layout_.batches[record.batch].bits[record.block].dressed |= static_cast<std::uint8_t>(1U << record.lane);
   events_.push_back(
       {shown_, "failed", cast_.handle(record.object), cast_.behaviour_handle(behaviour), {}, std::string{why}, 0});
 }

@@ -3,6 +3,7 @@
 // Shows the scene at a moment: takes every object up its stack, and dresses what comes out of behaviours that
 // wait, fade, are bridged or held.
 
+#include <array>
 #include <span>
 #include <string>
 #include <vector>
@@ -26,7 +27,7 @@ struct Instant {
   Remember remember = Remember::nothing;
   bool begin = false;        ///< start what is due
   bool around = false;       ///< only what `start_around` has gathered may start
-  bool ticked_only = false;  ///< only what is evaluated at ticks
+  bool ticked_only = false;  ///< only what is evaluated at ticks, but for what stands apart
   bool the_others = false;   ///< only what is not, those having just been
   bool tell = false;         ///< raise events
 };
@@ -45,6 +46,13 @@ class Player final : public Sight {
       : cast_{cast}, layout_{layout}, asides_{asides}, ticks_{ticks}, events_{events} {}
 
   void play(const Instant& instant) noexcept;
+  /// Advances memory to a tick, but for what stands apart.
+  void tick(Time at) noexcept;
+  /// How many ticks those that stand apart may be behind.
+  static constexpr std::size_t most_behind = 8;
+  std::size_t behind() const { return behind_; }
+  /// What stands apart takes the ticks that it is behind, block by block.
+  void catch_up() noexcept;
   /// One object alone, with all that it depends on: what is due there starts at `now`.
   void start_around(Index object, Time now) noexcept;
   /// Makes room for what `start_around` gathers, once the cast is laid out.
@@ -80,22 +88,37 @@ class Player final : public Sight {
  private:
   void gather_dependencies(Index object) noexcept;
   bool is_gathered(Index object) const { return gathered_in_[object] == gathering_; }
-  void play_chunk(const Chunk& chunk, const Instant& instant, BlockMoment& moment) noexcept;
-  void play_block(const Group& group, Index block, const Instant& instant, BlockMoment& moment) noexcept;
-  /// What is the same for all blocks.
-  BlockMoment moment_at(const Instant& instant);
-  /// Points the moment to own times of the block; they may be in `own`.
   struct OwnTimes {
     Row whole, rest;
   };
-  void set_clocks(const Batch& batch, Index block, BlockMoment& moment, OwnTimes& own) const;
+  /// One time through the scene, or through some of it.
+  struct Pass {
+    Instant instant;
+    BlockMoment moment;  ///< what is the same for all blocks, and where it stands in the one at hand
+    OwnTimes scene;      ///< of what started with the scene
+  };
+
+  void play_chunk(const Chunk& chunk, Pass& pass) noexcept;
+  /// Eight objects: rest pose, up the stack, into the world.
+  void play_block(const Group& group, Index block, Pass& pass) noexcept {
+    play_block(group, block, std::span{&pass, 1});
+  }
+  /// The same once after another, of which only the last shows.
+  void play_block(const Group& group, Index block, std::span<Pass> passes) noexcept;
+  /// Eight in the world.
+  void show(const Group& group, Index block, const PoseBlock& pose) noexcept;
+  /// Several ticks of one length, and nothing is put to rest at one of them that is not the last.
+  static bool are_alike(std::span<const Pass> ticks);
+  /// Eight through all of them in one go, if that can be.
+  bool leap(const Group& group, Index block, std::span<Pass> ticks) noexcept;
+  Pass pass_at(const Instant& instant);
+  /// Points the moment to own times of the block; they may be in `own`.
+  void set_clocks(const Batch& batch, Index block, Pass& pass, OwnTimes& own) const;
   /// Up to the storey of that number, which is left out.
-  void climb_stack(const Group& group, Index height, Index block, PoseBlock& pose, BlockMoment& moment,
-                   const Instant& instant) noexcept;
-  void climb_dressed(Batch& batch, Index block, PoseBlock& pose, BlockMoment& moment, const Instant& instant) noexcept;
+  void climb_stack(const Group& group, Index height, Index block, PoseBlock& pose, Pass& pass) noexcept;
+  void climb_dressed(Batch& batch, Index block, PoseBlock& pose, Pass& pass) noexcept;
   bool waits_for_lost(BehaviourRecord& behaviour, Time now) noexcept;
-  bool start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const BlockMoment& moment,
-                    const Instant& instant) noexcept;
+  bool start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const Pass& pass) noexcept;
   Pose weighted(const BehaviourRecord& behaviour, const Pose& in, const Pose& given, Time now) const;
   bool is_dressed(const BehaviourRecord& behaviour, Time now) const;
   void gather_parents(const Group& group, Index block, PoseBlock& frame) const;
@@ -105,8 +128,9 @@ class Player final : public Sight {
   std::vector<Aside>& asides_;
   TickMemory& ticks_;
   std::vector<Event>& events_;
-  Time shown_ = {};      ///< the moment that is being evaluated
-  OwnTimes scene_time_;  ///< of what started with the scene
+  Time shown_ = {};                     ///< the moment that is being evaluated
+  std::array<Pass, most_behind> late_;  ///< the ticks that what stands apart is behind
+  std::size_t behind_ = 0;
 
   std::vector<Index> gathered_;             ///< an object and all that it depends on
   std::vector<std::uint32_t> gathered_in_;  ///< by object: the last gathering it was in

@@ -321,9 +321,11 @@ void Stage::play_until(Time target) noexcept {
     if (next > target) break;
     after_tick = tick <= start && next == target;
     if (tick <= start) {
-      commit_tick(tick);
+      player_.tick(tick);
+      commit_tick_memory(tick);
       tick = tick_after(tick);
     }
+    if (start <= next || player_.behind() == Player::most_behind) player_.catch_up();
     while (!due_.empty() && due_.front().at <= next) {
       const BehaviourRecord& behaviour = cast.behaviours[take_due()];
       if (behaviour.run.phase != Run::Phase::waiting) continue;
@@ -331,14 +333,9 @@ void Stage::play_until(Time target) noexcept {
       after_tick = false;
     }
   }
+  player_.catch_up();
   now = target;
   present(false, true, after_tick);
-}
-
-void Stage::commit_tick(Time at) noexcept {
-  player_.play({.now = at, .remember = Remember::tick, .begin = true, .ticked_only = true, .tell = true});
-  player_.last_tick = at;
-  commit_tick_memory(at);
 }
 
 void Stage::commit_tick_memory(Time at) noexcept {

@@ -134,7 +134,6 @@ class Stage {
   /// The behaviour that is due first, which is due no more.
   Index take_due() noexcept;
   void play_until(Time target) noexcept;
-  void commit_tick(Time at) noexcept;
   void commit_tick_memory(Time at) noexcept;
   Time tick_after(Time time) const;
   std::int64_t ticks_until(Time time) const;
