@@ -7,7 +7,7 @@ packages=""
 for purpose in "$@"; do
   case "$purpose" in
     build) packages="$packages g++ cmake ninja-build libeigen3-dev libfmt-dev libtomlplusplus-dev nlohmann-json3-dev libcli11-dev" ;;
-    test) packages="$packages clang libgtest-dev librapidcheck-dev libbenchmark-dev" ;;
+    test) packages="$packages clang libgtest-dev librapidcheck-dev libbenchmark-dev libtinygltf-dev nodejs npm" ;;
     lint) packages="$packages clang-format clang-tidy" ;;
     screenshots) packages="$packages xvfb xterm x11-utils imagemagick fonts-dejavu-core" ;;
     *) echo "install-packages.sh: there is no purpose \"$purpose\"; give build, test, lint or screenshots." >&2; exit 2 ;;
@@ -17,7 +17,9 @@ done
 missing=""
 for package in $packages; do
   status=$(dpkg-query -W -f '${Status}' "$package" 2>/dev/null || true)
-  [ "$status" = "install ok installed" ] || missing="$missing $package"
+  [ "$status" = "install ok installed" ] && continue
+  case "$package" in nodejs) command -v node > /dev/null && continue ;; npm) command -v npm > /dev/null && continue ;; esac
+  missing="$missing $package"
 done
 [ -n "$missing" ] || exit 0
 

@@ -31,11 +31,12 @@ class FrameTimes {
   Time time_ = {};
 };
 
-/// One frame of a play: its number, its time, and the numbers of all columns.
+/// One frame of a play: its number, its time, the numbers of all columns, and what has happened since the one before.
 struct Frame {
   std::int64_t number;
   Time time;
   std::span<const double> values;
+  std::span<const Event> events;
 };
 
 /// Plays a scene from where it is, `last_frame` frames after frame 0, and shows each frame to `see`, until

@@ -14,7 +14,18 @@ namespace hushed {
 /// docs/reference/watches.md for all of them.
 class Watch {
  public:
-  enum class Quantity { position, rotation, scale, velocity, acceleration, speed, distance, bearing };
+  enum class Quantity {
+    position,
+    rotation,
+    scale,
+    velocity,
+    acceleration,
+    speed,
+    angular_velocity,
+    angular_speed,
+    distance,
+    bearing
+  };
   enum class Part { all, x, y, z, w, yaw, pitch, roll };
 
   /// Throws `BadValue`, with a suggestion, where the words mean nothing or name nothing in the scene.
@@ -25,14 +36,20 @@ class Watch {
 
   /// Whether it compares moments: a speed, a velocity, an acceleration.
   bool looks_back() const;
+  /// What its numbers are measured in: "m", "deg/s"; empty for quaternions and factors.
+  std::string_view unit() const;
 
-  /// What is at an earlier moment, for those that compare: the pose's position.
-  Vec3 position(const Scene& scene) const;
+  /// What those that compare are to be shown of each moment.
+  Pose pose(const Scene& scene) const;
 
   /// The numbers of the columns; not for those that look back.
   void read(const Scene& scene, std::vector<double>& to) const;
-  /// The numbers of the columns of one that looks back, from its velocity and acceleration.
-  void read_motion(const Vec3& velocity, const Vec3& acceleration, std::vector<double>& to) const;
+  /// The numbers of the columns of one that looks back.
+  struct Motion {
+    Vec3 velocity, acceleration;  ///< m/s, m/s^2
+    Vec3 turning;                 ///< rad/s, about the axes of the space it is seen in
+  };
+  void read_motion(const Motion& motion, std::vector<double>& to) const;
 
  private:
   std::string text_;

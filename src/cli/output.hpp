@@ -1,14 +1,8 @@
 #pragma once
 
-// Rows of numbers on standard output.
+// Standard output.
 
-#include <cstdint>
-#include <memory>
-#include <span>
 #include <string>
-#include <vector>
-
-#include <hushed/time.hpp>
 
 namespace hushed::cli {
 
@@ -24,16 +18,5 @@ class Output {
 
   bool open_ = true;
 };
-
-/// Rows in one of the formats: a table for people, CSV (RFC 4180, lines end in LF) and JSON Lines for programs, whose
-/// numbers read back to the same double.
-class Rows {
- public:
-  virtual ~Rows() = default;
-  virtual std::string header() const = 0;
-  virtual std::string row(std::int64_t frame, Time time, std::span<const double> values) const = 0;
-};
-
-std::unique_ptr<Rows> make_rows(const std::string& format, std::vector<std::string> columns);
 
 }  // namespace hushed::cli

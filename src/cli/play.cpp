@@ -1,9 +1,5 @@
-// hushed play: plays a scene without a screen and prints what is watched, frame by frame.
+// hushed play: plays a scene without a screen, prints what is watched or what happens, frame by frame, and records it.
 
-#include <unistd.h>
-
-#include <chrono>
-#include <cmath>
 #include <cstdio>
 #include <memory>
 #include <optional>
@@ -11,120 +7,132 @@
 #include <vector>
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 
-#include <hushed/frames.hpp>
-#include <hushed/load.hpp>
+#include <hushed/recording_file.hpp>
+#include <hushed/rows.hpp>
 #include <hushed/watch.hpp>
 
 #include "command.hpp"
 #include "output.hpp"
+#include "playing.hpp"
 
 namespace hushed::cli {
 
 namespace {
 
 struct PlayOptions {
-  std::string scene;
-  double fps = 60.0;
-  std::optional<std::int64_t> frames;
-  std::optional<double> seconds;
-  std::optional<std::uint64_t> uneven;
-  std::optional<double> tick_rate;
-  std::vector<std::string> sets;
+  Playing playing;
   std::vector<std::string> watches;
   std::string format = "table";
+  bool has_format = false;
+  bool events = false;
+  std::string record;
 };
 
-void set_value(Scene& scene, const std::string& assignment) {
-  const std::size_t equals = assignment.find('=');
-  if (equals == std::string::npos)
-    throw WrongCommandLine{"--set " + assignment + ": give PATH=VALUE, such as lamp.spin.speed=60."};
-  try {
-    scene.set(assignment.substr(0, equals), parse_value(assignment.substr(equals + 1)));
-  } catch (const Error& error) {
-    throw WrongCommandLine{std::string{"--set "} + error.what()};
-  }
-}
-
-/// What the command line asks for, or the file, or every position.
-std::vector<Watch> watches_of(const PlayOptions& options, const SceneFile& file) {
-  std::vector<Watch> watches;
-  for (const std::string& list : options.watches) {
-    for (const std::string& watch : split_watches(list)) {
-      try {
-        watches.emplace_back(watch, file.scene);
-      } catch (const Error& error) {
-        throw WrongCommandLine{error.what()};
-      }
-    }
-  }
-  if (!watches.empty()) return watches;
-
-  std::vector<Complaint> complaints;
-  for (const View::Watch& watch : file.view.watches) {
-    try {
-      watches.emplace_back(watch.text, file.scene);
-    } catch (const Error& error) {
-      complaints.push_back({watch.place, std::string{"view: "} + error.what()});
-    }
-  }
-  if (!complaints.empty()) throw LoadError{options.scene, complaints};
-  return watches.empty() ? every_position(file.scene) : watches;
-}
-
-/// Says on a terminal how far a long play has come, while the rows go elsewhere.
-class Progress {
+/// What is printed of each frame.
+class Printer {
  public:
-  explicit Progress(std::int64_t last)
-      : last_{last}, shows_{isatty(STDERR_FILENO) != 0 && isatty(STDOUT_FILENO) == 0} {}
-  ~Progress() {
-    if (shown_) std::fputs("\r\033[K", stderr);
+  virtual ~Printer() = default;
+  virtual std::string header() const = 0;
+  virtual std::string frame(const Frame& frame) const = 0;
+};
+
+class WatchPrinter final : public Printer {
+ public:
+  WatchPrinter(const std::string& format, const std::vector<Watch>& watches) {
+    std::vector<std::string> columns;
+    for (const Watch& watch : watches)
+      for (std::string& column : watch.columns()) columns.push_back(std::move(column));
+    rows_ = make_rows(format, std::move(columns));
   }
-  void at(std::int64_t frame) {
-    const auto now = std::chrono::steady_clock::now();
-    if (!shows_ || now < next_) return;
-    next_ = now + std::chrono::milliseconds{250};
-    shown_ = true;
-    fmt::print(stderr, "\rframe {} of {} ({} %)\033[K", frame, last_, last_ == 0 ? 100 : 100 * frame / last_);
+  std::string header() const override { return rows_->header(); }
+  std::string frame(const Frame& frame) const override { return rows_->row(frame.number, frame.time, frame.values); }
+
+ private:
+  std::unique_ptr<Rows> rows_;
+};
+
+class EventPrinter final : public Printer {
+ public:
+  EventPrinter(const std::string& format, const Scene& scene) : format_{format}, scene_{scene} {}
+
+  std::string header() const override {
+    if (format_ == "jsonl") return "";
+    return format_ == "csv" ? "frame,time,object,event,words\n"
+                            : fmt::format("{:>7}  {:>10}  {:<10} what\n", "frame", "time", "event");
+  }
+  std::string frame(const Frame& frame) const override {
+    std::string text;
+    for (const Event& event : frame.events) text += line(frame.number, event);
+    return text;
   }
 
  private:
-  std::int64_t last_;
-  bool shows_;
-  bool shown_ = false;
-  std::chrono::steady_clock::time_point next_ = std::chrono::steady_clock::now() + std::chrono::seconds{1};
+  std::string line(std::int64_t frame, const Event& event) const {
+    const double time = in_seconds(event.time);
+    const std::string words = scene_.in_words(event),
+                      object = scene_.alive(event.subject) ? scene_.name(event.subject) : "";
+    if (format_ == "csv")
+      return fmt::format("{},{},{},{},{}\n", frame, as_text(time), object, event.name, in_quotes(words));
+    if (format_ == "table") return fmt::format("{:>7}  {:>10.6f}  {:<10} {}\n", frame, time, event.name, words);
+    const nlohmann::ordered_json json{
+        {"frame", frame}, {"time", time}, {"object", object}, {"event", event.name}, {"words", words}};
+    return json.dump() + '\n';
+  }
+
+  std::string format_;
+  const Scene& scene_;
 };
 
+/// What is recorded alone is not printed too.
+class NoPrinter final : public Printer {
+ public:
+  std::string header() const override { return ""; }
+  std::string frame(const Frame&) const override { return ""; }
+};
+
+std::unique_ptr<Printer> printer_for(const PlayOptions& options, const Scene& scene,
+                                     const std::vector<Watch>& watches) {
+  if (options.events) return std::make_unique<EventPrinter>(options.format, scene);
+  if (watches.empty()) return std::make_unique<NoPrinter>();
+  return std::make_unique<WatchPrinter>(options.format, watches);
+}
+
 int run(const PlayOptions& options) {
-  SceneFile file = read_scene_file(options.scene, {options.tick_rate});
-  for (const std::string& assignment : options.sets) set_value(file.scene, assignment);
-  const std::vector<Watch> watches = watches_of(options, file);
+  SceneFile file = options.playing.open();
+  const bool only_records = !options.record.empty() && options.watches.empty() && !options.has_format;
+  std::vector<Watch> watches;
+  if (!options.events && !only_records) watches = watches_of(options.watches, file, options.playing.scene);
+  const std::unique_ptr<Printer> printer = printer_for(options, file.scene, watches);
+  std::optional<RecordingWriter> recording;
+  if (!options.record.empty())
+    recording.emplace(options.record, file.scene,
+                      options.playing.uneven ? std::nullopt : std::optional{options.playing.fps}, file.name);
 
-  std::vector<std::string> columns;
-  for (const Watch& watch : watches)
-    for (std::string& column : watch.columns()) columns.push_back(std::move(column));
-  const std::unique_ptr<Rows> rows = make_rows(options.format, std::move(columns));
-
-  const std::int64_t last =
-      options.frames.value_or(static_cast<std::int64_t>(std::floor(options.seconds.value_or(10.0) * options.fps)));
-  const FrameTimes times = options.uneven ? FrameTimes{options.fps, *options.uneven} : FrameTimes{options.fps};
-
+  const std::int64_t last = options.playing.last_frame();
   listen_for_stop();
   Output output;
   Progress progress{last};
-  bool read = output.write(rows->header());
+  bool read = output.write(printer->header());
   std::int64_t complete = -1;
   if (read)
-    play(file.scene, watches, times, last, [&](const Frame& frame) {
+    play(file.scene, watches, options.playing.times(), last, [&](const Frame& frame) {
       if (stop_asked()) return false;
-      read = output.write(rows->row(frame.number, frame.time, frame.values));
+      if (recording) recording->add(file.scene);
+      read = output.write(printer->frame(frame));
       complete = frame.number;
       progress.at(frame.number);
       return read;
     });
   read = output.flush() && read;
+  if (recording) {
+    recording->finish();
+    fmt::print(stderr, "hushed: recorded {} frames of {} objects in {}.\n", complete + 1, file.scene.size(),
+               options.record);
+  }
   if (!read || complete == last) return done;
-  fmt::print(stderr, "hushed: stopped after frame {} of {}; what is printed is complete.\n", complete, last);
+  fmt::print(stderr, "hushed: stopped after frame {} of {}; what is written is complete.\n", complete, last);
   return interrupted;
 }
 
@@ -133,38 +141,35 @@ int run(const PlayOptions& options) {
 void add_play(CLI::App& app, int& status) {
   const auto options = std::make_shared<PlayOptions>();
   CLI::App* play =
-      app.add_subcommand("play", "Play a scene without a screen and print what is watched, frame by frame");
-  play->add_option("SCENE", options->scene, "the scene file")->required();
-  play->add_option("--fps", options->fps, "frames per second")->check(CLI::Range(0.001, 1e6))->capture_default_str();
-  const auto frames = play->add_option("--frames", options->frames, "how many frames to play after frame 0");
-  frames->check(CLI::Range(std::int64_t{0}, std::int64_t{1'000'000'000}));
-  play->add_option("--seconds", options->seconds, "how long to play, in seconds (10 unless told)")
-      ->check(CLI::Range(0.0, 1e6))
-      ->excludes(frames);
-  play->add_option("--uneven", options->uneven, "play with frames of uneven length, from this seed")->type_name("SEED");
-  play->add_option("--tick-rate", options->tick_rate, "ticks per second, instead of the scene's")
-      ->check(CLI::Range(1.0, 10'000.0));
-  play->add_option("--set", options->sets, "set a value before the play, such as lamp.spin.speed=60; repeatable")
-      ->type_name("PATH=VALUE")
-      ->expected(1)
-      ->take_all();
+      app.add_subcommand("play", "Play a scene without a screen; print what is watched frame by frame, or record it");
+  play->add_option("SCENE", options->playing.scene, "the scene file")->required();
+  add_playing(*play, options->playing);
   play->add_option("--watch", options->watches,
                    "what to print, such as lamp.rotation.yaw or \"distance(skiff,lamp)\"; repeatable, or with commas")
       ->type_name("WATCH")
       ->expected(1)
       ->take_all();
-  play->add_option("--format", options->format, "table, csv or jsonl")
-      ->check(CLI::IsMember({"table", "csv", "jsonl"}))
-      ->capture_default_str();
+  play->add_flag("--events", options->events, "print what happens, with its time, instead of what is watched");
+  const auto format = play->add_option("--format", options->format, "table, csv or jsonl")
+                          ->check(CLI::IsMember({"table", "csv", "jsonl"}))
+                          ->capture_default_str();
+  play->add_option("--record", options->record, "record every object in this file: .csv, .jsonl, .glb or .gltf")
+      ->type_name("FILE");
   play->footer(
-      "\nA watch is OBJECT.position, .rotation, .scale, .velocity, .acceleration or .speed, one number of them\n"
-      "(.position.x, .rotation.yaw), distance(A,B) or bearing(A,B); local: before it takes the parent's\n"
-      "space. Without any, those of the scene's [view] are printed, or every object's position.\n\n"
+      "\nA watch is OBJECT.position, .rotation, .scale, .velocity, .acceleration, .speed, .angular_velocity\n"
+      "or .angular_speed, one number of them (.position.x, .rotation.yaw), distance(A,B) or bearing(A,B);\n"
+      "local: before it takes the parent's space. Without any, those of the scene's [view] are printed, or\n"
+      "every object's position; a recording alone prints nothing.\n\n"
       "Examples:\n"
       "  hushed play scenes/harbour.toml\n"
       "  hushed play scenes/harbour.toml --seconds 3 --fps 24 --watch lamp.rotation.yaw,skiff.position.x\n"
-      "  hushed play scenes/harbour.toml --set lamp.spin.speed=60 --format csv > lamp.csv");
-  play->callback([options, &status] { status = run(*options); });
+      "  hushed play scenes/harbour.toml --set lamp.spin.speed=60 --format csv > lamp.csv\n"
+      "  hushed play scenes/harbour.toml --events --seconds 60\n"
+      "  hushed play scenes/harbour.toml --record harbour.glb");
+  play->callback([options, format, &status] {
+    options->has_format = format->count() > 0;
+    status = run(*options);
+  });
 }
 
 }  // namespace hushed::cli

@@ -2,7 +2,6 @@
 // first, so that all complaints come at once; only a file without any becomes a scene.
 
 #include <algorithm>
-#include <fstream>
 #include <map>
 #include <memory>
 #include <unordered_map>
@@ -13,6 +12,7 @@
 #include <hushed/name.hpp>
 #include <hushed/pose_parts.hpp>
 
+#include "read_whole.hpp"
 #include "toml.hpp"
 
 namespace hushed {
@@ -23,7 +23,6 @@ using inside::TableReader;
 
 namespace {
 
-constexpr std::uintmax_t largest_file = std::uintmax_t{64} << 20;
 constexpr std::int64_t format_version = 1;
 
 struct BehaviourDraft {
@@ -407,29 +406,6 @@ std::string all_lines(const std::string& file, const std::vector<Complaint>& com
   return text;
 }
 
-std::string read_whole(const std::filesystem::path& file) {
-  const auto refuse = [&file](const std::string& text) { throw LoadError{file.string(), {{{}, text}}}; };
-  std::error_code error;
-  const auto status = std::filesystem::status(file, error);
-  if (status.type() == std::filesystem::file_type::not_found) refuse("there is no such file; check the path.");
-  if (error) refuse("it cannot be looked at: " + error.message() + ".");
-  if (std::filesystem::is_directory(status)) refuse("this is a directory; give a scene file, such as harbour.toml.");
-  if (std::filesystem::is_regular_file(status) && std::filesystem::file_size(file, error) > largest_file)
-    refuse("the file is larger than 64 MB; split it, or make the objects in a program.");
-
-  std::ifstream in{file, std::ios::binary};
-  if (!in) refuse("it cannot be opened; check that you may read it.");
-  std::string text;
-  char part[1 << 16];
-  while (in.read(part, sizeof part), in.gcount() > 0) {
-    text.append(part, static_cast<std::size_t>(in.gcount()));
-    if (text.size() > largest_file)
-      refuse("there is more than 64 MB of it; split it, or make the objects in a program.");
-  }
-  if (in.bad()) refuse("it could not be read to its end.");
-  return text;
-}
-
 }  // namespace
 
 LoadError::LoadError(std::string file, std::vector<Complaint> complaints)
@@ -460,7 +436,8 @@ SceneFile read_scene_text(std::string_view text, const std::string& name, const 
 }
 
 SceneFile read_scene_file(const std::filesystem::path& file, const LoadOptions& options) {
-  return read_scene_text(read_whole(file), file.string(), options);
+  return read_scene_text(inside::read_whole(file, {"a scene file, such as harbour.toml", std::uintmax_t{64} << 20}),
+                         file.string(), options);
 }
 
 Scene load(const std::filesystem::path& file) { return read_scene_file(file).scene; }

@@ -9,15 +9,21 @@ namespace hushed {
 
 namespace {
 
-/// The positions that the watches of motion need for one frame: at its time, one tick before, two ticks before.
+/// What the watches of motion need for one frame: at its time, one tick before, two ticks before.
 struct Looks {
-  std::vector<Vec3> now, one_back, two_back;
+  std::vector<Pose> now, one_back, two_back;
 };
 
 /// (b - a) over the time between, and 0 where there is none.
 Vec3 rate(const Vec3& a, const Vec3& b, Time between) {
   if (between <= Time{0}) return Vec3::Zero();
   return (b - a) / in_seconds(between);
+}
+
+/// The turn from a to b over the time between, the shortest way.
+Vec3 turning(const Quat& a, const Quat& b, Time between) {
+  if (between <= Time{0}) return Vec3::Zero();
+  return rotation_vector(b * a.conjugate()) / in_seconds(between);
 }
 
 /// The times of the frames, less a constant and not before the start.
@@ -58,14 +64,18 @@ class Play {
       if (looks_back_) look(looks_.front().now);
       values_.clear();
       read_values();
-      if (!see({frames_.frame(), start_ + frames_.time(), values_})) return;
+      if (!see({frames_.frame(), start_ + frames_.time(), values_, events_})) return;
+      events_.clear();
       if (looks_back_) looks_.pop_front();
       frames_.step();
     }
   }
 
  private:
-  void go_to(Time time) { scene_.advance(start_ + time - scene_.time()); }
+  void go_to(Time time) {
+    scene_.advance(start_ + time - scene_.time());
+    events_.insert(events_.end(), scene_.events().begin(), scene_.events().end());
+  }
 
   /// Every earlier moment that a frame needs, this one or one to come, in the order of time: the scene is
   /// played once, and only forward.
@@ -86,9 +96,9 @@ class Play {
     return looks_[at];
   }
 
-  void look(std::vector<Vec3>& at) {
+  void look(std::vector<Pose>& at) {
     for (const Watch& watch : watches_)
-      if (watch.looks_back()) at.push_back(watch.position(scene_));
+      if (watch.looks_back()) at.push_back(watch.pose(scene_));
   }
 
   void read_values() {
@@ -102,9 +112,12 @@ class Play {
         continue;
       }
       const Looks& looks = looks_.front();
-      const Vec3 velocity = rate(looks.one_back[i], looks.now[i], now - last);
-      const Vec3 velocity_before = rate(looks.two_back[i], looks.one_back[i], last - before);
-      watch.read_motion(velocity, rate(velocity_before, velocity, now - last), values_);
+      const Pose &here = looks.now[i], &there = looks.one_back[i];
+      const Vec3 velocity = rate(there.position, here.position, now - last);
+      const Vec3 velocity_before = rate(looks.two_back[i].position, there.position, last - before);
+      watch.read_motion(
+          {velocity, rate(velocity_before, velocity, now - last), turning(there.rotation, here.rotation, now - last)},
+          values_);
       ++i;
     }
   }
@@ -115,6 +128,7 @@ class Play {
   Cursor frames_, one_back_, two_back_;
   bool looks_back_;
   std::deque<Looks> looks_;
+  std::vector<Event> events_;
   std::vector<double> values_;
 };
 

@@ -5,6 +5,8 @@
 #include <cmath>
 #include <utility>
 
+#include <hushed/recording.hpp>
+
 namespace hushed {
 
 namespace {
@@ -12,12 +14,15 @@ namespace {
 using Quantity = Watch::Quantity;
 using Part = Watch::Part;
 
-constexpr std::array<std::pair<std::string_view, Quantity>, 6> quantities{{{"position", Quantity::position},
-                                                                           {"rotation", Quantity::rotation},
-                                                                           {"scale", Quantity::scale},
-                                                                           {"velocity", Quantity::velocity},
-                                                                           {"acceleration", Quantity::acceleration},
-                                                                           {"speed", Quantity::speed}}};
+constexpr std::array<std::pair<std::string_view, Quantity>, 8> quantities{
+    {{"position", Quantity::position},
+     {"rotation", Quantity::rotation},
+     {"scale", Quantity::scale},
+     {"velocity", Quantity::velocity},
+     {"acceleration", Quantity::acceleration},
+     {"speed", Quantity::speed},
+     {"angular_velocity", Quantity::angular_velocity},
+     {"angular_speed", Quantity::angular_speed}}};
 
 constexpr std::array<std::pair<std::string_view, Part>, 7> parts{{{"x", Part::x},
                                                                   {"y", Part::y},
@@ -33,12 +38,20 @@ std::vector<std::string_view> parts_of(Quantity quantity) {
     case Quantity::position:
     case Quantity::scale:
     case Quantity::velocity:
-    case Quantity::acceleration: return {"x", "y", "z"};
+    case Quantity::acceleration:
+    case Quantity::angular_velocity: return {"x", "y", "z"};
     case Quantity::speed:
+    case Quantity::angular_speed:
     case Quantity::distance:
     case Quantity::bearing: break;
   }
   return {};
+}
+
+std::vector<std::string_view> names_of_quantities() {
+  std::vector<std::string_view> names;
+  for (const auto& [name, quantity] : quantities) names.push_back(name);
+  return names;
 }
 
 [[noreturn]] void refuse(std::string_view watch, const std::string& text) {
@@ -132,8 +145,7 @@ Watch::Watch(std::string_view given, const Scene& scene) : text_{trimmed(given)}
   const auto quantity =
       std::find_if(quantities.begin(), quantities.end(), [&](const auto& q) { return q.first == word; });
   if (quantity == quantities.end())
-    refuse(text_, "there is no " + in_quotes(word) + " of an object" +
-                      suggestion(word, {"position", "rotation", "scale", "velocity", "acceleration", "speed"}));
+    refuse(text_, "there is no " + in_quotes(word) + " of an object" + suggestion(word, names_of_quantities()));
   quantity_ = quantity->second;
   if (second == std::string_view::npos) return;
 
@@ -155,26 +167,53 @@ std::vector<std::string> Watch::columns() const {
 }
 
 bool Watch::looks_back() const {
-  return quantity_ == Quantity::velocity || quantity_ == Quantity::acceleration || quantity_ == Quantity::speed;
+  switch (quantity_) {
+    case Quantity::velocity:
+    case Quantity::acceleration:
+    case Quantity::speed:
+    case Quantity::angular_velocity:
+    case Quantity::angular_speed: return true;
+    default: return false;
+  }
 }
 
-Vec3 Watch::position(const Scene& scene) const {
-  return local_ ? scene.local(object_).position : scene.world(object_).position;
+std::string_view Watch::unit() const {
+  switch (quantity_) {
+    case Quantity::position:
+    case Quantity::distance: return "m";
+    case Quantity::rotation: return part_ == Part::yaw || part_ == Part::pitch || part_ == Part::roll ? "deg" : "";
+    case Quantity::scale: return "";
+    case Quantity::velocity:
+    case Quantity::speed: return "m/s";
+    case Quantity::acceleration: return "m/s\u00b2";
+    case Quantity::angular_velocity:
+    case Quantity::angular_speed: return "deg/s";
+    case Quantity::bearing: return "deg";
+  }
+  return "";
 }
+
+Pose Watch::pose(const Scene& scene) const { return local_ ? scene.local(object_) : scene.world(object_); }
 
 void Watch::read(const Scene& scene, std::vector<double>& to) const {
   if (quantity_ == Quantity::distance)
     return to.push_back((scene.world(other_).position - scene.world(object_).position).stableNorm());
   if (quantity_ == Quantity::bearing)
     return to.push_back(plain(bearing(scene.world(object_).position, scene.world(other_).position)));
-  const Pose pose = local_ ? scene.local(object_) : scene.world(object_);
-  if (quantity_ == Quantity::rotation) return append(pose.rotation, part_, to);
-  append(quantity_ == Quantity::scale ? pose.scale : pose.position, part_, to);
+  const Pose now = pose(scene);
+  if (quantity_ == Quantity::rotation) return append(now.rotation, part_, to);
+  append(quantity_ == Quantity::scale ? now.scale : now.position, part_, to);
 }
 
-void Watch::read_motion(const Vec3& velocity, const Vec3& acceleration, std::vector<double>& to) const {
-  if (quantity_ == Quantity::speed) return to.push_back(velocity.stableNorm());
-  append(quantity_ == Quantity::velocity ? velocity : acceleration, part_, to);
+void Watch::read_motion(const Motion& motion, std::vector<double>& to) const {
+  constexpr double degrees_in_a_radian = 57.29577951308232;
+  switch (quantity_) {
+    case Quantity::speed: return to.push_back(motion.velocity.stableNorm());
+    case Quantity::angular_speed: return to.push_back(motion.turning.stableNorm() * degrees_in_a_radian);
+    case Quantity::angular_velocity: return append(motion.turning * degrees_in_a_radian, part_, to);
+    case Quantity::acceleration: return append(motion.acceleration, part_, to);
+    default: return append(motion.velocity, part_, to);
+  }
 }
 
 std::vector<std::string> split_watches(std::string_view list) {
@@ -192,11 +231,8 @@ std::vector<std::string> split_watches(std::string_view list) {
 }
 
 std::vector<Watch> every_position(const Scene& scene) {
-  std::vector<Object> objects{scene.objects().begin(), scene.objects().end()};
-  std::sort(objects.begin(), objects.end(), [](Object a, Object b) { return a.index < b.index; });
   std::vector<Watch> all;
-  all.reserve(objects.size());
-  for (const Object object : objects) all.emplace_back(scene.name(object) + ".position", scene);
+  for (const Object object : objects_in_order(scene)) all.emplace_back(scene.name(object) + ".position", scene);
   return all;
 }
 

@@ -12,6 +12,7 @@
 #include <cstdio>
 #include <cstdlib>
 #include <fstream>
+#include <iomanip>
 #include <sstream>
 #include <string>
 #include <vector>
@@ -147,6 +148,34 @@ TEST(Tool, EndsWithOneWhereTheSceneIsWrong) {
     EXPECT_TRUE(result.output.starts_with(scene + ":")) << result.output;
   }
   EXPECT_NE(shell("hushed play " + file).output.find("wrong.toml:3:10: view: the watch"), std::string::npos);
+}
+
+TEST(Tool, ListsWhatHappens) {
+  const auto rows = lines(play("--events --seconds 10 --format csv").output);
+  ASSERT_EQ(rows.size(), 4U);
+  EXPECT_EQ(rows[0], "frame,time,object,event,words");
+  double frame = 0, time = 0;
+  ASSERT_EQ(sscanf(rows[1].c_str(), "%lf,%lf", &frame, &time), 2);
+  EXPECT_EQ(frame, std::ceil(60 * time));  // told in the first frame after it
+  EXPECT_TRUE(rows[1].ends_with(",ferry,reached,\"ferry.route has reached point 1\"")) << rows[1];
+  std::ostringstream there;  // and there it is: the second point of its route, (6, 0, -16)
+  there << "--fps " << std::setprecision(17) << 1.0 / time << " --frames 1 --watch ferry.position --format csv";
+  double x = 0, y = 0, z = 0;
+  ASSERT_EQ(sscanf(lines(play(there.str()).output)[2].c_str(), "1,%*f,%lf,%lf,%lf", &x, &y, &z), 3);
+  EXPECT_NEAR(std::hypot(x - 6, y, z + 16), 0, 1e-6);
+}
+
+TEST(Tool, RecordsAndPrintsAtOnceIfAsked) {
+  const std::string file = testing::TempDir() + "both.csv";
+  const auto rows =
+      lines(play("--frames 3 --watch lamp.rotation.yaw --format csv --record " + file + " 2>/dev/null").output);
+  EXPECT_EQ(rows.size(), 5U);
+  EXPECT_EQ(play("--frames 3 --record " + file).output, "hushed: recorded 4 frames of 21 objects in " + file + ".\n");
+  EXPECT_EQ(lines(shell("cat " + file).output).size(), 5U);
+  const Result wrong = play("--frames 3 --record harbour.mov");
+  EXPECT_EQ(wrong.status, 1);
+  EXPECT_NE(wrong.output.find(".csv, .jsonl, .glb or .gltf"), std::string::npos);
+  EXPECT_EQ(play("--frames 3 --record /no/such/place.glb").status, 1);
 }
 
 TEST(Tool, DoesNotMindAReaderThatHasSeenEnough) {

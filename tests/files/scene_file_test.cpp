@@ -294,7 +294,7 @@ TEST(SceneFile, SaysWhyAFileCannotBeRead) {
   EXPECT_EQ(said("/tmp"), "/tmp: this is a directory; give a scene file, such as harbour.toml.");
   const std::string large = testing::TempDir() + "large.toml";
   std::ofstream{large}.seekp(65LL << 20).put('#');
-  EXPECT_EQ(said(large), large + ": the file is larger than 64 MB; split it, or make the objects in a program.");
+  EXPECT_EQ(said(large), large + ": the file is larger than 64 MB; give a smaller one.");
   std::remove(large.c_str());
 }
 

@@ -104,6 +104,26 @@ TEST(Watch, ComparesThePosesOneTickApart) {
   }
 }
 
+struct Turntable {
+  Pose apply(const Pose& in, const Moment& now) const {
+    return in.with_rotation(rotation(up, degrees(-200 * now.since_start)) * in.rotation);
+  }
+};
+
+TEST(Watch, MeasuresTurningTheShortestWayAboutTheAxesOfItsSpace) {
+  Scene scene = quay();
+  scene.give(*scene.find("lamp"), Turntable{});  // in the quay's space, whose +Y is the world's
+  const auto rows = play_all(scene, {"lamp.angular_speed", "lamp.angular_velocity", "local:lamp.angular_velocity.y"},
+                             FrameTimes{9.0}, 30);
+  EXPECT_EQ(rows[0][1], 0.0);
+  for (std::size_t i = 1; i < rows.size(); ++i) {
+    EXPECT_NEAR(rows[i][1], 200, 1e-9);
+    EXPECT_NEAR(rows[i][2], 0, 1e-9);
+    EXPECT_NEAR(rows[i][3], -200, 1e-9);
+    EXPECT_NEAR(rows[i][5], -200, 1e-9);
+  }
+}
+
 TEST(Watch, SeesTheSameMotionInUnevenFrames) {
   Scene even = quay(), uneven = quay();
   for (Scene* scene : {&even, &uneven}) scene->give(*scene->find("gull"), Sine{});

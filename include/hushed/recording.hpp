@@ -1,0 +1,50 @@
+#pragma once
+
+// A play that is kept: where everything was, frame by frame. In the library HushedOrbit::study.
+
+#include <functional>
+#include <optional>
+#include <span>
+#include <string>
+#include <vector>
+
+#include <hushed/frames.hpp>
+#include <hushed/pose.hpp>
+#include <hushed/scene.hpp>
+#include <hushed/time.hpp>
+
+namespace hushed {
+
+/// World poses of some objects, frame by frame.
+struct Recording {
+  /// Something that happened while it was played.
+  struct Happening {
+    Time time;
+    std::string object, name;
+    std::string words;  ///< in a sentence
+  };
+
+  std::vector<std::string> objects;   ///< in the order in which they were added
+  std::vector<Time> times;            ///< of the frames, rising
+  std::vector<Pose> poses;            ///< frame after frame, one for each object
+  std::vector<Happening> happenings;  ///< in the order of their times
+
+  std::size_t frames() const { return times.size(); }
+  const Pose& at(std::size_t frame, std::size_t object) const { return poses[frame * objects.size() + object]; }
+  std::optional<std::size_t> find(std::string_view object) const;
+};
+
+/// The objects of a scene in the order in which they were added, which no layout changes.
+std::vector<Object> objects_in_order(const Scene& scene);
+
+/// Plays a scene from where it is and keeps what it shows, until `goes_on` (if there is one) returns false.
+///
+///     Recording seen = record(harbour, FrameTimes{60.0}, 600);
+///     Vec3 last = seen.at(600, *seen.find("ferry")).position;
+Recording record(Scene& scene, const FrameTimes& times, std::int64_t last_frame,
+                 const std::function<bool(std::int64_t)>& goes_on = nullptr);
+/// The same at these times, none of them before the scene's.
+Recording record_at(Scene& scene, std::span<const Time> times,
+                    const std::function<bool(std::int64_t)>& goes_on = nullptr);
+
+}  // namespace hushed

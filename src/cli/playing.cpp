@@ -1,0 +1,91 @@
+#include "playing.hpp"
+
+#include <unistd.h>
+
+#include <cmath>
+#include <cstdio>
+
+#include <fmt/format.h>
+
+#include "command.hpp"
+
+namespace hushed::cli {
+
+std::int64_t Playing::last_frame() const {
+  return frames.value_or(static_cast<std::int64_t>(std::floor(seconds.value_or(10.0) * fps)));
+}
+
+SceneFile Playing::open(const std::string& file) const {
+  SceneFile opened = read_scene_file(file, {tick_rate});
+  for (const std::string& assignment : sets) set_value(opened.scene, assignment);
+  return opened;
+}
+
+void add_playing(CLI::App& command, Playing& playing) {
+  command.add_option("--fps", playing.fps, "frames per second")->check(CLI::Range(0.001, 1e6))->capture_default_str();
+  const auto frames = command.add_option("--frames", playing.frames, "how many frames to play after frame 0");
+  frames->check(CLI::Range(std::int64_t{0}, std::int64_t{1'000'000'000}));
+  command.add_option("--seconds", playing.seconds, "how long to play, in seconds (10 unless told)")
+      ->check(CLI::Range(0.0, 1e6))
+      ->excludes(frames);
+  command.add_option("--uneven", playing.uneven, "play with frames of uneven length, from this seed")
+      ->type_name("SEED");
+  command.add_option("--tick-rate", playing.tick_rate, "ticks per second, instead of the scene's")
+      ->check(CLI::Range(1.0, 10'000.0));
+  command.add_option("--set", playing.sets, "set a value before the play, such as lamp.spin.speed=60; repeatable")
+      ->type_name("PATH=VALUE")
+      ->expected(1)
+      ->take_all();
+}
+
+void set_value(Scene& scene, const std::string& assignment) {
+  const std::size_t equals = assignment.find('=');
+  if (equals == std::string::npos)
+    throw WrongCommandLine{"--set " + assignment + ": give PATH=VALUE, such as lamp.spin.speed=60."};
+  try {
+    scene.set(assignment.substr(0, equals), parse_value(assignment.substr(equals + 1)));
+  } catch (const Error& error) {
+    throw WrongCommandLine{std::string{"--set "} + error.what()};
+  }
+}
+
+std::vector<Watch> watches_of(const std::vector<std::string>& given, const SceneFile& file, const std::string& name) {
+  std::vector<Watch> watches;
+  for (const std::string& list : given) {
+    for (const std::string& watch : split_watches(list)) {
+      try {
+        watches.emplace_back(watch, file.scene);
+      } catch (const Error& error) {
+        throw WrongCommandLine{error.what()};
+      }
+    }
+  }
+  if (!watches.empty()) return watches;
+
+  std::vector<Complaint> complaints;
+  for (const View::Watch& watch : file.view.watches) {
+    try {
+      watches.emplace_back(watch.text, file.scene);
+    } catch (const Error& error) {
+      complaints.push_back({watch.place, std::string{"view: "} + error.what()});
+    }
+  }
+  if (!complaints.empty()) throw LoadError{name, complaints};
+  return watches.empty() ? every_position(file.scene) : watches;
+}
+
+Progress::Progress(std::int64_t last) : last_{last}, shows_{isatty(STDERR_FILENO) != 0 && isatty(STDOUT_FILENO) == 0} {}
+
+Progress::~Progress() {
+  if (shown_) std::fputs("\r\033[K", stderr);
+}
+
+void Progress::at(std::int64_t frame) {
+  const auto now = std::chrono::steady_clock::now();
+  if (!shows_ || now < next_) return;
+  next_ = now + std::chrono::milliseconds{250};
+  shown_ = true;
+  fmt::print(stderr, "\rframe {} of {} ({} %)\033[K", frame, last_, last_ == 0 ? 100 : 100 * frame / last_);
+}
+
+}  // namespace hushed::cli

@@ -1,0 +1,60 @@
+#pragma once
+
+// What every command that plays a scene has in common: its options, and the word of how far it has come.
+
+#include <chrono>
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include <CLI/CLI.hpp>
+
+#include <hushed/frames.hpp>
+#include <hushed/load.hpp>
+#include <hushed/watch.hpp>
+
+namespace hushed::cli {
+
+struct Playing {
+  std::string scene;
+  double fps = 60.0;
+  std::optional<std::int64_t> frames;
+  std::optional<double> seconds;
+  std::optional<std::uint64_t> uneven;
+  std::optional<double> tick_rate;
+  std::vector<std::string> sets;
+
+  FrameTimes times() const { return uneven ? FrameTimes{fps, *uneven} : FrameTimes{fps}; }
+  std::int64_t last_frame() const;
+  /// The scene with its values set. Throws `LoadError`, `WrongCommandLine`.
+  SceneFile open() const { return open(scene); }
+  SceneFile open(const std::string& file) const;
+};
+
+/// Declares --fps, --frames, --seconds, --uneven, --tick-rate and --set.
+void add_playing(CLI::App& command, Playing& playing);
+
+/// A value on the command line, "lamp.spin.speed=60". Throws `WrongCommandLine`.
+void set_value(Scene& scene, const std::string& assignment);
+
+/// Those of the command line, or those of the file, or every position. Throws `LoadError`, `WrongCommandLine`.
+std::vector<Watch> watches_of(const std::vector<std::string>& given, const SceneFile& file, const std::string& name);
+
+/// Says on a terminal how far a long play has come, while the rows go elsewhere.
+class Progress {
+ public:
+  explicit Progress(std::int64_t last);
+  ~Progress();
+  Progress(const Progress&) = delete;
+  Progress& operator=(const Progress&) = delete;
+  void at(std::int64_t frame);
+
+ private:
+  std::int64_t last_;
+  bool shows_;
+  bool shown_ = false;
+  std::chrono::steady_clock::time_point next_ = std::chrono::steady_clock::now() + std::chrono::seconds{1};
+};
+
+}  // namespace hushed::cli

@@ -1,0 +1,22 @@
+#pragma once
+
+// Simple bodies to draw objects with.
+
+#include <cstdint>
+#include <optional>
+#include <vector>
+
+#include <hushed/shape.hpp>
+
+namespace hushed::inside {
+
+struct Mesh {
+  std::vector<float> positions, normals;  ///< three each
+  std::vector<std::uint16_t> indices;     ///< three for each triangle, counterclockwise from outside
+};
+
+/// A shape in its own axes, about its middle; round bodies about +Y, and a cone points along +Y. Without a shape, a
+/// small octahedron marks the place.
+Mesh mesh_of(const std::optional<Shape>& shape);
+
+}  // namespace hushed::inside

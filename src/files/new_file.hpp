@@ -1,0 +1,37 @@
+#pragma once
+
+// A file that takes its name only when it is complete.
+
+#include <cstdint>
+#include <cstdio>
+#include <filesystem>
+#include <memory>
+#include <span>
+#include <string_view>
+
+namespace hushed::inside {
+
+class NewFile {
+ public:
+  /// Throws `Error`, as all of these do where something cannot be written.
+  explicit NewFile(std::filesystem::path path);
+  ~NewFile();
+  NewFile(const NewFile&) = delete;
+  NewFile& operator=(const NewFile&) = delete;
+
+  void write(std::string_view bytes);
+  void write_at(std::uint64_t place, std::string_view bytes);
+  /// All is written: it replaces what has its name.
+  void keep();
+
+ private:
+  void check(bool went_well) const;
+
+  struct Close {
+    void operator()(std::FILE* file) const { std::fclose(file); }
+  };
+  std::filesystem::path path_, part_;
+  std::unique_ptr<std::FILE, Close> file_;
+};
+
+}  // namespace hushed::inside

@@ -1,0 +1,32 @@
+#include "read_whole.hpp"
+
+#include <fstream>
+
+#include <hushed/load.hpp>
+
+namespace hushed::inside {
+
+std::string read_whole(const std::filesystem::path& file, const WhatToRead& what) {
+  const std::string most = std::to_string(what.most >> 20) + " MB";
+  const auto refuse = [&file](const std::string& text) { throw LoadError{file.string(), {{{}, text}}}; };
+  std::error_code error;
+  const auto status = std::filesystem::status(file, error);
+  if (status.type() == std::filesystem::file_type::not_found) refuse("there is no such file; check the path.");
+  if (error) refuse("it cannot be looked at: " + error.message() + ".");
+  if (std::filesystem::is_directory(status)) refuse("this is a directory; give " + what.such_as + ".");
+  if (std::filesystem::is_regular_file(status) && std::filesystem::file_size(file, error) > what.most)
+    refuse("the file is larger than " + most + "; give a smaller one.");
+
+  std::ifstream in{file, std::ios::binary};
+  if (!in) refuse("it cannot be opened; check that you may read it.");
+  std::string text;
+  char part[1 << 16];
+  while (in.read(part, sizeof part), in.gcount() > 0) {
+    text.append(part, static_cast<std::size_t>(in.gcount()));
+    if (text.size() > what.most) refuse("there is more than " + most + " of it; give a smaller one.");
+  }
+  if (in.bad()) refuse("it could not be read to its end.");
+  return text;
+}
+
+}  // namespace hushed::inside

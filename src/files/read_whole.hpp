@@ -1,0 +1,17 @@
+#pragma once
+
+#include <cstdint>
+#include <filesystem>
+#include <string>
+
+namespace hushed::inside {
+
+struct WhatToRead {
+  std::string such_as;  ///< "a scene file, such as harbour.toml"
+  std::uintmax_t most;  ///< bytes
+};
+
+/// A file as it is. Throws `LoadError`.
+std::string read_whole(const std::filesystem::path& file, const WhatToRead& what);
+
+}  // namespace hushed::inside

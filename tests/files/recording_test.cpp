@@ -1,0 +1,246 @@
+#include <hushed/recording_file.hpp>
+
+#include <fstream>
+#include <map>
+#include <set>
+#include <sstream>
+
+#include <gtest/gtest.h>
+#include <tiny_gltf.h>
+
+#include <hushed/behaviour/spin.hpp>
+#include <hushed/load.hpp>
+
+#include "support/demo.hpp"
+
+namespace hushed::tests {
+namespace {
+
+using namespace std::chrono_literals;
+
+constexpr std::int64_t last_frame = 600;
+
+std::string path_of(const std::string& name) { return testing::TempDir() + name; }
+
+Recording seen_harbour() {
+  Scene harbour = demo();
+  return record(harbour, FrameTimes{60.0}, last_frame);
+}
+
+void write_harbour(const std::string& file) {
+  Scene harbour = demo();
+  RecordingWriter writer{file, harbour, 60.0};
+  for (std::int64_t frame = 0; frame <= last_frame; ++frame) {
+    harbour.advance(frame_time(frame, 60.0) - harbour.time());
+    writer.add(harbour);
+  }
+  writer.finish();
+}
+
+/// A second reader: the floats of an accessor, by a library that has nothing to do with us.
+std::vector<double> floats(const tinygltf::Model& model, int accessor_index) {
+  const auto& accessor = model.accessors[static_cast<std::size_t>(accessor_index)];
+  const auto& view = model.bufferViews[static_cast<std::size_t>(accessor.bufferView)];
+  const auto& bytes = model.buffers[static_cast<std::size_t>(view.buffer)].data;
+  const std::size_t count =
+      accessor.count *
+      static_cast<std::size_t>(tinygltf::GetNumComponentsInType(static_cast<std::uint32_t>(accessor.type)));
+  std::vector<float> values(count);
+  std::memcpy(values.data(), bytes.data() + view.byteOffset + accessor.byteOffset, 4 * count);
+  return {values.begin(), values.end()};
+}
+
+/// The matrices of all nodes at a time, as the format's specification says.
+class Model {
+ public:
+  explicit Model(const std::string& file) {
+    tinygltf::TinyGLTF reader;
+    std::string error, warning;
+    const bool is_binary = file.ends_with(".glb");
+    const bool read = is_binary ? reader.LoadBinaryFromFile(&model, &error, &warning, file)
+                                : reader.LoadASCIIFromFile(&model, &error, &warning, file);
+    EXPECT_TRUE(read) << error;
+    EXPECT_EQ(error + warning, "");
+    for (const auto& channel : model.animations.at(0).channels) {
+      const auto& sampler = model.animations[0].samplers[static_cast<std::size_t>(channel.sampler)];
+      EXPECT_EQ(sampler.interpolation, "LINEAR");
+      tracks_[{channel.target_node, channel.target_path}] = {floats(model, sampler.input),
+                                                             floats(model, sampler.output)};
+    }
+  }
+
+  Eigen::Affine3d world(int node, double time) const {
+    Eigen::Affine3d matrix = local(node, time);
+    for (std::size_t i = 0; i < model.nodes.size(); ++i)
+      for (const int child : model.nodes[i].children)
+        if (child == node) return world(static_cast<int>(i), time) * matrix;
+    return matrix;
+  }
+  std::map<std::string, int> names() const {
+    std::map<std::string, int> names;
+    for (std::size_t i = 0; i < model.nodes.size(); ++i) names[model.nodes[i].name] = static_cast<int>(i);
+    return names;
+  }
+  std::size_t keys(int node, const std::string& path) const {
+    const auto found = tracks_.find({node, path});
+    return found == tracks_.end() ? 0 : found->second.times.size();
+  }
+
+  tinygltf::Model model;
+
+ private:
+  struct Track {
+    std::vector<double> times, values;
+  };
+
+  Eigen::Affine3d local(int index, double time) const {
+    const auto& node = model.nodes[static_cast<std::size_t>(index)];
+    const auto t = value(index, "translation", time, node.translation, {0, 0, 0});
+    const auto r = value(index, "rotation", time, node.rotation, {0, 0, 0, 1});
+    const auto s = value(index, "scale", time, node.scale, {1, 1, 1});
+    return Eigen::Translation3d{t[0], t[1], t[2]} * Eigen::Quaterniond{r[3], r[0], r[1], r[2]}.normalized() *
+           Eigen::Scaling(s[0], s[1], s[2]);
+  }
+  std::vector<double> value(int node, const std::string& path, double time, const std::vector<double>& still,
+                            const std::vector<double>& natural) const {
+    const auto found = tracks_.find({node, path});
+    if (found == tracks_.end()) return still.empty() ? natural : still;
+    const auto& [times, values] = found->second;
+    const std::size_t parts = natural.size();
+    std::size_t after = 0;
+    while (after < times.size() && times[after] <= time) ++after;
+    const auto key = [&](std::size_t i) {
+      return std::vector(values.begin() + static_cast<std::ptrdiff_t>(i * parts),
+                         values.begin() + static_cast<std::ptrdiff_t>((i + 1) * parts));
+    };
+    if (after == 0 || after == times.size()) return key(after == 0 ? 0 : after - 1);
+    const auto a = key(after - 1), b = key(after);
+    const double share = (time - times[after - 1]) / (times[after] - times[after - 1]);
+    if (parts == 4) {
+      const Eigen::Quaterniond q =
+          Eigen::Quaterniond{a[3], a[0], a[1], a[2]}.slerp(share, Eigen::Quaterniond{b[3], b[0], b[1], b[2]});
+      return {q.x(), q.y(), q.z(), q.w()};
+    }
+    return {a[0] + share * (b[0] - a[0]), a[1] + share * (b[1] - a[1]), a[2] + share * (b[2] - a[2])};
+  }
+
+  std::map<std::pair<int, std::string>, Track> tracks_;
+};
+
+TEST(Recording, ReadsBackToTheSameBitsAsRows) {
+  const Recording seen = seen_harbour();
+  for (const char* name : {"harbour.csv", "harbour.jsonl"}) {
+    write_harbour(path_of(name));
+    const Recording read = read_recording(path_of(name));
+    ASSERT_EQ(read.objects, seen.objects);
+    ASSERT_EQ(read.times, seen.times);
+    for (std::size_t i = 0; i < seen.poses.size(); ++i) {
+      ASSERT_EQ(read.poses[i].position, seen.poses[i].position);
+      ASSERT_EQ(read.poses[i].scale, seen.poses[i].scale);
+      ASSERT_EQ(std::abs(read.poses[i].rotation.dot(seen.poses[i].rotation)), seen.poses[i].rotation.squaredNorm());
+    }
+  }
+}
+
+TEST(Recording, ShowsEveryReaderOfGltfTheSamePoses) {
+  const Recording seen = seen_harbour();
+  for (const char* name : {"harbour.glb", "harbour.gltf"}) {
+    write_harbour(path_of(name));
+    const Model model{path_of(name)};
+    const auto names = model.names();
+    const Recording read = read_recording(path_of(name));
+    ASSERT_EQ(read.objects, seen.objects);
+    ASSERT_EQ(read.times, seen.times);
+    for (std::size_t frame = 0; frame < seen.frames(); frame += 7) {
+      const auto moment = static_cast<double>(static_cast<float>(in_seconds(seen.times[frame])));
+      for (std::size_t object = 0; object < seen.objects.size(); ++object) {
+        const Pose& pose = seen.at(frame, object);
+        const Eigen::Affine3d node = model.world(names.at(seen.objects[object]), moment);
+        const Eigen::Affine3d shape = model.world(names.at(seen.objects[object] + " shape"), moment);
+        EXPECT_LT((node.translation() - pose.position).cwiseAbs().maxCoeff(), 1e-6) << seen.objects[object];
+        EXPECT_LT((node.linear() - pose.rotation.toRotationMatrix()).cwiseAbs().maxCoeff(), 1e-6);
+        EXPECT_LT((shape.linear() - pose.rotation.toRotationMatrix() * pose.scale.asDiagonal()).cwiseAbs().maxCoeff(),
+                  1e-6);
+        EXPECT_LT((read.at(frame, object).position - pose.position).cwiseAbs().maxCoeff(), 1e-6);
+        EXPECT_LT(read.at(frame, object).rotation.angularDistance(pose.rotation), 2e-6);
+      }
+    }
+  }
+}
+
+TEST(Recording, KeepsScalesThatATreeOfMatricesWouldShear) {
+  Scene harbour;
+  const Object barge = harbour.add({.name = "barge", .rest = {{3, 0, 1}, rotation(up, degrees(30)), {3, 1, 0.5}}});
+  const Object deck = harbour.add({.name = "deck",
+                                   .parent = barge,
+                                   .rest = {{1, 2, 3}, rotation(degrees(20), degrees(40), degrees(0)), {1, 2, 1}}});
+  harbour.give(barge, Spin{});
+  RecordingWriter writer{path_of("barge.glb"), harbour, 30.0};
+  for (int frame = 0; frame < 30; ++frame, harbour.advance(Time{units_per_second / 30})) writer.add(harbour);
+  writer.finish();
+  const Model model{path_of("barge.glb")};
+  harbour.seek(0s);
+  const Eigen::Affine3d shape = model.world(model.names().at("deck shape"), 0.0);
+  const Pose pose = harbour.world(deck);
+  EXPECT_LT((shape.translation() - pose.position).norm(), 1e-6);
+  EXPECT_LT((shape.linear() - pose.rotation.toRotationMatrix() * pose.scale.asDiagonal()).norm(), 2e-6);
+}
+
+TEST(Recording, LeavesOutKeysThatSayNothing) {
+  write_harbour(path_of("thin.glb"));
+  const Model model{path_of("thin.glb")};
+  const auto names = model.names();
+  EXPECT_EQ(model.keys(names.at("mast"), "translation"), 0U);     // made fast
+  EXPECT_EQ(model.keys(names.at("lighthouse"), "rotation"), 0U);  // never turns
+  EXPECT_LT(model.keys(names.at("lamp"), "rotation"), 150U);       // turns at an even rate, for 600 frames
+  EXPECT_GT(model.keys(names.at("buoy"), "translation"), 100U);   // swings
+}
+
+TEST(Recording, StandsUnderItsNameOnlyWhenItIsComplete) {
+  const std::string file = path_of("kept.csv");
+  std::ofstream{file} << "what was there";
+  {
+    Scene harbour = demo();
+    RecordingWriter writer{file, harbour};
+    writer.add(harbour);
+  }
+  std::ostringstream text;
+  text << std::ifstream{file}.rdbuf();
+  EXPECT_EQ(text.str(), "what was there");
+  EXPECT_FALSE(std::filesystem::exists(file + ".part"));
+}
+
+TEST(Recording, SaysWhatIsWrongWithAFile) {
+  const std::string parts =
+      "a.position.x,a.position.y,a.position.z,a.rotation.x,a.rotation.y,a.rotation.z,a.rotation.w,"
+      "a.scale.x,a.scale.y,a.scale.z";
+  const auto said = [](const std::string& name, const std::string& text) {
+    std::ofstream{path_of(name), std::ios::binary} << text;
+    try {
+      read_recording(path_of(name));
+    } catch (const LoadError& error) {
+      return std::string{error.what()}.substr(path_of(name).size());
+    }
+    return std::string{"read"};
+  };
+  for (const auto& [name, text, words] : std::vector<std::tuple<std::string, std::string, std::string>>{
+           {"a.csv", "", ": this is empty"},
+           {"a.csv", "frame,time,a.speed\n", ":1:1: the column \"a.speed\" is no part of a pose"},
+           {"a.csv", "frame,time,a.position.x\n", ":1:1: the column \"a.position.y\" is missing."},
+           {"a.csv", "frame," + parts + "\n", ":1:1: there is no column \"time\""},
+           {"a.csv", "frame,time," + parts + "\n0,0,1,2\n", ":2:1: there are 4 numbers here, and 12 columns."},
+           {"a.csv", "frame,time," + parts + "\n0,0,1,2,x,0,0,0,1,1,1,1\n", ":2:5: \"x\" is not a number."},
+           {"a.csv", "frame,time," + parts + "\n0,0,1,2,3,0,0,0,2,1,1,1\n",
+            ":2:1: a: the rotation is not of unit length."},
+           {"a.csv", "frame,time," + parts + "\n0,1,1,2,3,0,0,0,1,1,1,1\n1,1,1,2,3,0,0,0,1,1,1,1\n",
+            ":3:1: the time 1 does not come after"},
+           {"a.jsonl", "[1]\n", ":1:1: this line is not a JSON object."},
+           {"a.glb", "glTF", ": the file ends too soon."},
+           {"a.gltf", "{\"asset\":{\"version\":\"2.0\"},\"nodes\":[{\"name\":\"n\"}]}", ": this is not a recording"},
+           {"a.gltf", "{}", ": this is not a recording"},
+           {"a.txt", "", ": a recording is a .csv"}})
+    EXPECT_TRUE(said(name, text).starts_with(words)) << text << ": " << said(name, text);
+}
+
+}  // namespace
+}  // namespace hushed::tests

@@ -1,0 +1,17 @@
+#!/bin/sh
+# validate.sh TOOL SCENE WORK: records the scene in every glTF form, whole, still, interrupted, and asks the validator.
+set -eu
+here=$(dirname "$0")
+[ -d "$here/node_modules/gltf-validator" ] || npm ci --prefix "$here" --no-audit --no-fund
+rm -rf "$3" && mkdir -p "$3"
+"$1" play "$2" --record "$3/whole.glb"
+"$1" play "$2" --record "$3/a name with spaces.gltf" --uneven 3
+printf 'hushed = 1\n[object.mole]\n[object.post]\nparent = "mole"\nscale = [1, 2, 0]\n' > "$3/still.toml"
+"$1" play "$3/still.toml" --record "$3/still.glb"
+"$1" play "$3/still.toml" --record "$3/one.gltf" --frames 0
+"$1" play "$2" --record "$3/interrupted.glb" --frames 100000000 &
+sleep 2
+kill -INT $!
+wait $! || [ $? -eq 130 ]
+[ -z "$(ls "$3" | grep part || true)" ]
+node "$here/validate.mjs" "$3"/*.glb "$3"/*.gltf
