@@ -178,6 +178,24 @@ TEST(Tool, RecordsAndPrintsAtOnceIfAsked) {
   EXPECT_EQ(play("--frames 3 --record /no/such/place.glb").status, 1);
 }
 
+TEST(Tool, ComparesScenesAndRecordings) {
+  const std::string file = testing::TempDir() + "kept.csv", other = testing::TempDir() + "kept.glb";
+  play("--frames 90 --fps 30 --record " + file);
+  play("--frames 90 --fps 30 --record " + other);
+  const Result same = shell("hushed compare " + harbour + " " + file);
+  EXPECT_EQ(same.status, 0) << same.output;
+  EXPECT_NE(same.output.find("91 equal times, from 0 s to 3 s."), std::string::npos);
+  EXPECT_EQ(shell("hushed compare " + file + " " + other).status, 1);
+  EXPECT_EQ(shell("hushed compare " + file + " " + other + " --tolerance position=1e-5,rotation=0.001deg").status, 0);
+  const Result changed =
+      shell("hushed compare " + harbour + " " + harbour + " --set lamp.spin.speed=50 --seconds 1 --format json");
+  EXPECT_EQ(changed.status, 1);
+  EXPECT_NE(changed.output.find("\"within\": false"), std::string::npos);
+  EXPECT_NE(changed.output.find("\"largest\": 10.0"), std::string::npos) << changed.output;
+  EXPECT_EQ(shell("hushed compare " + harbour + " " + file + " --tolerance position=1cm").status, 2);
+  EXPECT_EQ(shell("hushed compare " + harbour + " nowhere.csv").status, 1);
+}
+
 TEST(Tool, DoesNotMindAReaderThatHasSeenEnough) {
   const Result result = shell("hushed play " + harbour + " --frames 1000000 | head -n 3; echo ${PIPESTATUS[0]}");
   const auto rows = lines(result.output);

@@ -1,0 +1,181 @@
+// hushed compare: lays two scenes or recordings side by side, and fails where they differ by more than a tolerance.
+
+#include <cmath>
+#include <cstdio>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include <hushed/compare.hpp>
+#include <hushed/recording_file.hpp>
+
+#include "command.hpp"
+#include "output.hpp"
+#include "playing.hpp"
+
+namespace hushed::cli {
+
+namespace {
+
+struct CompareOptions {
+  Playing playing;
+  std::string first, second;
+  std::string tolerance;
+  std::string format = "table";
+};
+
+/// "position=1e-3,rotation=0.1deg": what is not named keeps its default.
+Tolerance tolerance_of(const std::string& text) {
+  Tolerance tolerance;
+  const auto refuse = [&](const std::string& part) {
+    throw WrongCommandLine{"--tolerance " + part +
+                           ": give position=METRES, rotation=DEGREES or scale=NUMBER, separated by commas, such as "
+                           "position=1e-3,rotation=0.1deg."};
+  };
+  for (std::size_t from = 0; from < text.size();) {
+    const std::size_t end = std::min(text.find(',', from), text.size());
+    std::string part = text.substr(from, end - from);
+    from = end + 1;
+    const std::size_t equals = part.find('=');
+    if (equals == std::string::npos) refuse(part);
+    const std::string name = part.substr(0, equals), unit = name == "position" ? "m" : name == "rotation" ? "deg" : "";
+    double* const value = name == "position"   ? &tolerance.position
+                          : name == "rotation" ? &tolerance.rotation
+                          : name == "scale"    ? &tolerance.scale
+                                               : nullptr;
+    std::string number = part.substr(equals + 1);
+    if (!unit.empty() && number.ends_with(unit)) number.resize(number.size() - unit.size());
+    std::size_t used = 0;
+    double read = -1.0;
+    try {
+      read = std::stod(number, &used);
+    } catch (const std::exception&) {
+    }
+    if (!value || used != number.size() || !(read >= 0.0)) refuse(part);
+    *value = read;
+  }
+  return tolerance;
+}
+
+std::string_view name_of(Channel channel) {
+  for (const auto& [value, name] : choices(channel))
+    if (value == channel) return name;
+  return "";
+}
+
+std::string with_unit(double value, Channel channel) {
+  const char* unit = channel == Channel::position ? " m" : channel == Channel::rotation ? " deg" : "";
+  return fmt::format("{:.4g}{}", value, unit);
+}
+
+std::string listed(const std::vector<std::string>& names) { return fmt::format("{}", fmt::join(names, ", ")); }
+
+std::string table_of(const Comparison& found, const Tolerance& tolerance, const CompareOptions& options) {
+  std::string text = fmt::format("{} equal times, from {} s to {} s.\n", found.times, as_text(in_seconds(found.from)),
+                                 as_text(in_seconds(found.to)));
+  std::size_t equal = 0;
+  std::string rows;
+  for (const Difference& each : found.differences) {
+    if (each.largest == 0.0) {
+      ++equal;
+      continue;
+    }
+    rows += fmt::format("  {:<16} {:<9} {:>14} {:>12} {:>14}  {}\n", each.object, name_of(each.channel),
+                        with_unit(each.largest, each.channel), fmt::format("{:.4f} s", in_seconds(each.at)),
+                        with_unit(each.typical, each.channel),
+                        each.largest > tolerance.of(each.channel) ? "beyond the tolerance" : "");
+  }
+  if (!rows.empty())
+    text +=
+        fmt::format("  {:<16} {:<9} {:>14} {:>12} {:>14}\n", "object", "channel", "largest", "at", "typical") + rows;
+  text += fmt::format("{} of {} channels are equal.\n", equal, found.differences.size());
+  if (!found.only_in_first.empty())
+    text += fmt::format("Only in {}: {}.\n", options.first, listed(found.only_in_first));
+  if (!found.only_in_second.empty())
+    text += fmt::format("Only in {}: {}.\n", options.second, listed(found.only_in_second));
+  return text;
+}
+
+std::string json_of(const Comparison& found, const Tolerance& tolerance) {
+  nlohmann::ordered_json json{{"within", found.is_within(tolerance)},
+                              {"times", found.times},
+                              {"from", in_seconds(found.from)},
+                              {"to", in_seconds(found.to)},
+                              {"only_in_first", found.only_in_first},
+                              {"only_in_second", found.only_in_second},
+                              {"differences", nlohmann::ordered_json::array()}};
+  for (const Difference& each : found.differences)
+    json["differences"].push_back({{"object", each.object},
+                                   {"channel", name_of(each.channel)},
+                                   {"largest", each.largest},
+                                   {"at", in_seconds(each.at)},
+                                   {"typical", each.typical},
+                                   {"tolerance", tolerance.of(each.channel)}});
+  return json.dump(2) + '\n';
+}
+
+/// Plays what is a scene; where the other is a recording, at its times.
+std::pair<Recording, Recording> both(const CompareOptions& options) {
+  const Playing& playing = options.playing;
+  const auto goes_on = [](std::int64_t) { return !stop_asked(); };
+  const auto open = [&](const std::string& file, bool is_second) {
+    Playing with = playing;
+    if (!is_second) with.sets.clear();
+    return with.open(file).scene;
+  };
+  const auto played = [&](const std::string& file, bool is_second, const Recording* other) {
+    Scene scene = open(file, is_second);
+    return other ? record_at(scene, other->times, goes_on)
+                 : record(scene, playing.times(), playing.last_frame(), goes_on);
+  };
+  Recording first, second;
+  if (is_recording(options.first)) first = read_recording(options.first);
+  if (is_recording(options.second)) second = read_recording(options.second);
+  if (!is_recording(options.first)) first = played(options.first, false, second.frames() > 0 ? &second : nullptr);
+  if (!is_recording(options.second))
+    second = played(options.second, true, is_recording(options.first) ? &first : nullptr);
+  return {std::move(first), std::move(second)};
+}
+
+int run(const CompareOptions& options) {
+  const Tolerance tolerance = tolerance_of(options.tolerance);
+  listen_for_stop();
+  const auto [first, second] = both(options);
+  if (stop_asked()) {
+    fmt::print(stderr, "hushed: stopped before the plays were complete; nothing is compared.\n");
+    return interrupted;
+  }
+  const Comparison found = compare(first, second);
+  Output output;
+  output.write(options.format == "json" ? json_of(found, tolerance) : table_of(found, tolerance, options));
+  output.flush();
+  return found.is_within(tolerance) ? done : not_as_asked;
+}
+
+}  // namespace
+
+void add_compare(CLI::App& app, int& status) {
+  const auto options = std::make_shared<CompareOptions>();
+  CLI::App* compare = app.add_subcommand("compare", "Lay two scenes or recordings side by side; fail if they differ");
+  compare->add_option("A", options->first, "a scene or a recording")->required();
+  compare->add_option("B", options->second, "another; --set changes this one")->required();
+  compare->add_option("--tolerance", options->tolerance,
+                      "what may lie between them, such as position=1e-3,rotation=0.1deg (1e-9 of each unless told)");
+  compare->add_option("--format", options->format, "table or json")
+      ->check(CLI::IsMember({"table", "json"}))
+      ->capture_default_str();
+  add_playing(*compare, options->playing);
+  compare->footer(
+      "\nPositions are compared in metres, rotations in degrees the shortest way round, scales as numbers, at\n"
+      "the times that both have. A scene is played as the options say, or beside a recording at its times.\n"
+      "The exit status is 1 where something lies beyond the tolerance, or an object is in one only.\n\n"
+      "Examples:\n"
+      "  hushed compare scenes/harbour.toml tests/harbour.csv --tolerance position=1e-6,rotation=1e-6deg\n"
+      "  hushed compare scenes/harbour.toml scenes/harbour.toml --set hook.spring.damping=0.3");
+  compare->callback([options, &status] { status = run(*options); });
+}
+
+}  // namespace hushed::cli
