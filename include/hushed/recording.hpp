@@ -21,13 +21,15 @@ struct Recording {
   struct Happening {
     Time time;
     std::string object, name;
-    std::string words;  ///< in a sentence
+    std::optional<int> number;  ///< of the point that was reached
+    std::string words;          ///< in a sentence
   };
 
-  std::vector<std::string> objects;   ///< in the order in which they were added
-  std::vector<Time> times;            ///< of the frames, rising
-  std::vector<Pose> poses;            ///< frame after frame, one for each object
-  std::vector<Happening> happenings;  ///< in the order of their times
+  std::vector<std::string> objects;          ///< in the order in which they were added
+  std::vector<std::optional<Shape>> shapes;  ///< of each object, where they are known
+  std::vector<Time> times;                   ///< of the frames, rising
+  std::vector<Pose> poses;                   ///< frame after frame, one for each object
+  std::vector<Happening> happenings;         ///< in the order of their times
 
   std::size_t frames() const { return times.size(); }
   const Pose& at(std::size_t frame, std::size_t object) const { return poses[frame * objects.size() + object]; }
@@ -36,6 +38,20 @@ struct Recording {
 
 /// The objects of a scene in the order in which they were added, which no layout changes.
 std::vector<Object> objects_in_order(const Scene& scene);
+
+/// Keeps frame after frame of a scene that somebody else plays.
+class RecordingKeeper {
+ public:
+  RecordingKeeper(const Scene& scene, Recording& to);
+  /// The scene as it is now, and what has happened since the last frame.
+  void keep(Time time, std::span<const Event> events);
+
+ private:
+  const Scene& scene_;
+  Recording& to_;
+  std::vector<Object> objects_;
+  std::vector<Pose> last_;
+};
 
 /// Plays a scene from where it is and keeps what it shows, until `goes_on` (if there is one) returns false.
 ///

@@ -10,6 +10,7 @@
 #include <nlohmann/json.hpp>
 
 #include <hushed/compare.hpp>
+#include <hushed/picture.hpp>
 #include <hushed/recording_file.hpp>
 
 #include "command.hpp"
@@ -20,11 +21,14 @@ namespace hushed::cli {
 
 namespace {
 
+constexpr std::size_t most_drawn = 6;
+
 struct CompareOptions {
   Playing playing;
   std::string first, second;
   std::string tolerance;
   std::string format = "table";
+  std::string picture;
 };
 
 /// "position=1e-3,rotation=0.1deg": what is not named keeps its default.
@@ -140,6 +144,41 @@ std::pair<Recording, Recording> both(const CompareOptions& options) {
   return {std::move(first), std::move(second)};
 }
 
+/// Curves of what differs most, and the paths of all that differs.
+void draw_both(const Recording& first, const Recording& second, const Comparison& found, const Tolerance& tolerance,
+               const CompareOptions& options) {
+  std::vector<Difference> worst;
+  PictureOptions picture{.title = "side by side"};
+  for (const Difference& each : found.differences) {
+    if (each.largest == 0.0) continue;
+    worst.push_back(each);
+    if (picture.only.empty() || picture.only.back() != each.object) picture.only.push_back(each.object);
+  }
+  const auto share = [&](const Difference& each) { return each.largest / (tolerance.of(each.channel) + 1e-300); };
+  std::stable_sort(worst.begin(), worst.end(), [&](const auto& a, const auto& b) { return share(a) > share(b); });
+  if (worst.size() > most_drawn) worst.resize(most_drawn);
+
+  const bool same_name = options.first == options.second;
+  std::vector<Watched> plays;
+  for (const auto& [recording, label] :
+       {std::pair{&first, same_name ? "first" : options.first}, {&second, same_name ? "second" : options.second}}) {
+    Scene scene = replay(*recording);
+    std::vector<Watch> watches;
+    for (const Difference& each : worst) {
+      const char* part = each.channel == Channel::position   ? ".position"
+                         : each.channel == Channel::rotation ? ".rotation.yaw"
+                                                             : ".scale";
+      watches.emplace_back(each.object + part, scene);
+    }
+    scene.advance(found.from);
+    const auto frames = static_cast<std::int64_t>(in_seconds(found.to - found.from) * options.playing.fps + 0.5);
+    plays.push_back(watch(scene, watches, FrameTimes{options.playing.fps}, 0, frames));
+    plays.back().label = std::filesystem::path{label}.filename().string();
+  }
+  if (worst.empty()) picture.showing = Showing::paths;
+  draw(plays, options.picture, picture);
+}
+
 int run(const CompareOptions& options) {
   const Tolerance tolerance = tolerance_of(options.tolerance);
   listen_for_stop();
@@ -149,6 +188,7 @@ int run(const CompareOptions& options) {
     return interrupted;
   }
   const Comparison found = compare(first, second);
+  if (!options.picture.empty()) draw_both(first, second, found, tolerance, options);
   Output output;
   output.write(options.format == "json" ? json_of(found, tolerance) : table_of(found, tolerance, options));
   output.flush();
@@ -164,6 +204,7 @@ void add_compare(CLI::App& app, int& status) {
   compare->add_option("B", options->second, "another; --set changes this one")->required();
   compare->add_option("--tolerance", options->tolerance,
                       "what may lie between them, such as position=1e-3,rotation=0.1deg (1e-9 of each unless told)");
+  compare->add_option("--picture", options->picture, "draw what differs in this file, .png or .svg")->type_name("FILE");
   compare->add_option("--format", options->format, "table or json")
       ->check(CLI::IsMember({"table", "json"}))
       ->capture_default_str();

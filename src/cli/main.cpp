@@ -37,6 +37,7 @@ int run(int count, char** words) {
       "`hushed COMMAND --help` says more of each.");
   int status = done;
   add_play(app, status);
+  add_draw(app, status);
   add_compare(app, status);
   add_describe(app, status);
 

@@ -2,6 +2,7 @@
 
 #include <unistd.h>
 
+#include <charconv>
 #include <cmath>
 #include <cstdio>
 
@@ -11,8 +12,33 @@
 
 namespace hushed::cli {
 
+namespace {
+
+constexpr std::int64_t most_frames = 1'000'000'000;
+
+/// "A:B" or "B"; nothing where it is neither.
+std::optional<std::pair<std::int64_t, std::int64_t>> frames_of(const std::string& text, Zoom zoom) {
+  const std::size_t colon = zoom == Zoom::yes ? text.find(':') : std::string::npos;
+  std::pair<std::int64_t, std::int64_t> frames{0, 0};
+  const char* const start = text.data();
+  const char* const end = start + text.size();
+  const auto reads = [](const char* from, const char* to, std::int64_t& number) {
+    const auto [stop, error] = std::from_chars(from, to, number);
+    return error == std::errc{} && stop == to && number >= 0 && number <= most_frames;
+  };
+  const char* const last = colon == std::string::npos ? start : start + colon + 1;
+  if (colon != std::string::npos && !reads(start, start + colon, frames.first)) return std::nullopt;
+  if (!reads(last, end, frames.second) || frames.first > frames.second) return std::nullopt;
+  return frames;
+}
+
+}  // namespace
+
+std::int64_t Playing::first_frame() const { return frames.empty() ? 0 : frames_of(frames, Zoom::yes)->first; }
+
 std::int64_t Playing::last_frame() const {
-  return frames.value_or(static_cast<std::int64_t>(std::floor(seconds.value_or(10.0) * fps)));
+  if (!frames.empty()) return frames_of(frames, Zoom::yes)->second;
+  return static_cast<std::int64_t>(std::floor(seconds.value_or(10.0) * fps));
 }
 
 SceneFile Playing::open(const std::string& file) const {
@@ -21,10 +47,18 @@ SceneFile Playing::open(const std::string& file) const {
   return opened;
 }
 
-void add_playing(CLI::App& command, Playing& playing) {
+void add_playing(CLI::App& command, Playing& playing, Zoom zoom) {
   command.add_option("--fps", playing.fps, "frames per second")->check(CLI::Range(0.001, 1e6))->capture_default_str();
-  const auto frames = command.add_option("--frames", playing.frames, "how many frames to play after frame 0");
-  frames->check(CLI::Range(std::int64_t{0}, std::int64_t{1'000'000'000}));
+  const auto frames =
+      command.add_option("--frames", playing.frames,
+                         zoom == Zoom::yes ? "how many frames to play after frame 0; A:B keeps those from A on"
+                                           : "how many frames to play after frame 0");
+  frames->type_name(zoom == Zoom::yes ? "B or A:B" : "INT");
+  frames->check([zoom](const std::string& text) {
+    if (frames_of(text, zoom)) return std::string{};
+    return "give a number from 0 to " + std::to_string(most_frames) +
+           (zoom == Zoom::yes ? ", or two such as 240:480, the larger one last" : "");
+  });
   command.add_option("--seconds", playing.seconds, "how long to play, in seconds (10 unless told)")
       ->check(CLI::Range(0.0, 1e6))
       ->excludes(frames);

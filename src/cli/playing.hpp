@@ -19,21 +19,25 @@ namespace hushed::cli {
 struct Playing {
   std::string scene;
   double fps = 60.0;
-  std::optional<std::int64_t> frames;
+  std::string frames;  ///< "600", or "240:480" where a part can be looked at
   std::optional<double> seconds;
   std::optional<std::uint64_t> uneven;
   std::optional<double> tick_rate;
   std::vector<std::string> sets;
 
   FrameTimes times() const { return uneven ? FrameTimes{fps, *uneven} : FrameTimes{fps}; }
+  std::int64_t first_frame() const;
   std::int64_t last_frame() const;
   /// The scene with its values set. Throws `LoadError`, `WrongCommandLine`.
   SceneFile open() const { return open(scene); }
   SceneFile open(const std::string& file) const;
 };
 
+/// Whether --frames may be A:B.
+enum class Zoom { no, yes };
+
 /// Declares --fps, --frames, --seconds, --uneven, --tick-rate and --set.
-void add_playing(CLI::App& command, Playing& playing);
+void add_playing(CLI::App& command, Playing& playing, Zoom zoom = Zoom::no);
 
 /// A value on the command line, "lamp.spin.speed=60". Throws `WrongCommandLine`.
 void set_value(Scene& scene, const std::string& assignment);

@@ -1,4 +1,4 @@
-#include "new_file.hpp"
+#include <hushed/inside/new_file.hpp>
 
 #include <cerrno>
 #include <cstring>

@@ -10,7 +10,7 @@
 #include <hushed/error.hpp>
 #include <hushed/rows.hpp>
 
-#include "new_file.hpp"
+#include <hushed/inside/new_file.hpp>
 #include "recording_format.hpp"
 
 namespace hushed::inside {

@@ -26,22 +26,33 @@ Recording record(Scene& scene, const FrameTimes& times, std::int64_t last_frame,
 
 Recording record_at(Scene& scene, std::span<const Time> times, const std::function<bool(std::int64_t)>& goes_on) {
   Recording recording;
-  const std::vector<Object> objects = objects_in_order(scene);
-  for (const Object object : objects) recording.objects.push_back(scene.name(object));
-  std::vector<Pose> last(objects.size());
+  RecordingKeeper keeper{scene, recording};
   for (const Time time : times) {
     if (goes_on && !goes_on(static_cast<std::int64_t>(recording.frames()))) break;
     scene.advance(time - scene.time());
-    for (const Event& event : scene.events())
-      recording.happenings.push_back({event.time, scene.alive(event.subject) ? scene.name(event.subject) : "",
-                                      std::string{event.name}, scene.in_words(event)});
-    recording.times.push_back(time);
-    for (std::size_t i = 0; i < objects.size(); ++i) {
-      if (scene.alive(objects[i])) last[i] = scene.world(objects[i]);
-      recording.poses.push_back(last[i]);
-    }
+    keeper.keep(time, scene.events());
   }
   return recording;
+}
+
+RecordingKeeper::RecordingKeeper(const Scene& scene, Recording& to)
+    : scene_{scene}, to_{to}, objects_{objects_in_order(scene)}, last_(objects_.size()) {
+  for (const Object object : objects_) {
+    to_.objects.push_back(scene.name(object));
+    to_.shapes.push_back(scene.shape(object));
+  }
+}
+
+void RecordingKeeper::keep(Time time, std::span<const Event> events) {
+  for (const Event& event : events)
+    to_.happenings.push_back(
+        {event.time, scene_.alive(event.subject) ? scene_.name(event.subject) : "", std::string{event.name},
+         event.name == "reached" ? std::optional{event.number} : std::nullopt, scene_.in_words(event)});
+  to_.times.push_back(time);
+  for (std::size_t i = 0; i < objects_.size(); ++i) {
+    if (scene_.alive(objects_[i])) last_[i] = scene_.world(objects_[i]);
+    to_.poses.push_back(last_[i]);
+  }
 }
 
 }  // namespace hushed

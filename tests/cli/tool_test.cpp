@@ -192,8 +192,34 @@ TEST(Tool, ComparesScenesAndRecordings) {
   EXPECT_EQ(changed.status, 1);
   EXPECT_NE(changed.output.find("\"within\": false"), std::string::npos);
   EXPECT_NE(changed.output.find("\"largest\": 10.0"), std::string::npos) << changed.output;
+  const std::string picture = testing::TempDir() + "both.png";
+  EXPECT_EQ(shell("hushed compare " + file + " " + other + " --picture " + picture).status, 1);
+  EXPECT_EQ(shell("head -c 4 " + picture + " | tail -c 3").output, "PNG");
   EXPECT_EQ(shell("hushed compare " + harbour + " " + file + " --tolerance position=1cm").status, 2);
   EXPECT_EQ(shell("hushed compare " + harbour + " nowhere.csv").status, 1);
+}
+
+TEST(Tool, DrawsPictures) {
+  const std::string to = testing::TempDir() + "drawn.png";
+  EXPECT_EQ(shell("hushed draw " + harbour + " --frames 30 --to " + to).output,
+            "hushed: drew 31 frames of 21 objects in " + to + ".\n");
+  EXPECT_EQ(shell("hushed draw " + harbour + " --frames 20:30 --vary hook.spring.damping=0.1,1 --from angle --to " + to)
+                .output,
+            "hushed: drew 11 frames of 21 objects in " + to + ".\n");
+  play("--frames 9 --record " + testing::TempDir() + "drawn.csv");
+  EXPECT_EQ(shell("hushed draw " + testing::TempDir() + "drawn.csv --frames 9 --to " + to).status, 0);
+  for (const auto& [options, word] :
+       std::vector<std::pair<std::string, std::string>>{{"--vary hook.spring.damping", "PATH=VALUE"},
+                                                        {"--vary hook.spring.damping=0.1,low", "give a number"},
+                                                        {"--frames 30:20", "the larger one last"},
+                                                        {"--from below", "--from"},
+                                                        {"--only fery", "did you mean \"ferry\"?"},
+                                                        {"--width 3", "--width"}}) {
+    const Result result = shell("hushed draw " + harbour + " --to " + to + " " + options);
+    EXPECT_EQ(result.status, 2) << options;
+    EXPECT_NE(result.output.find(word), std::string::npos) << options << ": " << result.output;
+  }
+  EXPECT_EQ(shell("hushed draw " + harbour + " --to picture.gif").status, 1);
 }
 
 TEST(Tool, DoesNotMindAReaderThatHasSeenEnough) {

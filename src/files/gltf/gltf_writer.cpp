@@ -17,7 +17,7 @@
 
 #include "gltf/keys.hpp"
 #include "gltf/mesh.hpp"
-#include "new_file.hpp"
+#include <hushed/inside/new_file.hpp>
 #include "recording_format.hpp"
 
 namespace hushed::inside {

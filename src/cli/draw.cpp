@@ -1,0 +1,143 @@
+// hushed draw: pictures of a play, or of several in one.
+
+#include <memory>
+#include <string>
+#include <vector>
+
+#include <fmt/format.h>
+
+#include <hushed/picture.hpp>
+#include <hushed/recording_file.hpp>
+#include <hushed/value.hpp>
+
+#include "command.hpp"
+#include "playing.hpp"
+
+namespace hushed::cli {
+
+namespace {
+
+struct DrawOptions {
+  Playing playing;
+  std::vector<std::string> scenes;
+  std::vector<std::string> watches;
+  std::string vary;
+  std::string only;
+  std::string file = "hushed.png";
+  std::string showing = "both", from = "above";
+  PictureOptions picture;
+};
+
+/// A play that is to be drawn: of a scene with one more value set, or of a recording.
+struct Draft {
+  std::string file, set, label;
+};
+
+std::vector<Draft> drafts_of(const DrawOptions& options) {
+  std::vector<Draft> drafts;
+  if (options.vary.empty()) {
+    for (const std::string& scene : options.scenes) drafts.push_back({scene, "", scene});
+    return drafts;
+  }
+  const std::size_t equals = options.vary.find('=');
+  if (equals == std::string::npos || options.scenes.size() != 1)
+    throw WrongCommandLine{"--vary " + options.vary +
+                           ": give one scene, and PATH=VALUE,VALUE, such as lamp.spin.speed=20,40."};
+  const std::string path = options.vary.substr(0, equals);
+  for (const std::string& value : split_watches(options.vary.substr(equals + 1)))
+    drafts.push_back({options.scenes[0], path + "=" + value, path + " = " + value});
+  return drafts;
+}
+
+Watched played(const Draft& draft, const DrawOptions& options, std::string& title) {
+  const bool recorded = is_recording(draft.file);
+  SceneFile file =
+      recorded ? SceneFile{replay(read_recording(draft.file)), draft.file, {}} : options.playing.open(draft.file);
+  if (!draft.set.empty()) set_value(file.scene, draft.set);
+  if (title.empty()) title = file.name.empty() ? draft.file : file.name;
+  const std::vector<Watch> watches = watches_of(options.watches, file, draft.file);
+  const std::int64_t last = options.playing.last_frame();
+  Progress progress{last};
+  Watched seen =
+      watch(file.scene, watches, options.playing.times(), options.playing.first_frame(), last, [&](std::int64_t frame) {
+        progress.at(frame);
+        return !stop_asked();
+      });
+  seen.label = draft.label;
+  return seen;
+}
+
+template <class E>
+E chosen(const std::string& word) {
+  for (const auto& [value, name] : choices(E{}))
+    if (name == word) return value;
+  return E{};
+}
+
+int run(const DrawOptions& options) {
+  listen_for_stop();
+  PictureOptions picture = options.picture;
+  picture.showing = chosen<Showing>(options.showing);
+  picture.from = chosen<SeenFrom>(options.from);
+  if (!options.only.empty()) picture.only = split_watches(options.only);
+  std::vector<Watched> plays;
+  for (const Draft& draft : drafts_of(options)) plays.push_back(played(draft, options, picture.title));
+  for (const std::string& name : picture.only)
+    if (!plays.front().seen.find(name)) {
+      const std::vector<std::string_view> names{plays.front().seen.objects.begin(), plays.front().seen.objects.end()};
+      throw WrongCommandLine{"--only: there is no object " + in_quotes(name) + suggestion(name, names)};
+    }
+  if (stop_asked()) {
+    fmt::print(stderr, "hushed: stopped before the play was complete; nothing is drawn.\n");
+    return interrupted;
+  }
+  draw(plays, options.file, picture);
+  fmt::print(stderr, "hushed: drew {} frames of {} objects in {}.\n", plays.front().seen.frames(),
+             plays.front().seen.objects.size(), options.file);
+  return done;
+}
+
+std::vector<std::string> words_of(const auto& all) {
+  std::vector<std::string> words;
+  for (const auto& [value, name] : all) words.emplace_back(name);
+  return words;
+}
+
+}  // namespace
+
+void add_draw(CLI::App& app, int& status) {
+  const auto options = std::make_shared<DrawOptions>();
+  CLI::App* draw = app.add_subcommand("draw", "Draw a play: paths in space, and curves of what is watched");
+  draw->add_option("SCENE", options->scenes, "a scene or a recording; several are drawn in one picture")->required();
+  draw->add_option("--to", options->file, "the picture's file, .png or .svg")->capture_default_str();
+  draw->add_option("--show", options->showing, "both, curves or paths")
+      ->check(CLI::IsMember(words_of(choices(Showing{}))))
+      ->capture_default_str();
+  draw->add_option("--from", options->from, "where paths are seen from: above, side or angle")
+      ->check(CLI::IsMember(words_of(choices(SeenFrom{}))))
+      ->capture_default_str();
+  add_playing(*draw, options->playing, Zoom::yes);
+  draw->add_option("--watch", options->watches, "what curves show; those of the scene's [view] unless given")
+      ->type_name("WATCH")
+      ->expected(1)
+      ->take_all();
+  draw->add_option("--vary", options->vary, "play once with each of these values, such as hook.spring.damping=0.1,0.3")
+      ->type_name("PATH=VALUES");
+  draw->add_option("--only", options->only, "draw the paths of these objects alone, such as ferry,tug")
+      ->type_name("OBJECTS");
+  draw->add_option("--ghosts", options->picture.ghosts_every, "frames between ghosted poses")
+      ->check(CLI::Range(std::int64_t{1}, std::int64_t{1'000'000'000}));
+  draw->add_option("--width", options->picture.width, "pixels")->check(CLI::Range(320, 10'000))->capture_default_str();
+  draw->add_option("--height", options->picture.height, "pixels")
+      ->check(CLI::Range(320, 10'000))
+      ->capture_default_str();
+  draw->footer(
+      "\nExamples:\n"
+      "  hushed draw scenes/harbour.toml\n"
+      "  hushed draw scenes/harbour.toml --show paths --from angle --only ferry,tug --to ferry.svg\n"
+      "  hushed draw scenes/harbour.toml --show curves --watch hook.position --frames 240:480\n"
+      "  hushed draw scenes/harbour.toml --show curves --watch hook.position.x --vary hook.spring.damping=0.1,0.3,1");
+  draw->callback([options, &status] { status = run(*options); });
+}
+
+}  // namespace hushed::cli

@@ -1,0 +1,284 @@
+// Curves over time: a panel for each watch, one below the other over the same time.
+
+#include <algorithm>
+#include <limits>
+
+#include <fmt/format.h>
+
+#include "look.hpp"
+#include "parts.hpp"
+
+namespace hushed::inside {
+
+namespace {
+
+constexpr double axis_width = 62.0, panel_heading = 20.0, panel_gap = 8.0, time_height = 34.0, line_width = 1.8;
+constexpr std::size_t most_panels = 8, most_lines = 40;
+
+/// One line of a panel.
+struct Curve {
+  std::string label;
+  const std::vector<Time>* times;
+  const std::vector<double>* values;
+  std::size_t colour;
+  Dash dash;
+};
+
+struct Panel {
+  std::string name, unit;
+  std::vector<Curve> curves;
+};
+
+/// "lamp.position" of "lamp.position.x".
+std::string stem_of(const std::string& column) {
+  const std::size_t dot = column.rfind('.');
+  return column.size() - dot == 2 ? column.substr(0, dot) : column;
+}
+
+/// "0.3" of "hook.spring.damping = 0.3", which the heading says in full.
+std::string short_label(const std::string& label) {
+  const std::size_t equals = label.rfind("= ");
+  return equals == std::string::npos ? label : label.substr(equals + 2);
+}
+
+/// One panel with these columns of every play.
+Panel panel_of(std::span<const Watched> plays, const std::vector<std::size_t>& together, bool by_unit) {
+  const auto& columns = plays.front().columns;
+  const std::string &first = columns[together[0]].name, stem = stem_of(first);
+  const bool is_alone = together.size() == 1;
+  Panel panel{is_alone ? first : by_unit ? "all together" : stem, columns[together[0]].unit, {}};
+  for (std::size_t number = 0; number < together.size(); ++number) {
+    const std::string& name = columns[together[number]].name;
+    const std::string own = is_alone ? "" : by_unit ? name : name.substr(stem.size() + 1);
+    for (std::size_t play = 0; play < plays.size(); ++play) {
+      const Watched& watched = plays[play];
+      if (together[number] >= watched.columns.size()) continue;
+      std::string label = plays.size() == 1 ? own : short_label(watched.label);
+      if (plays.size() > 1 && !own.empty()) label = fmt::format("{} {}", own, label);
+      panel.curves.push_back({label, &watched.seen.times, &watched.columns[together[number]].values,
+                              is_alone ? play : number, is_alone ? play : play + number / look::lines.size()});
+    }
+  }
+  return panel;
+}
+
+/// Columns in panels: those of one watch together, or of one unit where there would be too many.
+std::vector<Panel> panels_of(std::span<const Watched> plays) {
+  const auto& columns = plays.front().columns;
+  const bool by_unit = !columns.empty() && columns.back().watch >= most_panels;
+  std::vector<Panel> panels;
+  for (std::size_t first = 0; first < columns.size();) {
+    std::vector<std::size_t> together;
+    for (std::size_t c = first; c < columns.size(); ++c)
+      if (by_unit ? columns[c].unit == columns[first].unit : columns[c].watch == columns[first].watch)
+        together.push_back(c);
+    const bool is_done = std::any_of(panels.begin(), panels.end(),
+                                     [&](const Panel& each) { return by_unit && each.unit == columns[first].unit; });
+    if (!is_done) panels.push_back(panel_of(plays, together, by_unit));
+    first = by_unit ? first + 1 : together.back() + 1;
+  }
+  return panels;
+}
+
+struct Range {
+  double low, high;
+};
+
+Range range_of(const Panel& panel) {
+  double low = std::numeric_limits<double>::infinity(), high = -low;
+  for (const Curve& curve : panel.curves)
+    for (const double value : *curve.values) {
+      low = std::min(low, value);
+      high = std::max(high, value);
+    }
+  if (low > high) return {-1.0, 1.0};
+  const double least = 1e-9 * (1.0 + std::max(std::fabs(low), std::fabs(high)));
+  const double room = high - low > least ? 0.07 * (high - low) : std::max(0.5, 0.1 * std::fabs(low));
+  return {low - room, high + room};
+}
+
+Range times_of(std::span<const Watched> plays) {
+  Range range{std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()};
+  for (const Watched& play : plays) {
+    range.low = std::min(range.low, in_seconds(play.seen.times.front()));
+    range.high = std::max(range.high, in_seconds(play.seen.times.back()));
+  }
+  return range.high > range.low ? range : Range{range.low - 0.5, range.high + 0.5};
+}
+
+/// Between what is measured and where it is drawn.
+struct Scales {
+  Range time, value;
+  Area plot;
+
+  double x(double at) const { return plot.x + (at - time.low) / (time.high - time.low) * plot.width; }
+  double y(double at) const { return plot.bottom() - (at - value.low) / (value.high - value.low) * plot.height; }
+};
+
+/// In pieces: an angle that goes past half a turn begins anew on the other side. Of more points than there is room for,
+/// the lowest and the highest in each pixel.
+void draw_curve(Canvas& canvas, const Curve& curve, const Scales& scales, bool is_angle) {
+  std::vector<Point> piece;
+  const auto end_piece = [&] {
+    if (piece.size() == 1) canvas.dot(piece[0], line_width, look::line_paint(curve.colour));
+    if (piece.size() > 1) canvas.line(piece, look::line_paint(curve.colour), line_width, curve.dash);
+    piece.clear();
+  };
+  const auto& values = *curve.values;
+  const std::size_t count = std::min(values.size(), curve.times->size());
+  const bool is_dense = static_cast<double>(count) > 4.0 * scales.plot.width;
+  for (std::size_t i = 0; i < count; ++i) {
+    if (i > 0 && is_angle && std::fabs(values[i] - values[i - 1]) > 180.0) end_piece();
+    const Point point{scales.x(in_seconds((*curve.times)[i])), scales.y(values[i])};
+    const bool same_pixel =
+        is_dense && piece.size() >= 3 && std::floor(piece[piece.size() - 3].x) == std::floor(point.x);
+    if (!same_pixel) {
+      piece.push_back(point);
+      continue;
+    }
+    Point &a = piece[piece.size() - 2], &b = piece[piece.size() - 1];  // of the last three of a pixel, the outer two
+    if ((b.y - a.y) * (point.y - b.y) >= 0.0)
+      b = point;
+    else if (std::fabs(point.y - a.y) > std::fabs(b.y - a.y))
+      a = b, b = point;
+  }
+  end_piece();
+}
+
+/// Names at the right ends of the curves, beside the plot, so that they hide nothing.
+void draw_labels(Canvas& canvas, const Panel& panel, const Scales& scales) {
+  struct Label {
+    const Curve* curve;
+    double y;
+  };
+  std::vector<Label> labels;
+  for (const Curve& curve : panel.curves)
+    if (!curve.values->empty()) labels.push_back({&curve, scales.y(curve.values->back())});
+  std::stable_sort(labels.begin(), labels.end(), [](const Label& a, const Label& b) { return a.y < b.y; });
+  const double height = 14.0;
+  for (std::size_t i = 1; i < labels.size(); ++i) labels[i].y = std::max(labels[i].y, labels[i - 1].y + height);
+  const double over = labels.empty() ? 0.0 : std::max(0.0, labels.back().y - scales.plot.bottom());
+  for (std::size_t i = labels.size(); i-- > 0;) {
+    const double most = i + 1 < labels.size() ? labels[i + 1].y - height : labels[i].y - over;
+    labels[i].y = std::min(labels[i].y, most);
+  }
+  for (const Label& label : labels) {
+    const double x = scales.plot.right();
+    canvas.line({{x + 5.0, label.y}, {x + 19.0, label.y}}, look::line_paint(label.curve->colour), line_width + 0.4,
+                label.curve->dash);
+    canvas.text({x + 25.0, label.y}, label.curve->label, Paint::of(look::ink), look::small);
+  }
+}
+
+void draw_panel(Canvas& canvas, const Panel& panel, const Scales& scales, bool has_labels) {
+  const Area& plot = scales.plot;
+  const Point heading{plot.x, plot.y - 0.5 * panel_heading + 1.0};
+  canvas.text(heading, panel.name, Paint::of(look::ink), look::normal, Align::left, true);
+  const Area room = canvas.room_of(heading, panel.name, look::normal, Align::left, true);
+  canvas.text({room.right() + 7.0, heading.y + 0.5}, panel.unit, Paint::of(look::quiet), look::small);
+
+  canvas.fill(plot, Paint::of("#fafbfc"));
+  const double most = std::max(2.0, plot.height / 16.0);
+  const double step = look::round_step((scales.value.high - scales.value.low) / most, panel.unit == "deg");
+  for (const double tick : look::ticks(scales.value.low, scales.value.high, step)) {
+    canvas.line({{plot.x, scales.y(tick)}, {plot.right(), scales.y(tick)}}, Paint::of(look::grid), 1.0);
+    canvas.text({plot.x - 8.0, scales.y(tick)}, look::as_label(tick, step), Paint::of(look::quiet), look::small,
+                Align::right);
+  }
+  canvas.clip({plot.x - 2.0, plot.y - 2.0, plot.width + 4.0, plot.height + 4.0});
+  for (const Curve& curve : panel.curves) draw_curve(canvas, curve, scales, panel.unit == "deg");
+  canvas.unclip();
+  if (has_labels) draw_labels(canvas, panel, scales);
+}
+
+struct Mark {
+  double time;
+  std::string name;
+  Paint paint;
+};
+
+/// What happened, once if it did so at the same time in several plays.
+std::vector<Mark> marks_of(std::span<const Watched> plays) {
+  std::vector<Mark> marks;
+  for (std::size_t play = 0; play < plays.size(); ++play) {
+    for (const auto& what : plays[play].seen.happenings) {
+      Mark mark{in_seconds(what.time), fmt::format("{} {}", what.object, what.name), Paint::of(look::quiet)};
+      if (what.number) mark.name += fmt::format(" {}", *what.number);
+      if (play > 0) mark.paint = look::line_paint(play);
+      const auto is_same = [&](const Mark& other) { return other.time == mark.time && other.name == mark.name; };
+      if (play == 0 || std::none_of(marks.begin(), marks.end(), is_same)) marks.push_back(std::move(mark));
+    }
+  }
+  return marks;
+}
+
+/// A mark for each, with its name where there is room, and a line down through the panels if they are few.
+void draw_marks(Canvas& canvas, const Area& strip, const Area& panels, const Scales& scales,
+                const std::vector<Mark>& marks) {
+  std::vector<Area> taken;
+  const auto place = [&](const Mark& mark, double x) {
+    for (const double y : {strip.y + 19.0, strip.y + 3.0}) {
+      for (const Align align : {Align::left, Align::right}) {
+        const Point at{align == Align::left ? x - 4.0 : x + 4.0, y};
+        const Area room = canvas.room_of(at, mark.name, look::small, align);
+        const auto overlaps = [&](const Area& other) { return other.overlaps(room); };
+        if (room.x < strip.x || room.right() > strip.right() || std::any_of(taken.begin(), taken.end(), overlaps))
+          continue;
+        taken.push_back({room.x - 4.0, room.y, room.width + 8.0, room.height});
+        canvas.text(at, mark.name, mark.paint, look::small, align);
+        return;
+      }
+    }
+  };
+  for (const Mark& mark : marks) {
+    const double x = scales.x(mark.time);
+    if (x < strip.x || x > strip.right()) continue;
+    if (marks.size() <= most_lines)
+      canvas.line({{x, strip.bottom() - 2.0}, {x, panels.bottom()}},
+                  {mark.paint.red, mark.paint.green, mark.paint.blue, 0.45}, 1.0, 2);
+    canvas.fill({{x - 4.0, strip.bottom() - 8.0}, {x + 4.0, strip.bottom() - 8.0}, {x, strip.bottom() - 1.0}},
+                mark.paint);
+    place(mark, x);
+  }
+}
+
+void draw_time(Canvas& canvas, const Scales& scales, const Area& panels) {
+  const double step = look::round_step((scales.time.high - scales.time.low) * 70.0 / panels.width);
+  const auto ticks = look::ticks(scales.time.low, scales.time.high, step);
+  for (const double tick : ticks) {
+    canvas.line({{scales.x(tick), panels.bottom()}, {scales.x(tick), panels.bottom() + 5.0}}, Paint::of(look::edge),
+                1.0);
+    const bool is_last = tick == ticks.back();
+    canvas.text({scales.x(tick), panels.bottom() + 15.0}, look::as_label(tick, step) + (is_last ? " s" : ""),
+                Paint::of(look::quiet), look::small, Align::centre);
+  }
+}
+
+}  // namespace
+
+void draw_curves(Canvas& canvas, const Area& area, std::span<const Watched> plays) {
+  const std::vector<Panel> panels = panels_of(plays);
+  double label_width = 14.0;
+  for (const Panel& panel : panels)
+    for (const Curve& curve : panel.curves)
+      if (!curve.label.empty())
+        label_width = std::max(label_width, 30.0 + canvas.room_of({0, 0}, curve.label, look::small).width);
+  const std::vector<Mark> marks = marks_of(plays);
+  const double strip_height = marks.empty() ? 0.0 : 36.0;
+  const Area strip{area.x + axis_width, area.y, area.width - axis_width - label_width, strip_height};
+  const Area all{strip.x, area.y + strip_height, strip.width, area.height - strip_height - time_height};
+  const double each = all.height / static_cast<double>(std::max<std::size_t>(panels.size(), 1));
+  Scales scales{times_of(plays), {}, all};
+  for (std::size_t i = 0; i < panels.size(); ++i) {
+    scales.value = range_of(panels[i]);
+    scales.plot = {all.x, all.y + static_cast<double>(i) * each + panel_heading, all.width,
+                   each - panel_heading - panel_gap};
+    const bool has_labels = std::any_of(panels[i].curves.begin(), panels[i].curves.end(),
+                                        [](const Curve& curve) { return !curve.label.empty(); });
+    draw_panel(canvas, panels[i], scales, has_labels);
+  }
+  draw_marks(canvas, strip, all, scales, marks);
+  draw_time(canvas, scales, all);
+}
+
+}  // namespace hushed::inside

@@ -1,0 +1,89 @@
+// The whole picture: its heading, its two halves, and the file.
+
+#include <fmt/format.h>
+
+#include <hushed/error.hpp>
+#include <hushed/inside/new_file.hpp>
+#include <hushed/picture.hpp>
+
+#include "look.hpp"
+#include "parts.hpp"
+
+namespace hushed {
+
+using namespace inside;
+
+namespace inside::look {
+
+std::string as_label(double value, double step) {
+  const int places = step >= 1.0 ? 0 : static_cast<int>(std::ceil(-std::log10(step) - 1e-9));
+  if (std::fabs(value) >= 1e6) return fmt::format("{:.3g}", value);
+  const std::string text = fmt::format("{:.{}f}", value, std::min(places, 12));
+  return text.find_first_not_of("-0.") == std::string::npos ? "0" : text;
+}
+
+}  // namespace inside::look
+
+namespace {
+
+constexpr double margin = 18.0, heading_height = 44.0;
+
+std::string what_is_seen(std::span<const Watched> plays) {
+  const Recording& seen = plays.front().seen;
+  if (seen.frames() == 0) return "no frames";
+  return fmt::format("{:.4g} s to {:.4g} s, {} frames", in_seconds(seen.times.front()), in_seconds(seen.times.back()),
+                     seen.frames());
+}
+
+/// Title, time and, where there are several plays, what each is called.
+void draw_heading(Canvas& canvas, std::span<const Watched> plays, const PictureOptions& options) {
+  const double middle = margin + 0.35 * heading_height;
+  const Point at{margin, middle};
+  canvas.text(at, options.title, Paint::of(look::ink), look::large, Align::left, true);
+  double x = canvas.room_of(at, options.title, look::large, Align::left, true).right() + 14.0;
+  canvas.text({x, middle + 1.0}, what_is_seen(plays), Paint::of(look::quiet), look::normal);
+  if (plays.size() < 2) return;
+  x = canvas.whole().right() - margin;
+  for (std::size_t i = plays.size(); i-- > 0;) {
+    const Point end{x, middle};
+    canvas.text(end, plays[i].label, Paint::of(look::ink), look::normal, Align::right);
+    x = canvas.room_of(end, plays[i].label, look::normal, Align::right).x;
+    canvas.line({{x - 34.0, middle}, {x - 8.0, middle}}, look::line_paint(i), 2.2, i);
+    x -= 52.0;
+  }
+}
+
+Canvas::Form form_of(const std::filesystem::path& file) {
+  if (file.extension() == ".png") return Canvas::Form::png;
+  if (file.extension() == ".svg") return Canvas::Form::svg;
+  throw BadValue{file.string() + ": a picture is a .png or .svg file; give one of these endings."};
+}
+
+}  // namespace
+
+void draw(std::span<const Watched> plays, const std::filesystem::path& file, const PictureOptions& options) {
+  for (const int side : {options.width, options.height})
+    if (side < 320 || side > 10'000)
+      throw BadValue{"a picture cannot be " + std::to_string(side) + " pixels wide or high; give 320 to 10000."};
+  if (plays.empty() || plays.front().seen.frames() == 0) throw BadValue{"there is no frame to draw."};
+
+  Canvas canvas{form_of(file), options.width, options.height};
+  canvas.fill(canvas.whole(), Paint::of(look::paper));
+  draw_heading(canvas, plays, options);
+  const Area area{margin, margin + heading_height, options.width - 2.0 * margin,
+                  options.height - 2.0 * margin - heading_height};
+  const double left = options.showing == Showing::both ? 0.5 * area.width : 0.0;
+  if (options.showing != Showing::curves)
+    draw_paths(canvas, {area.x, area.y, options.showing == Showing::both ? left - margin : area.width, area.height},
+               plays, options);
+  if (options.showing != Showing::paths)
+    draw_curves(canvas, {area.x + left, area.y, area.width - left, area.height}, plays);
+
+  NewFile to{file};
+  to.write(canvas.finish());
+  to.keep();
+}
+
+std::span<const std::string_view> line_colours() { return look::lines; }
+
+}  // namespace hushed

@@ -1,0 +1,291 @@
+// Paths in space: where everything went, with ghosts of it on the way, its direction and its name.
+
+#include <algorithm>
+#include <limits>
+
+#include <fmt/format.h>
+
+#include "look.hpp"
+#include "outline.hpp"
+#include "parts.hpp"
+
+namespace hushed::inside {
+
+namespace {
+
+constexpr double between_arrows = 95.0, footing = 34.0;
+constexpr std::int64_t most_ghosts = 16;
+
+/// World to paper: without perspective.
+class View {
+ public:
+  explicit View(SeenFrom from) {
+    constexpr double around = 0.5235987755982988, above = 0.6108652381980153;  // 30 and 35 degrees
+    switch (from) {
+      case SeenFrom::above: up_ = {0, 0, -1}; break;
+      case SeenFrom::side: up_ = {0, 1, 0}; break;
+      case SeenFrom::angle:
+        right_ = {std::cos(around), 0, -std::sin(around)};
+        up_ = {-std::sin(around) * std::sin(above), std::cos(above), -std::cos(around) * std::sin(above)};
+        break;
+    }
+  }
+  /// In metres, to the right and down.
+  Point flat(const Vec3& place) const { return {right_.dot(place), -up_.dot(place)}; }
+  Point operator()(const Vec3& place) const {
+    const Point point = flat(place);
+    return {origin_.x + scale_ * point.x, origin_.y + scale_ * point.y};
+  }
+  /// All of `bounds` (in metres) in the middle of the box.
+  void fit(const Area& bounds, const Area& to) {
+    scale_ = std::min(to.width / std::max(bounds.width, 1e-9), to.height / std::max(bounds.height, 1e-9));
+    origin_ = {to.x + 0.5 * to.width - scale_ * (bounds.x + 0.5 * bounds.width),
+               to.y + 0.5 * to.height - scale_ * (bounds.y + 0.5 * bounds.height)};
+  }
+  /// The place on the plane of x and one other axis that is drawn at a point.
+  Vec3 ground(const Point& point, int second) const {
+    const double right = (point.x - origin_.x) / scale_, down = (point.y - origin_.y) / scale_;
+    const double a = right_.x(), b = right_[second], c = -up_.x(), d = -up_[second];
+    Vec3 place = Vec3::Zero();
+    place.x() = (right * d - b * down) / (a * d - b * c);
+    place[second] = (a * down - right * c) / (a * d - b * c);
+    return place;
+  }
+  double scale() const { return scale_; }  ///< pixels in a metre
+
+ private:
+  Vec3 right_{1, 0, 0}, up_{0, 1, 0};
+  Point origin_{0, 0};
+  double scale_ = 1.0;
+};
+
+/// One object in one play.
+struct Traveller {
+  const Watched* play;
+  std::size_t object;
+  std::size_t colour;
+  Dash dash;
+  bool moves;
+
+  const Pose& at(std::size_t frame) const { return play->seen.at(frame, object); }
+  const std::string& name() const { return play->seen.objects[object]; }
+  std::optional<Shape> shape() const {
+    return object < play->seen.shapes.size() ? play->seen.shapes[object] : std::nullopt;
+  }
+};
+
+/// How far it ever is from where it began, in metres.
+double reach_of(const Recording& seen, std::size_t object) {
+  double furthest = 0.0;
+  for (std::size_t frame = 1; frame < seen.frames(); ++frame)
+    furthest = std::max(furthest, (seen.at(frame, object).position - seen.at(0, object).position).norm());
+  return furthest;
+}
+
+/// All that is drawn of one play. Those that go furthest get the first colours, and lines without gaps.
+std::vector<Traveller> travellers_in(const Watched& play, const std::vector<std::string>& only) {
+  std::vector<std::pair<double, Traveller>> found;
+  for (std::size_t object = 0; object < play.seen.objects.size(); ++object) {
+    if (!only.empty() && std::find(only.begin(), only.end(), play.seen.objects[object]) == only.end()) continue;
+    const double reach = reach_of(play.seen, object);
+    found.push_back({reach, {&play, object, 0, 0, reach > 1e-6}});
+  }
+  std::stable_sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
+  std::vector<Traveller> all;
+  for (auto& [reach, traveller] : found) {
+    traveller.colour = all.size();
+    traveller.dash = all.size() / look::lines.size();
+    all.push_back(traveller);
+  }
+  return all;
+}
+
+/// Of several plays, each has a colour of its own; what stands still is the same in all.
+std::vector<Traveller> travellers_of(std::span<const Watched> plays, const std::vector<std::string>& only) {
+  std::vector<Traveller> all;
+  for (std::size_t play = 0; play < plays.size(); ++play) {
+    for (Traveller& each : travellers_in(plays[play], only)) {
+      if (!each.moves && play > 0) continue;
+      if (plays.size() > 1) each.colour = each.dash = play;
+      all.push_back(each);
+    }
+  }
+  return all;
+}
+
+Area bounds_of(const std::vector<Traveller>& travellers, const View& view) {
+  double left = std::numeric_limits<double>::infinity(), top = left, right = -left, bottom = -left;
+  const auto take = [&](const Vec3& place) {
+    const Point point = view.flat(place);
+    left = std::min(left, point.x), right = std::max(right, point.x);
+    top = std::min(top, point.y), bottom = std::max(bottom, point.y);
+  };
+  for (const Traveller& each : travellers) {
+    for (std::size_t frame = 0; frame < each.play->seen.frames(); ++frame) take(each.at(frame).position);
+    for (const std::size_t frame : {std::size_t{0}, each.play->seen.frames() - 1})
+      for (const Vec3& corner : corners_of(each.shape(), each.at(frame))) take(corner);
+  }
+  const double room = 0.04 * std::max({right - left, bottom - top, 1.0});
+  return {left - room, top - room, right - left + 2 * room, bottom - top + 2 * room};
+}
+
+std::vector<Point> outline_of(const Traveller& each, std::size_t frame, const View& view) {
+  std::vector<Point> points;
+  for (const Vec3& corner : corners_of(each.shape(), each.at(frame))) points.push_back(view(corner));
+  return convex_outline(std::move(points));
+}
+
+/// A frame number that is easy to count by, and leaves no more ghosts than can be told apart.
+std::int64_t ghosts_every(std::int64_t frames, std::int64_t asked) {
+  if (asked > 0) return asked;
+  for (std::int64_t power = 1;; power *= 10)
+    for (const std::int64_t step : {1, 2, 5})
+      if (frames <= most_ghosts * step * power) return step * power;
+}
+
+void draw_body(Canvas& canvas, const Traveller& each, std::size_t frame, const View& view, double strength) {
+  const auto outline = outline_of(each, frame, view);
+  if (outline.size() < 3) {
+    canvas.dot(view(each.at(frame).position), 3.0, look::line_paint(each.colour, strength));
+    return;
+  }
+  canvas.fill(outline, look::line_paint(each.colour, 0.25 * strength));
+  canvas.outline(outline, look::line_paint(each.colour, strength), 1.1);
+}
+
+/// Where the path has come another stretch, which way it goes.
+void draw_direction(Canvas& canvas, const std::vector<Point>& path, const Paint& paint) {
+  double passed = 0.6 * between_arrows;
+  for (std::size_t i = 1; i < path.size(); ++i) {
+    const Point way{path[i].x - path[i - 1].x, path[i].y - path[i - 1].y};
+    const double length = std::hypot(way.x, way.y);
+    passed += length;
+    if (passed < between_arrows || !(length > 0.0)) continue;
+    passed = 0.0;
+    const Point u{way.x / length, way.y / length};
+    const Point tip{path[i].x + 5.0 * u.x, path[i].y + 5.0 * u.y}, back{path[i].x - 4.0 * u.x, path[i].y - 4.0 * u.y};
+    canvas.fill({tip, {back.x - 3.6 * u.y, back.y + 3.6 * u.x}, {back.x + 3.6 * u.y, back.y - 3.6 * u.x}}, paint);
+  }
+}
+
+void draw_traveller(Canvas& canvas, const Traveller& each, const View& view, std::int64_t every) {
+  const std::size_t frames = each.play->seen.frames();
+  std::vector<Point> path;
+  for (std::size_t frame = 0; frame < frames; ++frame) {
+    const Point point = view(each.at(frame).position);
+    if (path.empty() || frame + 1 == frames || std::hypot(point.x - path.back().x, point.y - path.back().y) > 0.3)
+      path.push_back(point);
+  }
+  for (std::size_t frame = 0; frame + 1 < frames; frame += static_cast<std::size_t>(every))
+    draw_body(canvas, each, frame, view, 0.18 + 0.25 * static_cast<double>(frame) / static_cast<double>(frames));
+  canvas.line(path, look::line_paint(each.colour), 1.8, each.dash);
+  draw_direction(canvas, path, look::line_paint(each.colour));
+  draw_body(canvas, each, frames - 1, view, 1.0);
+}
+
+/// NamePlaces beside what they name, none over another; further away with a line to it where it is crowded.
+class NamePlaces {
+ public:
+  NamePlaces(Canvas& canvas, const Area& area) : canvas_{canvas}, area_{area} {}
+
+  void keep_clear(const Area& box) { taken_.push_back(box); }
+
+  void place(Point at, const std::string& name, const Paint& paint, bool is_bold) {
+    const Area size = canvas_.room_of({0, 0}, name, look::small, Align::left, is_bold);
+    for (double distance = 9.0; distance < 190.0; distance += 11.0) {
+      for (int direction = 0; direction < 16; ++direction) {
+        const double angle = -0.4 + 0.39269908169872414 * direction;  // to the right first, then round
+        const Point end{at.x + distance * std::cos(angle), at.y + distance * std::sin(angle)};
+        const double left = std::cos(angle) > 0.3 ? 0.0 : std::cos(angle) < -0.3 ? size.width : 0.5 * size.width;
+        const Area room{end.x - left - 2.0, end.y - 0.5 * size.height, size.width + 4.0, size.height};
+        const bool is_inside =
+            room.x >= area_.x && room.right() <= area_.right() && room.y >= area_.y && room.bottom() <= area_.bottom();
+        if (!is_inside ||
+            std::any_of(taken_.begin(), taken_.end(), [&](const Area& box) { return box.overlaps(room); }))
+          continue;
+        if (distance > 21.0) canvas_.line({at, end}, Paint::of(look::edge), 1.0);
+        canvas_.fill(room, Paint::of(look::paper, 0.75));
+        canvas_.text({room.x + 2.0, end.y}, name, paint, look::small, Align::left, is_bold);
+        taken_.push_back(room);
+        return;
+      }
+    }
+  }
+
+ private:
+  Canvas& canvas_;
+  Area area_;
+  std::vector<Area> taken_;
+};
+
+/// Lines every `step` metres: over the ground, or upright where it is seen from the side.
+void draw_grid(Canvas& canvas, const Area& plot, const View& view, double step, SeenFrom from) {
+  canvas.fill(plot, Paint::of("#fafbfc"));
+  const int second = from == SeenFrom::side ? 1 : 2;
+  const Point middle{plot.x + 0.5 * plot.width, plot.y + 0.5 * plot.height};
+  const double reach = 2.0 * std::hypot(plot.width, plot.height) / view.scale();
+  const Vec3 here = view.ground(middle, second);
+  for (const int along : {0, second}) {
+    const int across = along == 0 ? second : 0;
+    for (const double at : look::ticks(here[across] - reach, here[across] + reach, step)) {
+      Vec3 start = here, end = here;
+      start[across] = end[across] = at;
+      start[along] -= reach;
+      end[along] += reach;
+      canvas.line({view(start), view(end)}, Paint::of(look::grid), 1.0);
+    }
+  }
+}
+
+std::string_view in_words(SeenFrom from) {
+  switch (from) {
+    case SeenFrom::above: return "seen from above: x to the right, z down";
+    case SeenFrom::side: return "seen from the side: x to the right, y up";
+    case SeenFrom::angle: return "seen from above at an angle";
+  }
+  return "";
+}
+
+}  // namespace
+
+void draw_paths(Canvas& canvas, const Area& area, std::span<const Watched> plays, const PictureOptions& options) {
+  const std::vector<Traveller> travellers = travellers_of(plays, options.only);
+  if (travellers.empty()) return;
+  View view{options.from};
+  const Area plot{area.x, area.y, area.width, area.height - footing};
+  view.fit(bounds_of(travellers, view), {plot.x + 8.0, plot.y + 8.0, plot.width - 16.0, plot.height - 16.0});
+  const double step = look::round_step(45.0 / view.scale());
+
+  const std::int64_t every = ghosts_every(static_cast<std::int64_t>(plays.front().seen.frames()), options.ghosts_every);
+
+  canvas.clip(plot);
+  draw_grid(canvas, plot, view, step, options.from);
+  NamePlaces names{canvas, plot};
+  for (const Traveller& each : travellers) {
+    if (each.moves) continue;
+    const auto outline = outline_of(each, 0, view);
+    canvas.fill(outline, Paint::of(look::faint));
+    canvas.outline(outline, Paint::of(look::edge), 1.0);
+  }
+  for (const Traveller& each : travellers)
+    if (each.moves) draw_traveller(canvas, each, view, every);
+  for (const Traveller& each : travellers) {
+    const Point at = view(each.at(each.play->seen.frames() - 1).position);
+    names.keep_clear({at.x - 5.0, at.y - 5.0, 10.0, 10.0});
+  }
+  for (const bool moving : {true, false})
+    for (const Traveller& each : travellers)
+      if (each.moves == moving && each.play == &plays.front())
+        names.place(view(each.at(each.play->seen.frames() - 1).position), each.name(),
+                    moving && plays.size() == 1 ? look::line_paint(each.colour) : Paint::of(look::quiet), moving);
+  canvas.unclip();
+
+  const double y = plot.bottom() + 0.55 * footing, length = step * view.scale();
+  canvas.line({{plot.x, y - 4.0}, {plot.x, y}, {plot.x + length, y}, {plot.x + length, y - 4.0}}, Paint::of(look::ink),
+              1.4);
+  canvas.text({plot.x + length + 8.0, y - 2.0}, look::as_label(step, step) + " m", Paint::of(look::ink), look::small);
+  canvas.text({plot.right(), y - 2.0}, fmt::format("{}; a ghost every {} frames", in_words(options.from), every),
+              Paint::of(look::quiet), look::small, Align::right);
+}
+
+}  // namespace hushed::inside

@@ -1,0 +1,147 @@
+#include <hushed/picture.hpp>
+
+#include <array>
+#include <cmath>
+#include <fstream>
+#include <sstream>
+
+#include <gtest/gtest.h>
+
+#include <hushed/error.hpp>
+
+#include "outline.hpp"
+#include "support/demo.hpp"
+
+namespace hushed::tests {
+namespace {
+
+std::string path_of(const std::string& name) { return testing::TempDir() + name; }
+
+std::string bytes_of(const std::string& file) {
+  std::ostringstream text;
+  text << std::ifstream{file, std::ios::binary}.rdbuf();
+  return text.str();
+}
+
+Watched harbour_seen(std::int64_t last = 120) {
+  Scene harbour = demo();
+  const std::array watches{Watch{"ferry.position", harbour}, Watch{"lamp.rotation.yaw", harbour}};
+  return watch(harbour, watches, FrameTimes{60.0}, 0, last);
+}
+
+/// Red, green and blue in proportion to the light.
+std::array<double, 3> light_of(std::string_view colour) {
+  std::array<double, 3> light{};
+  for (std::size_t i = 0; i < 3; ++i) {
+    const double part = std::stoi(std::string{colour.substr(1 + 2 * i, 2)}, nullptr, 16) / 255.0;
+    light[i] = part <= 0.04045 ? part / 12.92 : std::pow((part + 0.055) / 1.055, 2.4);
+  }
+  return light;
+}
+
+double luminance(const std::array<double, 3>& light) {
+  return 0.2126 * light[0] + 0.7152 * light[1] + 0.0722 * light[2];
+}
+
+/// CIE L*a*b*, in which distances are as large as they look.
+Vec3 lab_of(const std::array<double, 3>& light) {
+  const auto root = [](double t) { return t > 0.008856 ? std::cbrt(t) : 7.787 * t + 16.0 / 116.0; };
+  const double x = root((0.4124 * light[0] + 0.3576 * light[1] + 0.1805 * light[2]) / 0.9505);
+  const double y = root(luminance(light));
+  const double z = root((0.0193 * light[0] + 0.1192 * light[1] + 0.9505 * light[2]) / 1.089);
+  return {116.0 * y - 16.0, 500.0 * (x - y), 200.0 * (y - z)};
+}
+
+// Sight without red or without green receptors: Machado, Oliveira and Fernandes 2009, severity 1.
+using Sight = std::array<std::array<double, 3>, 3>;
+constexpr Sight full{{{1, 0, 0}, {0, 1, 0}, {0, 0, 1}}};
+constexpr Sight without_red{
+    {{0.152286, 1.052583, -0.204868}, {0.114503, 0.786281, 0.099216}, {-0.003882, -0.048116, 1.051998}}};
+constexpr Sight without_green{
+    {{0.367322, 0.860646, -0.227968}, {0.280085, 0.672501, 0.047413}, {-0.011820, 0.042940, 0.968881}}};
+
+std::array<double, 3> seen_by(const Sight& sight, const std::array<double, 3>& light) {
+  std::array<double, 3> seen{};
+  for (std::size_t i = 0; i < 3; ++i)
+    seen[i] = std::clamp(sight[i][0] * light[0] + sight[i][1] * light[1] + sight[i][2] * light[2], 0.0, 1.0);
+  return seen;
+}
+
+TEST(Picture, HasColoursThatStandOutFromWhiteAndApartForEveryEye) {
+  const auto colours = line_colours();
+  for (std::size_t i = 0; i < colours.size(); ++i) {
+    // A line must stand out by 3 to 1, says WCAG 2.1 in 1.4.11.
+    EXPECT_GT(1.05 / (luminance(light_of(colours[i])) + 0.05), 3.5) << colours[i];
+    for (std::size_t k = 0; k < i; ++k)
+      for (const Sight& sight : {full, without_red, without_green})
+        EXPECT_GT((lab_of(seen_by(sight, light_of(colours[i]))) - lab_of(seen_by(sight, light_of(colours[k])))).norm(),
+                  30.0)
+            << colours[i] << colours[k];
+  }
+}
+
+TEST(Picture, IsAsLargeAsItIsToldAndTheSameEachTime) {
+  const std::array plays{harbour_seen()};
+  for (const Showing showing : {Showing::both, Showing::curves, Showing::paths}) {
+    draw(plays, path_of("a.png"), {.width = 640, .height = 400, .showing = showing});
+    draw(plays, path_of("b.png"), {.width = 640, .height = 400, .showing = showing});
+    const std::string png = bytes_of(path_of("a.png"));
+    EXPECT_EQ(png.substr(1, 3), "PNG");
+    EXPECT_EQ(png.substr(16, 8), std::string("\0\0\2\x80\0\0\1\x90", 8));  // 640 by 400
+    EXPECT_EQ(png, bytes_of(path_of("b.png")));
+  }
+  draw(plays, path_of("a.svg"));
+  EXPECT_NE(bytes_of(path_of("a.svg")).find("width=\"1280\" height=\"800\""), std::string::npos);
+}
+
+TEST(Picture, DrawsWhatHasNothingToShow) {
+  Scene empty, still;
+  still.add({.name = "mole"});
+  const std::array watches{Watch{"mole.speed", still}};
+  draw(std::array{watch(empty, {}, FrameTimes{60.0}, 0, 0)}, path_of("empty.png"));
+  draw(std::array{watch(still, watches, FrameTimes{60.0}, 0, 0)}, path_of("one.png"));
+  still.seek(Time{0});
+  draw(std::array{watch(still, watches, FrameTimes{60.0}, 0, 10)}, path_of("still.png"), {.from = SeenFrom::angle});
+  EXPECT_GT(bytes_of(path_of("still.png")).size(), 1000U);
+}
+
+TEST(Picture, RefusesWhatItCannotDraw) {
+  const std::array plays{harbour_seen(2)};
+  EXPECT_THROW(draw(plays, path_of("a.jpg")), BadValue);
+  EXPECT_THROW(draw(plays, path_of("a.png"), {.width = 100}), BadValue);
+  EXPECT_THROW(draw({}, path_of("a.png")), BadValue);
+  EXPECT_THROW(draw(plays, "/no/such/place.png"), Error);
+}
+
+TEST(Outline, GoesRoundABodyWhateverWayItIsTurned) {
+  const Shape box{.size = {2, 4, 6}};
+  std::vector<inside::Point> points;
+  for (const Vec3& corner : inside::corners_of(box, Pose{{1, 2, 3}, rotation(up, degrees(90)), {1, 1, 1}}))
+    points.push_back({corner.x(), corner.z()});
+  const auto outline = inside::convex_outline(points);
+  ASSERT_EQ(outline.size(), 4U);
+  double twice_the_area = 0.0;
+  for (std::size_t i = 0; i < 4; ++i) {
+    const auto &a = outline[i], &b = outline[(i + 1) % 4];
+    twice_the_area += a.x * b.y - b.x * a.y;
+  }
+  EXPECT_NEAR(std::abs(twice_the_area), 2 * 2 * 6, 1e-9);
+  for (const Vec3& corner : inside::corners_of(Shape{.kind = Shape::Kind::sphere}, Pose{}))
+    EXPECT_NEAR(corner.norm(), 0.5, 1e-8);
+}
+
+TEST(Replay, MovesAsWasRecorded) {
+  const Watched seen = harbour_seen();
+  Scene again = replay(seen.seen);
+  for (std::size_t frame = 0; frame < seen.seen.frames(); frame += 13) {
+    again.seek(seen.seen.times[frame]);
+    for (std::size_t i = 0; i < seen.seen.objects.size(); ++i) {
+      const Pose pose = again.world(*again.find(seen.seen.objects[i]));
+      EXPECT_EQ(pose.position, seen.seen.at(frame, i).position);
+      EXPECT_LT(pose.rotation.angularDistance(seen.seen.at(frame, i).rotation), 1e-7);
+    }
+  }
+}
+
+}  // namespace
+}  // namespace hushed::tests
