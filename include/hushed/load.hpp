@@ -8,6 +8,7 @@
 #include <string_view>
 #include <vector>
 
+#include <hushed/check.hpp>
 #include <hushed/error.hpp>
 #include <hushed/scene.hpp>
 #include <hushed/value.hpp>
@@ -35,6 +36,7 @@ struct View {
     TextPlace place;
   };
   std::vector<Watch> watches;
+  std::optional<Box> area = {};  ///< m, in the world: where everything ought to stay
 };
 
 /// A scene as a file describes it, and what the file says besides.
@@ -42,6 +44,7 @@ struct SceneFile {
   Scene scene;
   std::string name;
   View view;
+  std::vector<Silence> silences = {};  ///< findings of `check` that are left as they are
 };
 
 struct LoadOptions {

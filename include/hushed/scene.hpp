@@ -138,7 +138,12 @@ class Scene {
   std::optional<Object> parent(Object object) const;
   const std::optional<Shape>& shape(Object object) const;
   const std::vector<std::string>& tags(Object object) const;
-  std::size_t size() const;  ///< how many objects there are
+  std::vector<std::string> poses(Object object) const;  ///< the names of its named poses
+  std::size_t size() const;                             ///< how many objects there are
+
+  /// Its stack, the lowest first.
+  std::vector<AnyBehaviour> behaviours(Object object) const;
+  std::string path(AnyBehaviour behaviour) const;  ///< "lamp.spin"
 
   // --- tuning ---------------------------------------------------------------------------------------------
 
@@ -154,7 +159,14 @@ class Scene {
   const B& values(Behaviour<B> behaviour) const {
     return *static_cast<const B*>(values_of(behaviour));
   }
+  /// Those of a behaviour that is a B, or nullptr.
+  template <class B>
+  const B* values_if(AnyBehaviour behaviour) const {
+    return &kind_of(behaviour) == &inside::kind_of<B>() ? static_cast<const B*>(values_of(behaviour)) : nullptr;
+  }
   const Common& common(AnyBehaviour behaviour) const;
+  /// The fields that its kind has; none for a behaviour of your own without any.
+  std::span<const FieldInfo> fields(AnyBehaviour behaviour) const;
 
   /// Sets or reads one value by its path, "lamp.spin.speed". Throws `BadValue` with a mend.
   void set(std::string_view path, const Value& value);

@@ -25,6 +25,7 @@ class WrongCommandLine : public std::runtime_error {
 /// Each command declares itself in its own file, and leaves its exit status in `status` when it was called.
 void add_play(CLI::App& app, int& status);
 void add_compare(CLI::App& app, int& status);
+void add_check(CLI::App& app, int& status);
 void add_draw(CLI::App& app, int& status);
 void add_describe(CLI::App& app, int& status);
 

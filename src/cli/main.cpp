@@ -39,6 +39,7 @@ int run(int count, char** words) {
   add_play(app, status);
   add_draw(app, status);
   add_compare(app, status);
+  add_check(app, status);
   add_describe(app, status);
 
   try {

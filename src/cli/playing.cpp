@@ -41,8 +41,8 @@ std::int64_t Playing::last_frame() const {
   return static_cast<std::int64_t>(std::floor(seconds.value_or(10.0) * fps));
 }
 
-SceneFile Playing::open(const std::string& file) const {
-  SceneFile opened = read_scene_file(file, {tick_rate});
+SceneFile Playing::open(const std::string& file, std::optional<double> with_tick_rate) const {
+  SceneFile opened = read_scene_file(file, {with_tick_rate});
   for (const std::string& assignment : sets) set_value(opened.scene, assignment);
   return opened;
 }
@@ -108,7 +108,8 @@ std::vector<Watch> watches_of(const std::vector<std::string>& given, const Scene
   return watches.empty() ? every_position(file.scene) : watches;
 }
 
-Progress::Progress(std::int64_t last) : last_{last}, shows_{isatty(STDERR_FILENO) != 0 && isatty(STDOUT_FILENO) == 0} {}
+Progress::Progress(std::int64_t last, std::string what)
+    : last_{last}, what_{std::move(what)}, shows_{isatty(STDERR_FILENO) != 0 && isatty(STDOUT_FILENO) == 0} {}
 
 Progress::~Progress() {
   if (shown_) std::fputs("\r\033[K", stderr);
@@ -119,7 +120,7 @@ void Progress::at(std::int64_t frame) {
   if (!shows_ || now < next_) return;
   next_ = now + std::chrono::milliseconds{250};
   shown_ = true;
-  fmt::print(stderr, "\rframe {} of {} ({} %)\033[K", frame, last_, last_ == 0 ? 100 : 100 * frame / last_);
+  fmt::print(stderr, "\r{} {} of {} ({} %)\033[K", what_, frame, last_, last_ == 0 ? 100 : 100 * frame / last_);
 }
 
 }  // namespace hushed::cli

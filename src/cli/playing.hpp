@@ -30,7 +30,8 @@ struct Playing {
   std::int64_t last_frame() const;
   /// The scene with its values set. Throws `LoadError`, `WrongCommandLine`.
   SceneFile open() const { return open(scene); }
-  SceneFile open(const std::string& file) const;
+  SceneFile open(const std::string& file) const { return open(file, tick_rate); }
+  SceneFile open(const std::string& file, std::optional<double> with_tick_rate) const;
 };
 
 /// Whether --frames may be A:B.
@@ -48,7 +49,7 @@ std::vector<Watch> watches_of(const std::vector<std::string>& given, const Scene
 /// Says on a terminal how far a long play has come, while the rows go elsewhere.
 class Progress {
  public:
-  explicit Progress(std::int64_t last);
+  explicit Progress(std::int64_t last, std::string what = "frame");
   ~Progress();
   Progress(const Progress&) = delete;
   Progress& operator=(const Progress&) = delete;
@@ -56,6 +57,7 @@ class Progress {
 
  private:
   std::int64_t last_;
+  std::string what_;
   bool shows_;
   bool shown_ = false;
   std::chrono::steady_clock::time_point next_ = std::chrono::steady_clock::now() + std::chrono::seconds{1};

@@ -161,6 +161,23 @@ bool Scene::running(AnyBehaviour behaviour) const {
   return run.phase == inside::Run::Phase::running && stage_->is_wanted(run);
 }
 
+std::vector<std::string> Scene::poses(Object object) const {
+  std::vector<std::string> names;
+  for (const PoseParts& pose : stage_->cast.objects[stage_->cast.index(object)].poses) names.push_back(pose.name);
+  return names;
+}
+
+std::vector<AnyBehaviour> Scene::behaviours(Object object) const {
+  std::vector<AnyBehaviour> all;
+  stage_->cast.for_stack(stage_->cast.index(object),
+                         [&](Index behaviour) { all.push_back(stage_->cast.behaviour_handle(behaviour)); });
+  return all;
+}
+
+std::string Scene::path(AnyBehaviour behaviour) const { return stage_->cast.path_of(stage_->cast.index(behaviour)); }
+
+std::span<const FieldInfo> Scene::fields(AnyBehaviour behaviour) const { return kind_of(behaviour).fields(); }
+
 std::optional<AnyBehaviour> Scene::find_behaviour(std::string_view path) const {
   const Index found = stage_->find_behaviour(path);
   return found == none ? std::nullopt : std::optional{stage_->cast.behaviour_handle(found)};

@@ -99,7 +99,7 @@ class Reader {
 
   /// The scene, once there is nothing to complain of.
   SceneFile build() {
-    SceneFile file{Scene{options_.tick_rate.value_or(tick_rate_)}, name_, std::move(view_)};
+    SceneFile file{Scene{options_.tick_rate.value_or(tick_rate_)}, name_, std::move(view_), std::move(silences_)};
     std::vector<Object> handles(drafts_.size());
     for (const std::size_t i : parents_first_) {
       ObjectDraft& draft = drafts_[i];
@@ -166,6 +166,7 @@ class Reader {
     read_inherit(table, draft.object.inherit);
     read_tags(table, draft.object.tags);
     if (const auto* shape = table.find("shape")) draft.object.shape = read_shape(shape->value, entry.key);
+    if (const auto* silence = table.find("silence")) read_silence(silence->value, entry.key);
     if (const auto* poses = table.find("pose")) read_poses(poses->value, entry.key, draft.object.poses);
     if (const auto* behaviours = table.find("behaviour")) read_behaviours(behaviours->value, entry.key, draft);
     table.refuse_the_rest();
@@ -196,6 +197,29 @@ class Reader {
     for (const Value& word : words) {
       check_name(table, word.place, *word.as<std::string>(), "a tag");
       tags.push_back(*word.as<std::string>());
+    }
+  }
+
+  /// { rings = "the bell is meant to" }: codes of findings, each with its reason.
+  void read_silence(const Value& value, const std::string& object) {
+    const auto* reasons = value.as<Value::Table>();
+    if (!reasons) {
+      complaints_.push_back(
+          {value.place, object + ": silence: give codes and reasons, such as { rings = \"a bell does\" }."});
+      return;
+    }
+    std::vector<std::string_view> codes;
+    for (const FindingCode& each : finding_codes()) codes.push_back(each.code);
+    for (const Value::Entry& entry : *reasons) {
+      const auto* reason = entry.value.as<std::string>();
+      if (std::find(codes.begin(), codes.end(), entry.key) == codes.end())
+        complaints_.push_back({entry.place, object + ": silence: nothing that `hushed check` finds is called " +
+                                                in_quotes(entry.key) + suggestion(entry.key, codes)});
+      else if (!reason || reason->empty())
+        complaints_.push_back(
+            {entry.value.place, object + ": silence: say in words why " + entry.key + " is right here."});
+      else
+        silences_.push_back({object, entry.key, *reason});
     }
   }
 
@@ -342,6 +366,8 @@ class Reader {
     std::vector<Value> watches;
     table.read_names("watch", watches);
     for (const Value& watch : watches) view_.watches.push_back({*watch.as<std::string>(), watch.place});
+    Box area;
+    if (table.has("area") && table.read("area", unit::metres, area)) view_.area = area;
     table.refuse_the_rest();
   }
 
@@ -389,6 +415,7 @@ class Reader {
   std::string name_;
   double tick_rate_ = 120.0;
   View view_;
+  std::vector<Silence> silences_;
   std::vector<ObjectDraft> drafts_;
   std::unordered_map<std::string, std::size_t> by_name_;
   std::vector<std::size_t> parents_first_;

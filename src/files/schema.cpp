@@ -100,6 +100,14 @@ Json shape_names() {
   return names;
 }
 
+Json silences() {
+  Json reasons;
+  for (const FindingCode& each : finding_codes())
+    reasons[std::string{each.code}] = {
+        {"type", "string"}, {"minLength", 1}, {"description", "why this is right here: " + std::string{each.meaning}}};
+  return reasons;
+}
+
 Json object() {
   const Json pose = schema_of(inside::form_of_parts());
   Json behaviours = Json::array();
@@ -111,6 +119,7 @@ Json object() {
       {{"pose", {{"type", "object"}, {"propertyNames", {{"$ref", "#/$defs/name"}}}, {"additionalProperties", pose}}},
        {"inherit", {{"type", "array"}, {"items", {{"enum", {"position", "rotation", "scale"}}}}}},
        {"tags", {{"type", "array"}, {"items", {{"$ref", "#/$defs/name"}}}}},
+       {"silence", table(silences())},
        {"shape", table({{"kind", {{"enum", shape_names()}}}, {"size", pose["properties"]["scale"]}})},
        {"behaviour", {{"type", "array"}, {"items", {{"type", "object"}, {"oneOf", behaviours}}}}}});
   return table(properties);
@@ -133,7 +142,8 @@ std::string scene_file_schema() {
                        {"tick_rate", {{"type", "number"}, {"minimum", 1}, {"maximum", 10000}, {"default", 120}}}})},
       {"object",
        {{"type", "object"}, {"propertyNames", {{"$ref", "#/$defs/name"}}}, {"additionalProperties", object()}}},
-      {"view", table({{"watch", {{"type", "array"}, {"items", {{"type", "string"}}}}}})}};
+      {"view", table({{"watch", {{"type", "array"}, {"items", {{"type", "string"}}}}},
+                      {"area", schema_of(form_of(static_cast<const Box*>(nullptr), unit::metres))}})}};
   schema["required"] = {"hushed"};
   schema["additionalProperties"] = false;
   schema["$defs"] = std::move(definitions);

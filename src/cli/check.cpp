@@ -1,0 +1,123 @@
+// hushed check: finds mistakes in the motion, and says where and what to do.
+
+#include <memory>
+#include <string>
+#include <vector>
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include <hushed/check.hpp>
+
+#include "command.hpp"
+#include "output.hpp"
+#include "playing.hpp"
+
+namespace hushed::cli {
+
+namespace {
+
+struct CheckCommand {
+  Playing playing;
+  std::string format = "text";
+  bool codes = false;
+};
+
+std::string_view name_of(Severity severity) { return severity == Severity::mistake ? "mistake" : "doubt"; }
+
+std::string text_of(const std::vector<Finding>& findings, const CheckCommand& command) {
+  std::string text;
+  std::size_t silent = 0;
+  for (const Finding& each : findings) {
+    if (!each.silenced_because.empty()) {
+      ++silent;
+      continue;
+    }
+    const std::string when = each.frame ? fmt::format(", frame {} ({:.3f} s)", *each.frame,
+                                                      static_cast<double>(*each.frame) / command.playing.fps)
+                                        : "";
+    text += fmt::format("{}: {}: {} [{}]{}\n    {}.\n    To mend it: {}.\n", command.playing.scene, each.object,
+                        name_of(each.severity), each.code, when, each.text, each.mend);
+  }
+  const std::size_t open = findings.size() - silent;
+  text += open == 0 ? "Nothing found" : fmt::format("{} found", open);
+  if (silent > 0) text += fmt::format("; {} kept silent by the scene file", silent);
+  return text + ".\n";
+}
+
+std::string json_of(const std::vector<Finding>& findings) {
+  nlohmann::ordered_json json = nlohmann::ordered_json::array();
+  for (const Finding& each : findings) {
+    json.push_back({{"code", each.code},
+                    {"severity", name_of(each.severity)},
+                    {"object", each.object},
+                    {"frame", nullptr},
+                    {"text", each.text},
+                    {"mend", each.mend}});
+    if (each.frame) json.back()["frame"] = *each.frame;
+    if (!each.silenced_because.empty()) json.back()["silenced_because"] = each.silenced_because;
+  }
+  return json.dump(2) + '\n';
+}
+
+int list_codes() {
+  std::string text;
+  for (const FindingCode& each : finding_codes()) text += fmt::format("  {:<14} {}\n", each.code, each.meaning);
+  Output output;
+  output.write(text);
+  output.flush();
+  return done;
+}
+
+int run(const CheckCommand& command) {
+  if (command.codes) return list_codes();
+  if (command.playing.scene.empty()) throw WrongCommandLine{"check: give a scene file."};
+  const Playing& playing = command.playing;
+  const SceneFile file = playing.open();
+  const double ticks = file.scene.tick_rate();
+  listen_for_stop();
+  CheckOptions options{playing.fps, playing.last_frame(), file.view.area, file.silences, nullptr};
+  int plays = 2;  // with the scene's ticks, and with more
+  for (const Object object : file.scene.objects()) {
+    const auto stacked = static_cast<int>(file.scene.behaviours(object).size());
+    if (stacked > 1) plays += stacked;
+  }
+  Progress progress{plays, "play"};
+  options.goes_on = [&](int play) {
+    progress.at(play);
+    return !stop_asked();
+  };
+  const std::vector<Finding> findings = check(
+      [&](double times) { return playing.open(playing.scene, std::min(ticks * times, 10'000.0)).scene; }, options);
+  if (stop_asked()) {
+    fmt::print(stderr, "hushed: stopped before all was looked at; what is listed is what was found so far.\n");
+  }
+  Output output;
+  output.write(command.format == "json" ? json_of(findings) : text_of(findings, command));
+  output.flush();
+  if (stop_asked()) return interrupted;
+  const auto is_open = [](const Finding& finding) { return finding.silenced_because.empty(); };
+  return std::any_of(findings.begin(), findings.end(), is_open) ? not_as_asked : done;
+}
+
+}  // namespace
+
+void add_check(CLI::App& app, int& status) {
+  const auto command = std::make_shared<CheckCommand>();
+  CLI::App* check = app.add_subcommand("check", "Find mistakes in the motion, and say where and what to do");
+  check->add_option("SCENE", command->playing.scene, "the scene file");
+  check->add_flag("--codes", command->codes, "list what can be found, and stop");
+  check->add_option("--format", command->format, "text or json")
+      ->check(CLI::IsMember({"text", "json"}))
+      ->capture_default_str();
+  add_playing(*check, command->playing);
+  check->footer(
+      "\nThe exit status is 1 where something is found. What is right for one object is kept silent in the\n"
+      "scene file, with a reason: silence = { rings = \"the bell is meant to\" }.\n\n"
+      "Examples:\n"
+      "  hushed check scenes/harbour.toml\n"
+      "  hushed check scenes/harbour.toml --seconds 60 --format json");
+  check->callback([command, &status] { status = run(*command); });
+}
+
+}  // namespace hushed::cli

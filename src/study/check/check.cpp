@@ -1,0 +1,70 @@
+#include <hushed/check.hpp>
+
+#include <array>
+
+#include "check/checked.hpp"
+
+namespace hushed {
+
+using namespace inside;
+
+std::span<const FindingCode> finding_codes() {
+  static constexpr std::array codes{
+      FindingCode{"never-moves", "it has behaviours, and stands still"},
+      FindingCode{"no-effect", "without one of its behaviours it would move no differently"},
+      FindingCode{"round-turn", "a round shape turns about its own axis, which nobody can see"},
+      FindingCode{"jump", "between two frames it goes far further than ever else"},
+      FindingCode{"shiver", "its direction is reversed frame after frame"},
+      FindingCode{"seam", "where its loop begins anew, it jumps or kinks"},
+      FindingCode{"up-along-view", "it looks along its own up direction, so that nothing says how it is turned"},
+      FindingCode{"never-reaches", "a follower does not come near where it wants to be"},
+      FindingCode{"falls-behind", "a follower trails ever further behind"},
+      FindingCode{"leaves-view", "it leaves the area that the view shows"},
+      FindingCode{"unsettled", "a spring still swings at the end"},
+      FindingCode{"rings", "a spring would ring for very long"},
+      FindingCode{"tick-rate", "it moves noticeably differently with four times the ticks"},
+      FindingCode{"unused", "a named pose that no behaviour goes to, or a silence with nothing to keep silent"}};
+  return codes;
+}
+
+Played inside::play_to_check(Scene scene, const CheckOptions& options) {
+  Played played{std::move(scene), {}, {}, {}};
+  played.objects = objects_in_order(played.scene);
+  RecordingKeeper world{played.scene, played.world};
+  played.local.objects = played.world.objects;
+  for (std::int64_t frame = 0; frame <= options.last_frame; ++frame) {
+    played.scene.advance(frame_time(frame, options.frames_per_second) - played.scene.time());
+    world.keep(played.scene.time(), played.scene.events());
+    played.local.times.push_back(played.scene.time());
+    for (const Object object : played.objects)
+      played.local.poses.push_back(played.scene.alive(object) ? played.scene.local(object) : Pose{});
+  }
+  return played;
+}
+
+std::vector<Finding> check(const std::function<Scene(double)>& make, const CheckOptions& options) {
+  std::vector<Finding> all;
+  Findings findings{all};
+  const Played played = play_to_check(make(1.0), options);
+  check_motion(played, options, findings);
+  check_behaviours(played, options, findings);
+  check_variations(make, played, options, findings);
+
+  for (const Silence& silence : options.silences) {
+    bool silences_something = false;
+    for (Finding& finding : all) {
+      if (finding.object != silence.object || finding.code != silence.code) continue;
+      finding.silenced_because = silence.reason;
+      silences_something = true;
+    }
+    if (!silences_something)
+      findings.add("unused", Severity::doubt, silence.object, std::nullopt,
+                   "it keeps silent about \"" + silence.code + "\", which is not found",
+                   "take that line out, so that it does not hide a later mistake");
+  }
+  const auto number = [&](const Finding& finding) { return played.world.find(finding.object).value_or(0); };
+  std::stable_sort(all.begin(), all.end(), [&](const Finding& a, const Finding& b) { return number(a) < number(b); });
+  return all;
+}
+
+}  // namespace hushed

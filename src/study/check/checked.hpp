@@ -1,0 +1,61 @@
+#pragma once
+
+// One play of a scene that is being checked, and what all checks ask of it.
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+
+#include <hushed/check.hpp>
+
+namespace hushed::inside {
+
+/// World and local poses of every object, frame by frame.
+struct Played {
+  Scene scene;  ///< at the last frame
+  std::vector<Object> objects;
+  Recording world, local;
+};
+
+Played play_to_check(Scene scene, const CheckOptions& options);
+
+class Findings {
+ public:
+  explicit Findings(std::vector<Finding>& all) : all_{all} {}
+  void add(std::string code, Severity severity, std::string object, std::optional<std::size_t> frame, std::string text,
+           std::string mend) {
+    all_.push_back({std::move(code), severity, std::move(object),
+                    frame ? std::optional{static_cast<std::int64_t>(*frame)} : std::nullopt, std::move(text),
+                    std::move(mend)});
+  }
+
+ private:
+  std::vector<Finding>& all_;
+};
+
+/// Three digits of a number.
+inline std::string few_digits(double value) {
+  char text[32];
+  std::snprintf(text, sizeof text, "%.3g", value);
+  return text;
+}
+
+inline double degrees_between(const Quat& a, const Quat& b) {
+  return radians(rotation_vector(b * a.conjugate()).norm()).in_degrees();
+}
+
+/// The value that a share of them do not exceed; 0 of none.
+inline double quantile(std::vector<double> values, double share) {
+  if (values.empty()) return 0.0;
+  const auto at = values.begin() + static_cast<std::ptrdiff_t>(share * static_cast<double>(values.size() - 1));
+  std::nth_element(values.begin(), at, values.end());
+  return *at;
+}
+
+void check_motion(const Played& played, const CheckOptions& options, Findings& to);
+void check_behaviours(const Played& played, const CheckOptions& options, Findings& to);
+/// Those that need more plays.
+void check_variations(const std::function<Scene(double)>& make, const Played& played, const CheckOptions& options,
+                      Findings& to);
+
+}  // namespace hushed::inside

@@ -1,0 +1,93 @@
+// What other plays show: with more ticks, and without one behaviour or another.
+
+#include "check/checked.hpp"
+
+namespace hushed::inside {
+
+namespace {
+
+/// The largest differences of an object's local poses between two plays.
+struct Apart {
+  double position = 0.0, rotation = 0.0, scale = 0.0;  ///< m, degrees, factors
+  std::size_t frame = 0;                               ///< of that in position or, where it has none, in rotation
+};
+
+Apart apart(const Recording& a, const Recording& b, std::size_t object) {
+  Apart most;
+  for (std::size_t frame = 0; frame < std::min(a.frames(), b.frames()); ++frame) {
+    const Pose &one = a.at(frame, object), &other = b.at(frame, object);
+    const double position = (one.position - other.position).norm();
+    const double rotation = degrees_between(one.rotation, other.rotation);
+    if (position > most.position || (most.position == 0.0 && rotation > most.rotation)) most.frame = frame;
+    most.position = std::max(most.position, position);
+    most.rotation = std::max(most.rotation, rotation);
+    most.scale = std::max(most.scale, (one.scale - other.scale).norm());
+  }
+  return most;
+}
+
+double reach_of(const Recording& local, std::size_t object) {
+  double reach = 0.0;
+  for (std::size_t frame = 1; frame < local.frames(); ++frame)
+    reach = std::max(reach, (local.at(frame, object).position - local.at(0, object).position).norm());
+  return reach;
+}
+
+void check_ticks(const std::function<Scene(double)>& make, const Played& played, const CheckOptions& options,
+                 Findings& to) {
+  const Played finer = play_to_check(make(4.0), options);
+  for (std::size_t object = 0; object < played.objects.size(); ++object) {
+    const Apart most = apart(played.local, finer.local, object);
+    const bool moves_apart = most.position > 0.005 + 0.01 * reach_of(played.local, object);
+    if (!moves_apart && most.rotation <= 1.5) continue;
+    to.add("tick-rate", Severity::doubt, played.world.objects[object], most.frame,
+           "with four times the ticks it is " +
+               (moves_apart ? few_digits(most.position) + " m" : few_digits(most.rotation) + " degrees") + " elsewhere",
+           "raise tick_rate in [scene], or soften what changes from tick to tick");
+  }
+}
+
+/// A play without one behaviour; how the object moves then.
+void check_without(const std::function<Scene(double)>& make, const Played& played, std::size_t object,
+                   std::size_t number, Findings& to) {
+  Scene scene = make(1.0);
+  const Object whose = objects_in_order(scene)[object];
+  const auto stack = scene.behaviours(whose);
+  scene.tune_common(stack[number])->weight = 0.0;
+  Recording local;
+  for (const Time time : played.local.times) {
+    scene.advance(time - scene.time());
+    local.times.push_back(time);
+    local.poses.push_back(scene.local(whose));
+  }
+  for (std::size_t frame = 0; frame < local.frames(); ++frame) {
+    const Pose &with = played.local.at(frame, object), &without = local.poses[frame];
+    if ((with.position - without.position).norm() + (with.scale - without.scale).norm() > 1e-9 ||
+        degrees_between(with.rotation, without.rotation) > 1e-6)
+      return;
+  }
+  const bool is_top = number + 1 == stack.size();
+  to.add("no-effect", Severity::mistake, played.world.objects[object], std::nullopt,
+         "without " + scene.path(stack[number]) + " it would move no differently",
+         is_top ? "see whether it has started, is enabled, and has something to change; or take it out"
+                : "a behaviour above it overwrites what it does: change their order, their weights, or take it out");
+}
+
+}  // namespace
+
+void check_variations(const std::function<Scene(double)>& make, const Played& played, const CheckOptions& options,
+                      Findings& to) {
+  int plays = 1;
+  const auto goes_on = [&] { return !options.goes_on || options.goes_on(plays++); };
+  if (!goes_on()) return;
+  check_ticks(make, played, options, to);
+  for (std::size_t object = 0; object < played.objects.size(); ++object) {
+    const std::size_t stacked = played.scene.behaviours(played.objects[object]).size();
+    for (std::size_t number = 0; stacked > 1 && number < stacked; ++number) {
+      if (!goes_on()) return;
+      check_without(make, played, object, number, to);
+    }
+  }
+}
+
+}  // namespace hushed::inside
