@@ -1,6 +1,7 @@
 // What the motion alone shows, whatever made it.
 
 #include <hushed/behaviour/glide.hpp>
+#include <hushed/behaviour/route.hpp>
 
 #include "check/checked.hpp"
 
@@ -12,7 +13,8 @@ namespace {
 struct Steps {
   std::vector<Vec3> moves;      ///< m
   std::vector<double> lengths;  ///< m
-  std::vector<double> turns;    ///< degrees
+  std::vector<Vec3> turns;      ///< degrees, as rotation vectors
+  std::vector<double> angles;   ///< degrees
 };
 
 Steps steps_of(const Recording& local, std::size_t object) {
@@ -21,17 +23,24 @@ Steps steps_of(const Recording& local, std::size_t object) {
     const Pose &a = local.at(frame - 1, object), &b = local.at(frame, object);
     steps.moves.push_back(b.position - a.position);
     steps.lengths.push_back(steps.moves.back().norm());
-    steps.turns.push_back(degrees_between(a.rotation, b.rotation));
+    steps.turns.push_back(rotation_vector(b.rotation * a.rotation.conjugate()) * 57.29577951308232);
+    steps.angles.push_back(steps.turns.back().norm());
   }
   return steps;
 }
 
-bool repeats(const Scene& scene, Object object) {
+/// How a motion goes on at its end.
+enum class Seam { none, begins_anew, turns_round };
+
+Seam seam_of(const Scene& scene, Object object) {
   for (const AnyBehaviour behaviour : scene.behaviours(object)) {
     const Glide* glide = scene.values_if<Glide>(behaviour);
-    if (glide && glide->ends == GlideEnds::repeat) return true;
+    const Route* route = scene.values_if<Route>(behaviour);
+    if (glide && glide->ends == GlideEnds::repeat) return Seam::begins_anew;
+    if (glide && glide->ends == GlideEnds::come_back) return Seam::turns_round;
+    if (route && route->ends == RouteEnds::come_back) return Seam::turns_round;
   }
-  return false;
+  return Seam::none;
 }
 
 /// The largest of some, if it is far larger than nearly all that are not nothing, and by more than `least`.
@@ -48,12 +57,35 @@ std::optional<std::size_t> outlier(const std::vector<double>& values, double lea
   return static_cast<std::size_t>(largest - values.begin());
 }
 
+/// No jump; the change of velocity may still be one.
+void check_kink(const std::string& name, const Steps& steps, Seam seam, double fps, Findings& to) {
+  std::vector<double> changes, sizes;
+  constexpr double per_degree = 0.02;  // m: as far as a degree moves what is a good metre from the axis
+  for (std::size_t i = 0; i < steps.moves.size(); ++i) {
+    sizes.push_back(steps.lengths[i] + per_degree * steps.turns[i].norm());
+    if (i > 0)
+      changes.push_back((steps.moves[i] - steps.moves[i - 1]).norm() +
+                        per_degree * (steps.turns[i] - steps.turns[i - 1]).norm());
+  }
+  const auto kink = std::max_element(changes.begin(), changes.end());
+  if (kink == changes.end() || *kink <= 10.0 * quantile(changes, 0.9) || *kink <= 0.2 * quantile(sizes, 0.9)) return;
+  const std::size_t frame = static_cast<std::size_t>(kink - changes.begin()) + 1;
+  const double change = (steps.moves[frame] - steps.moves[frame - 1]).norm() * fps;
+  const double turning = (steps.turns[frame] - steps.turns[frame - 1]).norm() * fps;
+  to.add("seam", Severity::doubt, name, frame,
+         std::string{seam == Seam::turns_round ? "where it turns round" : "where it begins anew"} +
+             " its velocity changes at once, by " +
+             (change > 0.0 ? few_digits(change) + " m/s" : few_digits(turning) + " degrees a second"),
+         "take an easing that comes to rest at both ends, such as \"in-out-sine\"");
+}
+
 void check_jumps(const Played& played, std::size_t object, const Steps& steps, double fps, Findings& to) {
   const std::string& name = played.world.objects[object];
-  const bool has_seam = repeats(played.scene, played.objects[object]);
+  const Seam seam = seam_of(played.scene, played.objects[object]);
+  const bool has_seam = seam == Seam::begins_anew;
   const std::string mend = has_seam ? "end it where it begins, give ends = \"return\", or hide the object meanwhile"
                                     : "look at what changes there: a restart, steps in an easing, a target that jumps";
-  for (const auto& [values, least, unit] : {std::tuple{&steps.lengths, 0.02, "m"}, {&steps.turns, 3.0, "degrees"}}) {
+  for (const auto& [values, least, unit] : {std::tuple{&steps.lengths, 0.02, "m"}, {&steps.angles, 3.0, "degrees"}}) {
     const auto found = outlier(*values, least);
     if (!found) continue;
     to.add(has_seam ? "seam" : "jump", has_seam ? Severity::mistake : Severity::doubt, name, *found + 1,
@@ -62,19 +94,7 @@ void check_jumps(const Played& played, std::size_t object, const Steps& steps, d
            mend);
     return;
   }
-  if (!has_seam) return;
-  // No jump; the change of velocity may still be one.
-  std::vector<double> changes;
-  for (std::size_t i = 1; i < steps.moves.size(); ++i)
-    changes.push_back((steps.moves[i] - steps.moves[i - 1]).norm() +
-                      0.02 * std::abs(steps.turns[i] - steps.turns[i - 1]));
-  std::vector<double> sizes = steps.lengths;
-  for (std::size_t i = 0; i < sizes.size(); ++i) sizes[i] += 0.02 * steps.turns[i];
-  const auto kink = std::max_element(changes.begin(), changes.end());
-  if (kink == changes.end() || *kink <= 10.0 * quantile(changes, 0.9) || *kink <= 0.2 * quantile(sizes, 0.9)) return;
-  to.add("seam", Severity::doubt, name, static_cast<std::size_t>(kink - changes.begin()) + 1,
-         "where it begins anew its speed changes at once by " + few_digits(*kink * fps) + " m/s",
-         "take an easing that is as fast at its end as at its beginning");
+  if (seam != Seam::none) check_kink(name, steps, seam, fps, to);
 }
 
 void check_shiver(const Played& played, std::size_t object, const Steps& steps, Findings& to) {
