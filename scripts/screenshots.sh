@@ -23,10 +23,26 @@ END
       for i in $(seq 100); do [ -e "$READY" ] && break; sleep 0.1; done
       sleep 0.5
       import -window root "$OUTPUT"
+      mogrify -crop 1250x764+4+4 +repage -fuzz 4% -trim +repage -bordercolor "#101418" -border 12x8 "$OUTPUT"
       kill $!'
   echo "docs/screenshots/$1.png"
 }
 
 picture play 'hushed play scenes/harbour.toml --seconds 9 --fps 4'
 picture describe 'hushed describe spring'
+picture check 'hushed check scenes/mistakes.toml'
+picture compare 'hushed compare scenes/harbour.toml scenes/harbour.toml --set hook.spring.damping=0.3 --set searchlight.face.max_turn_speed=8'
+picture events 'hushed play scenes/harbour.toml --events --seconds 30'
 picture easing 'hushed describe easing | tail -46'
+
+# drawing NAME OPTIONS: a picture that the tool itself draws.
+drawing() {
+  name=$1
+  shift
+  build/hushed draw scenes/harbour.toml --to "docs/screenshots/$name.png" "$@" 2> /dev/null
+  echo "docs/screenshots/$name.png"
+}
+
+drawing draw
+drawing paths --show paths --from angle --only ferry,tug,pilot,lookout,trolley,hook,crane,lighthouse,searchlight
+drawing vary --show curves --watch hook.position.x,hook.speed --vary hook.spring.damping=0.05,0.12,0.5 --seconds 20

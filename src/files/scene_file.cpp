@@ -368,6 +368,8 @@ class Reader {
     for (const Value& watch : watches) view_.watches.push_back({*watch.as<std::string>(), watch.place});
     Box area;
     if (table.has("area") && table.read("area", unit::metres, area)) view_.area = area;
+    if ((area.min.array() > area.max.array()).any())
+      table.complain(table.find("area")->value.place, "area: give the lowest corner first, and the highest second.");
     table.refuse_the_rest();
   }
 

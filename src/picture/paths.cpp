@@ -168,6 +168,12 @@ void draw_direction(Canvas& canvas, const std::vector<Point>& path, const Paint&
   }
 }
 
+/// Two poses that would be drawn one over the other.
+bool looks_the_same(const Pose& a, const Pose& b, const View& view) {
+  const Point p = view(a.position), q = view(b.position);
+  return std::hypot(p.x - q.x, p.y - q.y) < 4.0 && a.rotation.angularDistance(b.rotation) < 0.15;
+}
+
 void draw_traveller(Canvas& canvas, const Traveller& each, const View& view, std::int64_t every) {
   const std::size_t frames = each.play->seen.frames();
   std::vector<Point> path;
@@ -176,8 +182,13 @@ void draw_traveller(Canvas& canvas, const Traveller& each, const View& view, std
     if (path.empty() || frame + 1 == frames || std::hypot(point.x - path.back().x, point.y - path.back().y) > 0.3)
       path.push_back(point);
   }
-  for (std::size_t frame = 0; frame + 1 < frames; frame += static_cast<std::size_t>(every))
+  std::optional<Pose> ghost;
+  for (std::size_t frame = 0; frame + 1 < frames; frame += static_cast<std::size_t>(every)) {
+    if (ghost && looks_the_same(*ghost, each.at(frame), view)) continue;
+    if (looks_the_same(each.at(frames - 1), each.at(frame), view)) continue;
+    ghost = each.at(frame);
     draw_body(canvas, each, frame, view, 0.18 + 0.25 * static_cast<double>(frame) / static_cast<double>(frames));
+  }
   canvas.line(path, look::line_paint(each.colour), 1.8, each.dash);
   draw_direction(canvas, path, look::line_paint(each.colour));
   draw_body(canvas, each, frames - 1, view, 1.0);

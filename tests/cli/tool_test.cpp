@@ -222,6 +222,24 @@ TEST(Tool, DrawsPictures) {
   EXPECT_EQ(shell("hushed draw " + harbour + " --to picture.gif").status, 1);
 }
 
+TEST(Tool, ChecksScenes) {
+  EXPECT_EQ(shell("hushed check " + harbour).output, "Nothing found.\n");
+  EXPECT_EQ(shell("hushed check " + harbour).status, 0);
+  const std::string mistakes = SOURCES "/scenes/mistakes.toml";
+  const Result found = shell("hushed check " + mistakes);
+  EXPECT_EQ(found.status, 1);
+  for (const char* word : {"lamp: mistake [round-turn]", "tug: mistake [falls-behind], frame 600 (10.000 s)",
+                           "To mend it: ", "4 found; 2 kept silent by the scene file."})
+    EXPECT_NE(found.output.find(word), std::string::npos) << word << found.output;
+  const std::string json = shell("hushed check " + mistakes + " --format json").output;
+  EXPECT_NE(json.find("\"silenced_because\": \"a bell is meant to\""), std::string::npos);
+  EXPECT_NE(shell("hushed check --codes").output.find("up-along-view"), std::string::npos);
+  EXPECT_EQ(shell("hushed check").status, 2);
+  EXPECT_EQ(shell("\"$tool\" check " + harbour + " --frames 300000 & sleep 0.5; kill -INT $!; wait $!; echo status $?")
+                    .output.find("status 130") == std::string::npos,
+            false);
+}
+
 TEST(Tool, DoesNotMindAReaderThatHasSeenEnough) {
   const Result result = shell("hushed play " + harbour + " --frames 1000000 | head -n 3; echo ${PIPESTATUS[0]}");
   const auto rows = lines(result.output);

@@ -105,7 +105,7 @@ class Model {
                             const std::vector<double>& natural) const {
     const auto found = tracks_.find({node, path});
     if (found == tracks_.end()) return still.empty() ? natural : still;
-    const auto& [times, values] = found->second;
+    const std::vector<double>&times = found->second.times, &values = found->second.values;
     const std::size_t parts = natural.size();
     std::size_t after = 0;
     while (after < times.size() && times[after] <= time) ++after;

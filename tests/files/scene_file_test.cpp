@@ -110,6 +110,13 @@ INSTANTIATE_TEST_SUITE_P(
                 "harbour.toml:2:1: lamp: this behaviour has no kind; give one, such as kind = \"spin\"."},
         Mistake{"MisspeltParent", "[object.lamp]\nparent = \"tower\"\n[object.towel]",
                 "harbour.toml:3:10: lamp: the parent \"tower\" is not in this scene; did you mean \"towel\"?"},
+        Mistake{"MisspeltSilence", "[object.bell]\nsilence = { ring = \"a bell does\" }",
+                "harbour.toml:3:13: bell: silence: nothing that `hushed check` finds is called \"ring\"; did you mean "
+                "\"rings\"?"},
+        Mistake{"SilenceWithoutReason", "[object.bell]\nsilence = { rings = \"\" }",
+                "harbour.toml:3:21: bell: silence: say in words why rings is right here."},
+        Mistake{"AreaTheWrongWayRound", "[view]\narea = [[0, 0, 0], [-1, 1, 1]]",
+                "harbour.toml:3:8: view: area: give the lowest corner first, and the highest second."},
         Mistake{"MisspeltTable", "[objects.lamp]",
                 "harbour.toml:2:2: there is no \"objects\" here; did you mean \"object\"?"},
         Mistake{"ParentCircle", "[object.a]\nparent = \"b\"\n[object.b]\nparent = \"a\"",

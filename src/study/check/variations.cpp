@@ -68,9 +68,10 @@ void check_without(const std::function<Scene(double)>& make, const Played& playe
   }
   const bool is_top = number + 1 == stack.size();
   to.add("no-effect", Severity::mistake, played.world.objects[object], std::nullopt,
-         "without " + scene.path(stack[number]) + " it would move no differently",
+         "without " + scene.path(stack[number]) + " it would move no differently" +
+             (is_top ? "" : ": a behaviour above it overwrites what it does"),
          is_top ? "see whether it has started, is enabled, and has something to change; or take it out"
-                : "a behaviour above it overwrites what it does: change their order, their weights, or take it out");
+                : "change their order or their weights, or take it out");
 }
 
 }  // namespace
