@@ -133,7 +133,7 @@ std::pair<Recording, Recording> both(const CompareOptions& options) {
   const auto played = [&](const std::string& file, bool is_second, const Recording* other) {
     Scene scene = open(file, is_second);
     return other ? record_at(scene, other->times, goes_on)
-                 : record(scene, playing.times(), playing.last_frame(), goes_on);
+                 : record(scene, playing.times(), playing.last_frame_kept(scene), goes_on);
   };
   Recording first, second;
   if (is_recording(options.first)) first = read_recording(options.first);

@@ -56,7 +56,7 @@ Watched played(const Draft& draft, const DrawOptions& options, std::string& titl
   if (!draft.set.empty()) set_value(file.scene, draft.set);
   if (title.empty()) title = file.name.empty() ? draft.file : file.name;
   const std::vector<Watch> watches = watches_of(options.watches, file, draft.file);
-  const std::int64_t last = options.playing.last_frame();
+  const std::int64_t last = options.playing.last_frame_kept(file.scene);
   Progress progress{last};
   Watched seen =
       watch(file.scene, watches, options.playing.times(), options.playing.first_frame(), last, [&](std::int64_t frame) {
@@ -75,6 +75,8 @@ E chosen(const std::string& word) {
 }
 
 int run(const DrawOptions& options) {
+  if (!options.file.ends_with(".png") && !options.file.ends_with(".svg"))
+    throw WrongCommandLine{"--to " + options.file + ": give a file that ends in .png or .svg."};
   listen_for_stop();
   PictureOptions picture = options.picture;
   picture.showing = chosen<Showing>(options.showing);

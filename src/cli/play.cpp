@@ -100,6 +100,8 @@ std::unique_ptr<Printer> printer_for(const PlayOptions& options, const Scene& sc
 }
 
 int run(const PlayOptions& options) {
+  if (!options.record.empty() && !is_recording(options.record))
+    throw WrongCommandLine{"--record " + options.record + ": give a file that ends in .csv, .jsonl, .glb or .gltf."};
   SceneFile file = options.playing.open();
   const bool only_records = !options.record.empty() && options.watches.empty() && !options.has_format;
   std::vector<Watch> watches;

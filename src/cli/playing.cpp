@@ -2,6 +2,7 @@
 
 #include <unistd.h>
 
+#include <algorithm>
 #include <charconv>
 #include <cmath>
 #include <cstdio>
@@ -39,6 +40,17 @@ std::int64_t Playing::first_frame() const { return frames.empty() ? 0 : frames_o
 std::int64_t Playing::last_frame() const {
   if (!frames.empty()) return frames_of(frames, Zoom::yes)->second;
   return static_cast<std::int64_t>(std::floor(seconds.value_or(10.0) * fps));
+}
+
+std::int64_t Playing::last_frame_kept(const Scene& scene) const {
+  constexpr std::int64_t most_poses = 20'000'000;
+  const auto objects = static_cast<std::int64_t>(std::max<std::size_t>(scene.size(), 1));
+  const std::int64_t last = last_frame();
+  if (last - first_frame() >= most_poses / objects)
+    throw WrongCommandLine{
+        fmt::format("{} frames of {} objects are more than are kept at once; give at most --frames {}.", last + 1,
+                    objects, most_poses / objects)};
+  return last;
 }
 
 SceneFile Playing::open(const std::string& file, std::optional<double> with_tick_rate) const {

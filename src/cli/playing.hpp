@@ -28,6 +28,9 @@ struct Playing {
   FrameTimes times() const { return uneven ? FrameTimes{fps, *uneven} : FrameTimes{fps}; }
   std::int64_t first_frame() const;
   std::int64_t last_frame() const;
+  /// The same, where every frame of a scene is to be kept in memory. Throws `WrongCommandLine` where there are too
+  /// many.
+  std::int64_t last_frame_kept(const Scene& scene) const;
   /// The scene with its values set. Throws `LoadError`, `WrongCommandLine`.
   SceneFile open() const { return open(scene); }
   SceneFile open(const std::string& file) const { return open(file, tick_rate); }

@@ -173,7 +173,7 @@ TEST(Tool, RecordsAndPrintsAtOnceIfAsked) {
   EXPECT_EQ(play("--frames 3 --record " + file).output, "hushed: recorded 4 frames of 21 objects in " + file + ".\n");
   EXPECT_EQ(lines(shell("cat " + file).output).size(), 5U);
   const Result wrong = play("--frames 3 --record harbour.mov");
-  EXPECT_EQ(wrong.status, 1);
+  EXPECT_EQ(wrong.status, 2);
   EXPECT_NE(wrong.output.find(".csv, .jsonl, .glb or .gltf"), std::string::npos);
   EXPECT_EQ(play("--frames 3 --record /no/such/place.glb").status, 1);
 }
@@ -214,12 +214,13 @@ TEST(Tool, DrawsPictures) {
                                                         {"--frames 30:20", "the larger one last"},
                                                         {"--from below", "--from"},
                                                         {"--only fery", "did you mean \"ferry\"?"},
+                                                        {"--frames 100000000", "give at most --frames 952380"},
                                                         {"--width 3", "--width"}}) {
     const Result result = shell("hushed draw " + harbour + " --to " + to + " " + options);
     EXPECT_EQ(result.status, 2) << options;
     EXPECT_NE(result.output.find(word), std::string::npos) << options << ": " << result.output;
   }
-  EXPECT_EQ(shell("hushed draw " + harbour + " --to picture.gif").status, 1);
+  EXPECT_EQ(shell("hushed draw " + harbour + " --to picture.gif").status, 2);
 }
 
 TEST(Tool, ChecksScenes) {

@@ -1,13 +1,25 @@
+#include <array>
 #include <cstdio>
+#include <filesystem>
 
+#include <hushed/compare.hpp>
 #include <hushed/hushed.hpp>
 #include <hushed/load.hpp>
+#include <hushed/picture.hpp>
+#include <hushed/recording_file.hpp>
+
+using namespace hushed;
 
 int main() {
-  hushed::Scene scene = hushed::read_scene_text("hushed = 1\n[object.lamp]\n", "lamp.toml").scene;
-  const hushed::Object lamp = scene.find("lamp").value();
-  scene.give(lamp, hushed::Spin{.speed = hushed::degrees(90)});
-  scene.advance(std::chrono::seconds{1});
-  std::printf("the lamp has turned %.0f degrees\n",
-              hushed::pitch_yaw_roll(scene.world(lamp).rotation).yaw.in_degrees());
+  Scene scene = read_scene_text("hushed = 1\n[object.lamp]\n", "lamp.toml").scene;
+  const Object lamp = scene.find("lamp").value();
+  scene.give(lamp, Spin{.speed = degrees(90)});
+  const std::array watches{Watch{"lamp.rotation.yaw", scene}};
+  const Watched seen = watch(scene, watches, FrameTimes{60.0}, 0, 60);
+
+  const auto picture = std::filesystem::temp_directory_path() / "hushed-consumer.svg";
+  draw(std::array{seen}, picture);
+  std::filesystem::remove(picture);
+  if (!compare(seen.seen, seen.seen).is_within({}) || !is_recording("lamp.glb")) return 1;
+  std::printf("the lamp has turned %.0f degrees\n", pitch_yaw_roll(scene.world(lamp).rotation).yaw.in_degrees());
 }

@@ -15,9 +15,9 @@
 
 #include <hushed/error.hpp>
 
+#include <hushed/inside/new_file.hpp>
 #include "gltf/keys.hpp"
 #include "gltf/mesh.hpp"
-#include <hushed/inside/new_file.hpp>
 #include "recording_format.hpp"
 
 namespace hushed::inside {
