@@ -22,6 +22,8 @@ build:
 
 demo: build
 	build/hushed play scenes/harbour.toml --seconds 6 --fps 4
+	build/hushed draw scenes/harbour.toml --to build/harbour.png
+	build/hushed check scenes/harbour.toml
 
 test:
 	@scripts/install-packages.sh build test

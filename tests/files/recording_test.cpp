@@ -211,6 +211,16 @@ TEST(Recording, StandsUnderItsNameOnlyWhenItIsComplete) {
   EXPECT_FALSE(std::filesystem::exists(file + ".part"));
 }
 
+TEST(Recording, RefusesAFileThatWasCutShort) {
+  write_harbour(path_of("whole.glb"));
+  std::ostringstream whole;
+  whole << std::ifstream{path_of("whole.glb"), std::ios::binary}.rdbuf();
+  for (std::size_t length = 0; length < whole.str().size(); length += 4'999) {
+    std::ofstream{path_of("cut.glb"), std::ios::binary} << whole.str().substr(0, length);
+    EXPECT_THROW(read_recording(path_of("cut.glb")), LoadError) << length;
+  }
+}
+
 TEST(Recording, SaysWhatIsWrongWithAFile) {
   const std::string parts =
       "a.position.x,a.position.y,a.position.z,a.rotation.x,a.rotation.y,a.rotation.z,a.rotation.w,"
@@ -238,6 +248,16 @@ TEST(Recording, SaysWhatIsWrongWithAFile) {
            {"a.jsonl", "[1]\n", ":1:1: this line is not a JSON object."},
            {"a.glb", "glTF", ": the file ends too soon."},
            {"a.gltf", "{\"asset\":{\"version\":\"2.0\"},\"nodes\":[{\"name\":\"n\"}]}", ": this is not a recording"},
+           {"a.gltf",
+            "{\"asset\":{\"extras\":{\"frames\":1,\"frames_per_second\":1}},\"nodes\":[{\"name\":\"n\",\"children\":[0,"
+            "1]},"
+            "{\"name\":\"n shape\"}]}",
+            ": its nodes are below each other in a circle."},
+           {"a.gltf",
+            "{\"asset\":{\"extras\":{\"frames\":9e9,\"frames_per_second\":1}},\"nodes\":[{\"name\":\"n\",\"children\":["
+            "1]},"
+            "{\"name\":\"n shape\"}]}",
+            ": it says that it has more frames than can be."},
            {"a.gltf", "{}", ": this is not a recording"},
            {"a.txt", "", ": a recording is a .csv"}})
     EXPECT_TRUE(said(name, text).starts_with(words)) << text << ": " << said(name, text);

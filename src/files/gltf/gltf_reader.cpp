@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cstring>
+#include <functional>
 #include <set>
 
 #include <nlohmann/json.hpp>
@@ -60,6 +61,8 @@ class Track {
   void set_keys(const std::vector<float>& times, const std::vector<float>& values) {
     const auto parts = static_cast<std::size_t>(parts_);
     if (times.empty() || values.size() != parts * times.size()) refuse("a channel has not as many values as times.");
+    if (std::adjacent_find(times.begin(), times.end(), std::greater_equal{}) != times.end())
+      refuse("the times of a channel do not rise.");
     keys_.assign(times.size(), {});
     for (std::size_t i = 0; i < times.size(); ++i) {
       keys_[i].time = times[i];
@@ -102,8 +105,10 @@ std::vector<float> values_of(const Document& document, std::size_t accessor) {
   const auto type = what.at("type").get<std::string>();
   const std::size_t parts = type == "SCALAR" ? 1 : type == "VEC3" ? 3 : 4;
   const std::size_t place = view.value("byteOffset", std::size_t{0}) + what.value("byteOffset", std::size_t{0});
-  std::vector<float> values(parts * what.at("count").get<std::size_t>());
-  if (place + 4 * values.size() > document.buffer.size()) refuse("the file ends too soon.");
+  const auto count = what.at("count").get<std::size_t>();
+  if (place > document.buffer.size() || count > (document.buffer.size() - place) / (4 * parts))
+    refuse("the file ends too soon.");
+  std::vector<float> values(parts * count);
   std::memcpy(values.data(), document.buffer.data() + place, 4 * values.size());
   return values;
 }
@@ -125,11 +130,12 @@ std::vector<Node> nodes_of(const Document& document) {
   return nodes;
 }
 
-Pose world_of(const std::vector<Node>& nodes, std::size_t index, float at) {
+Pose world_of(const std::vector<Node>& nodes, std::size_t index, float at, std::size_t below = 0) {
+  if (below > nodes.size()) refuse("its nodes are below each other in a circle.");
   const Node& node = nodes[index];
   const KeyValue t = node.translation.at(at), r = node.rotation.at(at);
   Pose pose{{t[0], t[1], t[2]}, Quat{r[3], r[0], r[1], r[2]}.normalized(), Vec3::Ones()};
-  if (node.parent) pose = compose(world_of(nodes, *node.parent, at), pose);
+  if (node.parent) pose = compose(world_of(nodes, *node.parent, at, below + 1), pose);
   return pose;
 }
 
@@ -162,7 +168,9 @@ Recording read_gltf(const std::filesystem::path& file, const std::string& text) 
   const Time start = seconds(extras.value("start", 0.0));
   std::vector<float> moments;
   if (const double per_second = extras.value("frames_per_second", 0.0); per_second > 0.0) {
-    for (std::int64_t frame = 0; frame < extras.value("frames", std::int64_t{0}); ++frame) {
+    const auto frames = extras.value("frames", std::int64_t{0});
+    if (per_second > 1e6 || frames > 1'000'000'000) refuse("it says that it has more frames than can be.");
+    for (std::int64_t frame = 0; frame < frames; ++frame) {
       recording.times.push_back(start + frame_time(frame, per_second));
       moments.push_back(static_cast<float>(in_seconds(frame_time(frame, per_second))));
     }
