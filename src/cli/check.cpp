@@ -82,13 +82,14 @@ int run(const CheckCommand& command) {
     const auto stacked = static_cast<int>(file.scene.behaviours(object).size());
     if (stacked > 1) plays += stacked;
   }
-  Progress progress{plays, "play"};
+  Progress progress{plays, Prints::no, "play"};
   options.goes_on = [&](int play) {
     progress.at(play);
     return !stop_asked();
   };
   const std::vector<Finding> findings = check(
       [&](double times) { return playing.open(playing.scene, std::min(ticks * times, 10'000.0)).scene; }, options);
+  progress.clear();
   if (stop_asked()) {
     fmt::print(stderr, "hushed: stopped before all was looked at; what is listed is what was found so far.\n");
   }

@@ -78,8 +78,8 @@ std::string with_unit(double value, Channel channel) {
 std::string listed(const std::vector<std::string>& names) { return fmt::format("{}", fmt::join(names, ", ")); }
 
 std::string table_of(const Comparison& found, const Tolerance& tolerance, const CompareOptions& options) {
-  std::string text = fmt::format("{} equal times, from {} s to {} s.\n", found.times, as_text(in_seconds(found.from)),
-                                 as_text(in_seconds(found.to)));
+  std::string text = fmt::format("{} equal times, from {:.6g} s to {:.6g} s.\n", found.times, in_seconds(found.from),
+                                 in_seconds(found.to));
   std::size_t equal = 0;
   std::string rows;
   for (const Difference& each : found.differences) {
@@ -124,7 +124,6 @@ std::string json_of(const Comparison& found, const Tolerance& tolerance) {
 /// Plays what is a scene; where the other is a recording, at its times.
 std::pair<Recording, Recording> both(const CompareOptions& options) {
   const Playing& playing = options.playing;
-  const auto goes_on = [](std::int64_t) { return !stop_asked(); };
   const auto open = [&](const std::string& file, bool is_second) {
     Playing with = playing;
     if (!is_second) with.sets.clear();
@@ -132,8 +131,13 @@ std::pair<Recording, Recording> both(const CompareOptions& options) {
   };
   const auto played = [&](const std::string& file, bool is_second, const Recording* other) {
     Scene scene = open(file, is_second);
-    return other ? record_at(scene, other->times, goes_on)
-                 : record(scene, playing.times(), playing.last_frame_kept(scene), goes_on);
+    const std::int64_t last = other ? static_cast<std::int64_t>(other->frames()) - 1 : playing.last_frame_kept(scene);
+    Progress progress{last, Prints::no};
+    const auto goes_on = [&](std::int64_t frame) {
+      progress.at(frame);
+      return !stop_asked();
+    };
+    return other ? record_at(scene, other->times, goes_on) : record(scene, playing.times(), last, goes_on);
   };
   Recording first, second;
   if (is_recording(options.first)) first = read_recording(options.first);

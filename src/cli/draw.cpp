@@ -57,7 +57,7 @@ Watched played(const Draft& draft, const DrawOptions& options, std::string& titl
   if (title.empty()) title = file.name.empty() ? draft.file : file.name;
   const std::vector<Watch> watches = watches_of(options.watches, file, draft.file);
   const std::int64_t last = options.playing.last_frame_kept(file.scene);
-  Progress progress{last};
+  Progress progress{last, Prints::no};
   Watched seen =
       watch(file.scene, watches, options.playing.times(), options.playing.first_frame(), last, [&](std::int64_t frame) {
         progress.at(frame);

@@ -115,7 +115,7 @@ int run(const PlayOptions& options) {
   const std::int64_t last = options.playing.last_frame();
   listen_for_stop();
   Output output;
-  Progress progress{last};
+  Progress progress{last, only_records ? Prints::no : Prints::yes};
   bool read = output.write(printer->header());
   std::int64_t complete = -1;
   if (read)
@@ -128,6 +128,7 @@ int run(const PlayOptions& options) {
       return read;
     });
   read = output.flush() && read;
+  progress.clear();
   if (recording) {
     recording->finish();
     fmt::print(stderr, "hushed: recorded {} frames of {} objects in {}.\n", complete + 1, file.scene.size(),

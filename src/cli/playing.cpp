@@ -120,11 +120,16 @@ std::vector<Watch> watches_of(const std::vector<std::string>& given, const Scene
   return watches.empty() ? every_position(file.scene) : watches;
 }
 
-Progress::Progress(std::int64_t last, std::string what)
-    : last_{last}, what_{std::move(what)}, shows_{isatty(STDERR_FILENO) != 0 && isatty(STDOUT_FILENO) == 0} {}
+Progress::Progress(std::int64_t last, Prints prints, std::string what)
+    : last_{last},
+      what_{std::move(what)},
+      shows_{isatty(STDERR_FILENO) != 0 && (prints == Prints::no || isatty(STDOUT_FILENO) == 0)} {}
 
-Progress::~Progress() {
+Progress::~Progress() { clear(); }
+
+void Progress::clear() {
   if (shown_) std::fputs("\r\033[K", stderr);
+  shown_ = false;
 }
 
 void Progress::at(std::int64_t frame) {

@@ -49,14 +49,18 @@ void set_value(Scene& scene, const std::string& assignment);
 /// Those of the command line, or those of the file, or every position. Throws `LoadError`, `WrongCommandLine`.
 std::vector<Watch> watches_of(const std::vector<std::string>& given, const SceneFile& file, const std::string& name);
 
-/// Says on a terminal how far a long play has come, while the rows go elsewhere.
+/// Whether rows are printed while a scene plays.
+enum class Prints { no, yes };
+
+/// Says on a terminal how far a long play has come, unless rows are printed there.
 class Progress {
  public:
-  explicit Progress(std::int64_t last, std::string what = "frame");
+  Progress(std::int64_t last, Prints prints, std::string what = "frame");
   ~Progress();
   Progress(const Progress&) = delete;
   Progress& operator=(const Progress&) = delete;
   void at(std::int64_t frame);
+  void clear();  ///< before something else is said
 
  private:
   std::int64_t last_;
