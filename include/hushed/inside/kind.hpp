@@ -53,6 +53,7 @@ struct BlockMoment {
   const Row* whole;         ///< own times: whole seconds
   const Row* rest;          ///< own times: the rest
   const PoseBlock* parent;  ///< as inherited
+  bool in_world;            ///< there is no parent, so that its space is the world's
   unsigned active;          ///< a bit a lane: those that have started and are not held
   Remember remember;
   bool may_rest;  ///< a tick at which what has nearly come to rest may be put to rest

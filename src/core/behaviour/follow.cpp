@@ -81,6 +81,19 @@ HUSHED_KERNEL void goals_behind(const FollowBlock& block, const PoseBlock& leade
   });
 }
 
+/// The same of those whose positions alone follow, at an offset in the world.
+HUSHED_KERNEL void places_behind(const FollowBlock& block, const PoseBlock& frame, Row (&places)[3]) {
+  for_each_lane([&](int lane) {
+    store(places, lane,
+          brought_into(load<Real>(frame, lane), load<Real>(places, lane) + load<Real>(block.offset, lane)));
+  });
+}
+
+/// The same without a parent.
+HUSHED_KERNEL void places_behind(const FollowBlock& block, Row (&places)[3]) {
+  for_each_lane([&](int lane) { store(places, lane, load<Real>(places, lane) + load<Real>(block.offset, lane)); });
+}
+
 void find_goals(FollowBlock& block, const BlockMoment& moment, PoseBlock& goals) {
   for (int lane = 0; lane < lanes; ++lane) {
     if (!moment.is_active(lane)) continue;
@@ -142,17 +155,19 @@ struct FollowRoom {
   using State = FollowState;
   using Block = FollowBlock;
 
-  static constexpr unsigned band = 8, limit = 16, lags = 32;
+  static constexpr unsigned band = 8, limit = 16, lags = 32, turns = 64;
 
   static void prepare(State& state, const Follow& follow, const Owner& owner) {
     state.owner = owner;
     state.trail.reach_back(follow.trail, owner.tick_rate);
   }
 
-  /// The parts that follow, whether within a band, at a limited speed, and behind a trail or a dead zone.
+  /// The parts that follow, whether within a band, at a limited speed, behind a trail or a dead zone, and at an offset
+  /// that turns with the target.
   static unsigned variant(const Follow& follow, const State&) {
     return parts_of(follow) | (has_band(follow) ? band : 0U) | (follow.max_speed ? limit : 0U) |
-           (follow.trail > Time{} || follow.deadzone > 0.0 ? lags : 0U);
+           (follow.trail > Time{} || follow.deadzone > 0.0 ? lags : 0U) |
+           (follow.offset_space == OffsetSpace::target ? turns : 0U);
   }
   static unsigned touches(unsigned variant) { return variant & part::all; }
 
@@ -201,6 +216,7 @@ struct FollowRoom {
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
     const Steps steps = block.memory.advanced.steps(moment);
+    if ((variant & ~limit) == part::position) return go_after(block, variant, steps, poses.position, moment);
     PoseBlock goal = block.memory.goal;
     if ((variant & lags) != 0) {
       find_goals(block, moment, goal);
@@ -245,6 +261,18 @@ struct FollowRoom {
   }
 
  private:
+  /// What most do: positions alone, at an offset in the world.
+  static void go_after(Block& block, unsigned variant, const Steps& steps, Row (&to)[3], const BlockMoment& moment) {
+    Row goal[3] = {};
+    block.target.gather_positions(moment, goal);
+    moment.in_world ? places_behind(block, goal) : places_behind(block, *moment.parent, goal);
+    Softening::Factors passing;
+    const Row(&from)[3] = block.memory.pose.position;
+    soften(block.moving.factors(steps, moment, passing), steps, from, block.memory.goal.position, goal, to);
+    if ((variant & limit) != 0) shorten(block.max_speed, steps.row(), from, to);
+    block.memory.remember_positions(moment, to, goal);
+  }
+
   static Vec3 offset_now(const Follow& follow, const Pose& leader, const Start& start) {
     const VecOf<double> arm = numbers(compose(start.moment.parent, start.in).position) - numbers(leader.position);
     const bool turns = follow.offset_space == OffsetSpace::target;

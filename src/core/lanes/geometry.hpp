@@ -123,19 +123,25 @@ PoseOf<R> compose(const PoseOf<R>& frame, const PoseOf<R>& local) {
           near_unit(frame.rotation * local.rotation), within_reach(by_factors(frame.scale, local.scale))};
 }
 
-/// See `into` in <hushed/pose.hpp>.
+/// Each part over that of a scale; 0 where that is next to nothing.
+template <class R>
+VecOf<R> over_factors(const VecOf<R>& v, const VecOf<R>& scale) {
+  const auto over = [](R value, R factor) {
+    const auto is_flat = absolute(factor) < 1e-12;
+    return select(is_flat, R{0.0}, value / select(is_flat, R{1.0}, factor));
+  };
+  return {over(v.x, scale.x), over(v.y, scale.y), over(v.z, scale.z)};
+}
+
+/// See `into` in <hushed/pose.hpp>: the position alone, and all of it.
+template <class R>
+VecOf<R> brought_into(const PoseOf<R>& frame, const VecOf<R>& position) {
+  return over_factors(rotate(inverse(frame.rotation), position - frame.position), frame.scale);
+}
 template <class R>
 PoseOf<R> brought_into(const PoseOf<R>& frame, const PoseOf<R>& pose) {
-  const auto over = [](R value, R scale) {
-    const auto is_flat = absolute(scale) < 1e-12;
-    return select(is_flat, R{0.0}, value / select(is_flat, R{1.0}, scale));
-  };
-  const auto by_scale = [&](const VecOf<R>& v) {
-    return VecOf<R>{over(v.x, frame.scale.x), over(v.y, frame.scale.y), over(v.z, frame.scale.z)};
-  };
-  const QuatOf<R> back = inverse(frame.rotation);
-  return {by_scale(rotate(back, pose.position - frame.position)), near_unit(back * pose.rotation),
-          by_scale(pose.scale)};
+  return {brought_into(frame, pose.position), near_unit(inverse(frame.rotation) * pose.rotation),
+          over_factors(pose.scale, frame.scale)};
 }
 
 template <class R>

@@ -32,7 +32,17 @@ class TargetLanes {
     if (!place_[lane]) place_[lane] = moment.sight->place_of(object_[lane], behaviour_[lane]);
     return place_[lane] ? *place_[lane] : moment.sight->world_of(object_[lane], behaviour_[lane]);
   }
-  /// The world poses of those that active lanes look at.
+  /// Where those are that active lanes look at, in the world.
+  void gather_positions(const BlockMoment& moment, Row (&to)[3]) {
+    for (int lane = 0; lane < lanes; ++lane) {
+      if (!moment.is_active(lane)) continue;
+      if (!place_[lane]) place_[lane] = moment.sight->place_of(object_[lane], behaviour_[lane]);
+      const Vec3 place =
+          place_[lane] ? place_[lane]->position : moment.sight->world_of(object_[lane], behaviour_[lane]).position;
+      for (int i = 0; i < 3; ++i) to[i].at[lane] = place[i];
+    }
+  }
+  /// Their whole poses.
   void gather(const BlockMoment& moment, PoseBlock& to) {
     for (int lane = 0; lane < lanes; ++lane)
       if (moment.is_active(lane)) set_lane(to, lane, of(lane, moment));

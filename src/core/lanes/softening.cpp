@@ -52,6 +52,14 @@ void PoseMemories::remember(const BlockMoment& moment, unsigned parts, const Pos
   advanced.to(moment);
 }
 
+void PoseMemories::remember_positions(const BlockMoment& moment, const Row (&position)[3], const Row (&new_goal)[3]) {
+  if (moment.remember == Remember::nothing) return;
+  keep_active(moment, position, pose.position);
+  if (moment.may_rest) rest(goal.position, new_goal, pose.position);
+  keep_active(moment, new_goal, goal.position);
+  advanced.to(moment);
+}
+
 void Softening::set(int lane, double half_life, bool at_once) {
   at_once_.at[lane] = half_life == 0.0 && at_once ? 1.0 : 0.0;
   rate_.at[lane] = half_life > 0.0 ? smaller(1.0 / half_life, 1e300) : 1e300;

@@ -33,6 +33,7 @@ struct PoseMemories {
   }
   void remember(const BlockMoment& moment, unsigned parts, const PoseBlock& pose, unsigned goal_parts,
                 const PoseBlock& goal);
+  void remember_positions(const BlockMoment& moment, const Row (&position)[3], const Row (&goal)[3]);
 };
 
 /// The two factors of a step, 2^-n and (1 - 2^-n) / (n ln 2), for one part of eight poses.

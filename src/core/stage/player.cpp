@@ -203,6 +203,7 @@ void Player::play_block(const Group& group, Index block, std::span<Pass> passes)
     only_moves ? copy_positions(rest, pose) : copy_block(rest, pose);
     shown_ = pass.instant.now;
     pass.moment.parent = has_parent ? &frame : &identity;
+    pass.moment.in_world = !has_parent;
     climb_stack(group, group.storeys, block, pose, pass);
   }
 
@@ -230,6 +231,7 @@ Pose Player::local(Index index, Time now) {
   gather_parents(group, block, frame);
   Pass pass = pass_at({.now = now});
   pass.moment.parent = &frame;
+  pass.moment.in_world = group.first_child == none;
   climb_stack(group, group.storeys, block, pose, pass);
   return lane_of(pose, static_cast<int>(object.member % lanes));
 }
@@ -288,6 +290,7 @@ Probe Player::probe(Index index, Time now, Remember remember) {
   if (group.first_child != none) gather_parents(group, block, frame);
   Pass pass = pass_at({.now = now});
   pass.moment.parent = &frame;
+  pass.moment.in_world = group.first_child == none;
   const Storey* const storeys = layout_.storeys.data() + group.first_storey;
   Index below = 0;
   while (storeys[below].batch != behaviour.batch || storeys[below].first_block + block != behaviour.block) ++below;
