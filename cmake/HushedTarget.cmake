@@ -24,6 +24,9 @@ function(hushed_room room)
   target_include_directories(hushed_${room}
     PUBLIC $<BUILD_INTERFACE:${PROJECT_SOURCE_DIR}/include> $<INSTALL_INTERFACE:${CMAKE_INSTALL_INCLUDEDIR}>
     PRIVATE ${CMAKE_CURRENT_SOURCE_DIR})
+  if(HUSHED_QUICK)
+    target_precompile_headers(hushed_${room} PRIVATE <hushed/scene.hpp>)
+  endif()
   install(TARGETS hushed_${room} EXPORT HushedOrbit
     ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR} LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR})
 endfunction()
