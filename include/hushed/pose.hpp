@@ -33,6 +33,9 @@ Quat rotation(const Vec3& rotation_vector);
 /// The rotation vector of a turn, the shortest way round: at most pi long, in radians.
 Vec3 rotation_vector(const Quat& turn);
 
+/// How far one rotation is turned from another, the shortest way round: 0 to 180 degrees.
+Angle angle_between(const Quat& a, const Quat& b);
+
 /// Pitch in [-90, 90] degrees, yaw and roll in (-180, 180]; roll is 0 where pitch is +-90.
 struct PitchYawRoll {
   Angle pitch, yaw, roll;

@@ -34,6 +34,8 @@ struct Recording {
   std::size_t frames() const { return times.size(); }
   const Pose& at(std::size_t frame, std::size_t object) const { return poses[frame * objects.size() + object]; }
   std::optional<std::size_t> find(std::string_view object) const;
+  /// How far an object ever is from where it began, in m.
+  double reach(std::size_t object) const;
 };
 
 /// The objects of a scene in the order in which they were added, which no layout changes.

@@ -59,6 +59,9 @@ class Watch {
   Object object_, other_;
 };
 
+/// The one of two opposite quaternions that is printed: w >= 0, or its first part that is not 0 positive.
+Quat as_printed(const Quat& q);
+
 /// Splits a list at its commas, but for those within brackets.
 std::vector<std::string> split_watches(std::string_view list);
 

@@ -64,12 +64,6 @@ Tolerance tolerance_of(const std::string& text) {
   return tolerance;
 }
 
-std::string_view name_of(Channel channel) {
-  for (const auto& [value, name] : choices(channel))
-    if (value == channel) return name;
-  return "";
-}
-
 std::string with_unit(double value, Channel channel) {
   const char* unit = channel == Channel::position ? " m" : channel == Channel::rotation ? " deg" : "";
   return fmt::format("{:.4g}{}", value, unit);

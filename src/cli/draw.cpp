@@ -50,13 +50,18 @@ std::vector<Draft> drafts_of(const DrawOptions& options) {
 }
 
 Watched played(const Draft& draft, const DrawOptions& options, std::string& title) {
-  const bool recorded = is_recording(draft.file);
-  SceneFile file =
-      recorded ? SceneFile{replay(read_recording(draft.file)), draft.file, {}} : options.playing.open(draft.file);
+  std::optional<Recording> recording;
+  if (is_recording(draft.file)) recording = read_recording(draft.file);
+  SceneFile file = recording ? SceneFile{replay(*recording), draft.file, {}} : options.playing.open(draft.file);
   if (!draft.set.empty()) set_value(file.scene, draft.set);
   if (title.empty()) title = file.name.empty() ? draft.file : file.name;
   const std::vector<Watch> watches = watches_of(options.watches, file, draft.file);
-  const std::int64_t last = options.playing.last_frame_kept(file.scene);
+  std::int64_t last = options.playing.last_frame_kept(file.scene);
+  if (recording && recording->frames() > 0) {  // as long as it is, unless told
+    file.scene.advance(recording->times.front());
+    const double length = in_seconds(recording->times.back() - recording->times.front());
+    if (!options.playing.says_how_long()) last = static_cast<std::int64_t>(length * options.playing.fps + 1e-6);
+  }
   Progress progress{last, Prints::no};
   Watched seen =
       watch(file.scene, watches, options.playing.times(), options.playing.first_frame(), last, [&](std::int64_t frame) {

@@ -26,6 +26,8 @@ struct Playing {
   std::vector<std::string> sets;
 
   FrameTimes times() const { return uneven ? FrameTimes{fps, *uneven} : FrameTimes{fps}; }
+  /// Whether the command line says how long.
+  bool says_how_long() const { return !frames.empty() || seconds; }
   std::int64_t first_frame() const;
   std::int64_t last_frame() const;
   /// The same, where every frame of a scene is to be kept in memory. Throws `WrongCommandLine` where there are too

@@ -46,6 +46,8 @@ Quat rotation(const Vec3& rotation_vector) {
 
 Vec3 rotation_vector(const Quat& turn) { return inside::vector(inside::rotation_vector_of(inside::numbers(turn))); }
 
+Angle angle_between(const Quat& a, const Quat& b) { return radians(rotation_vector(b * a.conjugate()).norm()); }
+
 PitchYawRoll pitch_yaw_roll(const Quat& q) {
   const double x = q.x(), y = q.y(), z = q.z(), w = q.w();
   // The turned +Z is (sin yaw cos pitch, -sin pitch, cos yaw cos pitch).

@@ -9,6 +9,7 @@
 
 #include <hushed/error.hpp>
 #include <hushed/rows.hpp>
+#include <hushed/watch.hpp>
 
 #include <hushed/inside/new_file.hpp>
 #include "recording_format.hpp"
@@ -35,7 +36,7 @@ class RowsFormat final : public RecordingWriter::Format {
   void add(Time time, std::span<const Pose> shown) override {
     values_.clear();
     for (Pose pose : shown) {
-      if (pose.rotation.w() < 0.0) pose.rotation.coeffs() *= -1.0;
+      pose.rotation = as_printed(pose.rotation);
       for (std::size_t part = 0; part < parts.size(); ++part) values_.push_back(part_of(pose, part) + 0.0);
     }
     file_.write(rows_->row(frame_++, time, values_));

@@ -74,20 +74,12 @@ struct Traveller {
   }
 };
 
-/// How far it ever is from where it began, in metres.
-double reach_of(const Recording& seen, std::size_t object) {
-  double furthest = 0.0;
-  for (std::size_t frame = 1; frame < seen.frames(); ++frame)
-    furthest = std::max(furthest, (seen.at(frame, object).position - seen.at(0, object).position).norm());
-  return furthest;
-}
-
 /// All that is drawn of one play. Those that go furthest get the first colours, and lines without gaps.
 std::vector<Traveller> travellers_in(const Watched& play, const std::vector<std::string>& only) {
   std::vector<std::pair<double, Traveller>> found;
   for (std::size_t object = 0; object < play.seen.objects.size(); ++object) {
     if (!only.empty() && std::find(only.begin(), only.end(), play.seen.objects[object]) == only.end()) continue;
-    const double reach = reach_of(play.seen, object);
+    const double reach = play.seen.reach(object);
     found.push_back({reach, {&play, object, 0, 0, reach > 1e-6}});
   }
   std::stable_sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.first > b.first; });

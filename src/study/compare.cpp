@@ -27,7 +27,7 @@ std::vector<FramePair> pairs_of(const Recording& first, const Recording& second)
 double distance_of(const Pose& a, const Pose& b, Channel channel) {
   switch (channel) {
     case Channel::position: return (a.position - b.position).norm();
-    case Channel::rotation: return radians(rotation_vector(b.rotation * a.rotation.conjugate()).norm()).in_degrees();
+    case Channel::rotation: return angle_between(a.rotation, b.rotation).in_degrees();
     case Channel::scale: return (a.scale - b.scale).cwiseAbs().maxCoeff();
   }
   return 0.0;

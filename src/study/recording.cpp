@@ -10,6 +10,13 @@ std::optional<std::size_t> Recording::find(std::string_view object) const {
   return static_cast<std::size_t>(found - objects.begin());
 }
 
+double Recording::reach(std::size_t object) const {
+  double furthest = 0.0;
+  for (std::size_t frame = 1; frame < frames(); ++frame)
+    furthest = std::max(furthest, (at(frame, object).position - at(0, object).position).norm());
+  return furthest;
+}
+
 std::vector<Object> objects_in_order(const Scene& scene) {
   std::vector<Object> objects{scene.objects().begin(), scene.objects().end()};
   std::sort(objects.begin(), objects.end(), [](Object a, Object b) { return a.index < b.index; });

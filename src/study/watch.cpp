@@ -73,13 +73,6 @@ std::string_view trimmed(std::string_view text) {
   return text;
 }
 
-/// The one of two opposite quaternions that is printed: w >= 0, or its first part that is not 0 positive.
-Quat as_printed(const Quat& q) {
-  const std::array order{q.w(), q.x(), q.y(), q.z()};
-  const auto first = std::find_if(order.begin(), order.end(), [](double part) { return part != 0.0; });
-  return first != order.end() && *first < 0.0 ? Quat{-q.w(), -q.x(), -q.y(), -q.z()} : q;
-}
-
 double plain(double number) { return number == 0.0 ? 0.0 : number; }  // no -0
 
 int axis_of(Part part) { return part == Part::x ? 0 : part == Part::y ? 1 : 2; }
@@ -214,6 +207,12 @@ void Watch::read_motion(const Motion& motion, std::vector<double>& to) const {
     case Quantity::acceleration: return append(motion.acceleration, part_, to);
     default: return append(motion.velocity, part_, to);
   }
+}
+
+Quat as_printed(const Quat& q) {
+  const std::array order{q.w(), q.x(), q.y(), q.z()};
+  const auto first = std::find_if(order.begin(), order.end(), [](double part) { return part != 0.0; });
+  return first != order.end() && *first < 0.0 ? Quat{-q.w(), -q.x(), -q.y(), -q.z()} : q;
 }
 
 std::vector<std::string> split_watches(std::string_view list) {

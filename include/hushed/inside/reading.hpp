@@ -38,6 +38,15 @@ struct PoseParts;
 template <class E, std::size_t N>
 using Choices = std::array<std::pair<E, std::string_view>, N>;
 
+/// The name of one of them.
+template <class E>
+requires requires(E value) { choices(value); }
+constexpr std::string_view name_of(E value) {
+  for (const auto& [each, name] : choices(value))
+    if (each == value) return name;
+  return "";
+}
+
 namespace inside {
 
 /// Finds what values name: objects of the scene, and poses of the object whose behaviour it is.

@@ -252,12 +252,6 @@ class GltfFormat final : public RecordingWriter::Format {
     return found->second;
   }
 
-  static std::string_view name_of(Shape::Kind kind) {
-    for (const auto& [value, name] : choices(kind))
-      if (value == kind) return name;
-    return "";
-  }
-
   std::size_t material_for(std::size_t colour) {
     const auto [found, is_new] = material_numbers_.try_emplace(colour, materials_.size());
     if (is_new)

@@ -87,11 +87,13 @@ void check_face(const Face& face, const Who& who, Findings& to) {
   if (face.target.is_travel || face.only == Turns::yaw) return;
   const Scene& scene = who.played.scene;
   const auto parent = scene.parent(who.played.objects[who.object]);
+  const std::size_t outer_number = parent ? who.number_of(*parent) : 0;
+  const std::size_t target_number = who.number_of(place.target.object);
   for (std::size_t frame = 0; frame < who.played.world.frames(); ++frame) {
-    const Pose outer = parent ? who.played.world.at(frame, who.number_of(*parent)) : Pose{};
+    const Pose outer = parent ? who.played.world.at(frame, outer_number) : Pose{};
     Vec3 there = compose(outer, at(place.point)).position;
     if (place.moves()) {
-      const Pose& target = who.played.world.at(frame, who.number_of(place.target.object));
+      const Pose& target = who.played.world.at(frame, target_number);
       there = target.position +
               (place.offset_space == OffsetSpace::target ? Vec3{target.rotation * place.point} : place.point);
     }
@@ -120,7 +122,7 @@ bool has_still_goal(const Spring& spring, const Who& who) {
 double place_in(const Spring& spring, const Pose& pose, const Pose& from) {
   switch (spring.channel) {
     case Channel::position: return (pose.position - from.position).norm();
-    case Channel::rotation: return degrees_between(from.rotation, pose.rotation);
+    case Channel::rotation: return angle_between(from.rotation, pose.rotation).in_degrees();
     case Channel::scale: return (pose.scale - from.scale).norm();
   }
   return 0.0;

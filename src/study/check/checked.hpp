@@ -40,10 +40,6 @@ inline std::string few_digits(double value) {
   return text;
 }
 
-inline double degrees_between(const Quat& a, const Quat& b) {
-  return radians(rotation_vector(b * a.conjugate()).norm()).in_degrees();
-}
-
 /// The value that a share of them do not exceed; 0 of none.
 inline double quantile(std::vector<double> values, double share) {
   if (values.empty()) return 0.0;

@@ -118,7 +118,7 @@ bool ever_changes(const Recording& local, std::size_t object) {
   for (std::size_t frame = 1; frame < local.frames(); ++frame) {
     const Pose& pose = local.at(frame, object);
     if ((pose.position - first.position).norm() + (pose.scale - first.scale).norm() > 1e-9 ||
-        degrees_between(first.rotation, pose.rotation) > 1e-6)
+        angle_between(first.rotation, pose.rotation).in_degrees() > 1e-6)
       return true;
   }
   return false;

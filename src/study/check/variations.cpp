@@ -17,7 +17,7 @@ Apart apart(const Recording& a, const Recording& b, std::size_t object) {
   for (std::size_t frame = 0; frame < std::min(a.frames(), b.frames()); ++frame) {
     const Pose &one = a.at(frame, object), &other = b.at(frame, object);
     const double position = (one.position - other.position).norm();
-    const double rotation = degrees_between(one.rotation, other.rotation);
+    const double rotation = angle_between(one.rotation, other.rotation).in_degrees();
     if (position > most.position || (most.position == 0.0 && rotation > most.rotation)) most.frame = frame;
     most.position = std::max(most.position, position);
     most.rotation = std::max(most.rotation, rotation);
@@ -26,19 +26,12 @@ Apart apart(const Recording& a, const Recording& b, std::size_t object) {
   return most;
 }
 
-double reach_of(const Recording& local, std::size_t object) {
-  double reach = 0.0;
-  for (std::size_t frame = 1; frame < local.frames(); ++frame)
-    reach = std::max(reach, (local.at(frame, object).position - local.at(0, object).position).norm());
-  return reach;
-}
-
 void check_ticks(const std::function<Scene(double)>& make, const Played& played, const CheckOptions& options,
                  Findings& to) {
   const Played finer = play_to_check(make(4.0), options);
   for (std::size_t object = 0; object < played.objects.size(); ++object) {
     const Apart most = apart(played.local, finer.local, object);
-    const bool moves_apart = most.position > 0.005 + 0.01 * reach_of(played.local, object);
+    const bool moves_apart = most.position > 0.005 + 0.01 * played.local.reach(object);
     if (!moves_apart && most.rotation <= 1.5) continue;
     to.add("tick-rate", Severity::doubt, played.world.objects[object], most.frame,
            "with four times the ticks it is " +
@@ -63,7 +56,7 @@ void check_without(const std::function<Scene(double)>& make, const Played& playe
   for (std::size_t frame = 0; frame < local.frames(); ++frame) {
     const Pose &with = played.local.at(frame, object), &without = local.poses[frame];
     if ((with.position - without.position).norm() + (with.scale - without.scale).norm() > 1e-9 ||
-        degrees_between(with.rotation, without.rotation) > 1e-6)
+        angle_between(with.rotation, without.rotation).in_degrees() > 1e-6)
       return;
   }
   const bool is_top = number + 1 == stack.size();
