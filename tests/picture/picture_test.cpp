@@ -9,6 +9,7 @@
 
 #include <hushed/error.hpp>
 
+#include "look.hpp"
 #include "outline.hpp"
 #include "support/demo.hpp"
 
@@ -111,6 +112,22 @@ TEST(Picture, RefusesWhatItCannotDraw) {
   EXPECT_THROW(draw(plays, path_of("a.png"), {.width = 100}), BadValue);
   EXPECT_THROW(draw({}, path_of("a.png")), BadValue);
   EXPECT_THROW(draw(plays, "/no/such/place.png"), Error);
+}
+
+TEST(Look, CountsInRoundSteps) {
+  for (double least = 1e-7; least < 1e7; least *= 1.37) {
+    const double step = inside::look::round_step(least),
+                 leading = step / std::pow(10.0, std::floor(std::log10(step) + 1e-9));
+    EXPECT_GE(step, least * (1 - 1e-12));
+    EXPECT_LE(step, 2.5 * least * (1 + 1e-12));
+    EXPECT_NEAR(std::min({std::abs(leading - 1), std::abs(leading - 2), std::abs(leading - 5)}), 0.0, 1e-9) << step;
+  }
+  EXPECT_EQ(inside::look::round_step(31.0, true), 45.0);  // a part of a turn
+  const auto ticks = inside::look::ticks(-0.31, 0.31, 0.1);
+  ASSERT_EQ(ticks.size(), 7U);
+  EXPECT_NEAR(ticks.front(), -0.3, 1e-12);
+  EXPECT_EQ(inside::look::as_label(ticks[3], 0.1), "0");
+  EXPECT_EQ(inside::look::as_label(ticks[6], 0.1), "0.3");
 }
 
 TEST(Outline, GoesRoundABodyWhateverWayItIsTurned) {

@@ -4,6 +4,7 @@
 
 #include <gtest/gtest.h>
 
+#include <hushed/behaviour/spin.hpp>
 #include <hushed/load.hpp>
 
 #include "support/demo.hpp"
@@ -138,6 +139,32 @@ TEST(Check, FindsNothingInTheDemo) {
     const auto found = check([&](double ticks) { return read(ticks).scene; }, options);
     EXPECT_TRUE(found.empty()) << listed(found);
   }
+}
+
+/// A gull that somebody's own program moves: it jumps at two seconds.
+struct Startled {
+  Pose apply(const Pose& in, const Moment& now) const {
+    return in.with_position({0, std::sin(now.since_start) + (now.since_start > 2.0 ? 3.0 : 0.0), 0});
+  }
+};
+
+TEST(Check, LooksAtBehavioursOfYourOwnAndStopsWhenTold) {
+  const auto make = [](double ticks) {
+    Scene harbour{120.0 * ticks};
+    const Object gull = harbour.add({.name = "gull"});
+    harbour.give(gull, Startled{});
+    harbour.give(gull, Spin{});
+    return harbour;
+  };
+  CheckOptions options;
+  int plays = 0;
+  options.goes_on = [&](int) { return ++plays < 3; };
+  const auto found = check(make, options);
+  ASSERT_EQ(found.size(), 1U) << listed(found);
+  EXPECT_EQ(found[0].code, "jump");
+  EXPECT_EQ(found[0].severity, Severity::doubt);
+  EXPECT_EQ(found[0].frame, 121);  // the first after two seconds
+  EXPECT_EQ(plays, 3);
 }
 
 TEST(Check, SaysWhenAndKeepsSilentWithAReason) {
