@@ -100,6 +100,8 @@ struct FieldInfo {
   std::optional<Complaint> (*check)(const void* owner) = nullptr;
   /// Finds the objects and poses that it names.
   std::optional<Complaint> (*resolve)(void* owner, const inside::Names& names) = nullptr;
+  /// Makes another object the one that it names; nullptr where it names none, or many.
+  void (*aim)(void* owner, Object at) = nullptr;
   /// Adds the objects that it has found.
   void (*add_objects)(const void* owner, std::vector<Object>& to) = nullptr;
 };
@@ -137,6 +139,11 @@ FieldInfo field_info() {
     constexpr auto self = std::get<I>(B::fields);
     add_objects_of_any(static_cast<const B*>(owner)->*self.member, to);
   };
+  if constexpr (requires(Member & member, Object object) { aim(member, object); })
+    info.aim = [](void* owner, Object at) {
+      constexpr auto self = std::get<I>(B::fields);
+      aim(static_cast<B*>(owner)->*self.member, at);
+    };
   info.form = form_of_any<Member>(entry.unit);
   const B untouched{};
   if (!entry.required) info.fallback = info.get(&untouched);

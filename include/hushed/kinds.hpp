@@ -2,6 +2,8 @@
 
 // The list of kinds: to add one, include its header and name it in `BuiltIn`.
 
+#include <hushed/behaviour/attract.hpp>
+#include <hushed/behaviour/drive.hpp>
 #include <hushed/behaviour/face.hpp>
 #include <hushed/behaviour/follow.hpp>
 #include <hushed/behaviour/glide.hpp>
@@ -20,7 +22,7 @@
 
 namespace hushed {
 
-using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Follow, Face, Spring, Smooth>;
+using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Follow, Face, Spring, Smooth, Drive, Attract>;
 
 /// Every built-in kind, in the order of the list.
 std::span<const inside::Kind* const> kinds();

@@ -29,6 +29,7 @@ class Target {
   friend Form form_of(const Target*, const Unit& unit);
   friend std::optional<Complaint> resolve(Target& to, const inside::Names& names);
   friend void add_objects(const Target& from, std::vector<Object>& to);
+  friend void aim(Target& to, Object at) { to = Target{at}; }
 };
 
 /// Along whose axes an offset from an object is: the world's, in its metres, or the object's own, turned as it is
@@ -66,6 +67,10 @@ class Place {
   friend Form form_of(const Place*, const Unit& unit);
   friend std::optional<Complaint> resolve(Place& to, const inside::Names& names) { return resolve(to.target, names); }
   friend void add_objects(const Place& from, std::vector<Object>& to) { add_objects(from.target, to); }
+  friend void aim(Place& to, Object at) {
+    if (!to.moves()) to.point = Vec3::Zero();
+    to.target = Target{at};
+  }
 };
 
 bool operator==(const Target& a, const Target& b);

@@ -41,6 +41,9 @@ struct Recording {
 /// The objects of a scene in the order in which they were added, which no layout changes.
 std::vector<Object> objects_in_order(const Scene& scene);
 
+/// Every object's position: what is watched where nobody says what to watch.
+std::vector<Watch> every_position(const Scene& scene);
+
 /// Keeps frame after frame of a scene that somebody else plays.
 class RecordingKeeper {
  public:

@@ -2,6 +2,7 @@
 
 #include <chrono>
 #include <exception>
+#include <functional>
 #include <memory>
 #include <optional>
 #include <span>
@@ -13,10 +14,12 @@
 #include <hushed/error.hpp>
 #include <hushed/event.hpp>
 #include <hushed/handle.hpp>
+#include <hushed/input.hpp>
 #include <hushed/inside/kind.hpp>
 #include <hushed/own.hpp>
 #include <hushed/pose.hpp>
 #include <hushed/pose_parts.hpp>
+#include <hushed/rule.hpp>
 #include <hushed/shape.hpp>
 #include <hushed/time.hpp>
 
@@ -57,6 +60,7 @@ class Snapshot {
 
 template <class B>
 class Tuning;
+class NewRule;
 
 /// Objects, what moves them, and the time. Everything else follows from these three: at equal times the poses
 /// are equal bit for bit, whatever frames led there.
@@ -89,6 +93,32 @@ class Scene {
   /// Hides the object and its children: it moves on unseen. Those who look at it hold their place.
   void hide(Object object);
   void show(Object object);
+
+  // --- answering ------------------------------------------------------------------------------------------
+
+  /// A rule, to be finished by what it does:
+  ///
+  ///     harbour.when(pressed("H"), near(pilot, post, 6.0)).then(toggle(bridge_lift));
+  template <class... Conditions>
+  NewRule when(Condition first, Conditions... others);
+  /// The same with all it can have. Throws `BadValue`.
+  void add_rule(const Rule& rule);
+  /// The names of the rules, in the order in which they are judged.
+  std::vector<std::string> rules() const;
+  const Rule& rule(std::string_view name) const;  ///< throws `BadValue`
+  RuleReport report(std::string_view rule) const;
+
+  /// Calls back for each event of that name, in their order, once `advance` has shown its frame. What it calls on the
+  /// scene takes effect then, between two frames: for what must not depend on the frame rate, use a rule. Should it
+  /// throw, the event "failed" says so.
+  void on(std::string_view event, std::function<void(const Event&)> callback);
+
+  /// A key goes down or up, or an axis (-1 to 1) is moved: from the next tick on.
+  void press(std::string_view key);
+  void release(std::string_view key);
+  void axis(std::string_view name, double value);
+  /// The same at a time to come, as from a recorded file. Throws `BadValue` for one that has passed.
+  void input(const InputChange& change);
 
   // --- time -----------------------------------------------------------------------------------------------
 
@@ -180,6 +210,12 @@ class Scene {
   /// Adds to the velocity of a spring that is under way: m/s, deg/s about the axes of its space, or 1/s, as its channel
   /// is. Throws `BadValue` where there is none.
   void kick(AnyBehaviour behaviour, const Vec3& by);
+  /// Gives it another target, without a jump. Throws `BadValue` where it has none, `StaleHandle`, `Circle`.
+  void retarget(AnyBehaviour behaviour, Object to);
+  /// One of its named poses takes the place of its rest pose: a jump.
+  void place(Object object, std::string_view pose);
+  /// Something has happened: rules hear of it at the next tick.
+  void raise(std::string_view event);
   bool running(AnyBehaviour behaviour) const;
   /// The behaviour called "lamp.spin", if there is one.
   std::optional<AnyBehaviour> find_behaviour(std::string_view path) const;
@@ -232,6 +268,61 @@ class Tuning : public B {
   AnyBehaviour behaviour_;
   int errors_before_ = std::uncaught_exceptions();
 };
+
+/// A rule that is being put together; it begins to be judged when it is told what to do.
+class NewRule {
+ public:
+  template <class... Conditions>
+  NewRule& unless(Conditions... conditions) {
+    (rule_.unless.push_back(std::move(conditions)), ...);
+    return *this;
+  }
+  /// One of these must hold too.
+  template <class... Conditions>
+  NewRule& any(Conditions... conditions) {
+    (rule_.any.push_back(std::move(conditions)), ...);
+    return *this;
+  }
+  NewRule& called(std::string name) {
+    rule_.name = std::move(name);
+    return *this;
+  }
+  NewRule& once() { return firing(Fires::once); }
+  NewRule& at_every_tick() { return firing(Fires::always); }
+  /// They must have held that long.
+  template <class Rep, class Period>
+  NewRule& lasting(std::chrono::duration<Rep, Period> time) {
+    rule_.held_for = seconds(std::chrono::duration<double>(time).count());
+    return *this;
+  }
+
+  /// Throws `BadValue` where what the rule names is not in the scene.
+  template <class... Actions>
+  void then(Action first, Actions... others) {
+    rule_.then.push_back(std::move(first));
+    (rule_.then.push_back(std::move(others)), ...);
+    scene_.add_rule(rule_);
+  }
+
+ private:
+  friend class Scene;
+  explicit NewRule(Scene& scene) : scene_{scene} {}
+  NewRule& firing(Fires fires) {
+    rule_.fires = fires;
+    return *this;
+  }
+
+  Scene& scene_;
+  Rule rule_;
+};
+
+template <class... Conditions>
+NewRule Scene::when(Condition first, Conditions... others) {
+  NewRule made{*this};
+  made.rule_.when.push_back(std::move(first));
+  (made.rule_.when.push_back(std::move(others)), ...);
+  return made;
+}
 
 template <class B>
 Tuning<B> Scene::tune(Behaviour<B> behaviour) {

@@ -20,6 +20,7 @@ inline constexpr Unit metres{"m"};
 inline constexpr Unit length{"m", 0.0, 1e9};  ///< not negative
 inline constexpr Unit metres_per_second{"m/s"};
 inline constexpr Unit pace{"m/s", 0.0, 1e9};  ///< a speed that has no other way round
+inline constexpr Unit acceleration{"m/s^2", 0.0, 1e9};
 inline constexpr Unit degrees{"deg"};
 inline constexpr Unit degrees_per_second{"deg/s"};
 inline constexpr Unit turning_pace{"deg/s", 0.0, 1e9};

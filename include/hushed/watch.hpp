@@ -1,14 +1,23 @@
 #pragma once
 
-// Watches: what of a scene is looked at, frame by frame. In the library HushedOrbit::study.
+// Watches: what of a scene is looked at, frame by frame, or by a rule.
 
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
 
-#include <hushed/scene.hpp>
+#include <hushed/handle.hpp>
+#include <hushed/pose.hpp>
+#include <hushed/time.hpp>
 
 namespace hushed {
+
+class Scene;
+
+namespace inside {
+class ObjectNames;
+}
 
 /// One thing to look at: `lamp.rotation.yaw`, `local:lamp.position`, `distance(tug,ferry)`. See
 /// docs/reference/watches.md for all of them.
@@ -30,6 +39,7 @@ class Watch {
 
   /// Throws `BadValue`, with a suggestion, where the words mean nothing or name nothing in the scene.
   Watch(std::string_view text, const Scene& scene);
+  Watch(std::string_view text, const inside::ObjectNames& names);
 
   /// The names of its columns: `lamp.position.x`, ... for a vector, otherwise its text.
   std::vector<std::string> columns() const;
@@ -39,16 +49,29 @@ class Watch {
   /// What its numbers are measured in: "m", "deg/s"; empty for quaternions and factors.
   std::string_view unit() const;
 
+  Object object() const { return object_; }
+  std::optional<Object> other() const;  ///< the second of two
+  bool is_local() const { return local_; }
+  const std::string& text() const { return text_; }
+
   /// What those that compare are to be shown of each moment.
   Pose pose(const Scene& scene) const;
 
   /// The numbers of the columns; not for those that look back.
   void read(const Scene& scene, std::vector<double>& to) const;
+  /// The same, given the pose of its object, and of the other where there is one.
+  void read(const Pose& pose, const Pose& other, std::vector<double>& to) const;
   /// The numbers of the columns of one that looks back.
   struct Motion {
     Vec3 velocity, acceleration;  ///< m/s, m/s^2
     Vec3 turning;                 ///< rad/s, about the axes of the space it is seen in
   };
+  /// Of three poses, each a tick after the one before; 0 where no time has passed.
+  struct Seen {
+    Pose pose;
+    Time time;
+  };
+  static Motion motion(const Seen& two_back, const Seen& one_back, const Seen& now);
   void read_motion(const Motion& motion, std::vector<double>& to) const;
 
  private:
@@ -64,8 +87,5 @@ Quat as_printed(const Quat& q);
 
 /// Splits a list at its commas, but for those within brackets.
 std::vector<std::string> split_watches(std::string_view list);
-
-/// Every object's position: what is watched where nobody says what to watch.
-std::vector<Watch> every_position(const Scene& scene);
 
 }  // namespace hushed

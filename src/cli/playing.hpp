@@ -12,6 +12,7 @@
 
 #include <hushed/frames.hpp>
 #include <hushed/load.hpp>
+#include <hushed/recording.hpp>
 #include <hushed/watch.hpp>
 
 namespace hushed::cli {

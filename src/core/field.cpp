@@ -58,6 +58,12 @@ std::optional<Complaint> OneOf::check_given(const std::vector<std::string_view>&
 
 namespace inside {
 
+const FieldInfo* aim_of(const Kind& kind) {
+  for (const FieldInfo& field : kind.fields())
+    if (field.aim) return &field;
+  return nullptr;
+}
+
 std::vector<Object> objects_named(std::span<const FieldInfo> fields, const void* owner) {
   std::vector<Object> objects;
   for (const FieldInfo& field : fields) field.add_objects(owner, objects);

@@ -43,6 +43,29 @@ void Scene::end(Object object) { stage_->end(stage_->cast.index(object)); }
 void Scene::hide(Object object) { stage_->hide(stage_->cast.index(object)); }
 void Scene::show(Object object) { stage_->show(stage_->cast.index(object)); }
 
+void Scene::add_rule(const Rule& rule) { stage_->add_rule(rule); }
+
+std::vector<std::string> Scene::rules() const {
+  std::vector<std::string> names;
+  for (const Index number : stage_->rules().in_order()) names.push_back(stage_->rules().rule(number).name);
+  return names;
+}
+
+const Rule& Scene::rule(std::string_view name) const { return stage_->rules().rule(stage_->rules().find(name)); }
+
+RuleReport Scene::report(std::string_view rule) const {
+  return stage_->rules().memory.states[stage_->rules().find(rule)].report;
+}
+
+void Scene::on(std::string_view event, std::function<void(const Event&)> callback) {
+  stage_->listen(std::string{event}, std::move(callback));
+}
+
+void Scene::press(std::string_view key) { stage_->input(InputChange::What::down, key, 0.0); }
+void Scene::release(std::string_view key) { stage_->input(InputChange::What::up, key, 0.0); }
+void Scene::axis(std::string_view name, double value) { stage_->input(InputChange::What::axis, name, value); }
+void Scene::input(const InputChange& change) { stage_->input_beforehand(change); }
+
 void Scene::advance_by(Time step) noexcept { stage_->advance(step); }
 Time Scene::time() const { return stage_->now; }
 double Scene::tick_rate() const { return stage_->tick_rate; }
@@ -155,6 +178,10 @@ void Scene::restart(AnyBehaviour behaviour) { stage_->restart(stage_->cast.index
 void Scene::toggle(AnyBehaviour behaviour) { stage_->toggle(stage_->cast.index(behaviour)); }
 
 void Scene::kick(AnyBehaviour behaviour, const Vec3& by) { stage_->kick(stage_->cast.index(behaviour), by); }
+
+void Scene::retarget(AnyBehaviour behaviour, Object to) { stage_->retarget(stage_->cast.index(behaviour), to); }
+void Scene::place(Object object, std::string_view pose) { stage_->place(stage_->cast.index(object), pose); }
+void Scene::raise(std::string_view event) { stage_->raise(event); }
 
 bool Scene::running(AnyBehaviour behaviour) const {
   const auto& run = stage_->cast.behaviours[stage_->cast.index(behaviour)].run;

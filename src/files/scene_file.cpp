@@ -4,8 +4,10 @@
 #include <algorithm>
 #include <map>
 #include <memory>
+#include <set>
 #include <unordered_map>
 
+#include <hushed/inside/scene_names.hpp>
 #include <hushed/inside/table_reader.hpp>
 #include <hushed/kinds.hpp>
 #include <hushed/load.hpp>
@@ -32,6 +34,8 @@ struct BehaviourDraft {
   const Value* source;  ///< its table
   std::string whose;    ///< what complaints call it
   bool is_sound;        ///< each value by itself
+
+  std::string_view name() const { return common.name.empty() ? kind->name() : std::string_view{common.name}; }
 };
 
 struct ObjectDraft {
@@ -46,11 +50,11 @@ void check_name(TableReader& table, TextPlace place, std::string_view name, std:
   if (const auto wrong = wrong_with_name(name, of_what)) table.complain(place, *wrong);
 }
 
-/// What a behaviour of one object may name, as long as the scene is not there yet.
-class NamesInFile final : public inside::Names {
+/// What a behaviour of one object may name, or a rule, as long as the scene is not there yet.
+class NamesInFile final : public inside::SceneNames {
  public:
   using Numbers = std::unordered_map<std::string, std::size_t>;
-  NamesInFile(const std::vector<ObjectDraft>& drafts, const Numbers& numbers, const ObjectDraft& draft)
+  NamesInFile(const std::vector<ObjectDraft>& drafts, const Numbers& numbers, const ObjectDraft* draft = nullptr)
       : drafts_{drafts}, numbers_{numbers}, draft_{draft} {}
 
   Object object(std::string_view name) const override {
@@ -58,7 +62,8 @@ class NamesInFile final : public inside::Names {
     return found == numbers_.end() ? Object{} : Object{static_cast<std::uint32_t>(found->second), 1, 0};
   }
   const PoseParts* pose(std::string_view name) const override {
-    for (const PoseParts& pose : draft_.object.poses)
+    if (!draft_) return nullptr;
+    for (const PoseParts& pose : draft_->object.poses)
       if (pose.name == name) return &pose;
     return nullptr;
   }
@@ -68,16 +73,46 @@ class NamesInFile final : public inside::Names {
     return names;
   }
   std::vector<std::string_view> poses() const override {
-    std::vector<std::string_view> names;
-    for (const PoseParts& pose : draft_.object.poses) names.push_back(pose.name);
-    return names;
+    return draft_ ? poses_of(*draft_) : std::vector<std::string_view>{};
   }
   std::string name_of(Object object) const override { return drafts_[object.index].object.name; }
+  std::vector<Object> tagged(std::string_view tag) const override {
+    std::vector<Object> found;
+    for (const auto& [name, number] : numbers_) {
+      const auto& tags = drafts_[number].object.tags;
+      if (&drafts_[number] != draft_ && std::find(tags.begin(), tags.end(), tag) != tags.end())
+        found.push_back(object(name));
+    }
+    return found;
+  }
+  std::vector<std::string_view> tags() const override {
+    std::set<std::string_view> all;
+    for (const ObjectDraft& draft : drafts_) all.insert(draft.object.tags.begin(), draft.object.tags.end());
+    return {all.begin(), all.end()};
+  }
+  std::vector<std::string_view> behaviours_of(Object object) const override {
+    std::vector<std::string_view> names;
+    for (const BehaviourDraft& behaviour : drafts_[object.index].behaviours) names.push_back(behaviour.name());
+    return names;
+  }
+  const Kind* kind_of(Object object, std::string_view name) const override {
+    for (const BehaviourDraft& behaviour : drafts_[object.index].behaviours)
+      if (behaviour.name() == name) return behaviour.kind;
+    return nullptr;
+  }
+  std::vector<std::string_view> poses_of(Object object) const override { return poses_of(drafts_[object.index]); }
+  std::string path_of(AnyBehaviour) const override { return ""; }  // in a file there are no handles
 
  private:
+  static std::vector<std::string_view> poses_of(const ObjectDraft& draft) {
+    std::vector<std::string_view> names;
+    for (const PoseParts& pose : draft.object.poses) names.push_back(pose.name);
+    return names;
+  }
+
   const std::vector<ObjectDraft>& drafts_;
   const Numbers& numbers_;
-  const ObjectDraft& draft_;
+  const ObjectDraft* draft_;
 };
 
 class Reader {
@@ -341,7 +376,7 @@ class Reader {
   /// All that it names, and its values together. Over nothing, what comes in is the rest pose.
   void check_behaviour(const ObjectDraft& draft, BehaviourDraft& behaviour, bool is_lowest) {
     TableReader table{*behaviour.source, behaviour.whose, complaints_};
-    const NamesInFile names{drafts_, by_name_, draft};
+    const NamesInFile names{drafts_, by_name_, &draft};
     bool all_found = true;
     for (const FieldInfo& field : behaviour.kind->fields()) {
       auto complaint = field.resolve(behaviour.values.get(), names);

@@ -14,18 +14,6 @@ struct Looks {
   std::vector<Pose> now, one_back, two_back;
 };
 
-/// (b - a) over the time between, and 0 where there is none.
-Vec3 rate(const Vec3& a, const Vec3& b, Time between) {
-  if (between <= Time{0}) return Vec3::Zero();
-  return (b - a) / in_seconds(between);
-}
-
-/// The turn from a to b over the time between, the shortest way.
-Vec3 turning(const Quat& a, const Quat& b, Time between) {
-  if (between <= Time{0}) return Vec3::Zero();
-  return rotation_vector(b * a.conjugate()) / in_seconds(between);
-}
-
 /// The times of the frames, less a constant and not before the start.
 class Cursor {
  public:
@@ -112,12 +100,8 @@ class Play {
         continue;
       }
       const Looks& looks = looks_.front();
-      const Pose &here = looks.now[i], &there = looks.one_back[i];
-      const Vec3 velocity = rate(there.position, here.position, now - last);
-      const Vec3 velocity_before = rate(looks.two_back[i].position, there.position, last - before);
-      watch.read_motion(
-          {velocity, rate(velocity_before, velocity, now - last), turning(there.rotation, here.rotation, now - last)},
-          values_);
+      watch.read_motion(Watch::motion({looks.two_back[i], before}, {looks.one_back[i], last}, {looks.now[i], now}),
+                        values_);
       ++i;
     }
   }

@@ -23,6 +23,12 @@ std::vector<Object> objects_in_order(const Scene& scene) {
   return objects;
 }
 
+std::vector<Watch> every_position(const Scene& scene) {
+  std::vector<Watch> all;
+  for (const Object object : objects_in_order(scene)) all.emplace_back(scene.name(object) + ".position", scene);
+  return all;
+}
+
 Recording record(Scene& scene, const FrameTimes& times, std::int64_t last_frame,
                  const std::function<bool(std::int64_t)>& goes_on) {
   std::vector<Time> all;

@@ -35,6 +35,11 @@ class FaceTarget {
     return resolve(to.place, names);
   }
   friend void add_objects(const FaceTarget& from, std::vector<Object>& to) { add_objects(from.place, to); }
+  friend void aim(FaceTarget& to, Object at) {
+    Place place = to.place;
+    aim(place, at);
+    to = std::move(place);
+  }
 };
 
 /// Which way a `Face` may turn.

@@ -37,6 +37,7 @@ class SpringTarget {
     return resolve(to.place, names);
   }
   friend void add_objects(const SpringTarget& from, std::vector<Object>& to) { add_objects(from.place, to); }
+  friend void aim(SpringTarget& to, Object at) { to = at; }
 };
 
 /// A damped spring between the object and its target, or, without one, between the object and the pose that comes in.

@@ -14,9 +14,13 @@
 #include <hushed/inside/block.hpp>
 #include <hushed/moment.hpp>
 
+namespace hushed {
+enum class Gathered;
+}
+
 namespace hushed::inside {
 
-/// Gives behaviours the world poses of others.
+/// Gives behaviours the world poses of others, and what is input.
 class Sight {
  public:
   /// `reader` is the behaviour that asks: it may read the last tick.
@@ -27,6 +31,14 @@ class Sight {
   virtual void failed(std::uint32_t behaviour, std::string_view why) const = 0;
   /// Something that a behaviour tells of; `name` must be a literal.
   virtual void happened(std::uint32_t behaviour, std::string_view name, int number, Time at) const = 0;
+
+  /// It is in the scene, and not hidden.
+  virtual bool is_there(Object object) const = 0;
+  /// At the last tick.
+  virtual bool is_held(std::string_view key) const = 0;
+  virtual double axis(std::string_view name) const = 0;  ///< -1 to 1
+  /// At this tick, the behaviour's object was gathered by another.
+  virtual void gathered(std::uint32_t behaviour, Object by, Gathered then) const = 0;
 
  protected:
   ~Sight() = default;
@@ -157,6 +169,12 @@ class Kind {
   virtual unsigned touches(unsigned) const { return part::all; }
   /// It raises events.
   virtual bool tells() const { return false; }
+  /// What goes on at one tick matters to the next: it takes every tick in its turn.
+  virtual bool listens() const { return false; }
+  /// It has a velocity that can be added to.
+  virtual bool has_velocity() const { return false; }
+  /// Without all that it looks at it holds its place.
+  virtual bool needs_all(const void*) const { return true; }
   /// A function of time whose events depend on where others are: they are judged at ticks.
   virtual bool tells_at_ticks(const void*) const { return false; }
   /// `begin` must be called, or the first pose may differ from the one coming in.
@@ -172,6 +190,9 @@ class Kind {
 
 /// What the fields of the values at `owner` name.
 std::vector<Object> objects_named(std::span<const FieldInfo> fields, const void* owner);
+
+/// The field that says whom a kind goes by, if there is one.
+const FieldInfo* aim_of(const Kind& kind);
 
 /// The one `Kind` of B.
 template <class B>

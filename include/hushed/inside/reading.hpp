@@ -12,6 +12,7 @@
 //
 //     std::optional<Complaint> resolve(T& to, const Names& names);                      finds what is named
 //     void add_objects(const T& from, std::vector<Object>& to);                      what it has found
+//     void aim(T& to, Object at);                                                    names this one instead
 
 #include <array>
 #include <cstdint>
@@ -49,12 +50,23 @@ constexpr std::string_view name_of(E value) {
 
 namespace inside {
 
-/// Finds what values name: objects of the scene, and poses of the object whose behaviour it is.
-class Names {
+/// Finds objects by their names.
+class ObjectNames {
  public:
   virtual Object object(std::string_view name) const = 0;  ///< of generation 0 where there is none
-  virtual const PoseParts* pose(std::string_view name) const = 0;
   virtual std::vector<std::string_view> objects() const = 0;
+
+ protected:
+  ~ObjectNames() = default;
+};
+
+/// Finds what values name: objects of the scene, and poses of the object whose behaviour it is.
+class Names : public ObjectNames {
+ public:
+  /// All with that tag but the object whose behaviour it is, in the order of their names.
+  virtual std::vector<Object> tagged(std::string_view tag) const = 0;
+  virtual std::vector<std::string_view> tags() const = 0;
+  virtual const PoseParts* pose(std::string_view name) const = 0;
   virtual std::vector<std::string_view> poses() const = 0;
   virtual std::string name_of(Object object) const = 0;
 

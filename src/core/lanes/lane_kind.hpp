@@ -31,6 +31,8 @@
 //       static void turn_back(State&, const Values&, OwnTime, const Start& now);
 //       static constexpr bool tells = true;                          it raises events
 //       static bool tells_at_ticks(const Values&);
+//       static constexpr bool listens = true;                        it takes every tick in its turn
+//       static bool needs_all(const Values&);                        whether it holds where one it looks at is lost
 //       static void kick(State&, const Values&, const Vec3&);        adds to a velocity
 //       static bool leap(Block&, unsigned variant, int ticks, PoseBlock&, const BlockMoment& last);    several at once
 
@@ -188,6 +190,21 @@ class LaneKind final : public Kind {
   unsigned touches(unsigned variant) const override { return Room::touches(variant); }
   bool tells() const override {
     return requires { Room::tells; };
+  }
+  bool listens() const override {
+    return requires { Room::listens; };
+  }
+  bool has_velocity() const override {
+    return requires(typename Room::State & state, const Values& values, const Vec3& by) {
+      Room::kick(state, values, by);
+    };
+  }
+  bool needs_all(const void* values) const override {
+    if constexpr (requires { Room::needs_all(of(values)); }) {
+      return Room::needs_all(of(values));
+    } else {
+      return true;
+    }
   }
   bool tells_at_ticks(const void* values) const override {
     if constexpr (requires { Room::tells_at_ticks(of(values)); }) {

@@ -1,27 +1,33 @@
-// What a program calls while the scene plays: start, stop, restart, hide, show, end.
+// What a program calls while the scene plays, or a rule does: start, stop, toggle, kick, place, hide, show, end, ...
+
+#include <algorithm>
 
 #include "stage/stage.hpp"
 
 namespace hushed::inside {
 
-void Stage::call(Call::Verb verb, Index whom, const Vec3& by) {
+void Stage::call(Call made) {
   settle();
   forget_later();
-  const Call made{verb, whom, now, by};
+  made.at = now;
   log_.push_back(made);
   carry_out(made);
 }
 
 void Stage::carry_out(const Call& call) {
   switch (call.verb) {
-    case Call::Verb::start: carry_out_start(call.whom); break;
-    case Call::Verb::stop: carry_out_stop(call.whom); break;
-    case Call::Verb::restart: carry_out_restart(call.whom); break;
-    case Call::Verb::toggle: carry_out_toggle(call.whom); break;
-    case Call::Verb::kick: carry_out_kick(call.whom, call.by); break;
-    case Call::Verb::hide: set_hidden(call.whom, true); break;
-    case Call::Verb::show: set_hidden(call.whom, false); break;
-    case Call::Verb::end: end_family(call.whom); break;
+    case Action::Verb::start: carry_out_start(call.whom); break;
+    case Action::Verb::stop: carry_out_stop(call.whom); break;
+    case Action::Verb::restart: carry_out_restart(call.whom); break;
+    case Action::Verb::toggle: carry_out_toggle(call.whom); break;
+    case Action::Verb::kick: carry_out_kick(call.whom, call.by); break;
+    case Action::Verb::hide: set_hidden(call.whom, true); break;
+    case Action::Verb::show: set_hidden(call.whom, false); break;
+    case Action::Verb::end: end_family(call.whom); break;
+    case Action::Verb::place: carry_out_place(call.whom, call.pose); break;
+    case Action::Verb::raise: events.push_back({now, call.event, {}, {}}); break;
+    case Action::Verb::set:
+    case Action::Verb::retarget: break;  // these are values, which are tuned
   }
   if (now == Time{0}) shown_ = false;  // nothing is bridged before the scene has begun
 }
@@ -91,10 +97,9 @@ void Stage::carry_out_toggle(Index index) {
 void Stage::kick(Index index, const Vec3& by) {
   settle();
   const BehaviourRecord& behaviour = cast.behaviours[index];
-  if (!behaviour.kind->stops_anywhere() || !cast.roster(behaviour).kick(behaviour.row, Vec3::Zero()))
-    refuse(behaviour, "it has no velocity to add to; a spring can be kicked.");
+  if (!behaviour.kind->has_velocity()) refuse(behaviour, "it has no velocity to add to; a spring can be kicked.");
   if (!(by.cwiseAbs().maxCoeff() <= 1e9)) refuse(behaviour, "a kick must be finite and at most 1e9 on each axis.");
-  call(Call::Verb::kick, index, by);
+  call({.verb = Action::Verb::kick, .whom = index, .by = by});
 }
 
 /// Only what is under way can be kicked.
@@ -105,6 +110,43 @@ void Stage::carry_out_kick(Index index, const Vec3& by) {
   collect_memory_of(index);
   cast.roster(behaviour).kick(behaviour.row, by);
   layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
+}
+
+void Stage::place(Index object, std::string_view pose) {
+  const auto& poses = cast.objects[object].poses;
+  const auto found = std::find_if(poses.begin(), poses.end(), [&](const PoseParts& each) { return each.name == pose; });
+  if (found == poses.end()) {
+    std::vector<std::string_view> names;
+    for (const PoseParts& each : poses) names.push_back(each.name);
+    throw BadValue{cast.name(object) + " has no pose called " + in_quotes(pose) + suggestion(pose, names)};
+  }
+  call({.verb = Action::Verb::place, .whom = object, .pose = static_cast<Index>(found - poses.begin())});
+}
+
+/// A jump, and meant.
+void Stage::carry_out_place(Index object, Index pose) {
+  cast.objects[object].placed = pose;
+  show_base(object);
+  shown_ = false;
+}
+
+void Stage::show_base(Index object) {
+  const ObjectRecord& record = cast.objects[object];
+  if (record.slot == none) return;
+  const Group& group = layout.groups[record.group];
+  set_lane(layout.rests[group.first_block + record.member / lanes], static_cast<int>(record.member % lanes),
+           record.base());
+  if (record.parent == none) layout.worlds[record.slot] = record.base();  // parts that no behaviour touches stay so
+}
+
+void Stage::raise(std::string_view event) {
+  if (event.empty()) throw BadValue{"an event needs a name."};
+  call({.verb = Action::Verb::raise, .event = event_called(event)});
+}
+
+std::string_view Stage::event_called(std::string_view name) {
+  const auto found = event_names_.find(name);
+  return found != event_names_.end() ? *found : *event_names_.emplace(name).first;
 }
 
 void Stage::fade_to(BehaviourRecord& behaviour, double level) {
@@ -148,7 +190,7 @@ void Stage::end_family(Index object) {
 void Stage::hold_watchers(Index lost) {
   for (const Index index : layout.watchers(lost)) {
     BehaviourRecord& behaviour = cast.behaviours[index];
-    if (cast.objects[behaviour.object].ended || behaviour.run.holding) continue;
+    if (cast.objects[behaviour.object].ended || behaviour.run.holding || !cast.needs_all(behaviour)) continue;
     if (behaviour.run.phase == Run::Phase::running || behaviour.run.phase == Run::Phase::halted) {
       player_.aside(behaviour.run).held = player_.settle(index, now).shown;
       behaviour.run.holding = true;

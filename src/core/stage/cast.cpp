@@ -274,8 +274,9 @@ std::vector<Index> Cast::family(Index object) const {
 }
 
 Object Cast::lost_one(const BehaviourRecord& behaviour) const {
+  if (behaviour.looks_at.empty() || !needs_all(behaviour)) return {};
   for (const Object& target : behaviour.looks_at)
-    if (!alive(target) || objects[target.index].under_hidden) return target;
+    if (!is_there(target)) return target;
   return {};
 }
 

@@ -52,7 +52,11 @@ class Cast {
 
   /// The object and all below it.
   std::vector<Index> family(Index object) const;
-  /// Whether any of what the behaviour looks at is hidden or ended.
+  bool is_there(Object object) const { return alive(object) && !objects[object.index].under_hidden; }
+  bool needs_all(const BehaviourRecord& behaviour) const {
+    return behaviour.kind->needs_all(roster(behaviour).values(behaviour.row));
+  }
+  /// The first of what the behaviour cannot do without that is hidden or has ended.
   Object lost_one(const BehaviourRecord& behaviour) const;
   template <class Visit>
   void for_stack(Index object, Visit&& visit) const {
@@ -77,6 +81,7 @@ class Cast {
   std::vector<std::unique_ptr<Roster>> rosters;
   std::size_t alive_count = 0;
   double tick_rate = 0.0;  ///< per second
+  bool has_rules = false;
 
  private:
   Index roster_of(const Kind& kind);

@@ -92,7 +92,9 @@ class Builder {
     const auto count = cast_.objects.size();
     ticked_.assign(count, false);
     std::vector<bool> seen(count, false);
+    layout_.any_ticked = cast_.has_rules;
     for (const Index object : order_) {
+      if (cast_.objects[object].judged) ticked_[object] = true;
       cast_.for_stack(object, [&](Index b) {
         const BehaviourRecord& behaviour = cast_.behaviours[b];
         if (behaviour.kind->has_memory() ||
@@ -113,19 +115,21 @@ class Builder {
     find_apart();
   }
 
-  /// What is ticked by itself: nothing else at ticks depends on it, it depends on nothing that moves, and nobody reads
-  /// last ticks.
+  /// What is ticked by itself: nothing else at ticks depends on it, it depends on nothing that moves or is input, and
+  /// nobody reads last ticks.
   void find_apart() {
     apart_ = ticked_;
     for (const Index object : layout_.seen_at_ticks) apart_[object] = false;
     for (const Index object : order_) {
       if (!ticked_[object]) continue;
+      if (cast_.objects[object].judged) apart_[object] = false;
       cast_.for_dependencies(object, [&](Index on) {
         apart_[on] = false;
         if (!is_still(on)) apart_[object] = false;
       });
       cast_.for_stack(object, [&](Index b) {
-        if (cast_.behaviours[b].common.reads == Reads::last_tick) apart_[object] = false;
+        if (cast_.behaviours[b].common.reads == Reads::last_tick || cast_.behaviours[b].kind->listens())
+          apart_[object] = false;
       });
     }
   }
@@ -224,14 +228,14 @@ class Builder {
     layout_.rests.resize(layout_.rests.size() + group.blocks());
     for (std::size_t i = 0; i < static_cast<std::size_t>(group.blocks()) * lanes; ++i)
       set_lane(layout_.rests[group.first_block + i / lanes], static_cast<int>(i % lanes),
-               i < members.size() ? cast_.objects[members[i]].rest : Pose{});
+               i < members.size() ? cast_.objects[members[i]].base() : Pose{});
     for (Index member = 0; member < group.count; ++member) {
       ObjectRecord& record = cast_.objects[members[member]];
       record.slot = group.first_slot + member;
       record.group = index;
       record.member = member;
       layout_.objects.push_back(cast_.handle(members[member]));
-      layout_.worlds.push_back(record.rest);
+      layout_.worlds.push_back(record.base());
       if (record.parent != none) layout_.parents.push_back(cast_.objects[record.parent].slot);
     }
     for (const Index batch : batches) layout_.storeys.push_back(take_blocks(batch, group, members));

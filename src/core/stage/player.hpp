@@ -8,7 +8,10 @@
 #include <string>
 #include <vector>
 
+#include <hushed/behaviour/attract.hpp>
+
 #include "stage/cast.hpp"
+#include "stage/inputs.hpp"
 #include "stage/layout.hpp"
 
 namespace hushed::inside {
@@ -42,8 +45,9 @@ struct Probe {
 
 class Player final : public Sight {
  public:
-  Player(Cast& cast, Layout& layout, std::vector<Aside>& asides, TickMemory& ticks, std::vector<Event>& events)
-      : cast_{cast}, layout_{layout}, asides_{asides}, ticks_{ticks}, events_{events} {}
+  Player(Cast& cast, Layout& layout, std::vector<Aside>& asides, TickMemory& ticks, std::vector<Event>& events,
+         const Inputs& inputs)
+      : cast_{cast}, layout_{layout}, asides_{asides}, ticks_{ticks}, events_{events}, inputs_{inputs} {}
 
   void play(const Instant& instant) noexcept;
   /// Advances memory to a tick, but for what stands apart.
@@ -83,7 +87,22 @@ class Player final : public Sight {
   void failed(std::uint32_t behaviour, std::string_view why) const override;
   void happened(std::uint32_t behaviour, std::string_view name, int number, Time at) const override;
 
+  bool is_there(Object object) const override { return cast_.is_there(object); }
+  bool is_held(std::string_view key) const override { return inputs_.key(key).held; }
+  double axis(std::string_view name) const override { return inputs_.axis(name); }
+  void gathered(std::uint32_t behaviour, Object by, Gathered then) const override {
+    gatherings.push_back({behaviour, by, then});
+  }
+
   Time last_tick = {};  ///< when memory was last advanced
+
+  /// Who was gathered at a tick, and what is to become of it.
+  struct Gathering {
+    Index behaviour;
+    Object by;
+    Gathered then;
+  };
+  mutable std::vector<Gathering> gatherings;
 
  private:
   void gather_dependencies(Index object) noexcept;
@@ -128,6 +147,7 @@ class Player final : public Sight {
   std::vector<Aside>& asides_;
   TickMemory& ticks_;
   std::vector<Event>& events_;
+  const Inputs& inputs_;
   Time shown_ = {};                     ///< the moment that is being evaluated
   std::array<Pass, most_behind> late_;  ///< the ticks that what stands apart is behind
   std::size_t behind_ = 0;

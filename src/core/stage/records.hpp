@@ -37,6 +37,12 @@ struct ObjectRecord {
   std::vector<std::string> tags;
   std::optional<Shape> shape;
   std::vector<PoseParts> poses;
+  Index placed = none;  ///< the one of them that has taken the place of the rest pose
+  int gathered = 0;     ///< how many it has gathered
+  bool judged = false;  ///< a rule reads it
+
+  /// What comes in at the bottom of the stack.
+  Pose base() const { return placed == none ? rest : poses[placed].over(rest); }
 
   // Where the layout has put it.
   Index slot = none;  ///< in the world poses

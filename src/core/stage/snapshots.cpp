@@ -1,6 +1,7 @@
 // The stage's memory of itself: snapshots, and going to a time by way of them.
 
 #include <algorithm>
+#include <utility>
 
 #include "stage/stage.hpp"
 
@@ -20,8 +21,12 @@ std::shared_ptr<const Kept> Stage::keep() {
   }
   kept->asides = asides_;
   for (const ObjectRecord& object : cast.objects)
-    kept->presences.push_back({object.ended, object.hidden, object.under_hidden});
+    kept->presences.push_back({object.ended, object.hidden, object.under_hidden, object.placed, object.gathered});
   kept->ticks = ticks_;
+  kept->inputs = inputs_.state();
+  kept->inputs_made = inputs_.made();
+  kept->rules = rules_.memory;
+  keep_set_by_rules(*kept);
   kept->calls = log_.size();
   return kept;
 }
@@ -32,12 +37,15 @@ void Stage::restore(const Kept& kept) {
     throw BadValue{
         "this snapshot does not fit: objects or behaviours were added or taken out since it was made, or it "
         "is of another scene. Take a new one after building."};
+  inputs_.forget_made_since(kept.inputs_made);
   take_back(kept, true);
   forget_later();
 }
 
 void Stage::take_back(const Kept& kept, bool values_too) {
   now = kept.time;
+  inputs_.rewind(kept.inputs);
+  rules_.memory = kept.rules;
   player_.last_tick = kept.last_tick;
   for (std::size_t i = 0; i < cast.rosters.size(); ++i) cast.rosters[i]->take_back(*kept.rosters[i], values_too);
   for (std::size_t i = 0; i < cast.behaviours.size(); ++i) {
@@ -57,7 +65,10 @@ void Stage::take_back(const Kept& kept, bool values_too) {
     if (!cast.objects[i].ended && kept.presences[i].ended) cast.end(object);
     cast.objects[i].hidden = kept.presences[i].hidden;
     cast.objects[i].under_hidden = kept.presences[i].under_hidden;
+    cast.objects[i].gathered = kept.presences[i].gathered;
+    if (std::exchange(cast.objects[i].placed, kept.presences[i].placed) != kept.presences[i].placed) show_base(object);
   }
+  if (!values_too) take_back_set_by_rules(kept);  // which name objects
   ticks_ = kept.ticks;
   if (cast.recount_looks() || ticks_.objects != layout.seen_at_ticks) laid_out_ = false;
   log_.resize(std::min(log_.size(), kept.calls));
@@ -87,6 +98,7 @@ void Stage::seek(Time time) {
   std::vector<Call> calls = std::move(log_);
   std::erase_if(calls, [&](const Call& call) { return call.at > time; });
   log_ = calls;
+  inputs_.forget_after(time);
   std::erase_if(kept_, [&](const auto& kept) { return kept->calls > calls.size(); });
   if (time < now) {
     const auto later =

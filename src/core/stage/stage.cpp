@@ -18,33 +18,6 @@ std::uint64_t next_build() {
   return ++last;
 }
 
-/// What a behaviour of one object may name.
-class NamesInScene final : public Names {
- public:
-  NamesInScene(const Cast& cast, Index object) : cast_{cast}, object_{object} {}
-
-  Object object(std::string_view name) const override {
-    const Index found = cast_.find(name);
-    return found == none ? Object{} : cast_.handle(found);
-  }
-  const PoseParts* pose(std::string_view name) const override {
-    for (const PoseParts& pose : cast_.objects[object_].poses)
-      if (pose.name == name) return &pose;
-    return nullptr;
-  }
-  std::vector<std::string_view> objects() const override { return cast_.names(); }
-  std::vector<std::string_view> poses() const override {
-    std::vector<std::string_view> names;
-    for (const PoseParts& pose : cast_.objects[object_].poses) names.push_back(pose.name);
-    return names;
-  }
-  std::string name_of(Object object) const override { return cast_.alive(object) ? cast_.name(object.index) : ""; }
-
- private:
-  const Cast& cast_;
-  Index object_;
-};
-
 bool is_given(const Kind& kind, const void* values, std::string_view key) {
   for (const FieldInfo& field : kind.fields())
     if (field.name == key) return field.get(values).has_value();
@@ -53,7 +26,10 @@ bool is_given(const Kind& kind, const void* values, std::string_view key) {
 
 }  // namespace
 
-Stage::Stage(double rate) : tick_rate{rate}, player_{cast, layout, asides_, ticks_, events} {
+Stage::Stage(double rate)
+    : tick_rate{rate},
+      player_{cast, layout, asides_, ticks_, events, inputs_},
+      rules_{cast, layout, player_, inputs_, asides_} {
   if (!(rate >= 1.0 && rate <= 10'000.0))
     throw BadValue{"the tick rate " + as_text(rate) + " is out of range; give a number from 1 to 10000 (per second)."};
   cast.tick_rate = rate;
@@ -147,12 +123,12 @@ void Stage::wait(Index index, Time from, Time delay) {
 void Stage::lay_out_again(Index changed) {
   std::vector<Pose> shown(cast.objects.size());
   for (std::size_t i = 0; i < shown.size(); ++i)
-    shown[i] = cast.objects[i].slot == none ? cast.objects[i].rest : layout.worlds[cast.objects[i].slot];
+    shown[i] = cast.objects[i].slot == none ? cast.objects[i].base() : layout.worlds[cast.objects[i].slot];
 
   collect_memory(changed);
   layout = lay_out(cast);
   player_.make_room();
-  player_.last_tick = frame_time(ticks_until(now), tick_rate);
+  player_.last_tick = frame_time(ticks_until(now) - (before_tick_ ? 1 : 0), tick_rate);
   remember_tick_objects(shown);
   note_everything();
   laid_out_ = true;
@@ -185,6 +161,8 @@ void Stage::note_everything() {
   }
   const std::size_t room = events.size() + 2 * lookers + 16 * tellers + 16;  // a frame must not have to make any
   events.reserve(room);
+  rules_.make_room(room);
+  player_.gatherings.reserve(tellers);
   ordered_events_.reserve(room);
   event_order_.reserve(room);
   std::make_heap(due_.begin(), due_.end(), std::greater{});
@@ -194,10 +172,10 @@ void Stage::note_everything() {
 /// very beginning, when there is no other pose yet.
 void Stage::remember_tick_objects(const std::vector<Pose>& shown) {
   const auto at_rest = [this](Index object) {
-    Pose pose = cast.objects[object].rest;
+    Pose pose = cast.objects[object].base();
     for (Index child = object; cast.objects[child].parent != none; child = cast.objects[child].parent) {
       const Inherit inherit = cast.objects[child].inherit;
-      Pose frame = cast.objects[cast.objects[child].parent].rest;
+      Pose frame = cast.objects[cast.objects[child].parent].base();
       if (!inherit.position) frame.position = Vec3::Zero();
       if (!inherit.rotation) frame.rotation = Quat::Identity();
       if (!inherit.scale) frame.scale = Vec3::Ones();
@@ -235,6 +213,7 @@ void Stage::settle() {
   const bool built = cast_changed_;
   if (built) {
     cast.sweep();
+    look_up_tags_again();
     drop_unused_asides();
     build_ = next_build();
     cast_changed_ = false;
@@ -253,13 +232,15 @@ void Stage::settle() {
 
 void Stage::advance(Time step) noexcept {
   events.erase(events.begin(), events.begin() + static_cast<std::ptrdiff_t>(seen_events_));
-  seen_events_ = 0;
+  seen_events_ = heard_ = 0;
   if (step > Time{0}) {
     settle();
     play_until(step < latest - now ? now + step : latest);
+    hear_events();
     put_events_in_order();
   }
-  seen_events_ = events.size();
+  seen_events_ = heard_ = events.size();
+  if (!listeners_.empty()) tell_listeners();
 }
 
 /// Events of one moment and behaviour stay in the order in which they were told.
@@ -278,7 +259,10 @@ void Stage::put_events_in_order() noexcept {
 
 bool Stage::comes_before(const Event& a, const Event& b) const {
   if (a.time != b.time) return a.time < b.time;
-  const int by_name = cast.objects[a.subject.index].name.compare(cast.objects[b.subject.index].name);
+  const auto name = [this](Object subject) {
+    return subject.generation == 0 ? std::string_view{} : std::string_view{cast.objects[subject.index].name};
+  };
+  const int by_name = name(a.subject).compare(name(b.subject));
   if (by_name != 0) return by_name < 0;
   return a.behaviour.index < b.behaviour.index;
 }
@@ -291,7 +275,15 @@ std::string Stage::in_words(const Event& event) const {
   const std::string who = cast.alive(event.behaviour) ? cast.path_of(event.behaviour.index) : name(event.subject);
   if (event.name == "reached") return who + " has reached point " + std::to_string(event.number);
   if (event.name == "lost") return who + " has lost " + name(event.other);
-  return who + " has failed: " + event.why;
+  if (event.name == "gathered")
+    return name(event.other) + " has gathered " + name(event.subject) + ", the " + std::to_string(event.number) +
+           (event.number % 10 == 1 && event.number % 100 != 11   ? "st"
+            : event.number % 10 == 2 && event.number % 100 != 12 ? "nd"
+            : event.number % 10 == 3 && event.number % 100 != 13 ? "rd"
+                                                                 : "th");
+  if (event.name == "fired") return "the rule " + event.why + " fires";
+  if (event.name == "failed") return (event.subject.generation == 0 ? "" : who + " has failed: ") + event.why;
+  return std::string{event.name};
 }
 
 /// Everything at `now`, from the last tick that is committed.
@@ -312,6 +304,7 @@ Index Stage::take_due() noexcept {
 
 /// Ticks and exact starts in the order of their times, then the frame.
 void Stage::play_until(Time target) noexcept {
+  if (now == Time{0} && rules_.memory.judged == Time::min()) judge(now);
   Time tick = layout.any_ticked ? tick_after(player_.last_tick) : Time::max();
   if (!layout.any_ticked) player_.last_tick = frame_time(ticks_until(target), tick_rate);
   bool after_tick = false;
@@ -321,8 +314,7 @@ void Stage::play_until(Time target) noexcept {
     if (next > target) break;
     after_tick = tick <= start && next == target;
     if (tick <= start) {
-      player_.tick(tick);
-      commit_tick_memory(tick);
+      this->tick(tick);
       tick = tick_after(tick);
     }
     if (start <= next || player_.behind() == Player::most_behind) player_.catch_up();

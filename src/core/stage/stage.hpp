@@ -2,15 +2,19 @@
 
 // A scene from the inside: the cast, its layout, the time, and what is called while it plays.
 
+#include <functional>
 #include <memory>
+#include <set>
 #include <string_view>
 #include <vector>
 
 #include <hushed/scene.hpp>
 
 #include "stage/cast.hpp"
+#include "stage/inputs.hpp"
 #include "stage/layout.hpp"
 #include "stage/player.hpp"
+#include "stage/rules.hpp"
 
 namespace hushed::inside {
 
@@ -28,10 +32,16 @@ struct Kept {
   std::vector<Aside> asides;
   struct Presence {
     bool ended, hidden, under_hidden;
+    Index placed;
+    int gathered;
   };
   std::vector<Presence> presences;
   TickMemory ticks;
-  std::size_t calls;  ///< how many of the log are in it
+  InputState inputs;
+  std::size_t inputs_made;
+  RuleMemory rules;
+  std::vector<std::optional<Value>> set_by_rules;  ///< of `Stage::set_by_rules_`
+  std::size_t calls;                               ///< how many of the log are in it
 };
 
 class Stage {
@@ -51,14 +61,23 @@ class Stage {
   void settle();
 
   // --- calls ---
-  void start(Index behaviour) { call(Call::Verb::start, behaviour); }
-  void stop(Index behaviour) { call(Call::Verb::stop, behaviour); }
-  void restart(Index behaviour) { call(Call::Verb::restart, behaviour); }
-  void toggle(Index behaviour) { call(Call::Verb::toggle, behaviour); }
+  void start(Index behaviour) { call({Action::Verb::start, behaviour}); }
+  void stop(Index behaviour) { call({Action::Verb::stop, behaviour}); }
+  void restart(Index behaviour) { call({Action::Verb::restart, behaviour}); }
+  void toggle(Index behaviour) { call({Action::Verb::toggle, behaviour}); }
   void kick(Index behaviour, const Vec3& by);
-  void hide(Index object) { call(Call::Verb::hide, object); }
-  void show(Index object) { call(Call::Verb::show, object); }
-  void end(Index object) { call(Call::Verb::end, object); }
+  void retarget(Index behaviour, Object to);
+  void hide(Index object) { call({Action::Verb::hide, object}); }
+  void show(Index object) { call({Action::Verb::show, object}); }
+  void end(Index object) { call({Action::Verb::end, object}); }
+  void place(Index object, std::string_view pose);
+  void raise(std::string_view event);
+
+  void input(InputChange::What what, std::string_view name, double value);
+  void input_beforehand(InputChange change);
+  void add_rule(Rule rule);
+  using Callback = std::function<void(const Event&)>;
+  void listen(std::string event, Callback callback) { listeners_.push_back({std::move(event), std::move(callback)}); }
 
   void set_values(Index behaviour, const void* values);
   void set_common(Index behaviour, const Common& common);
@@ -76,14 +95,21 @@ class Stage {
   Time now = {};
   double tick_rate;
   std::vector<Event> events;
+  const Rules& rules() const { return rules_; }
 
  private:
   /// Something the program did while the scene played, so that `seek` can do it again.
   struct Call {
-    enum class Verb { start, stop, restart, toggle, kick, hide, show, end } verb;
-    Index whom;
-    Time at;
-    Vec3 by = Vec3::Zero();  ///< of a kick
+    Action::Verb verb;
+    Index whom = none;            ///< an object or a behaviour
+    Index pose = none;            ///< of a place
+    std::string_view event = {};  ///< of a raise
+    Vec3 by = Vec3::Zero();       ///< of a kick
+    Time at = {};
+  };
+  struct Listener {
+    std::string event;
+    Callback callback;
   };
   struct PathEnd {
     Index behaviour;
@@ -99,13 +125,15 @@ class Stage {
 
   void put_events_in_order() noexcept;
   bool comes_before(const Event& a, const Event& b) const;
-  void call(Call::Verb verb, Index whom, const Vec3& by = Vec3::Zero());
+  void call(Call made);
   void carry_out(const Call& call);
   void carry_out_start(Index behaviour);
   void carry_out_stop(Index behaviour);
   void carry_out_restart(Index behaviour);
   void carry_out_toggle(Index behaviour);
   void carry_out_kick(Index behaviour, const Vec3& by);
+  void carry_out_place(Index object, Index pose);
+  void show_base(Index object);
   void fade_to(BehaviourRecord& behaviour, double level);
   void set_hidden(Index object, bool hidden);
   void end_family(Index object);
@@ -135,6 +163,23 @@ class Stage {
   Index take_due() noexcept;
   void play_until(Time target) noexcept;
   void commit_tick_memory(Time at) noexcept;
+
+  void judge(Time tick) noexcept;
+  void tick(Time at) noexcept;
+  /// Everything is shown as it is at a tick, before what happens there is done: `ticked` says that the tick is
+  /// committed.
+  void stand_at(Time tick, bool ticked) noexcept;
+  void act_on_rules(Time tick) noexcept;
+  void do_as_told(const RuleMemory::Firing& firing, const Action& action);
+  Object nearest(Index to, const std::vector<Object>& among) const;
+  void gather(Time tick) noexcept;
+  void hear_events() noexcept;
+  void tell_listeners() noexcept;
+  std::string_view event_called(std::string_view name);
+  void look_up_tags_again();
+  void find_set_by_rules();
+  void keep_set_by_rules(Kept& kept) const;
+  void take_back_set_by_rules(const Kept& kept);
   Time tick_after(Time time) const;
   std::int64_t ticks_until(Time time) const;
   void take_back(const Kept& kept, bool values_too);
@@ -144,6 +189,13 @@ class Stage {
   TickMemory ticks_;
   std::vector<Due> due_;  ///< a heap, the earliest first
   Player player_;
+  Inputs inputs_;
+  Rules rules_;
+  std::vector<PathEnd> set_by_rules_;  ///< values that are part of the play
+  std::set<std::string, std::less<>> event_names_;
+  std::vector<Listener> listeners_;
+  std::size_t heard_ = 0;     ///< how many of `events` rules have heard of
+  bool before_tick_ = false;  ///< `now` is a tick that is not committed yet
   std::uint64_t build_ = 0;
   bool cast_changed_ = true;  ///< objects or behaviours have come or gone
   bool laid_out_ = false;

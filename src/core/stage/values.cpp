@@ -70,6 +70,16 @@ void Stage::set_common(Index index, const Common& common) {
   player_.note(index, now);
 }
 
+void Stage::retarget(Index index, Object to) {
+  const BehaviourRecord& behaviour = cast.behaviours[index];
+  const FieldInfo* field = aim_of(*behaviour.kind);
+  if (!field) refuse(behaviour, "it has no target that could be another.");
+  cast.index(to);
+  const auto values = behaviour.kind->make(cast.roster(behaviour).values(behaviour.row));
+  field->aim(values.get(), to);
+  set_values(index, values.get());
+}
+
 Index Stage::find_behaviour(std::string_view path) const {
   const std::size_t dot = path.find('.');
   if (dot == std::string_view::npos) return none;

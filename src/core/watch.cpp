@@ -5,7 +5,9 @@
 #include <cmath>
 #include <utility>
 
-#include <hushed/recording.hpp>
+#include <hushed/error.hpp>
+#include <hushed/inside/reading.hpp>
+#include <hushed/scene.hpp>
 
 namespace hushed {
 
@@ -58,14 +60,25 @@ std::vector<std::string_view> names_of_quantities() {
   throw BadValue{"the watch " + in_quotes(watch) + ": " + text};
 }
 
-Object object_called(std::string_view name, std::string_view watch, const Scene& scene) {
-  if (const auto found = scene.find(name)) return *found;
-  std::vector<std::string> all;
-  for (const Object object : scene.objects()) all.push_back(scene.name(object));
+Object object_called(std::string_view name, std::string_view watch, const inside::ObjectNames& names) {
+  if (const Object found = names.object(name); found.generation != 0) return found;
+  std::vector<std::string_view> all = names.objects();
   std::sort(all.begin(), all.end());
-  const std::vector<std::string_view> names{all.begin(), all.end()};
-  refuse(watch, "there is no object " + in_quotes(name) + " in this scene" + suggestion(name, names));
+  refuse(watch, "there is no object " + in_quotes(name) + " in this scene" + suggestion(name, all));
 }
+
+class NamesOf final : public inside::ObjectNames {
+ public:
+  explicit NamesOf(const Scene& scene) : scene_{scene} {
+    for (const Object object : scene.objects()) names_.push_back(scene.name(object));
+  }
+  Object object(std::string_view name) const override { return scene_.find(name).value_or(Object{}); }
+  std::vector<std::string_view> objects() const override { return {names_.begin(), names_.end()}; }
+
+ private:
+  const Scene& scene_;
+  std::vector<std::string> names_;
+};
 
 std::string_view trimmed(std::string_view text) {
   while (!text.empty() && text.front() == ' ') text.remove_prefix(1);
@@ -108,7 +121,9 @@ double bearing(const Vec3& from, const Vec3& to) {
 
 }  // namespace
 
-Watch::Watch(std::string_view given, const Scene& scene) : text_{trimmed(given)} {
+Watch::Watch(std::string_view text, const Scene& scene) : Watch{text, NamesOf{scene}} {}
+
+Watch::Watch(std::string_view given, const inside::ObjectNames& names) : text_{trimmed(given)} {
   std::string_view rest = text_;
   if (rest.starts_with("local:")) {
     local_ = true;
@@ -123,15 +138,15 @@ Watch::Watch(std::string_view given, const Scene& scene) : text_{trimmed(given)}
     if (comma == std::string_view::npos || !rest.ends_with(')'))
       refuse(text_, "give two objects, such as " + std::string{name} + "tug,ferry).");
     quantity_ = quantity;
-    object_ = object_called(trimmed(rest.substr(0, comma)), text_, scene);
-    other_ = object_called(trimmed(rest.substr(comma + 1, rest.size() - comma - 2)), text_, scene);
+    object_ = object_called(trimmed(rest.substr(0, comma)), text_, names);
+    other_ = object_called(trimmed(rest.substr(comma + 1, rest.size() - comma - 2)), text_, names);
     return;
   }
 
   const std::size_t first = rest.find('.');
   if (first == std::string_view::npos)
     refuse(text_, "say what of it, such as " + std::string{rest.empty() ? "lamp" : rest} + ".position.");
-  object_ = object_called(rest.substr(0, first), text_, scene);
+  object_ = object_called(rest.substr(0, first), text_, names);
   rest.remove_prefix(first + 1);
   const std::size_t second = rest.find('.');
   const std::string_view word = rest.substr(0, second);
@@ -143,10 +158,10 @@ Watch::Watch(std::string_view given, const Scene& scene) : text_{trimmed(given)}
   if (second == std::string_view::npos) return;
 
   const std::string_view part = rest.substr(second + 1);
-  const auto names = parts_of(quantity_);
-  if (std::find(names.begin(), names.end(), part) == names.end())
-    refuse(text_, names.empty() ? std::string{word} + " is one number; leave out ." + std::string{part} + "."
-                                : std::string{word} + " has no " + in_quotes(part) + suggestion(part, names));
+  const auto its_parts = parts_of(quantity_);
+  if (std::find(its_parts.begin(), its_parts.end(), part) == its_parts.end())
+    refuse(text_, its_parts.empty() ? std::string{word} + " is one number; leave out ." + std::string{part} + "."
+                                    : std::string{word} + " has no " + in_quotes(part) + suggestion(part, its_parts));
   part_ = std::find_if(parts.begin(), parts.end(), [&](const auto& p) { return p.first == part; })->second;
 }
 
@@ -188,14 +203,31 @@ std::string_view Watch::unit() const {
 
 Pose Watch::pose(const Scene& scene) const { return local_ ? scene.local(object_) : scene.world(object_); }
 
+std::optional<Object> Watch::other() const {
+  const bool is_of_two = quantity_ == Quantity::distance || quantity_ == Quantity::bearing;
+  return is_of_two ? std::optional{other_} : std::nullopt;
+}
+
 void Watch::read(const Scene& scene, std::vector<double>& to) const {
-  if (quantity_ == Quantity::distance)
-    return to.push_back((scene.world(other_).position - scene.world(object_).position).stableNorm());
-  if (quantity_ == Quantity::bearing)
-    return to.push_back(plain(bearing(scene.world(object_).position, scene.world(other_).position)));
-  const Pose now = pose(scene);
+  read(pose(scene), other() ? scene.world(other_) : Pose{}, to);
+}
+
+void Watch::read(const Pose& now, const Pose& other, std::vector<double>& to) const {
+  if (quantity_ == Quantity::distance) return to.push_back((other.position - now.position).stableNorm());
+  if (quantity_ == Quantity::bearing) return to.push_back(plain(bearing(now.position, other.position)));
   if (quantity_ == Quantity::rotation) return append(now.rotation, part_, to);
   append(quantity_ == Quantity::scale ? now.scale : now.position, part_, to);
+}
+
+Watch::Motion Watch::motion(const Seen& two_back, const Seen& one_back, const Seen& now) {
+  const auto rate = [](const Vec3& change, Time between) {
+    return between > Time{0} ? Vec3{change / in_seconds(between)} : Vec3{Vec3::Zero()};
+  };
+  const Time step = now.time - one_back.time;
+  const Vec3 velocity = rate(now.pose.position - one_back.pose.position, step);
+  const Vec3 before = rate(one_back.pose.position - two_back.pose.position, one_back.time - two_back.time);
+  const Vec3 turn = rotation_vector(now.pose.rotation * one_back.pose.rotation.conjugate());  // the shortest way
+  return {velocity, rate(velocity - before, step), rate(turn, step)};
 }
 
 void Watch::read_motion(const Motion& motion, std::vector<double>& to) const {
@@ -226,12 +258,6 @@ std::vector<std::string> split_watches(std::string_view list) {
     all.emplace_back(list.substr(from, i - from));
     from = i + 1;
   }
-  return all;
-}
-
-std::vector<Watch> every_position(const Scene& scene) {
-  std::vector<Watch> all;
-  for (const Object object : objects_in_order(scene)) all.emplace_back(scene.name(object) + ".position", scene);
   return all;
 }
 

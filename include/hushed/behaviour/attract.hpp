@@ -1,0 +1,58 @@
+#pragma once
+
+#include <optional>
+#include <tuple>
+
+#include <hushed/field.hpp>
+#include <hushed/inside/kind.hpp>
+#include <hushed/tagged.hpp>
+
+namespace hushed {
+
+/// What becomes of what was gathered.
+enum class Gathered { hide, stop, end };
+
+constexpr auto choices(Gathered) {
+  return Choices<Gathered, 3>{{{Gathered::hide, "hide"}, {Gathered::stop, "stop"}, {Gathered::end, "end"}}};
+}
+
+/// Draws an object to another when that is near, until it is gathered: a displacement, added to the pose that comes in,
+/// so that what drifts goes on drifting. With memory; raises the event "gathered" once, whose number says how many that
+/// other has gathered so far.
+///
+/// From tick to tick: if the other was within range at the tick, it goes straight towards it by speed * step, or by
+/// v * step + acceleration * step^2 / 2, and never past it. It is gathered where the way between the two, each moving
+/// in a straight line over the step, comes within reach.
+struct Attract {
+  Whom to = {};                      ///< of those with a tag the nearest at the tick; of equally near ones by name
+  double within = 0.0;               ///< m: how near is near
+  std::optional<double> speed = {};  ///< m/s
+  std::optional<double> acceleration = {};  ///< m/s^2, from rest, and from rest again after it was out of range
+  double reach = 0.1;                       ///< m
+  Gathered then = Gathered::hide;
+
+  static constexpr auto kind = "attract";
+  static constexpr auto summary = "draws an object to another that comes near, until it is gathered";
+  static constexpr auto example = R"(
+[[object.paper-1.behaviour]]
+kind   = "attract"
+to     = "ferry"             # or { tag = "boat" }: the nearest of them
+within = 6                   # metres
+speed  = 2.5                 # metres per second
+then   = "hide"              # once it is gathered
+)";
+  static constexpr auto fields =
+      std::tuple{field("to", &Attract::to, unit::none, "whom it is drawn to", required),
+                 field("within", &Attract::within, unit::length, "how near is near", required, slider(0, 20)),
+                 field("speed", &Attract::speed, unit::pace, "how fast it comes", slider(0, 10)),
+                 field("acceleration", &Attract::acceleration, unit::acceleration, "how it gathers speed, from rest",
+                       slider(0, 10)),
+                 field("reach", &Attract::reach, unit::length, "how near it is gathered", slider(0, 2)),
+                 field("then", &Attract::then, unit::none, "what becomes of it when it is gathered")};
+  static constexpr std::array exactly_one{OneOf{{"speed", "acceleration"}}};
+};
+
+template <>
+const inside::Kind& inside::kind_of<Attract>();
+
+}  // namespace hushed

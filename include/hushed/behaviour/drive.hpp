@@ -1,0 +1,97 @@
+#pragma once
+
+#include <optional>
+#include <string>
+#include <tuple>
+#include <vector>
+
+#include <hushed/field.hpp>
+#include <hushed/inside/kind.hpp>
+#include <hushed/place.hpp>
+
+namespace hushed {
+
+/// The keys of a `Drive`: any of those of a direction will do. An axis of the direction's name counts as well.
+struct DriveKeys {
+  using Names = std::vector<std::string>;
+
+  Names forward{"W", "Up"};
+  Names back{"S", "Down"};
+  Names left{"A", "Left"};
+  Names right{"D", "Right"};
+  Names rise{"E"};
+  Names sink{"Q"};
+
+  std::optional<Complaint> check() const;
+
+  friend std::optional<Complaint> read(const Value& from, const Unit& unit, DriveKeys& to);
+  friend std::optional<Value> write(const DriveKeys& from, const Unit& unit);
+  friend Form form_of(const DriveKeys*, const Unit& unit);
+};
+
+/// Whose forward is meant: the world's, the object's own, or another object's, of which the yaw alone counts.
+class Heading {
+ public:
+  enum class Of { world, own, object };
+
+  Heading() = default;
+  Heading(Of whose) : of{whose} {}
+  Heading(Target other) : of{Of::object}, target{std::move(other)} {}
+  Heading(Object other) : Heading{Target{other}} {}
+
+  Of of = Of::world;
+  Target target = {};
+
+  std::optional<Complaint> check() const { return std::nullopt; }
+
+  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Heading& to);
+  friend std::optional<Value> write(const Heading& from, const Unit& unit);
+  friend Form form_of(const Heading*, const Unit& unit);
+  friend std::optional<Complaint> resolve(Heading& to, const inside::Names& names);
+  friend void add_objects(const Heading& from, std::vector<Object>& to);
+};
+
+/// What left and right do: move sideways, or turn.
+enum class DriveMode { strafe, turn };
+
+constexpr auto choices(DriveMode) {
+  return Choices<DriveMode, 2>{{{DriveMode::strafe, "strafe"}, {DriveMode::turn, "turn"}}};
+}
+
+/// Moves an object by keys and axes: a displacement, added to the pose that comes in. With memory; keys are read at
+/// ticks, and act while they are held. Forward is +Z, left is +X, rise is +Y; no way is faster than another.
+///
+/// v' = ln 2 / half_life * (wanted - v), and the displacement is its exact integral from tick to tick. While it turns,
+/// what is wanted turns with it, at a constant rate: without a half-life the way of a step is an arc.
+struct Drive {
+  DriveKeys keys = {};
+  double speed = 5.0;   ///< m/s
+  Time half_life = {};  ///< until half of what is wanted is reached
+  Heading space = {};
+  DriveMode mode = DriveMode::strafe;
+  Angle turn_speed = degrees(90);  ///< per second
+
+  static constexpr auto kind = "drive";
+  static constexpr auto summary = "moves an object by keys";
+  static constexpr auto example = R"(
+[[object.pilot.behaviour]]
+kind       = "drive"
+mode       = "turn"          # left and right turn it
+space      = "own"
+speed      = 6               # metres per second
+half_life  = 0.4             # seconds until half of that is reached
+)";
+  static constexpr auto fields = std::tuple{
+      field("keys", &Drive::keys, unit::none, "which keys mean which direction"),
+      field("speed", &Drive::speed, unit::metres_per_second, "how fast it goes", slider(0, 20)),
+      field("half_life", &Drive::half_life, unit::seconds, "how long until half of what is wanted is reached",
+            slider(0, 2)),
+      field("space", &Drive::space, unit::none, "whose forward it is: the world's, its own, or another object's"),
+      field("mode", &Drive::mode, unit::none, "whether left and right move it sideways or turn it"),
+      field("turn_speed", &Drive::turn_speed, unit::degrees_per_second, "how fast it turns", slider(0, 180))};
+};
+
+template <>
+const inside::Kind& inside::kind_of<Drive>();
+
+}  // namespace hushed

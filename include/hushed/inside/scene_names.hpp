@@ -1,0 +1,27 @@
+#pragma once
+
+// What rules may name besides objects.
+
+#include <string_view>
+#include <vector>
+
+#include <hushed/inside/reading.hpp>
+
+namespace hushed::inside {
+
+class Kind;
+
+class SceneNames : public Names {
+ public:
+  virtual std::vector<std::string_view> behaviours_of(Object object) const = 0;
+  /// Of the behaviour of that name, or nullptr.
+  virtual const Kind* kind_of(Object object, std::string_view behaviour) const = 0;
+  virtual std::vector<std::string_view> poses_of(Object object) const = 0;
+  /// The behaviour's object and name.
+  virtual std::string path_of(AnyBehaviour behaviour) const = 0;
+
+ protected:
+  ~SceneNames() = default;
+};
+
+}  // namespace hushed::inside

@@ -1,0 +1,49 @@
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include <hushed/place.hpp>
+
+namespace hushed {
+
+/// Every object with a tag, but for some: `Tagged{"boat"}`, `Tagged{"boat", {"ferry"}}`.
+struct Tagged {
+  std::string tag = {};
+  std::vector<Target> but_not = {};
+
+  std::vector<Object> found = {};  ///< those there are, in the order of their names
+  TextPlace where = {};            ///< in the file that it was read from
+
+  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Tagged& to);
+  friend std::optional<Value> write(const Tagged& from, const Unit& unit);
+  friend Form form_of(const Tagged*, const Unit& unit);
+  friend std::optional<Complaint> resolve(Tagged& to, const inside::Names& names);
+};
+
+bool operator==(const Tagged& a, const Tagged& b);
+
+/// One object, or whichever of those with a tag: `Whom to = "pilot"`, `Whom to = Tagged{"boat"}`.
+class Whom {
+ public:
+  Whom() = default;
+  Whom(Target one) : target{std::move(one)} {}
+  Whom(Object one) : target{one} {}
+  Whom(const char* name) : target{name} {}
+  Whom(Tagged any) : tagged{std::move(any)} {}
+
+  Target target = {};
+  Tagged tagged = {};  ///< its tag is empty where it is one object
+
+  bool is_one() const { return tagged.tag.empty(); }
+  std::optional<Complaint> check() const { return std::nullopt; }
+
+  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Whom& to);
+  friend std::optional<Value> write(const Whom& from, const Unit& unit);
+  friend Form form_of(const Whom*, const Unit& unit);
+  friend std::optional<Complaint> resolve(Whom& to, const inside::Names& names);
+  friend void add_objects(const Whom& from, std::vector<Object>& to);
+  friend void aim(Whom& to, Object at) { to = at; }
+};
+
+}  // namespace hushed

@@ -1,0 +1,153 @@
+#include <hushed/behaviour/attract.hpp>
+
+#include "lanes/geometry.hpp"
+#include "lanes/lane_kind.hpp"
+#include "lanes/memory.hpp"
+
+namespace hushed {
+
+namespace {
+
+using namespace inside;
+
+struct AttractState {
+  Vec3 displacement = Vec3::Zero();  ///< m, in the parent's space
+  double speed = 0.0;                ///< m/s, where it gathers speed
+  Vec3 place = Vec3::Zero();         ///< where it was when it was last advanced
+  Object aim = {};                   ///< to whom it was drawn from there on; nobody where none was there
+  Vec3 aim_place = Vec3::Zero();     ///< where that was
+  bool drawn = false;                ///< that was within range
+  bool gathered = false;
+  bool told = false;  ///< that it was gathered
+  Time until = {};    ///< when it was last advanced
+  std::uint32_t behaviour = 0;
+};
+
+struct AttractBlock {
+  const Attract* attract[lanes];
+  AttractState state[lanes];
+};
+
+/// Where an object is, in the parent's space.
+Vec3 place_of(Object object, const AttractState& state, const Pose& parent, const Sight& sight) {
+  return into(parent, at(sight.world_of(object, state.behaviour).position)).position;
+}
+
+/// Who is nearest, and whether that is within range.
+void take_aim(const Attract& attract, const Pose& parent, const Sight& sight, AttractState& state) {
+  state.aim = {};
+  state.drawn = false;
+  double least = 0.0;
+  const auto consider = [&](Object object) {
+    if (!sight.is_there(object)) return;
+    const Vec3 place = place_of(object, state, parent, sight);
+    const double squared = squared_length(numbers(place) - numbers(state.place));
+    if (state.aim.generation != 0 && squared >= least) return;
+    least = squared;
+    state.aim = object;
+    state.aim_place = place;
+  };
+  if (attract.to.is_one())
+    consider(attract.to.target.object);
+  else
+    for (const Object object : attract.to.tagged.found) consider(object);
+  state.drawn = state.aim.generation != 0 && square_root(least) <= attract.within;
+}
+
+/// The least distance from the origin of the straight way between two points.
+double least_distance(const VecOf<double>& from, const VecOf<double>& to) {
+  const VecOf<double> way = to - from;
+  const double squared = squared_length(way);
+  const double share = squared > 0.0 ? larger(0.0, smaller(1.0, -dot(from, way) / squared)) : 0.0;
+  return square_root(squared_length(between(from, to, share)));
+}
+
+void advance(const Attract& attract, const Vec3& in, const Pose& parent, const Sight& sight, double step,
+             AttractState& state) {
+  if (state.gathered || state.aim.generation == 0 || !sight.is_there(state.aim)) return;
+  const VecOf<double> aim = numbers(place_of(state.aim, state, parent, sight));
+  const VecOf<double> here = numbers(in) + numbers(state.displacement);
+  VecOf<double> there = here;
+  const double acceleration = attract.acceleration.value_or(0.0);
+  if (!state.drawn || attract.speed) state.speed = 0.0;
+  if (state.drawn) {
+    const VecOf<double> way = aim - here;
+    const double distance = square_root(squared_length(way));
+    const double reached = attract.speed ? *attract.speed * step : (state.speed + 0.5 * acceleration * step) * step;
+    there = distance > reached ? here + way * (reached / distance) : aim;
+    state.speed += acceleration * step;
+  }
+  state.gathered = least_distance(numbers(state.place) - numbers(state.aim_place), there - aim) <= attract.reach;
+  state.displacement = vector(there - numbers(in));
+}
+
+struct AttractRoom {
+  using Values = Attract;
+  using State = AttractState;
+  using Block = AttractBlock;
+
+  static constexpr bool listens = true;
+  static constexpr bool tells = true;
+
+  static bool needs_all(const Attract& attract) { return attract.to.is_one(); }
+  static void prepare(State& state, const Attract&, const Owner& owner) { state.behaviour = owner.behaviour; }
+  static unsigned variant(const Attract&, const State&) { return 0; }
+  static unsigned touches(unsigned) { return part::position; }
+
+  static void begin(State& state, const Attract& attract, const Start& start) {
+    const std::uint32_t behaviour = state.behaviour;
+    state = {};
+    state.behaviour = behaviour;
+    state.until = start.moment.time;
+    state.place = start.in.position;
+    take_aim(attract, start.moment.parent, *start.moment.sight, state);
+  }
+  static void absorb(State& state, const Attract&, OwnTime, const Start& now, const Attract& next) {
+    take_aim(next, now.moment.parent, *now.moment.sight, state);
+  }
+  static void fill(Block& block, int lane, const Attract& attract, const State& state) {
+    block.attract[lane] = &attract;
+    block.state[lane] = state;
+  }
+  static void collect(const Block& block, int lane, State& state) { state = block.state[lane]; }
+
+  static void evaluate(Block& block, unsigned, PoseBlock& poses, const BlockMoment& moment) {
+    for (int lane = 0; lane < lanes; ++lane) {
+      if (!moment.is_active(lane)) continue;
+      const Attract& attract = *block.attract[lane];
+      const Pose parent = lane_of(*moment.parent, lane);
+      const Vec3 in = vector(load<double>(poses.position, lane));
+      AttractState state = block.state[lane];
+      const Time step = moment.time - state.until;
+      const bool moves = step > Time{} && moment.remember != Remember::standing_still;
+      if (moves) advance(attract, in, parent, *moment.sight, in_seconds(step), state);
+      const Vec3 place = vector(numbers(in) + numbers(state.displacement));
+      store(poses.position, lane, numbers(place));
+      if (moment.remember == Remember::nothing) continue;
+      state.until = moment.time;
+      state.place = place;
+      if (state.gathered && !state.told && moment.remember == Remember::tick) {
+        state.told = true;
+        moment.sight->gathered(state.behaviour, state.aim, attract.then);
+      }
+      if (!state.gathered) take_aim(attract, parent, *moment.sight, state);
+      block.state[lane] = state;
+    }
+  }
+
+  static std::optional<Complaint> check(const Attract& attract, const Pose*) {
+    if (attract.to.is_one() && !attract.to.target.is_given())
+      return Complaint{{}, "to: this is missing; give an object."};
+    return std::nullopt;
+  }
+};
+
+}  // namespace
+
+template <>
+const inside::Kind& inside::kind_of<Attract>() {
+  static const LaneKind<AttractRoom> kind;
+  return kind;
+}
+
+}  // namespace hushed

@@ -1,0 +1,79 @@
+#include "stage/inputs.hpp"
+
+#include <algorithm>
+
+#include <hushed/error.hpp>
+#include <hushed/value.hpp>
+
+namespace hushed::inside {
+
+namespace {
+
+std::size_t place_of(const std::vector<std::string>& names, std::string_view name) {
+  return static_cast<std::size_t>(std::find(names.begin(), names.end(), name) - names.begin());
+}
+
+}  // namespace
+
+void Inputs::add(const InputChange& change, bool beforehand) {
+  const bool is_axis = change.what == InputChange::What::axis;
+  if (change.name.empty()) throw BadValue{is_axis ? "an axis needs a name." : "a key needs a name, such as \"H\"."};
+  if (is_axis && !(change.value >= -1.0 && change.value <= 1.0))
+    throw BadValue{"the axis " + in_quotes(change.name) + ": " + as_text(change.value) +
+                   " is out of range; give a number from -1 to 1."};
+  const std::size_t number = number_of(is_axis ? axes_ : keys_, change.name);
+  const auto after = std::upper_bound(changes_.begin(), changes_.end(), change.time,
+                                      [](Time time, const Change& each) { return time < each.what.time; });
+  changes_.insert(after, {change, number, made_++, beforehand});
+  state_.keys.resize(keys_.size());
+  state_.axes.resize(axes_.size());
+}
+
+void Inputs::tick(Time at) noexcept {
+  for (InputState::Key& key : state_.keys) key.pressed = key.released = false;
+  for (; state_.taken < changes_.size() && changes_[state_.taken].what.time < at; ++state_.taken) {
+    const auto& [change, number, serial, beforehand] = changes_[state_.taken];
+    if (change.what == InputChange::What::axis) {
+      state_.axes[number] = change.value;
+      continue;
+    }
+    InputState::Key& key = state_.keys[number];
+    const bool goes_down = change.what == InputChange::What::down;
+    if (key.held == goes_down) continue;  // a key that repeats itself
+    key.held = goes_down;
+    (goes_down ? key.pressed : key.released) = true;
+  }
+}
+
+const InputState::Key& Inputs::key(std::string_view name) const {
+  static const InputState::Key untouched;
+  const std::size_t number = place_of(keys_, name);
+  return number < state_.keys.size() ? state_.keys[number] : untouched;
+}
+
+double Inputs::axis(std::string_view name) const {
+  const std::size_t number = place_of(axes_, name);
+  return number < state_.axes.size() ? state_.axes[number] : 0.0;
+}
+
+void Inputs::forget_made_since(std::size_t made) {
+  std::erase_if(changes_, [made](const Change& each) { return !each.beforehand && each.serial >= made; });
+}
+
+void Inputs::forget_after(Time time) {
+  std::erase_if(changes_, [time](const Change& each) { return !each.beforehand && each.what.time > time; });
+}
+
+void Inputs::rewind(const InputState& state) {
+  state_ = state;
+  state_.keys.resize(keys_.size());
+  state_.axes.resize(axes_.size());
+}
+
+std::size_t Inputs::number_of(std::vector<std::string>& names, const std::string& name) {
+  const std::size_t number = place_of(names, name);
+  if (number == names.size()) names.push_back(name);
+  return number;
+}
+
+}  // namespace hushed::inside

@@ -1,0 +1,58 @@
+#pragma once
+
+// Keys and axes as they are at ticks. What changes between two ticks takes effect at the second.
+
+#include <cstddef>
+#include <string_view>
+#include <vector>
+
+#include <hushed/input.hpp>
+
+namespace hushed::inside {
+
+/// What a play changes of it.
+struct InputState {
+  struct Key {
+    bool held = false;      ///< at the last tick
+    bool pressed = false;   ///< since the tick before
+    bool released = false;  ///< since the tick before
+  };
+  std::vector<Key> keys;     ///< by number
+  std::vector<double> axes;  ///< by number
+  std::size_t taken = 0;     ///< how many changes have taken effect
+};
+
+class Inputs {
+ public:
+  /// Throws `BadValue`. What is made known beforehand comes again after going back in time; the rest is forgotten.
+  void add(const InputChange& change, bool beforehand);
+  /// What changed before that moment takes effect.
+  void tick(Time at) noexcept;
+
+  const InputState::Key& key(std::string_view name) const;
+  double axis(std::string_view name) const;
+
+  const InputState& state() const { return state_; }
+  std::size_t made() const { return made_; }
+  /// Back to a state: what has changed since comes again.
+  void rewind(const InputState& state);
+  /// What was not made known beforehand, since so many were made, or after a time, will not come again.
+  void forget_made_since(std::size_t made);
+  void forget_after(Time time);
+
+ private:
+  struct Change {
+    InputChange what;
+    std::size_t number;  ///< of its key or axis
+    std::size_t serial;
+    bool beforehand;
+  };
+  std::size_t number_of(std::vector<std::string>& names, const std::string& name);
+
+  std::vector<Change> changes_;  ///< in the order of their times
+  std::vector<std::string> keys_, axes_;
+  InputState state_;
+  std::size_t made_ = 0;
+};
+
+}  // namespace hushed::inside

@@ -1,0 +1,289 @@
+#include "stage/rules.hpp"
+
+#include <algorithm>
+#include <numeric>
+
+#include <hushed/error.hpp>
+#include <hushed/name.hpp>
+
+namespace hushed::inside {
+
+namespace {
+
+constexpr std::array<std::vector<Condition> Rule::*, 3> lists{&Rule::when, &Rule::any, &Rule::unless};
+
+}  // namespace
+
+// --- building --------------------------------------------------------------------------------------------------------
+
+void Rules::add(Rule rule) {
+  if (rule.name.empty()) {
+    const std::string number = std::to_string(rules_.size() + 1);
+    rule.name = "rule-" + std::string(number.size() < 3 ? 3 - number.size() : 0, '0') + number;
+  }
+  const auto refuse = [&](const std::string& text) {
+    throw BadValue{"the rule " + in_quotes(rule.name) + ": " + text};
+  };
+  if (const auto wrong = wrong_with_name(rule.name, "a rule")) throw BadValue{*wrong};
+  for (const Rule& each : rules_)
+    if (each.name == rule.name) refuse("there is one of that name already.");
+  if (rule.when.empty() && rule.any.empty()) refuse("it has no condition; give it one, such as after(seconds(2)).");
+  if (rule.then.empty()) refuse("it does nothing; give it something to do.");
+  if (rule.held_for < Time{0}) refuse("how long it must hold cannot be negative.");
+  const NamesInScene names{cast_};
+  for (const auto list : lists)
+    for (Condition& condition : rule.*list) {
+      if (const auto complaint = resolve(condition, names)) refuse(complaint->text);
+      if (auto* running = std::get_if<Running>(&condition.is))
+        running->behaviour.handle = handle_of(running->behaviour);
+    }
+  for (Action& action : rule.then) {
+    if (const auto complaint = resolve(action, names)) refuse(complaint->text);
+    if (!action.behaviour.path.empty()) action.behaviour.handle = handle_of(action.behaviour);
+  }
+  rules_.push_back(std::move(rule));
+  memory.states.emplace_back();
+  order_.resize(rules_.size());
+  std::iota(order_.begin(), order_.end(), Index{0});
+  std::sort(order_.begin(), order_.end(), [this](Index a, Index b) { return rules_[a].name < rules_[b].name; });
+  look_up_again();
+}
+
+Index Rules::find(std::string_view name) const {
+  for (const Index number : order_)
+    if (rules_[number].name == name) return number;
+  std::vector<std::string_view> names;
+  for (const Rule& rule : rules_) names.push_back(rule.name);
+  throw BadValue{"there is no rule " + in_quotes(name) + " in this scene" + suggestion(name, names)};
+}
+
+AnyBehaviour Rules::handle_of(const BehaviourTarget& target) const {
+  const std::size_t dot = target.path.find('.');
+  const Index object = cast_.find(target.path.substr(0, dot));
+  return cast_.behaviour_handle(cast_.find_behaviour(object, std::string_view{target.path}.substr(dot + 1)));
+}
+
+void Rules::look_up_again() {
+  for (ObjectRecord& object : cast_.objects) object.judged = false;
+  cast_.has_rules = !rules_.empty();
+  const NamesInScene names{cast_};
+  const auto again = [&](Tagged& tagged) {
+    if (!tagged.tag.empty()) (void)resolve(tagged, names);  // none there is nobody's mistake by now
+  };
+  looks_ = 0;
+  for (Rule& rule : rules_) {
+    for (Action& action : rule.then) again(action.to.tagged);
+    for (const auto list : lists)
+      for (Condition& condition : rule.*list) {
+        if (auto* nearness = std::get_if<Nearness>(&condition.is)) {
+          again(nearness->who.tagged);
+          again(nearness->to.tagged);
+        }
+        if (auto* within = std::get_if<Within>(&condition.is)) again(within->who.tagged);
+        if (const auto* measured = std::get_if<Measured>(&condition.is)) looks_ += measured->seen->looks_back() ? 1 : 0;
+        mark(condition);
+      }
+  }
+  memory.seen.resize(looks_);
+}
+
+/// It is evaluated at ticks.
+void Rules::mark(Object object) {
+  if (cast_.alive(object)) cast_.objects[object.index].judged = true;
+}
+
+void Rules::mark(const Condition& condition) {
+  const auto mark_someone = [this](const Someone& someone) {
+    mark(someone.place.target.object);
+    for (const Object object : someone.tagged.found) mark(object);
+  };
+  if (const auto* nearness = std::get_if<Nearness>(&condition.is)) {
+    mark_someone(nearness->who);
+    mark_someone(nearness->to);
+  } else if (const auto* within = std::get_if<Within>(&condition.is)) {
+    mark_someone(within->who);
+    if (const auto* sphere = std::get_if<Sphere>(&within->where)) mark(sphere->at.target.object);
+  } else if (const auto* measured = std::get_if<Measured>(&condition.is)) {
+    mark(measured->seen->object());
+    if (measured->seen->other()) mark(*measured->seen->other());
+  } else if (const auto* event = std::get_if<Happens>(&condition.is)) {
+    for (const BehaviourRecord& behaviour : cast_.behaviours) {
+      const Object whose = cast_.handle(behaviour.object);
+      if (behaviour.in_use && behaviour.kind->tells() && (!event->of.is_given() || event->of.object == whose))
+        mark(whose);
+    }
+  }
+}
+
+void Rules::make_room(std::size_t events) {
+  memory.told.reserve(events);
+  memory.firings.reserve(rules_.size());
+  const std::size_t links = std::min(rules_.size() * rules_.size(), std::size_t{4096});
+  memory.links.reserve(links);
+  kept_links_.reserve(links);
+  number_.reserve(4);
+}
+
+// --- judging ---------------------------------------------------------------------------------------------------------
+
+void Rules::hear(const Event& event) {
+  if (!rules_.empty()) memory.told.push_back({event.name, event.subject, none});
+}
+
+void Rules::raised(const RuleMemory::Firing& by) {
+  memory.links.push_back({by.rule, by.link});
+  memory.told.back().link = static_cast<Index>(memory.links.size() - 1);
+}
+
+void Rules::judge(Time tick) noexcept {
+  tick_ = tick;
+  memory.firings.clear();
+  looks_ = 0;
+  for (const Index number : order_) {
+    const Rule& rule = rules_[number];
+    RuleMemory::State& state = memory.states[number];
+    Index link = none;
+    ++state.report.ticks;
+    if (!holds(rule, number, link)) {
+      state.holds = false;
+      if (rule.fires != Fires::once) state.fired = false;
+      continue;
+    }
+    ++state.report.held;
+    const auto momentary = [](const Condition& condition) { return condition.is_momentary(); };
+    const bool is_new = !state.holds || std::any_of(rule.when.begin(), rule.when.end(), momentary) ||
+                        std::any_of(rule.any.begin(), rule.any.end(), momentary);
+    if (is_new) {
+      state.since = tick;
+      if (rule.fires != Fires::once) state.fired = false;
+    }
+    state.holds = true;
+    if (tick - state.since < rule.held_for || (state.fired && rule.fires != Fires::always)) continue;
+    state.fired = true;
+    ++state.report.fired;
+    memory.firings.push_back({number, link});
+  }
+  keep_links();
+  memory.told.clear();
+  memory.judged = tick;
+}
+
+/// All that look back are looked at, whatever the others say: they compare one tick with the next.
+bool Rules::holds(const Rule& rule, Index number, Index& link) {
+  bool all = true, one = rule.any.empty(), none_of = true;
+  for (const Condition& condition : rule.when) all = holds(condition, number, link) && all;
+  for (const Condition& condition : rule.any) one = holds(condition, number, link) || one;
+  Index ignored = none;
+  for (const Condition& condition : rule.unless) none_of = !holds(condition, number, ignored) && none_of;
+  return all && one && none_of;
+}
+
+bool Rules::holds(const Condition& condition, Index rule, Index& link) {
+  if (const auto* key = std::get_if<KeyIs>(&condition.is)) {
+    const InputState::Key& now = inputs_.key(key->key);
+    return key->what == KeyIs::What::pressed ? now.pressed : key->what == KeyIs::What::held ? now.held : now.released;
+  }
+  if (const auto* nearness = std::get_if<Nearness>(&condition.is)) return is_near(*nearness);
+  if (const auto* within = std::get_if<Within>(&condition.is)) return is_within(*within);
+  if (const auto* measured = std::get_if<Measured>(&condition.is)) return is_measured(*measured);
+  if (const auto* from = std::get_if<From>(&condition.is)) return tick_ >= from->time;
+  if (const auto* event = std::get_if<Happens>(&condition.is)) return has_happened(*event, rule, link);
+  const AnyBehaviour behaviour = std::get<Running>(condition.is).behaviour.handle;
+  if (!cast_.alive(behaviour)) return false;
+  const Run& run = cast_.behaviours[behaviour.index].run;
+  return run.phase == Run::Phase::running && (run.aside == none || asides_[run.aside].level_to > 0.0);
+}
+
+std::optional<Vec3> Rules::where(const Place& place) const {
+  if (!place.moves()) return place.point;
+  if (!cast_.is_there(place.target.object)) return std::nullopt;
+  const Pose& target = world(place.target.object);
+  const bool is_turned = place.offset_space == OffsetSpace::target;
+  return Vec3{target.position + (is_turned ? Vec3{target.rotation * place.point} : place.point)};
+}
+
+template <class Visit>
+bool Rules::any_place(const Someone& someone, Visit&& visit) const {
+  if (!someone.is_tagged()) {
+    const auto place = where(someone.place);
+    return place && visit(*place, someone.place.target.object);
+  }
+  return std::any_of(someone.tagged.found.begin(), someone.tagged.found.end(),
+                     [&](Object object) { return cast_.is_there(object) && visit(world(object).position, object); });
+}
+
+/// Any two of them, but nobody is near to itself. Far is nobody near, though there is somebody.
+bool Rules::is_near(const Nearness& nearness) const {
+  bool any = false;
+  const bool near = any_place(nearness.who, [&](const Vec3& here, Object one) {
+    return any_place(nearness.to, [&](const Vec3& there, Object other) {
+      if (one.generation != 0 && one == other && nearness.who.is_tagged()) return false;
+      any = true;
+      return (there - here).stableNorm() <= nearness.within;
+    });
+  });
+  return nearness.far ? any && !near : near;
+}
+
+bool Rules::is_within(const Within& within) const {
+  return any_place(within.who, [&](const Vec3& place, Object) {
+    if (const auto* box = std::get_if<Box>(&within.where))
+      return (place.array() >= box->min.array()).all() && (place.array() <= box->max.array()).all();
+    const auto& sphere = std::get<Sphere>(within.where);
+    const auto centre = where(sphere.at);
+    return centre && (place - *centre).stableNorm() <= sphere.radius;
+  });
+}
+
+bool Rules::is_measured(const Measured& measured) {
+  const Watch& watch = *measured.seen;
+  const std::size_t look = looks_;
+  if (watch.looks_back()) ++looks_;
+  const auto other = watch.other();
+  if (!cast_.alive(watch.object()) || (other && !cast_.alive(*other))) return false;
+  const Pose pose = watch.is_local() ? player_.local(watch.object().index, tick_) : world(watch.object());
+  number_.clear();
+  if (watch.looks_back()) {
+    auto& seen = memory.seen[look];
+    const Watch::Seen now{pose, tick_};
+    if (memory.judged == Time::min()) seen = {now, now};
+    watch.read_motion(Watch::motion(seen[1], seen[0], now), number_);
+    seen = {now, seen[0]};
+  } else {
+    watch.read(pose, other ? world(*other) : Pose{}, number_);
+  }
+  return (!measured.above || number_[0] > *measured.above) && (!measured.below || number_[0] < *measured.below);
+}
+
+/// A rule does not hear of an event that came of itself.
+bool Rules::has_happened(const Happens& event, Index rule, Index& link) const {
+  for (const RuleMemory::Told& told : memory.told) {
+    if (told.event != event.event || (event.of.is_given() && !(told.subject == event.of.object))) continue;
+    if (came_of(told.link, rule)) continue;
+    link = told.link;
+    return true;
+  }
+  return false;
+}
+
+bool Rules::came_of(Index link, Index rule) const {
+  for (; link != none; link = memory.links[link].link)
+    if (memory.links[link].rule == rule) return true;
+  return false;
+}
+
+/// Only what has led to a rule that is going to fire.
+void Rules::keep_links() {
+  kept_links_.clear();
+  for (RuleMemory::Firing& firing : memory.firings) {
+    const Index first = firing.link;
+    if (first != none) firing.link = static_cast<Index>(kept_links_.size());
+    for (Index link = first; link != none; link = memory.links[link].link) {
+      const bool is_last = memory.links[link].link == none;
+      kept_links_.push_back({memory.links[link].rule, is_last ? none : static_cast<Index>(kept_links_.size() + 1)});
+    }
+  }
+  memory.links.swap(kept_links_);
+}
+
+}  // namespace hushed::inside

@@ -1,0 +1,116 @@
+#include <gtest/gtest.h>
+
+#include <string>
+
+#include <hushed/hushed.hpp>
+
+#include "support/refusal.hpp"
+
+namespace hushed {
+namespace {
+
+using namespace std::chrono_literals;
+
+TEST(Attract, ComesStraightAtItsSpeedFromWithinRangeAlone) {
+  Scene harbour;
+  const Object pilot = harbour.add({.name = "pilot", .rest = at(3, 0, 4)});
+  const Object near = harbour.add({.name = "near"}), far = harbour.add({.name = "far", .rest = at(-1e-9, 0, 0)});
+  for (const Object paper : {near, far}) harbour.give(paper, Attract{.to = pilot, .within = 5, .speed = 2.0});
+  harbour.advance(1s + 5ms);
+  EXPECT_NEAR((harbour.world(near).position - Vec3{0.6, 0, 0.8} * 2.01).norm(), 0.0, 1e-12);
+  EXPECT_EQ(harbour.world(far).position, Vec3(-1e-9, 0, 0));
+}
+
+TEST(Attract, GathersSpeedFromRestAndFromRestAgain) {
+  Scene harbour;
+  const Object pilot = harbour.add({.name = "pilot", .rest = at(0, 0, 10)});
+  harbour.give(pilot, Glide{.by = {{.position = Vec3{0, 0, 100}}}, .duration = 0s}, {.enabled = false});
+  const Object paper = harbour.add({.name = "paper"});
+  harbour.give(paper, Attract{.to = pilot, .within = 12, .acceleration = 3.0});
+  harbour.advance(1500ms);
+  EXPECT_NEAR(harbour.world(paper).position.z(), 1.5 * 1.5 * 1.5, 1e-12);
+  harbour.hide(pilot);  // holds
+  harbour.advance(1s);
+  EXPECT_NEAR(harbour.world(paper).position.z(), 1.5 * 1.5 * 1.5, 1e-12);
+}
+
+TEST(Attract, IsGatheredOnceByWhoeverPassesWithinReach) {
+  Scene harbour;
+  const Object boat = harbour.add({.name = "boat", .rest = at(-50, 0, 0.4)});
+  harbour.give(boat, Travel{.velocity = {600, 0, 0}});  // 5 m a tick
+  const Object paper = harbour.add({.name = "paper"}), lamp = harbour.add({.parent = paper});
+  harbour.give(paper, Attract{.to = boat, .within = 1, .speed = 0.0, .reach = 0.5});
+  int gathered = 0;
+  harbour.on("gathered", [&](const Event& event) {
+    ++gathered;
+    EXPECT_EQ(event.subject, paper);
+    EXPECT_EQ(event.other, boat);
+    EXPECT_EQ(harbour.in_words(event), "boat has gathered paper, the 1st");
+    EXPECT_EQ(event.time, frame_time(10, 120));  // where it passes
+  });
+  for (int i = 0; i < 60; ++i) harbour.advance(16ms);
+  EXPECT_EQ(gathered, 1);
+  EXPECT_TRUE(harbour.hidden(paper));
+  EXPECT_TRUE(harbour.hidden(lamp));
+  harbour.show(paper);
+  harbour.advance(1s);
+  EXPECT_EQ(gathered, 1);
+}
+
+TEST(Attract, CountsForEachThatGathersAndLeavesNothingBehind) {
+  Scene harbour;
+  const Object pilot = harbour.add({.name = "pilot", .tags = {"boat"}});
+  for (int i = 1; i <= 12; ++i) {
+    const Object paper = harbour.add({.name = "paper-" + std::to_string(i), .rest = at(i, 0, 0)});
+    harbour.give(paper, Attract{.to = Tagged{"boat"}, .within = 20, .speed = 2.0, .then = Gathered::end});
+  }
+  std::vector<int> numbers;
+  harbour.on("gathered", [&](const Event& event) { numbers.push_back(event.number); });
+  for (int i = 0; i < 1000; ++i) harbour.advance(16ms);
+  EXPECT_EQ(numbers, (std::vector{1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12}));
+  EXPECT_EQ(harbour.size(), 1U);
+  EXPECT_TRUE(harbour.alive(pilot));
+}
+
+TEST(Attract, GoesToTheNearestWithTheTagAndByNameAmongEquals) {
+  Scene harbour;
+  const Object paper = harbour.add({.name = "paper"});
+  harbour.add({.name = "tug", .rest = at(4, 0, 0), .tags = {"boat"}});
+  const Object dory = harbour.add({.name = "dory", .rest = at(-4, 0, 0), .tags = {"boat"}});
+  harbour.give(paper, Attract{.to = Tagged{"boat"}, .within = 20, .speed = 1.0, .then = Gathered::stop});
+  harbour.advance(1s);
+  EXPECT_NEAR(harbour.world(paper).position.x(), -1, 1e-12);
+  harbour.hide(dory);  // one of several: the others are still there
+  harbour.advance(2s);
+  EXPECT_NEAR(harbour.world(paper).position.x(), 1, 0.1);
+  harbour.add({.name = "skiff", .rest = at(1, 0, 3), .tags = {"boat"}});  // a new one counts at once
+  const Vec3 here = harbour.world(paper).position;
+  harbour.advance(1s);
+  EXPECT_GT(harbour.world(paper).position.z(), here.z() + 0.9);
+}
+
+TEST(Attract, DriftsOnUntilItIsDrawnAndWhileItIs) {
+  Scene harbour;
+  const Object pilot = harbour.add({.name = "pilot", .rest = at(0, 0, 5)}), paper = harbour.add({});
+  harbour.give(paper, Travel{.velocity = {1, 0, 0}});
+  harbour.give(paper, Attract{.to = pilot, .within = 5.0, .speed = 3.0, .then = Gathered::stop});
+  harbour.advance(2s);
+  const Vec3 place = harbour.world(paper).position;
+  EXPECT_GT(place.z(), 4.0);
+  harbour.advance(10s);
+  EXPECT_NEAR(harbour.world(paper).position.x(), 10, 2);  // gathered on the way: it drifts on from there
+}
+
+TEST(Attract, SaysWhatIsWrong) {
+  Scene harbour;
+  const Object paper = harbour.add({.name = "paper", .tags = {"paper"}});
+  harbour.add({.name = "pilot", .tags = {"boat"}});
+  EXPECT_NE(tests::refusal(harbour, paper, Attract{.to = Tagged{"baot"}, .within = 1, .speed = 1.0})
+                .find("no object here has the tag \"baot\"; did you mean \"boat\"?"),
+            std::string::npos);
+  EXPECT_NE(tests::refusal(harbour, paper, Attract{.to = "pilot", .within = 1}).find("\"speed\" or \"acceleration\""),
+            std::string::npos);
+}
+
+}  // namespace
+}  // namespace hushed
