@@ -24,7 +24,7 @@ enum class Severity {
 struct Finding {
   std::string code;  ///< one of `finding_codes()`
   Severity severity;
-  std::string object;
+  std::string object;  ///< or the name of the rule or preset
   std::optional<std::int64_t> frame;  ///< where it shows first or most
   std::string text;                   ///< what is found, in a sentence
   std::string mend;                   ///< what would help
@@ -47,6 +47,7 @@ struct CheckOptions {
   std::int64_t last_frame = 600;
   std::optional<Box> area = {};  ///< m: what the view shows, if it is known
   std::vector<Silence> silences = {};
+  std::vector<std::string> unused_presets = {};  ///< that a scene file has and does not use
   /// Told how many plays are done; false ends the check with what has been found.
   std::function<bool(int)> goes_on = nullptr;
 };

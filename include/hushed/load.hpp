@@ -19,13 +19,17 @@ namespace hushed {
 class LoadError : public Error {
  public:
   LoadError(std::string file, std::vector<Complaint> complaints);
+  /// The places of the complaints say in which of the files.
+  LoadError(std::vector<std::string> files, std::vector<Complaint> complaints);
 
-  const std::string& file() const { return file_; }
-  /// In the order of the file. Places are 0 where the file itself could not be read.
+  const std::string& file() const { return files_.front(); }
+  /// The file, and all that it includes.
+  const std::vector<std::string>& files() const { return files_; }
+  /// In the order of the files. Places are 0 where the file itself could not be read.
   const std::vector<Complaint>& complaints() const { return complaints_; }
 
  private:
-  std::string file_;
+  std::vector<std::string> files_;
   std::vector<Complaint> complaints_;
 };
 
@@ -36,7 +40,8 @@ struct View {
     TextPlace place;
   };
   std::vector<Watch> watches;
-  std::optional<Box> area = {};  ///< m, in the world: where everything ought to stay
+  std::optional<Box> area = {};     ///< m, in the world: where everything ought to stay
+  std::filesystem::path keys = {};  ///< a file of recorded input, for whoever plays it with no other; empty for none
 };
 
 /// A scene as a file describes it, and what the file says besides.
@@ -44,7 +49,8 @@ struct SceneFile {
   Scene scene;
   std::string name;
   View view;
-  std::vector<Silence> silences = {};  ///< findings of `check` that are left as they are
+  std::vector<Silence> silences = {};            ///< findings of `check` that are left as they are
+  std::vector<std::string> unused_presets = {};  ///< of the file itself, not of what it includes
 };
 
 struct LoadOptions {

@@ -230,7 +230,12 @@ class OwnKind final : public Kind {
 
   std::unique_ptr<Roster> roster() const override { return std::make_unique<OwnRoster<B>>(); }
   std::shared_ptr<void> make(const void* values) const override {
-    return std::make_shared<B>(*static_cast<const B*>(values));
+    if (values) return std::make_shared<B>(*static_cast<const B*>(values));
+    if constexpr (std::is_default_constructible_v<B>) {
+      return std::make_shared<B>();
+    } else {
+      return nullptr;
+    }
   }
 };
 

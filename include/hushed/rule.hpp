@@ -171,6 +171,7 @@ struct RuleReport {
   std::int64_t ticks = 0;  ///< at which it was judged
   std::int64_t held = 0;   ///< at which its conditions held
   std::int64_t fired = 0;  ///< how often it has fired
+  std::optional<Time> holding_since = {};  ///< if they hold at the last tick
 };
 
 /// Judged at the end of every tick, on its poses, in the order of the rules' names; what it does takes effect at the

@@ -58,6 +58,12 @@ class Snapshot {
   std::shared_ptr<const inside::Kept> kept_;
 };
 
+/// A value of one object's own, in the place of a preset's: {"sway.frequency", Value{0.4}}.
+struct OwnValue {
+  std::string path;
+  Value value;
+};
+
 template <class B>
 class Tuning;
 class NewRule;
@@ -87,6 +93,17 @@ class Scene {
     return Behaviour<B>{give(object, inside::kind_of<B>(), &behaviour, common)};
   }
   AnyBehaviour give(Object object, const inside::Kind& kind, const void* values, const Common& common);
+
+  /// Puts a behaviour on top of a preset, which is there from its first one on. Objects that use it later have it too.
+  template <class B>
+  void add_to_preset(std::string_view preset, const B& behaviour, const Common& common = {}) {
+    add_to_preset(preset, inside::kind_of<B>(), &behaviour, common);
+  }
+  void add_to_preset(std::string_view preset, const inside::Kind& kind, const void* values, const Common& common);
+  /// Gives an object all behaviours of a preset, but for some values. `set` of "preset.bobbing.sway.frequency" moves all
+  /// that have no value of their own there; a value that is tuned on one object is its own from then on.
+  void use(Object object, std::string_view preset, std::span<const OwnValue> own = {});
+  std::vector<std::string> presets() const;  ///< their names
 
   /// Takes the object out, with its children. Those who look at it hold their place and raise "lost".
   void end(Object object);
@@ -119,6 +136,8 @@ class Scene {
   void axis(std::string_view name, double value);
   /// The same at a time to come, as from a recorded file. Throws `BadValue` for one that has passed.
   void input(const InputChange& change);
+  /// The time of the last change of input there was, or is to come; nothing where there is none.
+  std::optional<Time> last_input() const;
 
   // --- time -----------------------------------------------------------------------------------------------
 
@@ -173,6 +192,7 @@ class Scene {
 
   /// Its stack, the lowest first.
   std::vector<AnyBehaviour> behaviours(Object object) const;
+  std::vector<Object> looks_at(AnyBehaviour behaviour) const;
   std::string path(AnyBehaviour behaviour) const;  ///< "lamp.spin"
 
   // --- tuning ---------------------------------------------------------------------------------------------

@@ -15,6 +15,7 @@ namespace hushed {
 struct TextPlace {
   int line = 0;
   int column = 0;
+  int file = 0;  ///< 0 is the file itself; others are included
 };
 
 /// What is wrong at a place, and what would be right there.

@@ -9,6 +9,8 @@
 
 #include <fmt/format.h>
 
+#include <hushed/key_file.hpp>
+
 #include "command.hpp"
 
 namespace hushed::cli {
@@ -56,6 +58,8 @@ std::int64_t Playing::last_frame_kept(const Scene& scene) const {
 SceneFile Playing::open(const std::string& file, std::optional<double> with_tick_rate) const {
   SceneFile opened = read_scene_file(file, {with_tick_rate});
   for (const std::string& assignment : sets) set_value(opened.scene, assignment);
+  if (const auto input = keys.empty() ? opened.view.keys : std::filesystem::path{keys}; !input.empty())
+    for (const InputChange& change : read_key_file(input)) opened.scene.input(change);
   return opened;
 }
 
@@ -82,6 +86,7 @@ void add_playing(CLI::App& command, Playing& playing, Zoom zoom) {
       ->type_name("PATH=VALUE")
       ->expected(1)
       ->take_all();
+  command.add_option("--keys", playing.keys, "recorded input, a CSV of time,key,down|up; that of [view] unless told")->type_name("FILE");
 }
 
 void set_value(Scene& scene, const std::string& assignment) {

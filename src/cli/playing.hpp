@@ -25,6 +25,7 @@ struct Playing {
   std::optional<std::uint64_t> uneven;
   std::optional<double> tick_rate;
   std::vector<std::string> sets;
+  std::string keys;  ///< a file of recorded input; empty for none
 
   FrameTimes times() const { return uneven ? FrameTimes{fps, *uneven} : FrameTimes{fps}; }
   /// Whether the command line says how long.
@@ -43,7 +44,7 @@ struct Playing {
 /// Whether --frames may be A:B.
 enum class Zoom { no, yes };
 
-/// Declares --fps, --frames, --seconds, --uneven, --tick-rate and --set.
+/// Declares --fps, --frames, --seconds, --uneven, --tick-rate, --set and --keys.
 void add_playing(CLI::App& command, Playing& playing, Zoom zoom = Zoom::no);
 
 /// A value on the command line, "lamp.spin.speed=60". Throws `WrongCommandLine`.

@@ -414,6 +414,7 @@ std::optional<Complaint> check_field(const Action& action, const inside::Kind& k
       Common common;
       const auto values = kind.make(nullptr);
       void* const owner = fields.data() == fields_of<Common>().data() ? static_cast<void*>(&common) : values.get();
+      if (!owner) return std::nullopt;  // of the program's own, and not to be had without being given
       auto complaint = field.set(owner, action.value);
       if (!complaint) complaint = field.resolve(owner, names);
       if (complaint && complaint->place.line == 0) complaint->place = action.where;

@@ -39,6 +39,21 @@ AnyBehaviour Scene::give(Object object, const inside::Kind& kind, const void* va
   return stage_->give(object, kind, values, common);
 }
 
+void Scene::add_to_preset(std::string_view preset, const inside::Kind& kind, const void* values,
+                          const Common& common) {
+  stage_->add_to_preset(preset, kind, values, common);
+}
+
+void Scene::use(Object object, std::string_view preset, std::span<const OwnValue> own) {
+  stage_->use(object, preset, own);
+}
+
+std::vector<std::string> Scene::presets() const {
+  std::vector<std::string> names;
+  for (const auto& preset : stage_->presets()) names.push_back(preset.name);
+  return names;
+}
+
 void Scene::end(Object object) { stage_->end(stage_->cast.index(object)); }
 void Scene::hide(Object object) { stage_->hide(stage_->cast.index(object)); }
 void Scene::show(Object object) { stage_->show(stage_->cast.index(object)); }
@@ -54,7 +69,10 @@ std::vector<std::string> Scene::rules() const {
 const Rule& Scene::rule(std::string_view name) const { return stage_->rules().rule(stage_->rules().find(name)); }
 
 RuleReport Scene::report(std::string_view rule) const {
-  return stage_->rules().memory.states[stage_->rules().find(rule)].report;
+  const auto& state = stage_->rules().memory.states[stage_->rules().find(rule)];
+  RuleReport report = state.report;
+  if (state.holds) report.holding_since = state.since;
+  return report;
 }
 
 void Scene::on(std::string_view event, std::function<void(const Event&)> callback) {
@@ -65,6 +83,7 @@ void Scene::press(std::string_view key) { stage_->input(InputChange::What::down,
 void Scene::release(std::string_view key) { stage_->input(InputChange::What::up, key, 0.0); }
 void Scene::axis(std::string_view name, double value) { stage_->input(InputChange::What::axis, name, value); }
 void Scene::input(const InputChange& change) { stage_->input_beforehand(change); }
+std::optional<Time> Scene::last_input() const { return stage_->last_input(); }
 
 void Scene::advance_by(Time step) noexcept { stage_->advance(step); }
 Time Scene::time() const { return stage_->now; }
@@ -161,7 +180,7 @@ const void* Scene::values_of(AnyBehaviour behaviour) const {
 }
 
 void Scene::set_values(AnyBehaviour behaviour, const void* values) {
-  stage_->set_values(stage_->cast.index(behaviour), values);
+  stage_->tune_values(stage_->cast.index(behaviour), values);
 }
 
 void Scene::set_common(AnyBehaviour behaviour, const Common& common) {
@@ -199,6 +218,10 @@ std::vector<AnyBehaviour> Scene::behaviours(Object object) const {
   stage_->cast.for_stack(stage_->cast.index(object),
                          [&](Index behaviour) { all.push_back(stage_->cast.behaviour_handle(behaviour)); });
   return all;
+}
+
+std::vector<Object> Scene::looks_at(AnyBehaviour behaviour) const {
+  return stage_->cast.behaviours[stage_->cast.index(behaviour)].looks_at;
 }
 
 std::string Scene::path(AnyBehaviour behaviour) const { return stage_->cast.path_of(stage_->cast.index(behaviour)); }

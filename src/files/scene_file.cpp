@@ -2,157 +2,103 @@
 // first, so that all complaints come at once; only a file without any becomes a scene.
 
 #include <algorithm>
-#include <map>
-#include <memory>
-#include <set>
+#include <deque>
+#include <tuple>
 #include <unordered_map>
 
-#include <hushed/inside/scene_names.hpp>
 #include <hushed/inside/table_reader.hpp>
-#include <hushed/kinds.hpp>
 #include <hushed/load.hpp>
 #include <hushed/name.hpp>
-#include <hushed/pose_parts.hpp>
 
 #include "read_whole.hpp"
+#include "scene/crowd.hpp"
+#include "scene/drafts.hpp"
+#include "scene/object_reader.hpp"
+#include "scene/presets.hpp"
+#include "scene/rule_reader.hpp"
 #include "toml.hpp"
 
 namespace hushed {
 
+using inside::BehaviourDraft;
 using inside::Complaints;
-using inside::Kind;
+using inside::NamesInFile;
+using inside::ObjectDraft;
+using inside::ObjectReading;
+using inside::PresetReader;
+using inside::RuleDraft;
 using inside::TableReader;
 
 namespace {
 
 constexpr std::int64_t format_version = 1;
 
-struct BehaviourDraft {
-  const Kind* kind;
-  std::shared_ptr<void> values;
-  Common common;
-  const Value* source;  ///< its table
-  std::string whose;    ///< what complaints call it
-  bool is_sound;        ///< each value by itself
-
-  std::string_view name() const { return common.name.empty() ? kind->name() : std::string_view{common.name}; }
-};
-
-struct ObjectDraft {
-  TextPlace place;
-  NewObject object;
-  std::string parent;  ///< empty for none
-  TextPlace parent_place;
-  std::vector<BehaviourDraft> behaviours;
-};
-
-void check_name(TableReader& table, TextPlace place, std::string_view name, std::string_view of_what) {
-  if (const auto wrong = wrong_with_name(name, of_what)) table.complain(place, *wrong);
-}
-
-/// What a behaviour of one object may name, or a rule, as long as the scene is not there yet.
-class NamesInFile final : public inside::SceneNames {
- public:
-  using Numbers = std::unordered_map<std::string, std::size_t>;
-  NamesInFile(const std::vector<ObjectDraft>& drafts, const Numbers& numbers, const ObjectDraft* draft = nullptr)
-      : drafts_{drafts}, numbers_{numbers}, draft_{draft} {}
-
-  Object object(std::string_view name) const override {
-    const auto found = numbers_.find(std::string{name});
-    return found == numbers_.end() ? Object{} : Object{static_cast<std::uint32_t>(found->second), 1, 0};
-  }
-  const PoseParts* pose(std::string_view name) const override {
-    if (!draft_) return nullptr;
-    for (const PoseParts& pose : draft_->object.poses)
-      if (pose.name == name) return &pose;
-    return nullptr;
-  }
-  std::vector<std::string_view> objects() const override {
-    std::vector<std::string_view> names;
-    for (const ObjectDraft& draft : drafts_) names.push_back(draft.object.name);
-    return names;
-  }
-  std::vector<std::string_view> poses() const override {
-    return draft_ ? poses_of(*draft_) : std::vector<std::string_view>{};
-  }
-  std::string name_of(Object object) const override { return drafts_[object.index].object.name; }
-  std::vector<Object> tagged(std::string_view tag) const override {
-    std::vector<Object> found;
-    for (const auto& [name, number] : numbers_) {
-      const auto& tags = drafts_[number].object.tags;
-      if (&drafts_[number] != draft_ && std::find(tags.begin(), tags.end(), tag) != tags.end())
-        found.push_back(object(name));
-    }
-    return found;
-  }
-  std::vector<std::string_view> tags() const override {
-    std::set<std::string_view> all;
-    for (const ObjectDraft& draft : drafts_) all.insert(draft.object.tags.begin(), draft.object.tags.end());
-    return {all.begin(), all.end()};
-  }
-  std::vector<std::string_view> behaviours_of(Object object) const override {
-    std::vector<std::string_view> names;
-    for (const BehaviourDraft& behaviour : drafts_[object.index].behaviours) names.push_back(behaviour.name());
-    return names;
-  }
-  const Kind* kind_of(Object object, std::string_view name) const override {
-    for (const BehaviourDraft& behaviour : drafts_[object.index].behaviours)
-      if (behaviour.name() == name) return behaviour.kind;
-    return nullptr;
-  }
-  std::vector<std::string_view> poses_of(Object object) const override { return poses_of(drafts_[object.index]); }
-  std::string path_of(AnyBehaviour) const override { return ""; }  // in a file there are no handles
-
- private:
-  static std::vector<std::string_view> poses_of(const ObjectDraft& draft) {
-    std::vector<std::string_view> names;
-    for (const PoseParts& pose : draft.object.poses) names.push_back(pose.name);
-    return names;
-  }
-
-  const std::vector<ObjectDraft>& drafts_;
-  const Numbers& numbers_;
-  const ObjectDraft* draft_;
-};
-
 class Reader {
  public:
-  Reader(const Value& document, const LoadOptions& options) : options_{options} {
+  Reader(const Value& document, const std::string& file, const LoadOptions& options)
+      : options_{options}, files_{file}, preset_reader_{files_, complaints_} {
     TableReader root{document, "", complaints_};
     read_version(root);
     if (const auto* scene = root.find("scene")) read_scene(scene->value);
+    preset_reader_.read(root, file);
+    presets_ = preset_reader_.take();
     if (const auto* objects = root.find("object")) read_objects(objects->value);
+    if (const auto* crowds = root.find("crowd")) read_crowds(crowds->value);
+    if (const auto* rules = root.find("rule")) rules_ = inside::read_rules(rules->value, complaints_);
     if (const auto* view = root.find("view")) read_view(view->value);
     root.refuse_the_rest();
     check_parents();
     for (ObjectDraft& draft : drafts_)
       for (std::size_t i = 0; i < draft.behaviours.size(); ++i)
         if (draft.behaviours[i].is_sound) check_behaviour(draft, draft.behaviours[i], i == 0);
+    for (RuleDraft& rule : rules_)
+      if (rule.is_sound) check_rule(rule, NamesInFile{drafts_, by_name_}, complaints_);
   }
 
   Complaints& complaints() { return complaints_; }
+  const std::vector<std::string>& files() const { return files_; }
 
   /// The scene, once there is nothing to complain of.
   SceneFile build() {
     SceneFile file{Scene{options_.tick_rate.value_or(tick_rate_)}, name_, std::move(view_), std::move(silences_)};
+    for (const inside::PresetDraft& preset : presets_)
+      for (const BehaviourDraft& behaviour : preset.behaviours)
+        file.scene.add_to_preset(preset.name, *behaviour.kind, behaviour.values.get(), behaviour.common);
     std::vector<Object> handles(drafts_.size());
     for (const std::size_t i : parents_first_) {
       ObjectDraft& draft = drafts_[i];
       if (!draft.parent.empty()) draft.object.parent = handles[by_name_.at(draft.parent)];
       handles[i] = file.scene.add(draft.object);
     }
-    for (std::size_t i = 0; i < drafts_.size(); ++i)
-      for (const BehaviourDraft& behaviour : drafts_[i].behaviours) give(file.scene, handles[i], behaviour);
+    for (std::size_t i = 0; i < drafts_.size(); ++i) {
+      for (const ObjectDraft::Use& use : drafts_[i].uses)
+        at_place(use.place, [&] { file.scene.use(handles[i], use.preset, use.own); });
+      for (const BehaviourDraft& behaviour : drafts_[i].behaviours)
+        if (behaviour.preset.empty())
+          at_place(behaviour.source->place, [&] {
+            file.scene.give(handles[i], *behaviour.kind, behaviour.values.get(), behaviour.common);
+          });
+    }
+    for (const inside::PresetDraft& preset : presets_)
+      if (preset.place.file == 0 && !is_used(preset.name)) file.unused_presets.push_back(preset.name);
+    for (const RuleDraft& rule : rules_) at_place(rule.place, [&] { file.scene.add_rule(rule.rule); });
     return file;
   }
 
  private:
+  bool is_used(const std::string& preset) const {
+    return std::any_of(drafts_.begin(), drafts_.end(), [&](const ObjectDraft& draft) {
+      return std::any_of(draft.uses.begin(), draft.uses.end(), [&](const auto& use) { return use.preset == preset; });
+    });
+  }
+
   /// What only a scene can know (a circle of objects that look at each other) is said with its place too.
-  void give(Scene& scene, Object object, const BehaviourDraft& behaviour) const {
+  template <class Build>
+  static void at_place(TextPlace place, Build&& build) {
     try {
-      scene.give(object, *behaviour.kind, behaviour.values.get(), behaviour.common);
+      build();
     } catch (const Error& error) {
-      throw Complaint{behaviour.source->place, error.what()};
+      throw Complaint{place, error.what()};
     }
   }
 
@@ -181,196 +127,29 @@ class Reader {
     }
     drafts_.reserve(objects->size());
     for (const Value::Entry& entry : *objects) {
-      by_name_.emplace(entry.key, drafts_.size());
-      drafts_.push_back(read_object(entry));
+      TableReader table{entry.value, entry.key, complaints_};
+      check_name(table, entry.place, entry.key, "an object");
+      take(read_object(table, entry.key, entry.place, reading_));
     }
   }
 
-  ObjectDraft read_object(const Value::Entry& entry) {
-    TableReader table{entry.value, entry.key, complaints_};
-    check_name(table, entry.place, entry.key, "an object");
-
-    ObjectDraft draft{entry.place, {}, {}, {}, {}};
-    draft.object.name = entry.key;
-    draft.object.rest = inside::read_parts(table).over(Pose{});
-    if (const auto* parent = table.find("parent"); parent && table.read_text("parent", draft.parent)) {
-      draft.parent_place = parent->value.place;
-      if (draft.parent.empty())
-        table.complain(draft.parent_place, "parent: this is empty; name an object, or leave it out.");
-    }
-    read_inherit(table, draft.object.inherit);
-    read_tags(table, draft.object.tags);
-    if (const auto* shape = table.find("shape")) draft.object.shape = read_shape(shape->value, entry.key);
-    if (const auto* silence = table.find("silence")) read_silence(silence->value, entry.key);
-    if (const auto* poses = table.find("pose")) read_poses(poses->value, entry.key, draft.object.poses);
-    if (const auto* behaviours = table.find("behaviour")) read_behaviours(behaviours->value, entry.key, draft);
-    table.refuse_the_rest();
-    return draft;
-  }
-
-  void read_inherit(TableReader& table, Inherit& inherit) {
-    std::vector<Value> parts;
-    if (!table.read_names("inherit", parts)) return;
-    inherit = {false, false, false};
-    for (const Value& part : parts) {
-      const std::string& name = *part.as<std::string>();
-      if (name == "position")
-        inherit.position = true;
-      else if (name == "rotation")
-        inherit.rotation = true;
-      else if (name == "scale")
-        inherit.scale = true;
-      else
-        table.complain(part.place, "inherit: there is no " + in_quotes(name) + " to inherit" +
-                                       suggestion(name, {"position", "rotation", "scale"}));
-    }
-  }
-
-  void read_tags(TableReader& table, std::vector<std::string>& tags) {
-    std::vector<Value> words;
-    table.read_names("tags", words);
-    for (const Value& word : words) {
-      check_name(table, word.place, *word.as<std::string>(), "a tag");
-      tags.push_back(*word.as<std::string>());
-    }
-  }
-
-  /// { rings = "the bell is meant to" }: codes of findings, each with its reason.
-  void read_silence(const Value& value, const std::string& object) {
-    const auto* reasons = value.as<Value::Table>();
-    if (!reasons) {
-      complaints_.push_back(
-          {value.place, object + ": silence: give codes and reasons, such as { rings = \"a bell does\" }."});
+  void read_crowds(const Value& value) {
+    const auto* crowds = value.as<Value::Table>();
+    if (!crowds) {
+      complaints_.push_back({value.place, "crowd: give each crowd a table of its own, [crowd.NAME]."});
       return;
     }
-    std::vector<std::string_view> codes;
-    for (const FindingCode& each : finding_codes()) codes.push_back(each.code);
-    for (const Value::Entry& entry : *reasons) {
-      const auto* reason = entry.value.as<std::string>();
-      if (std::find(codes.begin(), codes.end(), entry.key) == codes.end())
-        complaints_.push_back({entry.place, object + ": silence: nothing that `hushed check` finds is called " +
-                                                in_quotes(entry.key) + suggestion(entry.key, codes)});
-      else if (!reason || reason->empty())
-        complaints_.push_back(
-            {entry.value.place, object + ": silence: say in words why " + entry.key + " is right here."});
-      else
-        silences_.push_back({object, entry.key, *reason});
-    }
+    for (const Value::Entry& entry : *crowds)
+      for (ObjectDraft& member : inside::read_crowd(entry, reading_)) take(std::move(member));
   }
 
-  void read_poses(const Value& value, const std::string& object, std::vector<PoseParts>& poses) {
-    const auto* named = value.as<Value::Table>();
-    if (!named) {
-      complaints_.push_back(
-          {value.place, object + ": give each pose a table of its own, [object." + object + ".pose.NAME]."});
-      return;
-    }
-    for (const Value::Entry& entry : *named) {
-      TableReader table{entry.value, object + ".pose." + entry.key, complaints_};
-      check_name(table, entry.place, entry.key, "a pose");
-      PoseParts parts = inside::read_parts(table);
-      if (parts.empty()) table.complain(entry.place, "this is empty; give a position, a rotation or a scale.");
-      table.refuse_the_rest();
-      parts.name = entry.key;
-      poses.push_back(std::move(parts));
-    }
-  }
-
-  Shape read_shape(const Value& value, const std::string& whose) {
-    TableReader table{value, whose + ".shape", complaints_};
-    Shape shape;
-    if (!table.has("kind"))
-      table.complain(table.place(), "\"kind\" is missing; give \"box\", \"sphere\", \"cylinder\" or \"cone\".");
-    table.read("kind", unit::none, shape.kind);
-    if (const auto* entry = table.find("size"); entry && table.read_size("size", unit::metres, shape.size))
-      if (shape.size.minCoeff() <= 0.0)
-        table.complain(entry->value.place, "size: every number must be more than 0 (m).");
-    table.refuse_the_rest();
-    return shape;
-  }
-
-  void read_behaviours(const Value& value, const std::string& object, ObjectDraft& draft) {
-    const auto* list = value.as<Value::List>();
-    if (!list) {
-      complaints_.push_back(
-          {value.place, object + ": a behaviour is a table in double brackets: [[object." + object + ".behaviour]]."});
-      return;
-    }
-    std::map<std::string, TextPlace> names;
-    for (const Value& item : *list) {
-      auto behaviour = read_behaviour(item, object);
-      if (!behaviour) continue;
-      const std::string name =
-          behaviour->common.name.empty() ? std::string{behaviour->kind->name()} : behaviour->common.name;
-      if (!names.emplace(name, item.place).second)
-        complaints_.push_back({item.place, object + ": there is a behaviour called " + in_quotes(name) + " in line " +
-                                               std::to_string(names[name].line) +
-                                               " already; give this one a name = \"...\" of its own."});
-      draft.behaviours.push_back(std::move(*behaviour));
-    }
-  }
-
-  std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::string& object) {
-    const Kind* kind = read_kind(value, object);
-    if (!kind) return std::nullopt;
-
-    Common common;
-    std::string label{kind->name()};
-    if (const auto* table = value.as<Value::Table>())
-      for (const Value::Entry& entry : *table)
-        if (entry.key == "name" && entry.value.as<std::string>()) label = *entry.value.as<std::string>();
-
-    TableReader table{value, object + "." + label, complaints_};
-    const std::size_t before = complaints_.size();
-    table.find("kind");
-    if (const auto* entry = table.find("name"); entry && table.read_text("name", common.name))
-      check_name(table, entry->value.place, common.name, "a behaviour");
-
-    const std::shared_ptr<void> values = kind->make(nullptr);
-    for (const FieldInfo& field : kind->fields()) {
-      const Value::Entry* entry = table.find(field.name);
-      if (entry)
-        table.accept(field.name, field.set(values.get(), entry->value));
-      else if (field.required)
-        table.complain(value.place,
-                       in_quotes(field.name) + " is missing; give " + field.form.in_words +
-                           (field.unit.symbol.empty() ? "." : " (" + std::string{field.unit.symbol} + ")."));
-    }
-    for (const FieldInfo& field : fields_of<Common>())
-      if (const auto* entry = table.find(field.name)) table.accept(field.name, field.set(&common, entry->value));
-    for (const Either& either : kind->alternatives())
-      for (const std::string_view other : either.others)
-        if (table.has(either.key) && !other.empty() && table.has(other))
-          table.complain(table.find(other)->place, std::string{other} + " cannot stand beside " +
-                                                       std::string{either.key} + ", which says the same; keep one.");
-    for (const OneOf& one_of : kind->exactly_one())
-      if (const auto complaint = one_of.check([&](std::string_view key) { return table.has(key); }))
-        table.complain(value.place, complaint->text);
-    table.refuse_the_rest();
-    return BehaviourDraft{kind, values, common, &value, object + "." + label, complaints_.size() == before};
-  }
-
-  const Kind* read_kind(const Value& value, const std::string& object) {
-    Complaints ignored;
-    TableReader table{value, object, ignored};
-    std::string name;
-    const Value::Entry* entry = table.find("kind");
-    if (!entry) {
-      complaints_.push_back({value.place, object + ": this behaviour has no kind; give one, such as kind = \"spin\"."});
-      return nullptr;
-    }
-    if (!table.read_text("kind", name)) {
-      complaints_.insert(complaints_.end(), ignored.begin(), ignored.end());
-      return nullptr;
-    }
-    const Kind* kind = find_kind(name);
-    if (!kind) {
-      std::vector<std::string_view> names;
-      for (const Kind* each : kinds()) names.push_back(each->name());
-      complaints_.push_back({entry->value.place,
-                             object + ": there is no behaviour of kind " + in_quotes(name) + suggestion(name, names)});
-    }
-    return kind;
+  void take(ObjectDraft&& draft) {
+    const auto [found, is_new] = by_name_.emplace(draft.object.name, drafts_.size());
+    if (is_new)
+      drafts_.push_back(std::move(draft));
+    else
+      complaints_.push_back({draft.place, draft.object.name + ": there is an object of that name already, in line " +
+                                              std::to_string(drafts_[found->second].place.line) + "; rename one."});
   }
 
   /// All that it names, and its values together. Over nothing, what comes in is the rest pose.
@@ -401,6 +180,8 @@ class Reader {
     std::vector<Value> watches;
     table.read_names("watch", watches);
     for (const Value& watch : watches) view_.watches.push_back({*watch.as<std::string>(), watch.place});
+    std::string keys;
+    if (table.read_text("keys", keys)) view_.keys = std::filesystem::path{files_.front()}.parent_path() / keys;
     Box area;
     if (table.has("area") && table.read("area", unit::metres, area)) view_.area = area;
     if ((area.min.array() > area.max.array()).any())
@@ -453,16 +234,22 @@ class Reader {
   double tick_rate_ = 120.0;
   View view_;
   std::vector<Silence> silences_;
+  std::vector<std::string> files_;  ///< that complaints have places in
+  PresetReader preset_reader_;
+  inside::PresetDrafts presets_;
+  std::deque<Value> tuned_;
+  ObjectReading reading_{complaints_, presets_, silences_, tuned_};
+  std::vector<RuleDraft> rules_;
   std::vector<ObjectDraft> drafts_;
   std::unordered_map<std::string, std::size_t> by_name_;
   std::vector<std::size_t> parents_first_;
 };
 
-std::string all_lines(const std::string& file, const std::vector<Complaint>& complaints) {
+std::string all_lines(const std::vector<std::string>& files, const std::vector<Complaint>& complaints) {
   std::string text;
   for (const Complaint& complaint : complaints) {
     if (!text.empty()) text += '\n';
-    text += file + ':';
+    text += files[static_cast<std::size_t>(complaint.place.file)] + ':';
     if (complaint.place.line > 0)
       text += std::to_string(complaint.place.line) + ':' + std::to_string(complaint.place.column) + ':';
     text += ' ' + complaint.text;
@@ -473,7 +260,10 @@ std::string all_lines(const std::string& file, const std::vector<Complaint>& com
 }  // namespace
 
 LoadError::LoadError(std::string file, std::vector<Complaint> complaints)
-    : Error{all_lines(file, complaints)}, file_{std::move(file)}, complaints_{std::move(complaints)} {}
+    : LoadError{std::vector{std::move(file)}, std::move(complaints)} {}
+
+LoadError::LoadError(std::vector<std::string> files, std::vector<Complaint> complaints)
+    : Error{all_lines(files, complaints)}, files_{std::move(files)}, complaints_{std::move(complaints)} {}
 
 SceneFile read_scene_text(std::string_view text, const std::string& name, const LoadOptions& options) {
   if (text.find('\0') != std::string_view::npos)
@@ -484,18 +274,18 @@ SceneFile read_scene_text(std::string_view text, const std::string& name, const 
   } catch (const Complaint& complaint) {
     throw LoadError{name, {complaint}};
   }
-  Reader reader{document, options};
+  Reader reader{document, name, options};
   Complaints& complaints = reader.complaints();
   if (!complaints.empty()) {
     std::stable_sort(complaints.begin(), complaints.end(), [](const Complaint& a, const Complaint& b) {
-      return a.place.line != b.place.line ? a.place.line < b.place.line : a.place.column < b.place.column;
+      return std::tie(a.place.file, a.place.line, a.place.column) < std::tie(b.place.file, b.place.line, b.place.column);
     });
-    throw LoadError{name, complaints};
+    throw LoadError{reader.files(), complaints};
   }
   try {
     return reader.build();
   } catch (const Complaint& complaint) {
-    throw LoadError{name, {complaint}};
+    throw LoadError{reader.files(), {complaint}};
   }
 }
 

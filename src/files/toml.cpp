@@ -12,12 +12,12 @@ namespace hushed::inside {
 
 namespace {
 
-TextPlace place_of(const toml::source_region& region) {
-  return {static_cast<int>(region.begin.line), static_cast<int>(region.begin.column)};
+TextPlace place_of(const toml::source_region& region, int file) {
+  return {static_cast<int>(region.begin.line), static_cast<int>(region.begin.column), file};
 }
 
-Value converted(const toml::node& node) {
-  const TextPlace place = place_of(node.source());
+Value converted(const toml::node& node, int file) {
+  const TextPlace place = place_of(node.source(), file);
   if (const auto* yes = node.as_boolean()) return {yes->get(), place};
   if (const auto* whole = node.as_integer()) return {whole->get(), place};
   if (const auto* real = node.as_floating_point()) return {real->get(), place};
@@ -25,14 +25,14 @@ Value converted(const toml::node& node) {
   if (const auto* array = node.as_array()) {
     Value::List list;
     list.reserve(array->size());
-    for (const toml::node& item : *array) list.push_back(converted(item));
+    for (const toml::node& item : *array) list.push_back(converted(item, file));
     return {std::move(list), place};
   }
   if (const auto* inner = node.as_table()) {
     Value::Table table;
     table.reserve(inner->size());
     for (const auto& [key, value] : *inner)
-      table.push_back({std::string{key.str()}, place_of(key.source()), converted(value)});
+      table.push_back({std::string{key.str()}, place_of(key.source(), file), converted(value, file)});
     std::sort(table.begin(), table.end(), [](const Value::Entry& a, const Value::Entry& b) {
       return a.place.line != b.place.line ? a.place.line < b.place.line : a.place.column < b.place.column;
     });
@@ -45,7 +45,7 @@ Value converted(const toml::node& node) {
 
 /// The parser goes one level deeper for each dot of a key, and has no limit of its own there. Walks the text
 /// once, knowing strings and comments, and counts the dots between what can end a key.
-std::optional<Complaint> too_many_dots(std::string_view text) {
+std::optional<Complaint> too_many_dots(std::string_view text, int file) {
   constexpr int most = 64;
   int dots = 0, line = 1, column = 1;
   std::size_t i = 0;
@@ -85,30 +85,30 @@ std::optional<Complaint> too_many_dots(std::string_view text) {
       continue;
     }
     if (c == '.' && ++dots > most)
-      return Complaint{{line, column}, "a key with more than 64 dots; the deepest that means anything here has five."};
+      return Complaint{{line, column, file}, "a key with more than 64 dots; the deepest that means anything here has five."};
     if (c == '\n' || c == '=' || c == ',' || c == '{' || c == '}' || c == '[' || c == ']') dots = 0;
     step(1);
   }
   return std::nullopt;
 }
 
-Complaint in_our_words(const toml::parse_error& error) {
+Complaint in_our_words(const toml::parse_error& error, int file) {
   std::string text{error.description()};
   if (text.find("redefine") != std::string::npos)
     text = "this is in the file already; names and keys must differ, so rename it or take one of the two out.";
   else
     text = "this is not TOML: " + text + ".";
-  return {place_of(error.source()), text};
+  return {place_of(error.source(), file), text};
 }
 
 }  // namespace
 
-Value parse_toml(std::string_view text) {
-  if (auto complaint = too_many_dots(text)) throw *complaint;
+Value parse_toml(std::string_view text, int file) {
+  if (auto complaint = too_many_dots(text, file)) throw *complaint;
   try {
-    return converted(toml::parse(text));
+    return converted(toml::parse(text), file);
   } catch (const toml::parse_error& error) {
-    throw in_our_words(error);
+    throw in_our_words(error, file);
   }
 }
 

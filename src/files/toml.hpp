@@ -10,6 +10,6 @@ namespace hushed::inside {
 
 /// The document as a table; its tables hold their keys in the order of the text. Throws the complaint where
 /// the text is no TOML, or beyond the limits (64 dots a key, and the parser's own on nesting).
-Value parse_toml(std::string_view text);
+Value parse_toml(std::string_view text, int file = 0);
 
 }  // namespace hushed::inside

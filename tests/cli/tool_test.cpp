@@ -151,9 +151,11 @@ TEST(Tool, EndsWithOneWhereTheSceneIsWrong) {
 }
 
 TEST(Tool, ListsWhatHappens) {
-  const auto rows = lines(play("--events --seconds 10 --format csv").output);
-  ASSERT_EQ(rows.size(), 4U);
+  auto rows = lines(play("--events --seconds 10 --format csv").output);
   EXPECT_EQ(rows[0], "frame,time,object,event,words");
+  EXPECT_EQ(rows[1], "151,2.5166666666666666,,fired,\"the rule bridge-answers-the-horn fires\"");
+  std::erase_if(rows, [](const std::string& row) { return row.find(",reached,") == std::string::npos; });
+  rows.insert(rows.begin(), "");
   double frame = 0, time = 0;
   ASSERT_EQ(sscanf(rows[1].c_str(), "%lf,%lf", &frame, &time), 2);
   EXPECT_EQ(frame, std::ceil(60 * time));  // told in the first frame after it
@@ -170,7 +172,7 @@ TEST(Tool, RecordsAndPrintsAtOnceIfAsked) {
   const auto rows =
       lines(play("--frames 3 --watch lamp.rotation.yaw --format csv --record " + file + " 2>/dev/null").output);
   EXPECT_EQ(rows.size(), 5U);
-  EXPECT_EQ(play("--frames 3 --record " + file).output, "hushed: recorded 4 frames of 21 objects in " + file + ".\n");
+  EXPECT_EQ(play("--frames 3 --record " + file).output, "hushed: recorded 4 frames of 32 objects in " + file + ".\n");
   EXPECT_EQ(lines(shell("cat " + file).output).size(), 5U);
   const Result wrong = play("--frames 3 --record harbour.mov");
   EXPECT_EQ(wrong.status, 2);
@@ -202,20 +204,20 @@ TEST(Tool, ComparesScenesAndRecordings) {
 TEST(Tool, DrawsPictures) {
   const std::string to = testing::TempDir() + "drawn.png";
   EXPECT_EQ(shell("hushed draw " + harbour + " --frames 30 --to " + to).output,
-            "hushed: drew 31 frames of 21 objects in " + to + ".\n");
+            "hushed: drew 31 frames of 32 objects in " + to + ".\n");
   EXPECT_EQ(shell("hushed draw " + harbour + " --frames 20:30 --vary hook.spring.damping=0.1,1 --from angle --to " + to)
                 .output,
-            "hushed: drew 11 frames of 21 objects in " + to + ".\n");
+            "hushed: drew 11 frames of 32 objects in " + to + ".\n");
   play("--frames 9 --record " + testing::TempDir() + "drawn.csv");
   EXPECT_EQ(shell("hushed draw " + testing::TempDir() + "drawn.csv --to " + to).output,
-            "hushed: drew 10 frames of 21 objects in " + to + ".\n");  // as long as the recording
+            "hushed: drew 10 frames of 32 objects in " + to + ".\n");  // as long as the recording
   for (const auto& [options, word] :
        std::vector<std::pair<std::string, std::string>>{{"--vary hook.spring.damping", "PATH=VALUE"},
                                                         {"--vary hook.spring.damping=0.1,low", "give a number"},
                                                         {"--frames 30:20", "the larger one last"},
                                                         {"--from below", "--from"},
                                                         {"--only fery", "did you mean \"ferry\"?"},
-                                                        {"--frames 100000000", "give at most --frames 952380"},
+                                                        {"--frames 100000000", "give at most --frames 625000"},
                                                         {"--width 3", "--width"}}) {
     const Result result = shell("hushed draw " + harbour + " --to " + to + " " + options);
     EXPECT_EQ(result.status, 2) << options;

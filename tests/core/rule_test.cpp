@@ -162,7 +162,7 @@ TEST(Rule, IsNotSetOffByWhatCameOfItself) {
   for (int i = 0; i < 200; ++i) {
     harbour.advance(10ms);
     for (const Event& event : harbour.events())
-      if (event.name == "fired") told.push_back(event.why);
+      if (event.name == "fired") told.emplace_back(event.rule);
   }
   EXPECT_EQ(told.front(), "begin");
   EXPECT_EQ(std::count(told.begin(), told.end(), "begin"), 1);

@@ -9,7 +9,7 @@ namespace {
 
 TEST(G5NoAllocation, InAdvanceAfterTheFirstFrame) {
   for (const std::uint64_t seed : {1U, 2U, 3U, 4U, 5U}) {
-    const RandomHarbour made{seed, 300};
+    const RandomHarbour made{seed, 300, false};
     Scene harbour = made.build();
     harbour.advance(std::chrono::milliseconds{1});
     for (int moment = 0; moment < 12; ++moment) {

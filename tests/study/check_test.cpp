@@ -32,6 +32,7 @@ std::vector<Finding> found_in(const std::string& text) {
   const SceneFile file = read(1.0);
   options.area = file.view.area;
   options.silences = file.silences;
+  options.unused_presets = file.unused_presets;
   return check([&](double ticks) { return read(ticks).scene; }, options);
 }
 
@@ -100,6 +101,21 @@ std::vector<Case> corpus() {
        "[object.gull.pose.up]\nposition=[0,4,0]\n[object.gull.pose.away]\nposition=[9,4,0]\n" + gull +
            "kind=\"glide\"\nto=\"up\"\nduration=3\n",
        "[object.gull.pose.up]\nposition=[0,4,0]\n" + gull + "kind=\"glide\"\nto=\"up\"\nduration=3\n"},
+      {"unused", "bobbing", "[[preset.bobbing.behaviour]]\nkind=\"spin\"\n" + gull + "kind=\"spin\"\n",
+       "[[preset.bobbing.behaviour]]\nkind=\"spin\"\n[object.gull]\nuse=[\"bobbing\"]\n", "preset"},
+      {"rule-never", "call",
+       ferry_in_line + "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[0,0,50],within=5}]\ndo=[{raise=\"ahoy\"}]\n",
+       ferry_in_line + "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[15,0,0],within=5}]\ndo=[{raise=\"ahoy\"}]\n"},
+      {"rule-never", "call",
+       ferry_in_line + "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[15,0,0],within=5}]\nfor=4\ndo=[{raise=\"a\"}]\n",
+       ferry_in_line + "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[15,0,0],within=5}]\nfor=3\ndo=[{raise=\"a\"}]\n",
+       "never-so-long"},
+      {"rule-always", "call",
+       ferry_in_line + "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[0,0,0],within=500}]\ndo=[{raise=\"ahoy\"}]\n",
+       ferry_in_circles + "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[4,0,0],within=2}]\ndo=[{raise=\"ahoy\"}]\n"},
+      {"rule-stuck", "call",
+       ferry_in_line + "[[rule]]\nname=\"call\"\nwhen=[{value=\"ferry.position.x\",above=9}]\ndo=[{raise=\"ahoy\"}]\n",
+       ferry_in_circles + "[[rule]]\nname=\"call\"\nwhen=[{value=\"ferry.position.x\",above=3}]\ndo=[{raise=\"ahoy\"}]\n"},
       {"unused", "gull",
        "[object.gull]\nsilence={jump=\"it was once meant to\"}\n[[object.gull.behaviour]]\nkind=\"spin\"\n",
        gull + "kind=\"spin\"\n", "silence"}};
@@ -132,11 +148,10 @@ TEST(Check, FindsEveryCodeInTheCorpus) {
 
 TEST(Check, FindsNothingInTheDemo) {
   for (const std::int64_t last : {600, 3600}) {
-    const auto read = [](double ticks) { return read_scene_file(HARBOUR, {120.0 * ticks}); };
     CheckOptions options;
     options.last_frame = last;
-    options.area = read(1.0).view.area;
-    const auto found = check([&](double ticks) { return read(ticks).scene; }, options);
+    options.area = read_scene_file(HARBOUR).view.area;
+    const auto found = check([&](double ticks) { return demo(120.0 * ticks); }, options);
     EXPECT_TRUE(found.empty()) << listed(found);
   }
 }

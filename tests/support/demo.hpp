@@ -8,11 +8,17 @@
 #include <string>
 #include <vector>
 
+#include <hushed/key_file.hpp>
 #include <hushed/load.hpp>
 
 namespace hushed::tests {
 
-inline Scene demo() { return load(HARBOUR); }
+/// With its recorded input.
+inline Scene demo(double tick_rate = 120.0) {
+  SceneFile file = read_scene_file(HARBOUR, {tick_rate});
+  for (const InputChange& change : read_key_file(file.view.keys)) file.scene.input(change);
+  return std::move(file.scene);
+}
 
 /// The demo with its objects declared in the opposite order.
 inline Scene demo_backwards() {
@@ -27,7 +33,10 @@ inline Scene demo_backwards() {
   std::reverse(pieces.begin() + 1, pieces.end());
   std::string whole;
   for (const std::string& piece : pieces) whole += piece;
-  return read_scene_text(whole, "backwards.toml").scene;
+  const auto name = std::filesystem::path{HARBOUR}.replace_filename("backwards.toml");  // beside what it includes
+  SceneFile file = read_scene_text(whole, name.string());
+  for (const InputChange& change : read_key_file(file.view.keys)) file.scene.input(change);
+  return std::move(file.scene);
 }
 
 /// Its world poses, in the order of the names.

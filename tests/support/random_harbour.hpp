@@ -1,6 +1,7 @@
 #pragma once
 
-// Scenes made at random from a seed: families, stacks, followers, delays, fades, and calls while they play.
+// Scenes made at random from a seed: families, stacks, followers, delays, fades, rules, and calls and input while they
+// play.
 
 #include <algorithm>
 #include <cstdint>
@@ -20,7 +21,8 @@ namespace hushed::tests {
 
 class RandomHarbour {
  public:
-  explicit RandomHarbour(std::uint64_t seed, int size = 24) : seed_{seed}, size_{size} {}
+  explicit RandomHarbour(std::uint64_t seed, int size = 24, bool with_rules = true)
+      : seed_{seed}, size_{size}, with_rules_{with_rules} {}
 
   /// Calls happen at these moments alone, which are frames at every common rate.
   static Time moment(int number) { return number * Time{units_per_second / 6}; }
@@ -36,6 +38,7 @@ class RandomHarbour {
       parents.push_back(i > 0 && random() % 2 ? pick(random, i) : -1);
       NewObject draft{.name = name(i), .rest = pose(random)};
       draft.inherit = {random() % 4 != 0, random() % 4 != 0, random() % 4 != 0};
+      if (i % 3 == 0) draft.tags = {"third"};
       drafts.push_back(draft);
     }
 
@@ -55,6 +58,7 @@ class RandomHarbour {
     };
     for (const int i : sequence) declare(declare, i);
     for (const int i : sequence) give_stack(harbour, objects, i);
+    if (with_rules_) add_rules(harbour, order);
     return harbour;
   }
 
@@ -62,6 +66,9 @@ class RandomHarbour {
   template <class Check>
   void call(Scene& harbour, int moment, Check&& check) const {
     std::mt19937_64 random{seed_ * 1000 + static_cast<std::uint64_t>(moment)};
+    const std::string key{"WASDH"[random() % 5]};
+    random() % 2 ? harbour.press(key) : harbour.release(key);
+    if (random() % 3 == 0) harbour.axis(random() % 2 ? "forward" : "rise", real(random, -1, 1));
     for (int i = 0; i < 6; ++i) {
       const int number_of_object = pick(random, size_);
       const Object object = *harbour.find(name(number_of_object));
@@ -182,7 +189,7 @@ class RandomHarbour {
       const Time pause = seconds(real(random, 0, 0.4)) * (random() % 2 ? 0 : 1);
       const double pace = real(random, 0.1, 3);
       const auto seed = static_cast<std::int64_t>(random() % 1000);
-      switch (random() % 13) {
+      switch (random() % 15) {
         case 0: harbour.give(object, Spin{.axis = any, .speed = degrees(any.x() * 200), .space = space}, common); break;
         case 1: {
           Travel travel{.velocity = any * 3, .space = space, .at_edge = random() % 2 ? Edge::bounce : Edge::stop};
@@ -294,6 +301,27 @@ class RandomHarbour {
           harbour.give(object, Smooth{.half_life = times, .space = static_cast<OuterSpace>(random() % 2)}, common);
           break;
         }
+        case 13: {
+          Drive drive{.speed = pace * 2,
+                      .half_life = seconds(random() % 2 ? 0 : pace * 0.3),
+                      .space = follows ? Heading{leader} : Heading{static_cast<Heading::Of>(random() % 2)},
+                      .mode = static_cast<DriveMode>(random() % 2)};
+          harbour.give(object, drive, common);
+          break;
+        }
+        case 14: {
+          Attract attract{.to = leader, .within = pace * 3, .reach = 0.2, .then = static_cast<Gathered>(random() % 2)};
+          if (random() % 2) {
+            attract.to = Tagged{"third"};
+            common.reads = Reads::last_tick;
+          }
+          if (random() % 2)
+            attract.speed = pace;
+          else
+            attract.acceleration = pace;
+          if (i > 0) harbour.give(object, attract, common);
+          break;
+        }
         case 3:  // with memory: a leader that is seen tick by tick does not make it jump
           if (reads_back) common.reads = Reads::last_tick;
           follows ? void(harbour.give(object, Chase{leader}, common))
@@ -303,8 +331,45 @@ class RandomHarbour {
     }
   }
 
+  /// Some that fire again and again, on whatever is there.
+  void add_rules(Scene& harbour, std::uint64_t order) const {
+    std::vector<Rule> rules;
+    std::mt19937_64 random{seed_ * 104729};
+    for (int i = 0; i < 5; ++i) {
+      const std::string one = name(pick(random, size_)), other = name(pick(random, size_));
+      const std::string path = one + ".b0";
+      const double number = real(random, 0, 3);
+      const bool has_one = harbour.find_behaviour(path).has_value();
+      Rule rule{.name = "rule-" + std::to_string(i)};
+      switch (random() % 6) {
+        case 0: rule.when = {hushed::near(one.c_str(), other.c_str(), number * 2)}; break;
+        case 1: rule.when = {above(one + ".rotation.yaw", number * 30)}; break;
+        case 2: rule.when = {pressed("W"), after(seconds(number * 0.2))}; break;
+        case 3: rule.when = {above(other + ".speed", number), far(Tagged{"third"}, Vec3{0, 0, 0}, number)}; break;
+        case 4: rule.any = {happened("ping"), happened("lost"), held("A")}; break;
+        case 5: rule.when = {between("local:" + one + ".position.x", -number, number)}; break;
+      }
+      if (random() % 4 == 0) rule.held_for = seconds(number * 0.1);
+      rule.fires = static_cast<Fires>(random() % 2);
+      const auto what = random() % 8;
+      if (what == 0) rule.then.push_back(hide(other.c_str()));
+      if (what == 1) rule.then.push_back(show(other.c_str()));
+      if (what == 2) rule.then.push_back(raise("ping"));
+      if (what > 2 && has_one) {
+        rule.then.push_back(what == 3 ? toggle(path.c_str()) : what == 4 ? restart(path.c_str()) : stop(path.c_str()));
+        if (what == 6) rule.then.push_back(set(path + ".weight", Value{number / 3}));
+        if (what == 7) rule.then.push_back(start(path.c_str()));
+      }
+      if (rule.then.empty()) rule.then.push_back(raise("pong"));
+      rules.push_back(std::move(rule));
+    }
+    if (order != 0) std::shuffle(rules.begin(), rules.end(), std::mt19937_64{order});
+    for (const Rule& rule : rules) harbour.add_rule(rule);
+  }
+
   std::uint64_t seed_;
   int size_;
+  bool with_rules_;
 };
 
 inline bool same_bits(const Pose& a, const Pose& b) {

@@ -184,7 +184,7 @@ class Kind {
   virtual std::optional<Complaint> check(const void* values, const Pose* in) const = 0;
 
   virtual std::unique_ptr<Roster> roster() const = 0;
-  /// A copy of the values, or default values where given nullptr.
+  /// A copy of the values, or default values where given nullptr; nullptr where there are none.
   virtual std::shared_ptr<void> make(const void* values) const = 0;
 };
 

@@ -214,7 +214,10 @@ struct DriveRoom {
   static constexpr bool listens = true;
 
   static void prepare(State& state, const Drive&, const Owner& owner) { state.behaviour = owner.behaviour; }
-  static unsigned variant(const Drive& drive, const State&) { return drive.mode == DriveMode::turn ? 1U : 0U; }
+  /// Whether the rotation is needed: to be turned, or to go by.
+  static unsigned variant(const Drive& drive, const State&) {
+    return drive.mode == DriveMode::turn || drive.space.of == Heading::Of::own ? 1U : 0U;
+  }
   static unsigned touches(unsigned variant) {
     return variant != 0 ? part::position | part::rotation : unsigned{part::position};
   }

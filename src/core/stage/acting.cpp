@@ -65,7 +65,7 @@ void Stage::act_on_rules(Time tick) noexcept {
   stand_at(tick, false);
   for (const RuleMemory::Firing& firing : rules_.memory.firings) {
     const Rule& rule = rules_.rule(firing.rule);
-    if (rule.fires != Fires::always) events.push_back({now, "fired", {}, {}, {}, rule.name, 0});
+    if (rule.fires != Fires::always) events.push_back({now, "fired", {}, {}, {}, {}, 0, rule.name});
     for (const Action& action : rule.then) {
       try {
         do_as_told(firing, action);
@@ -83,7 +83,7 @@ void Stage::do_as_told(const RuleMemory::Firing& firing, const Action& action) {
   using Verb = Action::Verb;
   if (action.verb == Verb::raise) {
     hear_events();
-    carry_out({.verb = Verb::raise, .event = event_called(action.word)});
+    events.push_back({now, event_called(action.word), {}, {}, {}, {}, 0, rules_.rule(firing.rule).name});
     hear_events();
     rules_.raised(firing);
     return;

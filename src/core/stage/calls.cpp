@@ -170,27 +170,30 @@ void Stage::bridge_over(Index index, const Pose& shown) {
 void Stage::set_hidden(Index object, bool hidden) {
   if (cast.objects[object].hidden == hidden) return;
   cast.objects[object].hidden = hidden;
-  for (const Index member : cast.family(object)) {
+  cast.for_family(object, [&](Index member) {
     ObjectRecord& record = cast.objects[member];
     const bool above = record.parent != none && cast.objects[record.parent].under_hidden;
     const bool now_hidden = record.hidden || above;
-    if (record.under_hidden == now_hidden) continue;
+    if (record.under_hidden == now_hidden) return;
     if (now_hidden) hold_watchers(member);
     record.under_hidden = now_hidden;
     if (!now_hidden) release_watchers(member);
-  }
+  });
 }
 
 void Stage::end_family(Index object) {
-  const std::vector<Index> family = cast.family(object);
-  for (const Index member : family) hold_watchers(member);
-  for (const Index member : family) cast.end(member);
+  cast.for_family(object, [this](Index member) { hold_watchers(member); });
+  cast.for_family(object, [this](Index member) { cast.end(member); });
 }
 
 void Stage::hold_watchers(Index lost) {
   for (const Index index : layout.watchers(lost)) {
     BehaviourRecord& behaviour = cast.behaviours[index];
-    if (cast.objects[behaviour.object].ended || behaviour.run.holding || !cast.needs_all(behaviour)) continue;
+    if (cast.objects[behaviour.object].ended || behaviour.run.holding) continue;
+    if (!cast.needs_all(behaviour)) {  // it goes on from where it has come to by now
+      player_.settle(index, now);
+      continue;
+    }
     if (behaviour.run.phase == Run::Phase::running || behaviour.run.phase == Run::Phase::halted) {
       player_.aside(behaviour.run).held = player_.settle(index, now).shown;
       behaviour.run.holding = true;

@@ -265,14 +265,6 @@ bool Cast::recount_looks() {
   return changed;
 }
 
-std::vector<Index> Cast::family(Index object) const {
-  std::vector<Index> all{object};
-  for (std::size_t i = 0; i < all.size(); ++i)
-    for (Index child = objects[all[i]].first_child; child != none; child = objects[child].next_sibling)
-      if (!objects[child].ended) all.push_back(child);
-  return all;
-}
-
 Object Cast::lost_one(const BehaviourRecord& behaviour) const {
   if (behaviour.looks_at.empty() || !needs_all(behaviour)) return {};
   for (const Object& target : behaviour.looks_at)

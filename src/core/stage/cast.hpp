@@ -50,8 +50,21 @@ class Cast {
   /// Reads again what every behaviour looks at, after values have been put back. True where any looks elsewhere.
   bool recount_looks();
 
-  /// The object and all below it.
-  std::vector<Index> family(Index object) const;
+  /// The object and all below it, each after its parent.
+  template <class Visit>
+  void for_family(Index object, Visit&& visit) const {
+    for (Index at = object;;) {
+      const bool there = at == object || !objects[at].ended;
+      if (there) visit(at);
+      if (there && objects[at].first_child != none) {
+        at = objects[at].first_child;
+        continue;
+      }
+      while (at != object && objects[at].next_sibling == none) at = objects[at].parent;
+      if (at == object) return;
+      at = objects[at].next_sibling;
+    }
+  }
   bool is_there(Object object) const { return alive(object) && !objects[object.index].under_hidden; }
   bool needs_all(const BehaviourRecord& behaviour) const {
     return behaviour.kind->needs_all(roster(behaviour).values(behaviour.row));

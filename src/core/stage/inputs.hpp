@@ -3,6 +3,8 @@
 // Keys and axes as they are at ticks. What changes between two ticks takes effect at the second.
 
 #include <cstddef>
+#include <optional>
+#include <string>
 #include <string_view>
 #include <vector>
 
@@ -34,6 +36,9 @@ class Inputs {
 
   const InputState& state() const { return state_; }
   std::size_t made() const { return made_; }
+  std::optional<Time> last() const {
+    return changes_.empty() ? std::nullopt : std::optional{changes_.back().what.time};
+  }
   /// Back to a state: what has changed since comes again.
   void rewind(const InputState& state);
   /// What was not made known beforehand, since so many were made, or after a time, will not come again.

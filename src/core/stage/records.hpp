@@ -4,8 +4,10 @@
 // but for behaviours that are starting, stopping, fading or being changed.
 
 #include <cstdint>
+#include <memory>
 #include <optional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include <hushed/common.hpp>
@@ -78,6 +80,17 @@ struct Aside {
   Pose held = {};  ///< while holding
 };
 
+/// Behaviours that several objects have in common.
+struct PresetBehaviour {
+  const Kind* kind;
+  std::shared_ptr<const void> values;
+  Common common;
+};
+struct PresetRecord {
+  std::string name;
+  std::vector<PresetBehaviour> behaviours;
+};
+
 struct BehaviourRecord {
   const Kind* kind = nullptr;
   Index roster = 0;
@@ -89,6 +102,9 @@ struct BehaviourRecord {
   Common common;
   std::vector<Object> looks_at;
   Run run;
+  Index preset = none;  ///< that it comes from
+  Index number_in_preset = 0;
+  std::vector<std::string_view> own;  ///< fields that do not go by the preset
   unsigned once_touched = 0;  ///< parts of the pose that it has changed under other values: they may be bridged
 
   // Where the layout has put it.

@@ -18,6 +18,7 @@ std::shared_ptr<const Kept> Stage::keep() {
   for (const BehaviourRecord& behaviour : cast.behaviours) {
     kept->commons.push_back(behaviour.common);
     kept->runs.push_back(behaviour.run);
+    kept->owns.push_back(behaviour.own);
   }
   kept->asides = asides_;
   for (const ObjectRecord& object : cast.objects)
@@ -26,6 +27,7 @@ std::shared_ptr<const Kept> Stage::keep() {
   kept->inputs = inputs_.state();
   kept->inputs_made = inputs_.made();
   kept->rules = rules_.memory;
+  kept->presets = presets_;
   keep_set_by_rules(*kept);
   kept->calls = log_.size();
   return kept;
@@ -45,6 +47,7 @@ void Stage::restore(const Kept& kept) {
 void Stage::take_back(const Kept& kept, bool values_too) {
   now = kept.time;
   inputs_.rewind(kept.inputs);
+  if (values_too) presets_ = kept.presets;
   rules_.memory = kept.rules;
   player_.last_tick = kept.last_tick;
   for (std::size_t i = 0; i < cast.rosters.size(); ++i) cast.rosters[i]->take_back(*kept.rosters[i], values_too);
@@ -52,6 +55,7 @@ void Stage::take_back(const Kept& kept, bool values_too) {
     if (values_too) {
       if (cast.behaviours[i].common.reads != kept.commons[i].reads) laid_out_ = false;
       cast.behaviours[i].common = kept.commons[i];
+      cast.behaviours[i].own = kept.owns[i];
     }
     // An aside made since keeps its place, so that it need not be made again.
     const Index aside = cast.behaviours[i].run.aside;

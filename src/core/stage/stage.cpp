@@ -281,9 +281,9 @@ std::string Stage::in_words(const Event& event) const {
             : event.number % 10 == 2 && event.number % 100 != 12 ? "nd"
             : event.number % 10 == 3 && event.number % 100 != 13 ? "rd"
                                                                  : "th");
-  if (event.name == "fired") return "the rule " + event.why + " fires";
+  if (event.name == "fired") return "the rule " + std::string{event.rule} + " fires";
   if (event.name == "failed") return (event.subject.generation == 0 ? "" : who + " has failed: ") + event.why;
-  return std::string{event.name};
+  return std::string{event.name} + " is raised" + (event.rule.empty() ? "" : " by the rule " + std::string{event.rule});
 }
 
 /// Everything at `now`, from the last tick that is committed.

@@ -40,6 +40,8 @@ struct Kept {
   InputState inputs;
   std::size_t inputs_made;
   RuleMemory rules;
+  std::vector<PresetRecord> presets;
+  std::vector<std::vector<std::string_view>> owns;  ///< of each behaviour
   std::vector<std::optional<Value>> set_by_rules;  ///< of `Stage::set_by_rules_`
   std::size_t calls;                               ///< how many of the log are in it
 };
@@ -75,14 +77,21 @@ class Stage {
 
   void input(InputChange::What what, std::string_view name, double value);
   void input_beforehand(InputChange change);
+  std::optional<Time> last_input() const { return inputs_.last(); }
   void add_rule(Rule rule);
   using Callback = std::function<void(const Event&)>;
   void listen(std::string event, Callback callback) { listeners_.push_back({std::move(event), std::move(callback)}); }
 
+  void add_to_preset(std::string_view preset, const Kind& kind, const void* values, const Common& common);
+  void use(Object object, std::string_view preset, std::span<const OwnValue> own);
+  const std::vector<PresetRecord>& presets() const { return presets_; }
+
+  /// By hand: what it changes is its own from then on, and no preset's.
+  void tune_values(Index behaviour, const void* values);
   void set_values(Index behaviour, const void* values);
   void set_common(Index behaviour, const Common& common);
   void set(std::string_view path, const Value& value);
-  std::optional<Value> get(std::string_view path) const;
+  std::optional<Value> get(std::string_view path);
   Index find_behaviour(std::string_view path) const;
   /// Whether it was not told to fade away.
   bool is_wanted(const Run& run) const { return run.aside == none || asides_[run.aside].level_to > 0.0; }
@@ -106,6 +115,11 @@ class Stage {
     std::string_view event = {};  ///< of a raise
     Vec3 by = Vec3::Zero();       ///< of a kick
     Time at = {};
+  };
+  struct PresetPath {
+    PresetRecord* preset;
+    PresetBehaviour* behaviour;
+    std::string_view field;
   };
   struct Listener {
     std::string event;
@@ -177,6 +191,11 @@ class Stage {
   void tell_listeners() noexcept;
   std::string_view event_called(std::string_view name);
   void look_up_tags_again();
+  PresetRecord& preset_called(std::string_view name);
+  std::optional<PresetPath> preset_path(std::string_view path);
+  void set_in_preset(const PresetPath& path, const Value& value);
+  std::optional<Value> get_from_preset(const PresetPath& path) const;
+  void own_from_now_on(Index behaviour, std::string_view field);
   void find_set_by_rules();
   void keep_set_by_rules(Kept& kept) const;
   void take_back_set_by_rules(const Kept& kept);
@@ -191,6 +210,7 @@ class Stage {
   Player player_;
   Inputs inputs_;
   Rules rules_;
+  std::vector<PresetRecord> presets_;
   std::vector<PathEnd> set_by_rules_;  ///< values that are part of the play
   std::set<std::string, std::less<>> event_names_;
   std::vector<Listener> listeners_;

@@ -119,13 +119,15 @@ Stage::PathEnd Stage::resolve(std::string_view path) const {
 }
 
 void Stage::set(std::string_view path, const Value& value) {
+  if (const auto preset = preset_path(path)) return set_in_preset(*preset, value);
   const auto [index, field, is_common] = resolve(path);
   const BehaviourRecord& behaviour = cast.behaviours[index];
   const auto refuse = [path](const std::string& text) { throw BadValue{std::string{path} + ": " + text}; };
   if (is_common) {
     Common common = behaviour.common;
     if (const auto complaint = field->set(&common, value)) refuse(complaint->text);
-    return set_common(index, common);
+    set_common(index, common);
+    return own_from_now_on(index, field->name);
   }
   const void* present = cast.roster(behaviour).values(behaviour.row);
   for (const Either& either : behaviour.kind->alternatives()) {
@@ -145,9 +147,11 @@ void Stage::set(std::string_view path, const Value& value) {
   const auto changed = behaviour.kind->make(present);
   if (const auto complaint = field->set(changed.get(), value)) refuse(complaint->text);
   set_values(index, changed.get());
+  own_from_now_on(index, field->name);
 }
 
-std::optional<Value> Stage::get(std::string_view path) const {
+std::optional<Value> Stage::get(std::string_view path) {
+  if (const auto preset = preset_path(path)) return get_from_preset(*preset);
   const auto [index, field, is_common] = resolve(path);
   const BehaviourRecord& behaviour = cast.behaviours[index];
   return field->get(is_common ? static_cast<const void*>(&behaviour.common)

@@ -190,9 +190,12 @@ void check_poses(const Played& played, std::size_t object, Findings& to) {
         is_used = is_used || (value && value->as<std::string>() && *value->as<std::string>() == pose);
       }
     }
+    for (const std::string& name : played.scene.rules())
+      for (const Action& action : played.scene.rule(name).then)
+        is_used = is_used || (action.object.object == played.objects[object] && action.word == pose);
     if (!is_used)
       to.add("unused", Severity::doubt, played.world.objects[object], std::nullopt,
-             "no behaviour goes to its pose \"" + pose + "\"", "name it in a glide, or take it out");
+             "nothing goes to its pose \"" + pose + "\"", "name it in a glide or a rule, or take it out");
   }
 }
 
@@ -200,6 +203,7 @@ void check_poses(const Played& played, std::size_t object, Findings& to) {
 
 void check_behaviours(const Played& played, const CheckOptions& options, Findings& to) {
   for (std::size_t object = 0; object < played.objects.size(); ++object) {
+    if (!played.scene.alive(played.objects[object])) continue;
     for (const AnyBehaviour behaviour : played.scene.behaviours(played.objects[object])) {
       const Who who{played, object, behaviour};
       if (const Follow* follow = played.scene.values_if<Follow>(behaviour)) check_follow(*follow, who, options, to);

@@ -23,7 +23,10 @@ std::span<const FindingCode> finding_codes() {
       FindingCode{"unsettled", "a spring still swings at the end"},
       FindingCode{"rings", "a spring would ring for very long"},
       FindingCode{"tick-rate", "it moves noticeably differently with four times the ticks"},
-      FindingCode{"unused", "a named pose that no behaviour goes to, or a silence with nothing to keep silent"}};
+      FindingCode{"rule-never", "a rule that never fires"},
+      FindingCode{"rule-always", "a rule whose conditions always hold"},
+      FindingCode{"rule-stuck", "a rule whose conditions hold for ever, so that it cannot fire again"},
+      FindingCode{"unused", "a named pose or a preset that nothing uses, or a silence with nothing to keep silent"}};
   return codes;
 }
 
@@ -39,6 +42,7 @@ Played inside::play_to_check(Scene scene, const CheckOptions& options) {
     for (const Object object : played.objects)
       played.local.poses.push_back(played.scene.alive(object) ? played.scene.local(object) : Pose{});
   }
+  played.answers = who_answers(played);
   return played;
 }
 
@@ -48,6 +52,7 @@ std::vector<Finding> check(const std::function<Scene(double)>& make, const Check
   const Played played = play_to_check(make(1.0), options);
   check_motion(played, options, findings);
   check_behaviours(played, options, findings);
+  check_rules(played, options, findings);
   check_variations(make, played, options, findings);
 
   for (const Silence& silence : options.silences) {

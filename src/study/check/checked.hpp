@@ -15,6 +15,7 @@ struct Played {
   Scene scene;  ///< at the last frame
   std::vector<Object> objects;
   Recording world, local;
+  std::vector<bool> answers = {};  ///< see `who_answers`
 };
 
 Played play_to_check(Scene scene, const CheckOptions& options);
@@ -48,6 +49,12 @@ inline double quantile(std::vector<double> values, double share) {
   return *at;
 }
 
+/// Of each object, whether it moves when something happens, or depends on one that does: it may rightly stand still.
+std::vector<bool> who_answers(const Played& played);
+/// It is not under way from the beginning, or goes by keys or by who is near.
+bool waits_for_something(const Scene& scene, AnyBehaviour behaviour);
+
+void check_rules(const Played& played, const CheckOptions& options, Findings& to);
 void check_motion(const Played& played, const CheckOptions& options, Findings& to);
 void check_behaviours(const Played& played, const CheckOptions& options, Findings& to);
 /// Those that need more plays.

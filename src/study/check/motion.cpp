@@ -125,6 +125,7 @@ bool ever_changes(const Recording& local, std::size_t object) {
 }
 
 void check_never_moves(const Played& played, std::size_t object, Findings& to) {
+  if (played.answers[object]) return;
   if (played.scene.behaviours(played.objects[object]).empty() || ever_changes(played.local, object)) return;
   const std::string first = played.scene.path(played.scene.behaviours(played.objects[object]).front());
   to.add("never-moves", Severity::mistake, played.world.objects[object], std::nullopt,
@@ -152,6 +153,7 @@ void check_area(const Played& played, std::size_t object, const CheckOptions& op
 
 void check_motion(const Played& played, const CheckOptions& options, Findings& to) {
   for (std::size_t object = 0; object < played.objects.size(); ++object) {
+    if (!played.scene.alive(played.objects[object])) continue;
     const Steps steps = steps_of(played.local, object);
     check_never_moves(played, object, to);
     check_jumps(played, object, steps, options.frames_per_second, to);

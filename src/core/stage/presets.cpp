@@ -1,0 +1,167 @@
+// Presets: behaviours that several objects have in common, and any of them may have values of its own.
+
+#include <algorithm>
+
+#include <hushed/name.hpp>
+
+#include "stage/stage.hpp"
+
+namespace hushed::inside {
+
+namespace {
+
+std::string_view name_of(const PresetBehaviour& behaviour) {
+  return behaviour.common.name.empty() ? behaviour.kind->name() : std::string_view{behaviour.common.name};
+}
+
+/// A field, and whether it is one that every behaviour has.
+struct FieldFound {
+  const FieldInfo* field;
+  bool is_common;
+};
+
+FieldFound field_called(std::string_view name, const Kind& kind, const std::string& path) {
+  std::vector<std::string_view> names;
+  for (const auto fields : {kind.fields(), fields_of<Common>()})
+    for (const FieldInfo& field : fields) {
+      if (field.name == name) return {&field, fields.data() == fields_of<Common>().data()};
+      names.push_back(field.name);
+    }
+  throw BadValue{path + ": there is no " + in_quotes(name) + " here" + suggestion(name, names)};
+}
+
+void set_field(const FieldFound& found, void* values, Common& common, const Value& value, const std::string& path) {
+  if (const auto complaint = found.field->set(found.is_common ? static_cast<void*>(&common) : values, value))
+    throw BadValue{path + ": " + complaint->text};
+}
+
+}  // namespace
+
+PresetRecord& Stage::preset_called(std::string_view name) {
+  std::vector<std::string_view> names;
+  for (PresetRecord& preset : presets_) {
+    if (preset.name == name) return preset;
+    names.push_back(preset.name);
+  }
+  throw BadValue{"there is no preset " + in_quotes(name) + " in this scene" + suggestion(name, names)};
+}
+
+void Stage::add_to_preset(std::string_view name, const Kind& kind, const void* values, const Common& common) {
+  if (const auto wrong = wrong_with_name(name, "a preset")) throw BadValue{*wrong};
+  const PresetBehaviour made{&kind, kind.make(values), common};
+  auto preset = std::find_if(presets_.begin(), presets_.end(), [&](const PresetRecord& each) { return each.name == name; });
+  if (preset == presets_.end()) preset = presets_.insert(presets_.end(), {std::string{name}, {}});
+  for (const PresetBehaviour& each : preset->behaviours)
+    if (name_of(each) == name_of(made))
+      throw BadValue{std::string{name} + " has a behaviour called " + in_quotes(name_of(made)) +
+                     " already; give this one a name of its own."};
+  preset->behaviours.push_back(made);
+}
+
+void Stage::use(Object object, std::string_view name, std::span<const OwnValue> own) {
+  const PresetRecord& preset = preset_called(name);
+  const std::string whose = cast.name(cast.index(object)) + '.';
+  std::vector<bool> taken(own.size(), false);
+  for (const PresetBehaviour& behaviour : preset.behaviours) {
+    const auto values = behaviour.kind->make(behaviour.values.get());
+    Common common = behaviour.common;
+    std::vector<std::string_view> owned;
+    for (std::size_t i = 0; i < own.size(); ++i) {
+      const std::string_view path = own[i].path;
+      const std::size_t dot = path.find('.');
+      if (dot == std::string_view::npos || path.substr(0, dot) != name_of(behaviour)) continue;
+      const FieldFound found = field_called(path.substr(dot + 1), *behaviour.kind, whose + own[i].path);
+      set_field(found, values.get(), common, own[i].value, whose + own[i].path);
+      owned.push_back(found.field->name);
+      taken[i] = true;
+    }
+    const AnyBehaviour given = give(object, *behaviour.kind, values.get(), common);
+    BehaviourRecord& record = cast.behaviours[given.index];
+    record.preset = static_cast<Index>(&preset - presets_.data());
+    record.number_in_preset = static_cast<Index>(&behaviour - preset.behaviours.data());
+    record.own = std::move(owned);
+  }
+  const auto left = std::find(taken.begin(), taken.end(), false);
+  if (left == taken.end()) return;
+  const std::string& path = own[static_cast<std::size_t>(left - taken.begin())].path;
+  std::vector<std::string_view> names;
+  for (const PresetBehaviour& behaviour : preset.behaviours) names.push_back(name_of(behaviour));
+  throw BadValue{whose + path + ": " + preset.name + " has no behaviour " + in_quotes(path.substr(0, path.find('.'))) +
+                 suggestion(path.substr(0, path.find('.')), names)};
+}
+
+/// "preset.bobbing.sway.frequency": the preset's behaviour, and the name of the field.
+std::optional<Stage::PresetPath> Stage::preset_path(std::string_view path) {
+  constexpr std::string_view prefix = "preset.";
+  if (!path.starts_with(prefix) || std::count(path.begin(), path.end(), '.') != 3) return std::nullopt;
+  path.remove_prefix(prefix.size());
+  const std::size_t first = path.find('.'), second = path.rfind('.');
+  PresetRecord& preset = preset_called(path.substr(0, first));
+  const std::string_view name = path.substr(first + 1, second - first - 1);
+  std::vector<std::string_view> names;
+  for (PresetBehaviour& behaviour : preset.behaviours) {
+    if (name_of(behaviour) == name) return PresetPath{&preset, &behaviour, path.substr(second + 1)};
+    names.push_back(name_of(behaviour));
+  }
+  throw BadValue{preset.name + " has no behaviour " + in_quotes(name) + suggestion(name, names)};
+}
+
+/// All that use the preset, but for those with a value of their own there: or none, where one of them refuses it.
+void Stage::set_in_preset(const PresetPath& path, const Value& value) {
+  PresetBehaviour& behaviour = *path.behaviour;
+  const std::string whose = "preset." + path.preset->name + '.' + std::string{name_of(behaviour)};
+  const FieldFound found = field_called(path.field, *behaviour.kind, whose);
+  const auto values = behaviour.kind->make(behaviour.values.get());
+  Common common = behaviour.common;
+  set_field(found, values.get(), common, value, whose + '.' + std::string{path.field});
+
+  struct Change {
+    Index index;
+    std::shared_ptr<void> values;
+    Common common;
+  };
+  std::vector<Change> changes;
+  for (Index index = 0; index < cast.behaviours.size(); ++index) {
+    const BehaviourRecord& user = cast.behaviours[index];
+    if (!user.in_use || cast.objects[user.object].ended || user.preset == none) continue;
+    if (&presets_[user.preset].behaviours[user.number_in_preset] != &behaviour) continue;
+    if (std::find(user.own.begin(), user.own.end(), found.field->name) != user.own.end()) continue;
+    Change change{index, user.kind->make(cast.roster(user).values(user.row)), user.common};
+    set_field(found, change.values.get(), change.common, value, cast.path_of(index));
+    check_values(user, resolved(user, change.values.get()).get(), nullptr);
+    check_common(user, change.common);
+    changes.push_back(std::move(change));
+  }
+  for (const Change& change : changes)
+    found.is_common ? set_common(change.index, change.common) : set_values(change.index, change.values.get());
+  behaviour.values = values;
+  behaviour.common = common;
+}
+
+std::optional<Value> Stage::get_from_preset(const PresetPath& path) const {
+  const PresetBehaviour& behaviour = *path.behaviour;
+  const FieldFound found = field_called(path.field, *behaviour.kind, path.preset->name);
+  return found.field->get(found.is_common ? static_cast<const void*>(&behaviour.common) : behaviour.values.get());
+}
+
+void Stage::tune_values(Index index, const void* values) {
+  const BehaviourRecord& behaviour = cast.behaviours[index];
+  std::vector<std::string_view> changed;
+  if (behaviour.preset != none) {
+    const void* before = cast.roster(behaviour).values(behaviour.row);
+    for (const FieldInfo& field : behaviour.kind->fields()) {
+      const auto old = field.get(before), now = field.get(values);
+      if (old.has_value() != now.has_value() || (old && as_text(*old) != as_text(*now))) changed.push_back(field.name);
+    }
+  }
+  set_values(index, values);
+  for (const std::string_view field : changed) own_from_now_on(index, field);
+}
+
+void Stage::own_from_now_on(Index index, std::string_view field) {
+  BehaviourRecord& behaviour = cast.behaviours[index];
+  if (behaviour.preset != none && std::find(behaviour.own.begin(), behaviour.own.end(), field) == behaviour.own.end())
+    behaviour.own.push_back(field);
+}
+
+}  // namespace hushed::inside

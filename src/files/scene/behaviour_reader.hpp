@@ -1,0 +1,23 @@
+#pragma once
+
+// [[object.NAME.behaviour]] and [[preset.NAME.behaviour]].
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "scene/drafts.hpp"
+
+namespace hushed::inside {
+
+/// All behaviours of a list; `table` is what it stands under: "object.lamp".
+std::vector<BehaviourDraft> read_behaviours(const Value& value, const std::string& whose, const std::string& table,
+                                            Complaints& complaints);
+
+/// One of them; nothing where it is of no kind that there is.
+std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::string& whose, Complaints& complaints);
+
+/// Complains of the second of two that have one name.
+void check_names(const std::vector<BehaviourDraft>& behaviours, const std::string& whose, Complaints& complaints);
+
+}  // namespace hushed::inside

@@ -1,0 +1,87 @@
+#pragma once
+
+// What a scene file says, read and not yet a scene.
+
+#include <deque>
+#include <memory>
+#include <string>
+#include <unordered_map>
+#include <vector>
+
+#include <hushed/inside/scene_names.hpp>
+#include <hushed/inside/table_reader.hpp>
+#include <hushed/load.hpp>
+
+namespace hushed::inside {
+
+struct BehaviourDraft {
+  const Kind* kind;
+  std::shared_ptr<void> values;
+  Common common;
+  const Value* source;  ///< its table
+  std::string whose;    ///< what complaints call it
+  bool is_sound;        ///< each value by itself
+  std::string preset = {};  ///< that it comes from
+
+  std::string_view name() const { return common.name.empty() ? kind->name() : std::string_view{common.name}; }
+};
+
+struct PresetDraft {
+  std::string name;
+  TextPlace place;
+  std::vector<BehaviourDraft> behaviours;
+};
+using PresetDrafts = std::vector<PresetDraft>;
+
+struct ObjectDraft {
+  struct Use {
+    std::string preset;
+    TextPlace place;
+    std::vector<OwnValue> own = {};
+  };
+
+  TextPlace place;
+  NewObject object;
+  std::string parent;  ///< empty for none
+  TextPlace parent_place;
+  std::vector<Use> uses;
+  std::vector<BehaviourDraft> behaviours;  ///< those of presets first
+};
+
+struct RuleDraft {
+  TextPlace place;
+  Rule rule;
+  bool is_sound;
+};
+
+void check_name(TableReader& table, TextPlace place, std::string_view name, std::string_view of_what);
+
+/// What a behaviour of one object may name, or a rule, as long as the scene is not there yet.
+class NamesInFile final : public SceneNames {
+ public:
+  using Numbers = std::unordered_map<std::string, std::size_t>;
+  NamesInFile(const std::vector<ObjectDraft>& drafts, const Numbers& numbers, const ObjectDraft* draft = nullptr)
+      : drafts_{drafts}, numbers_{numbers}, draft_{draft} {}
+
+  Object object(std::string_view name) const override;
+  std::vector<std::string_view> objects() const override;
+  std::vector<Object> tagged(std::string_view tag) const override;
+  std::vector<std::string_view> tags() const override;
+  const PoseParts* pose(std::string_view name) const override;
+  std::vector<std::string_view> poses() const override;
+  std::string name_of(Object object) const override { return drafts_[object.index].object.name; }
+
+  std::vector<std::string_view> behaviours_of(Object object) const override;
+  const Kind* kind_of(Object object, std::string_view name) const override;
+  std::vector<std::string_view> poses_of(Object object) const override { return poses_of(drafts_[object.index]); }
+  std::string path_of(AnyBehaviour) const override { return ""; }  // in a file there are no handles
+
+ private:
+  static std::vector<std::string_view> poses_of(const ObjectDraft& draft);
+
+  const std::vector<ObjectDraft>& drafts_;
+  const Numbers& numbers_;
+  const ObjectDraft* draft_;
+};
+
+}  // namespace hushed::inside

@@ -1,0 +1,120 @@
+#include "scene/object_reader.hpp"
+
+#include <algorithm>
+
+#include "scene/behaviour_reader.hpp"
+#include "scene/presets.hpp"
+
+namespace hushed::inside {
+
+namespace {
+
+void read_inherit(TableReader& table, Inherit& inherit) {
+  std::vector<Value> parts;
+  if (!table.read_names("inherit", parts)) return;
+  inherit = {false, false, false};
+  for (const Value& part : parts) {
+    const std::string& name = *part.as<std::string>();
+    if (name == "position")
+      inherit.position = true;
+    else if (name == "rotation")
+      inherit.rotation = true;
+    else if (name == "scale")
+      inherit.scale = true;
+    else
+      table.complain(part.place, "inherit: there is no " + in_quotes(name) + " to inherit" +
+                                     suggestion(name, {"position", "rotation", "scale"}));
+  }
+}
+
+void read_tags(TableReader& table, std::vector<std::string>& tags) {
+  std::vector<Value> words;
+  table.read_names("tags", words);
+  for (const Value& word : words) {
+    check_name(table, word.place, *word.as<std::string>(), "a tag");
+    tags.push_back(*word.as<std::string>());
+  }
+}
+
+/// { rings = "the bell is meant to" }: codes of findings, each with its reason.
+void read_silence(const Value& value, const std::string& object, ObjectReading& reading) {
+  Complaints& complaints = reading.complaints;
+  const auto* reasons = value.as<Value::Table>();
+  if (!reasons) {
+    complaints.push_back(
+        {value.place, object + ": silence: give codes and reasons, such as { rings = \"a bell does\" }."});
+    return;
+  }
+  std::vector<std::string_view> codes;
+  for (const FindingCode& each : finding_codes()) codes.push_back(each.code);
+  for (const Value::Entry& entry : *reasons) {
+    const auto* reason = entry.value.as<std::string>();
+    if (std::find(codes.begin(), codes.end(), entry.key) == codes.end())
+      complaints.push_back({entry.place, object + ": silence: nothing that `hushed check` finds is called " +
+                                              in_quotes(entry.key) + suggestion(entry.key, codes)});
+    else if (!reason || reason->empty())
+      complaints.push_back(
+          {entry.value.place, object + ": silence: say in words why " + entry.key + " is right here."});
+    else
+      reading.silences.push_back({object, entry.key, *reason});
+  }
+}
+
+void read_poses(const Value& value, const std::string& object, std::vector<PoseParts>& poses,
+                Complaints& complaints) {
+  const auto* named = value.as<Value::Table>();
+  if (!named) {
+    complaints.push_back(
+        {value.place, object + ": give each pose a table of its own, [object." + object + ".pose.NAME]."});
+    return;
+  }
+  for (const Value::Entry& entry : *named) {
+    TableReader table{entry.value, object + ".pose." + entry.key, complaints};
+    check_name(table, entry.place, entry.key, "a pose");
+    PoseParts parts = read_parts(table);
+    if (parts.empty()) table.complain(entry.place, "this is empty; give a position, a rotation or a scale.");
+    table.refuse_the_rest();
+    parts.name = entry.key;
+    poses.push_back(std::move(parts));
+  }
+}
+
+Shape read_shape(const Value& value, const std::string& whose, Complaints& complaints) {
+  TableReader table{value, whose + ".shape", complaints};
+  Shape shape;
+  if (!table.has("kind"))
+    table.complain(table.place(), "\"kind\" is missing; give \"box\", \"sphere\", \"cylinder\" or \"cone\".");
+  table.read("kind", unit::none, shape.kind);
+  if (const auto* entry = table.find("size"); entry && table.read_size("size", unit::metres, shape.size))
+    if (shape.size.minCoeff() <= 0.0)
+      table.complain(entry->value.place, "size: every number must be more than 0 (m).");
+  table.refuse_the_rest();
+  return shape;
+}
+
+}  // namespace
+
+ObjectDraft read_object(TableReader& table, const std::string& name, TextPlace place, ObjectReading& reading) {
+  ObjectDraft draft{place, {}, {}, {}, {}, {}};
+  draft.object.name = name;
+  draft.object.rest = read_parts(table).over(Pose{});
+  if (const auto* parent = table.find("parent"); parent && table.read_text("parent", draft.parent)) {
+    draft.parent_place = parent->value.place;
+    if (draft.parent.empty())
+      table.complain(draft.parent_place, "parent: this is empty; name an object, or leave it out.");
+  }
+  read_inherit(table, draft.object.inherit);
+  read_tags(table, draft.object.tags);
+  if (const auto* shape = table.find("shape")) draft.object.shape = read_shape(shape->value, name, reading.complaints);
+  if (const auto* silence = table.find("silence")) read_silence(silence->value, name, reading);
+  if (const auto* poses = table.find("pose")) read_poses(poses->value, name, draft.object.poses, reading.complaints);
+  read_uses(table, draft, reading);
+  if (const auto* behaviours = table.find("behaviour"))
+    for (BehaviourDraft& behaviour : read_behaviours(behaviours->value, name, "object." + name, reading.complaints))
+      draft.behaviours.push_back(std::move(behaviour));
+  check_names(draft.behaviours, name, reading.complaints);
+  table.refuse_the_rest();
+  return draft;
+}
+
+}  // namespace hushed::inside

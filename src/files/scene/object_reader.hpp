@@ -1,0 +1,24 @@
+#pragma once
+
+// [object.NAME]: its rest pose, its parent, how it looks, what it uses, and its stack.
+
+#include <deque>
+#include <string>
+#include <vector>
+
+#include "scene/drafts.hpp"
+
+namespace hushed::inside {
+
+/// What objects are read with, and what is found besides.
+struct ObjectReading {
+  Complaints& complaints;
+  const PresetDrafts& presets;
+  std::vector<Silence>& silences;
+  std::deque<Value>& tuned;  ///< behaviours of presets with values of an object's own
+};
+
+/// `table` may have keys besides, if they are known already.
+ObjectDraft read_object(TableReader& table, const std::string& name, TextPlace place, ObjectReading& reading);
+
+}  // namespace hushed::inside
