@@ -55,6 +55,7 @@ struct SceneFile {
 
 struct LoadOptions {
   std::optional<double> tick_rate = {};  ///< instead of the file's
+  const Scene* like = nullptr;           ///< whose handles it is to have, as `reload` needs it
 };
 
 /// Reads a scene file. Throws `LoadError` with all the mistakes that could be found.
@@ -68,6 +69,13 @@ SceneFile read_scene_file(const std::filesystem::path& file, const LoadOptions& 
 
 /// The same from text; `name` is what errors call it.
 SceneFile read_scene_text(std::string_view text, const std::string& name, const LoadOptions& options = {});
+
+/// Reads the file of a scene that is playing anew: the scene goes on with what the file says now, and keeps the time,
+/// the handles, and the state of all that is the same. Returns what could not be kept, in sentences. Throws
+/// `LoadError`, and the scene plays on as it was.
+std::vector<std::string> reload(Scene& scene, const std::filesystem::path& file, const LoadOptions& options = {});
+/// The same with what the file says besides.
+std::vector<std::string> reload(SceneFile& playing, const std::filesystem::path& file, const LoadOptions& options = {});
 
 /// A value as it would stand in a scene file: `60`, `[0, 1, 0]`, `"own"`; a bare word is a string. Throws
 /// `BadValue`.

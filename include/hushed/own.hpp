@@ -99,6 +99,10 @@ class OwnRoster final : public Roster {
     }
   }
 
+  void take_state(std::uint32_t row, const Roster& from, std::uint32_t from_row) override {
+    entries_[row].memory = static_cast<const OwnRoster&>(from).entries_[from_row].memory;
+  }
+
   Pose pose_of(std::uint32_t row, const Pose& in, const Moment& now, bool commit);
   Entry& entry(std::uint32_t row) { return entries_[row]; }
 

@@ -76,6 +76,9 @@ class Scene {
  public:
   /// Motions with memory are advanced `tick_rate` times per second (1 to 10 000, a whole number or not).
   explicit Scene(double tick_rate = 120.0);
+  /// A scene in which objects and behaviours get the handles of those that have the same names in another, to be
+  /// `become` by it.
+  Scene(double tick_rate, const Scene& like);
   ~Scene();
   Scene(Scene&&) noexcept;
   Scene& operator=(Scene&&) noexcept;
@@ -100,8 +103,8 @@ class Scene {
     add_to_preset(preset, inside::kind_of<B>(), &behaviour, common);
   }
   void add_to_preset(std::string_view preset, const inside::Kind& kind, const void* values, const Common& common);
-  /// Gives an object all behaviours of a preset, but for some values. `set` of "preset.bobbing.sway.frequency" moves all
-  /// that have no value of their own there; a value that is tuned on one object is its own from then on.
+  /// Gives an object all behaviours of a preset, but for some values. `set` of "preset.bobbing.sway.frequency" moves
+  /// all that have no value of their own there; a value that is tuned on one object is its own from then on.
   void use(Object object, std::string_view preset, std::span<const OwnValue> own = {});
   std::vector<std::string> presets() const;  ///< their names
 
@@ -161,6 +164,11 @@ class Scene {
   Snapshot snapshot() const;
   /// Throws `BadValue` where the snapshot is another scene's, or objects or behaviours were added since.
   void restore(const Snapshot& snapshot);
+
+  /// Goes on as another scene, which was made to be like this one: with its objects, values and rules, and with the
+  /// time and the state of all that is the same in both. What was tuned stays, where the other has the value that was
+  /// given. Returns what could not be kept, in sentences. Throws `BadValue` where the other was not made like this one.
+  std::vector<std::string> become(Scene&& next);
 
   // --- looking --------------------------------------------------------------------------------------------
 

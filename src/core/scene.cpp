@@ -29,6 +29,7 @@ Pose Moment::world(Object object) const {
 Time Snapshot::time() const { return kept_ ? kept_->time : Time{0}; }
 
 Scene::Scene(double tick_rate) : stage_{std::make_unique<Stage>(tick_rate)} {}
+Scene::Scene(double tick_rate, const Scene& like) : stage_{std::make_unique<Stage>(tick_rate, *like.stage_)} {}
 Scene::~Scene() = default;
 Scene::Scene(Scene&&) noexcept = default;
 Scene& Scene::operator=(Scene&&) noexcept = default;
@@ -39,8 +40,7 @@ AnyBehaviour Scene::give(Object object, const inside::Kind& kind, const void* va
   return stage_->give(object, kind, values, common);
 }
 
-void Scene::add_to_preset(std::string_view preset, const inside::Kind& kind, const void* values,
-                          const Common& common) {
+void Scene::add_to_preset(std::string_view preset, const inside::Kind& kind, const void* values, const Common& common) {
   stage_->add_to_preset(preset, kind, values, common);
 }
 
@@ -88,6 +88,15 @@ std::optional<Time> Scene::last_input() const { return stage_->last_input(); }
 void Scene::advance_by(Time step) noexcept { stage_->advance(step); }
 Time Scene::time() const { return stage_->now; }
 double Scene::tick_rate() const { return stage_->tick_rate; }
+std::vector<std::string> Scene::become(Scene&& next) {
+  if (!stage_->cast.has_handles_of(next.stage_->cast))
+    throw BadValue{"this scene was not made to be like the one that is to become it; give that to its constructor."};
+  auto lost = next.stage_->take_over(*stage_);
+  stage_ = std::move(next.stage_);
+  next.stage_ = std::make_unique<Stage>(stage_->tick_rate);
+  return lost;
+}
+
 void Scene::seek(Time time) { stage_->seek(time); }
 
 Snapshot Scene::snapshot() const {

@@ -44,7 +44,7 @@ class Reader {
     presets_ = preset_reader_.take();
     if (const auto* objects = root.find("object")) read_objects(objects->value);
     if (const auto* crowds = root.find("crowd")) read_crowds(crowds->value);
-    if (const auto* rules = root.find("rule")) rules_ = inside::read_rules(rules->value, complaints_);
+    if (const auto* rules = root.find("rule")) rules_ = inside::read_rules(rules->value, silences_, complaints_);
     if (const auto* view = root.find("view")) read_view(view->value);
     root.refuse_the_rest();
     check_parents();
@@ -60,7 +60,9 @@ class Reader {
 
   /// The scene, once there is nothing to complain of.
   SceneFile build() {
-    SceneFile file{Scene{options_.tick_rate.value_or(tick_rate_)}, name_, std::move(view_), std::move(silences_)};
+    const double rate = options_.tick_rate.value_or(tick_rate_);
+    SceneFile file{options_.like ? Scene{rate, *options_.like} : Scene{rate}, name_, std::move(view_),
+                   std::move(silences_)};
     for (const inside::PresetDraft& preset : presets_)
       for (const BehaviourDraft& behaviour : preset.behaviours)
         file.scene.add_to_preset(preset.name, *behaviour.kind, behaviour.values.get(), behaviour.common);
@@ -75,9 +77,8 @@ class Reader {
         at_place(use.place, [&] { file.scene.use(handles[i], use.preset, use.own); });
       for (const BehaviourDraft& behaviour : drafts_[i].behaviours)
         if (behaviour.preset.empty())
-          at_place(behaviour.source->place, [&] {
-            file.scene.give(handles[i], *behaviour.kind, behaviour.values.get(), behaviour.common);
-          });
+          at_place(behaviour.source->place,
+                   [&] { file.scene.give(handles[i], *behaviour.kind, behaviour.values.get(), behaviour.common); });
     }
     for (const inside::PresetDraft& preset : presets_)
       if (preset.place.file == 0 && !is_used(preset.name)) file.unused_presets.push_back(preset.name);
@@ -278,7 +279,8 @@ SceneFile read_scene_text(std::string_view text, const std::string& name, const 
   Complaints& complaints = reader.complaints();
   if (!complaints.empty()) {
     std::stable_sort(complaints.begin(), complaints.end(), [](const Complaint& a, const Complaint& b) {
-      return std::tie(a.place.file, a.place.line, a.place.column) < std::tie(b.place.file, b.place.line, b.place.column);
+      return std::tie(a.place.file, a.place.line, a.place.column) <
+             std::tie(b.place.file, b.place.line, b.place.column);
     });
     throw LoadError{reader.files(), complaints};
   }
@@ -292,6 +294,18 @@ SceneFile read_scene_text(std::string_view text, const std::string& name, const 
 SceneFile read_scene_file(const std::filesystem::path& file, const LoadOptions& options) {
   return read_scene_text(inside::read_whole(file, {"a scene file, such as harbour.toml", std::uintmax_t{64} << 20}),
                          file.string(), options);
+}
+
+std::vector<std::string> reload(Scene& scene, const std::filesystem::path& file, const LoadOptions& options) {
+  return scene.become(read_scene_file(file, {options.tick_rate, &scene}).scene);
+}
+
+std::vector<std::string> reload(SceneFile& playing, const std::filesystem::path& file, const LoadOptions& options) {
+  SceneFile next = read_scene_file(file, {options.tick_rate, &playing.scene});
+  auto lost = playing.scene.become(std::move(next.scene));
+  next.scene = std::move(playing.scene);
+  playing = std::move(next);
+  return lost;
 }
 
 Scene load(const std::filesystem::path& file) { return read_scene_file(file).scene; }

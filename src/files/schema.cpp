@@ -108,21 +108,65 @@ Json silences() {
   return reasons;
 }
 
-Json object() {
-  const Json pose = schema_of(inside::form_of_parts());
+Json stack() {
   Json behaviours = Json::array();
   for (const inside::Kind* kind : kinds()) behaviours.push_back({{"$ref", "#/$defs/" + std::string{kind->name()}}});
+  return {{"type", "array"}, {"items", {{"type", "object"}, {"oneOf", behaviours}}}};
+}
+
+Json named(Json each) {
+  return {{"type", "object"}, {"propertyNames", {{"$ref", "#/$defs/name"}}}, {"additionalProperties", std::move(each)}};
+}
+
+Json names() { return {{"type", "array"}, {"items", {{"$ref", "#/$defs/name"}}}}; }
+
+Json object() {
+  const Json pose = schema_of(inside::form_of_parts());
   Json properties{
       {"parent", {{"$ref", "#/$defs/name"}, {"description", "the object in whose space the rest pose is"}}}};
   properties.update(pose["properties"]);
   properties.update(
-      {{"pose", {{"type", "object"}, {"propertyNames", {{"$ref", "#/$defs/name"}}}, {"additionalProperties", pose}}},
+      {{"pose", named(pose)},
+       {"use", names()},
+       {"tune", {{"type", "object"}, {"description", "values of its own: \"preset.behaviour.field\" = value"}}},
        {"inherit", {{"type", "array"}, {"items", {{"enum", {"position", "rotation", "scale"}}}}}},
-       {"tags", {{"type", "array"}, {"items", {{"$ref", "#/$defs/name"}}}}},
+       {"tags", names()},
        {"silence", table(silences())},
        {"shape", table({{"kind", {{"enum", shape_names()}}}, {"size", pose["properties"]["scale"]}})},
-       {"behaviour", {{"type", "array"}, {"items", {{"type", "object"}, {"oneOf", behaviours}}}}}});
+       {"behaviour", stack()}});
   return table(properties);
+}
+
+/// An object without a place of its own, how many there are, and where.
+Json crowd() {
+  Json schema = object();
+  Json& properties = schema["properties"];
+  properties.erase("position");
+  properties["count"] = {{"type", "integer"}, {"minimum", 1}, {"maximum", 100'000}};
+  properties["seed"] = {{"type", "integer"}, {"default", 0}};
+  properties["box"] = schema_of(form_of(static_cast<const Box*>(nullptr), unit::metres));
+  schema["required"] = {"count", "box"};
+  return schema;
+}
+
+/// One of them, or a list.
+Json some(const Form& form) {
+  const Json one = schema_of(form);
+  return {{"anyOf", {one, {{"type", "array"}, {"items", one}}}}};
+}
+
+Json rule() {
+  const Json conditions{{"$ref", "#/$defs/conditions"}};
+  Json schema = table({{"name", {{"$ref", "#/$defs/name"}}},
+                       {"when", conditions},
+                       {"any", conditions},
+                       {"unless", conditions},
+                       {"do", some(form_of(static_cast<const Action*>(nullptr), unit::none))},
+                       {"fires", schema_of(inside::form_of_any<Fires>(unit::none))},
+                       {"for", number(unit::seconds)},
+                       {"silence", table(silences())}});
+  schema["required"] = {"name", "do"};
+  return schema;
 }
 
 }  // namespace
@@ -130,6 +174,7 @@ Json object() {
 std::string scene_file_schema() {
   Json definitions;
   definitions["name"] = {{"type", "string"}, {"pattern", "^[A-Za-z0-9_-]+$"}};
+  definitions["conditions"] = some(form_of(static_cast<const Condition*>(nullptr), unit::none));
   for (const inside::Kind* kind : kinds()) definitions[std::string{kind->name()}] = behaviour(*kind);
 
   Json schema;
@@ -140,9 +185,13 @@ std::string scene_file_schema() {
       {"hushed", {{"const", 1}, {"description", "the version of this format"}}},
       {"scene", table({{"name", {{"type", "string"}}},
                        {"tick_rate", {{"type", "number"}, {"minimum", 1}, {"maximum", 10000}, {"default", 120}}}})},
-      {"object",
-       {{"type", "object"}, {"propertyNames", {{"$ref", "#/$defs/name"}}}, {"additionalProperties", object()}}},
+      {"include", {{"type", "array"}, {"items", {{"type", "string"}}}, {"description", "files of presets"}}},
+      {"object", named(object())},
+      {"preset", named(table({{"behaviour", stack()}}))},
+      {"crowd", named(crowd())},
+      {"rule", {{"type", "array"}, {"items", rule()}}},
       {"view", table({{"watch", {{"type", "array"}, {"items", {{"type", "string"}}}}},
+                      {"keys", {{"type", "string"}, {"description", "a file of recorded input"}}},
                       {"area", schema_of(form_of(static_cast<const Box*>(nullptr), unit::metres))}})}};
   schema["required"] = {"hushed"};
   schema["additionalProperties"] = false;

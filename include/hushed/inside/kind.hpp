@@ -135,6 +135,8 @@ class Roster {
   /// A copy of everything, and its return.
   virtual std::unique_ptr<Roster> copy() const = 0;
   virtual void take_back(const Roster& copy, bool values_too) = 0;
+  /// What one row of another roster of the kind has taken and remembers.
+  virtual void take_state(std::uint32_t row, const Roster& from, std::uint32_t from_row) = 0;
 };
 
 /// Parts of a pose, as bits.

@@ -111,6 +111,9 @@ class LaneRoster final : public Roster {
       entries_[row].state = from[row].state;
     }
   }
+  void take_state(std::uint32_t row, const Roster& from, std::uint32_t from_row) override {
+    entries_[row].state = static_cast<const LaneRoster&>(from).entries_[from_row].state;
+  }
   Entry& entry(std::uint32_t row) { return entries_[row]; }
 
  private:

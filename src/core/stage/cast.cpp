@@ -50,6 +50,30 @@ void check_poses(const NewObject& object) {
 
 Cast::Cast() : serial_{next_serial()} {}
 
+void Cast::keep_handles_of(const Cast& other) {
+  serial_ = other.serial_;
+  objects.resize(other.objects.size());
+  for (Index i = 0; i < objects.size(); ++i) {
+    const ObjectRecord& object = other.objects[i];
+    objects[i].in_use = false;
+    objects[i].generation = object.generation + 1;
+    if (object.in_use && !object.ended && !object.name.empty())
+      reserved_objects_.emplace(object.name, Reserved{i, object.generation});
+    else
+      free_objects_.push_back(i);
+  }
+  behaviours.resize(other.behaviours.size());
+  for (Index i = 0; i < behaviours.size(); ++i) {
+    const BehaviourRecord& behaviour = other.behaviours[i];
+    behaviours[i].in_use = false;
+    behaviours[i].generation = behaviour.generation + 1;
+    if (behaviour.in_use && !other.objects[behaviour.object].ended)
+      reserved_behaviours_.emplace(other.path_of(i), Reserved{i, behaviour.generation});
+    else
+      free_behaviours_.push_back(i);
+  }
+}
+
 bool Cast::alive(Object object) const {
   return object.scene == serial_ && object.index < objects.size() &&
          objects[object.index].generation == object.generation && objects[object.index].in_use &&
@@ -129,7 +153,12 @@ Index Cast::add(const NewObject& object) {
   record.under_hidden = parent != none && objects[parent].under_hidden;
 
   Index at = 0;
-  if (free_objects_.empty()) {
+  if (const auto reserved = reserved_objects_.find(object.name); reserved != reserved_objects_.end()) {
+    at = reserved->second.index;
+    record.generation = reserved->second.generation;
+    objects[at] = std::move(record);
+    reserved_objects_.erase(reserved);
+  } else if (free_objects_.empty()) {
     at = static_cast<Index>(objects.size());
     objects.push_back(std::move(record));
   } else {
@@ -167,7 +196,13 @@ Index Cast::give(Index object, const Kind& kind, const void* values, const Commo
   record.looks_at = std::move(looks_at);
 
   Index at = 0;
-  if (free_behaviours_.empty()) {
+  const auto reserved = reserved_behaviours_.find(this->name(object) + '.' + std::string{name});
+  if (reserved != reserved_behaviours_.end()) {
+    at = reserved->second.index;
+    record.generation = reserved->second.generation;
+    behaviours[at] = std::move(record);
+    reserved_behaviours_.erase(reserved);
+  } else if (free_behaviours_.empty()) {
     at = static_cast<Index>(behaviours.size());
     behaviours.push_back(std::move(record));
   } else {

@@ -15,6 +15,9 @@ namespace hushed::inside {
 class Cast {
  public:
   Cast();
+  /// Before anything is added: what will have the names of what is in another gets its handles.
+  void keep_handles_of(const Cast& other);
+  bool has_handles_of(const Cast& other) const { return serial_ == other.serial_; }
 
   // --- handles ---
   Object handle(Index object) const { return {object, objects[object].generation, serial_}; }
@@ -104,7 +107,12 @@ class Cast {
 
   std::uint32_t serial_;
   std::vector<const Kind*> roster_kinds_;
+  struct Reserved {
+    Index index;
+    std::uint32_t generation;
+  };
   std::unordered_map<std::string, Index> by_name_;
+  std::unordered_map<std::string, Reserved> reserved_objects_, reserved_behaviours_;  ///< by name, by path
   std::vector<Index> free_objects_, free_behaviours_;
 };
 

@@ -102,10 +102,12 @@ struct BehaviourRecord {
   Common common;
   std::vector<Object> looks_at;
   Run run;
+  std::shared_ptr<const void> given;  ///< its values as they were given, once they are others
+  Common given_common;
   Index preset = none;  ///< that it comes from
   Index number_in_preset = 0;
   std::vector<std::string_view> own;  ///< fields that do not go by the preset
-  unsigned once_touched = 0;  ///< parts of the pose that it has changed under other values: they may be bridged
+  unsigned once_touched = 0;          ///< parts of the pose that it has changed under other values: they may be bridged
 
   // Where the layout has put it.
   Index batch = none;

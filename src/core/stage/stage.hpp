@@ -42,13 +42,18 @@ struct Kept {
   RuleMemory rules;
   std::vector<PresetRecord> presets;
   std::vector<std::vector<std::string_view>> owns;  ///< of each behaviour
-  std::vector<std::optional<Value>> set_by_rules;  ///< of `Stage::set_by_rules_`
-  std::size_t calls;                               ///< how many of the log are in it
+  std::vector<std::optional<Value>> set_by_rules;   ///< of `Stage::set_by_rules_`
+  std::size_t calls;                                ///< how many of the log are in it
 };
 
 class Stage {
  public:
   explicit Stage(double tick_rate);
+  /// A stage whose objects and behaviours get the handles of those of the same names on another.
+  Stage(double tick_rate, const Stage& like) : Stage{tick_rate} { cast.keep_handles_of(like.cast); }
+  /// Goes on from where another is, that this one is like, with the state of all that is the same. Returns what it
+  /// could not keep, in sentences.
+  std::vector<std::string> take_over(Stage& old);
 
   // --- time ---
   void advance(Time step) noexcept;
@@ -196,6 +201,13 @@ class Stage {
   void set_in_preset(const PresetPath& path, const Value& value);
   std::optional<Value> get_from_preset(const PresetPath& path) const;
   void own_from_now_on(Index behaviour, std::string_view field);
+  void remember_as_given(BehaviourRecord& behaviour);
+  void forget_layout();
+  void take_over_objects(const Stage& old, std::vector<std::string>& lost);
+  std::optional<std::string> agree(Stage& old, Index behaviour);
+  void begin_anew(Index behaviour);
+  void take_over_state(const Stage& old, Index behaviour);
+  void take_over_rules(const Stage& old, std::vector<std::string>& lost);
   void find_set_by_rules();
   void keep_set_by_rules(Kept& kept) const;
   void take_back_set_by_rules(const Kept& kept);

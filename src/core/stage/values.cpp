@@ -12,6 +12,7 @@ void Stage::set_values(Index index, const void* wanted) {
   const auto found = resolved(behaviour, wanted);
   const void* values = found.get();
   check_values(behaviour, values, nullptr);
+  remember_as_given(behaviour);
   std::vector<Object> looks_at = behaviour.kind->looks_at(values);
   const bool looks_elsewhere = looks_at != behaviour.looks_at;
   if (looks_elsewhere) cast.set_looks(index, std::move(looks_at), behaviour.common.reads);
@@ -45,6 +46,12 @@ void Stage::set_values(Index index, const void* wanted) {
   if (looks_elsewhere && cast.lost_one(behaviour).generation == 0) stop_waiting_for_lost(index);
 }
 
+void Stage::remember_as_given(BehaviourRecord& behaviour) {
+  if (behaviour.given) return;
+  behaviour.given = behaviour.kind->make(cast.roster(behaviour).values(behaviour.row));
+  behaviour.given_common = behaviour.common;
+}
+
 void Stage::set_common(Index index, const Common& common) {
   settle();
   BehaviourRecord& behaviour = cast.behaviours[index];
@@ -52,6 +59,7 @@ void Stage::set_common(Index index, const Common& common) {
   if (common.name != behaviour.common.name)
     refuse(behaviour, "a behaviour keeps its name; give another one under the new name.");
 
+  remember_as_given(behaviour);
   const Common old = behaviour.common;
   const Probe before = player_.probe(index, now);
   if (common.reads != old.reads) {

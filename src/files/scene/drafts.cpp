@@ -11,6 +11,28 @@ void check_name(TableReader& table, TextPlace place, std::string_view name, std:
   if (const auto wrong = wrong_with_name(name, of_what)) table.complain(place, *wrong);
 }
 
+void read_silence(const Value& value, const std::string& whose, std::vector<Silence>& silences,
+                  Complaints& complaints) {
+  const auto* reasons = value.as<Value::Table>();
+  if (!reasons) {
+    complaints.push_back(
+        {value.place, whose + ": silence: give codes and reasons, such as { rings = \"a bell does\" }."});
+    return;
+  }
+  std::vector<std::string_view> codes;
+  for (const FindingCode& each : finding_codes()) codes.push_back(each.code);
+  for (const Value::Entry& entry : *reasons) {
+    const auto* reason = entry.value.as<std::string>();
+    if (std::find(codes.begin(), codes.end(), entry.key) == codes.end())
+      complaints.push_back({entry.place, whose + ": silence: nothing that `hushed check` finds is called " +
+                                             in_quotes(entry.key) + suggestion(entry.key, codes)});
+    else if (!reason || reason->empty())
+      complaints.push_back({entry.value.place, whose + ": silence: say in words why " + entry.key + " is right here."});
+    else
+      silences.push_back({whose, entry.key, *reason});
+  }
+}
+
 Object NamesInFile::object(std::string_view name) const {
   const auto found = numbers_.find(std::string{name});
   return found == numbers_.end() ? Object{} : Object{static_cast<std::uint32_t>(found->second), 1, 0};

@@ -18,9 +18,9 @@ struct BehaviourDraft {
   const Kind* kind;
   std::shared_ptr<void> values;
   Common common;
-  const Value* source;  ///< its table
-  std::string whose;    ///< what complaints call it
-  bool is_sound;        ///< each value by itself
+  const Value* source;      ///< its table
+  std::string whose;        ///< what complaints call it
+  bool is_sound;            ///< each value by itself
   std::string preset = {};  ///< that it comes from
 
   std::string_view name() const { return common.name.empty() ? kind->name() : std::string_view{common.name}; }
@@ -53,6 +53,9 @@ struct RuleDraft {
   Rule rule;
   bool is_sound;
 };
+
+/// { rings = "the bell is meant to" }: codes of findings, each with its reason.
+void read_silence(const Value& value, const std::string& whose, std::vector<Silence>& silences, Complaints& complaints);
 
 void check_name(TableReader& table, TextPlace place, std::string_view name, std::string_view of_what);
 

@@ -36,32 +36,7 @@ void read_tags(TableReader& table, std::vector<std::string>& tags) {
   }
 }
 
-/// { rings = "the bell is meant to" }: codes of findings, each with its reason.
-void read_silence(const Value& value, const std::string& object, ObjectReading& reading) {
-  Complaints& complaints = reading.complaints;
-  const auto* reasons = value.as<Value::Table>();
-  if (!reasons) {
-    complaints.push_back(
-        {value.place, object + ": silence: give codes and reasons, such as { rings = \"a bell does\" }."});
-    return;
-  }
-  std::vector<std::string_view> codes;
-  for (const FindingCode& each : finding_codes()) codes.push_back(each.code);
-  for (const Value::Entry& entry : *reasons) {
-    const auto* reason = entry.value.as<std::string>();
-    if (std::find(codes.begin(), codes.end(), entry.key) == codes.end())
-      complaints.push_back({entry.place, object + ": silence: nothing that `hushed check` finds is called " +
-                                              in_quotes(entry.key) + suggestion(entry.key, codes)});
-    else if (!reason || reason->empty())
-      complaints.push_back(
-          {entry.value.place, object + ": silence: say in words why " + entry.key + " is right here."});
-    else
-      reading.silences.push_back({object, entry.key, *reason});
-  }
-}
-
-void read_poses(const Value& value, const std::string& object, std::vector<PoseParts>& poses,
-                Complaints& complaints) {
+void read_poses(const Value& value, const std::string& object, std::vector<PoseParts>& poses, Complaints& complaints) {
   const auto* named = value.as<Value::Table>();
   if (!named) {
     complaints.push_back(
@@ -86,8 +61,7 @@ Shape read_shape(const Value& value, const std::string& whose, Complaints& compl
     table.complain(table.place(), "\"kind\" is missing; give \"box\", \"sphere\", \"cylinder\" or \"cone\".");
   table.read("kind", unit::none, shape.kind);
   if (const auto* entry = table.find("size"); entry && table.read_size("size", unit::metres, shape.size))
-    if (shape.size.minCoeff() <= 0.0)
-      table.complain(entry->value.place, "size: every number must be more than 0 (m).");
+    if (shape.size.minCoeff() <= 0.0) table.complain(entry->value.place, "size: every number must be more than 0 (m).");
   table.refuse_the_rest();
   return shape;
 }
@@ -106,7 +80,8 @@ ObjectDraft read_object(TableReader& table, const std::string& name, TextPlace p
   read_inherit(table, draft.object.inherit);
   read_tags(table, draft.object.tags);
   if (const auto* shape = table.find("shape")) draft.object.shape = read_shape(shape->value, name, reading.complaints);
-  if (const auto* silence = table.find("silence")) read_silence(silence->value, name, reading);
+  if (const auto* silence = table.find("silence"))
+    read_silence(silence->value, name, reading.silences, reading.complaints);
   if (const auto* poses = table.find("pose")) read_poses(poses->value, name, draft.object.poses, reading.complaints);
   read_uses(table, draft, reading);
   if (const auto* behaviours = table.find("behaviour"))

@@ -32,7 +32,7 @@ void check_some(std::vector<T>& some, const RuleDraft& rule, const SceneNames& n
 
 }  // namespace
 
-std::vector<RuleDraft> read_rules(const Value& value, Complaints& complaints) {
+std::vector<RuleDraft> read_rules(const Value& value, std::vector<Silence>& silences, Complaints& complaints) {
   std::vector<RuleDraft> rules;
   const auto* list = value.as<Value::List>();
   if (!list) {
@@ -64,6 +64,7 @@ std::vector<RuleDraft> read_rules(const Value& value, Complaints& complaints) {
     read_some(table, "do", rule.then);
     table.read("fires", unit::none, rule.fires);
     table.read("for", unit::seconds, rule.held_for);
+    if (const auto* silence = table.find("silence")) read_silence(silence->value, rule.name, silences, complaints);
     if (!table.has("when") && !table.has("any"))
       table.complain(item.place, "it has no condition; give when = [{ pressed = \"H\" }], or any = [...].");
     if (!table.has("do")) table.complain(item.place, "it does nothing; give do = [{ start = \"bridge.lift\" }].");

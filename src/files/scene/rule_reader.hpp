@@ -8,7 +8,7 @@
 
 namespace hushed::inside {
 
-std::vector<RuleDraft> read_rules(const Value& value, Complaints& complaints);
+std::vector<RuleDraft> read_rules(const Value& value, std::vector<Silence>& silences, Complaints& complaints);
 
 /// Complains of what the rule names and is not in the scene.
 void check_rule(RuleDraft& rule, const SceneNames& names, Complaints& complaints);

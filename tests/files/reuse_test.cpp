@@ -1,0 +1,386 @@
+// Rules, presets, crowds, included files and key files.
+
+#include <gtest/gtest.h>
+
+#include <filesystem>
+#include <fstream>
+#include <set>
+
+#include <hushed/behaviour/sway.hpp>
+#include <hushed/key_file.hpp>
+#include <hushed/load.hpp>
+
+namespace hushed {
+namespace {
+
+using namespace std::chrono_literals;
+
+SceneFile read(const std::string& text) { return read_scene_text("hushed = 1\n" + text, "harbour.toml"); }
+
+std::string complaints(const std::string& text) {
+  try {
+    read(text);
+  } catch (const LoadError& error) {
+    return error.what();
+  }
+  return "accepted";
+}
+
+/// A directory of files for one test.
+class Kit {
+ public:
+  Kit()
+      : place_{std::filesystem::path{testing::TempDir()} /
+               testing::UnitTest::GetInstance()->current_test_info()->name()} {
+    std::filesystem::create_directories(place_ / "sub");
+  }
+  ~Kit() { std::filesystem::remove_all(place_); }
+  std::filesystem::path write(const std::string& name, const std::string& text) const {
+    std::ofstream{place_ / name} << "hushed = 1\n" << text;
+    return place_ / name;
+  }
+  std::string complaints(const std::string& name) const {
+    try {
+      load(place_ / name);
+    } catch (const LoadError& error) {
+      std::string text = error.what();
+      for (std::size_t at = text.find(place_.string()); at != std::string::npos; at = text.find(place_.string()))
+        text.erase(at, place_.string().size() + 1);
+      return text;
+    }
+    return "accepted";
+  }
+
+ private:
+  std::filesystem::path place_;
+};
+
+const std::string bobbing = "[[preset.bobbing.behaviour]]\nkind = \"sway\"\namplitude = [0, 1, 0]\nfrequency = 0.5\n";
+const std::string three_boats =
+    "[object.gig]\nuse = [\"bobbing\"]\n[object.punt]\nuse = [\"bobbing\"]\ntune = { \"bobbing.sway.frequency\" = 2.0 "
+    "}\n"
+    "[object.dory]\nuse = [\"bobbing\"]\n[object.dory.tune]\nbobbing.sway.amplitude = [0, 3, 0]\n";
+
+TEST(Preset, IsSharedAndEachObjectHasValuesOfItsOwn) {
+  Scene harbour = read(bobbing + three_boats).scene;
+  const auto frequency = [&](const std::string& boat) { return *harbour.get(boat + ".sway.frequency")->number(); };
+  EXPECT_EQ(frequency("gig"), 0.5);
+  EXPECT_EQ(frequency("punt"), 2.0);
+  harbour.set("preset.bobbing.sway.frequency", Value{0.7});  // moves all that have none of their own
+  EXPECT_EQ(frequency("gig"), 0.7);
+  EXPECT_EQ(frequency("punt"), 2.0);
+  EXPECT_EQ(frequency("dory"), 0.7);
+  harbour.set("gig.sway.frequency", Value{0.9});  // leaves the others alone, and is its own from then on
+  EXPECT_EQ(frequency("dory"), 0.7);
+  const Snapshot here = harbour.snapshot();
+  harbour.set("preset.bobbing.sway.frequency", Value{0.2});
+  EXPECT_EQ(frequency("gig"), 0.9);
+  EXPECT_EQ(frequency("dory"), 0.2);
+  EXPECT_EQ(*harbour.get("preset.bobbing.sway.frequency")->number(), 0.2);
+  harbour.restore(here);
+  EXPECT_EQ(*harbour.get("preset.bobbing.sway.frequency")->number(), 0.7);
+  EXPECT_EQ(frequency("dory"), 0.7);
+  EXPECT_THROW(harbour.set("preset.bobbing.sway.frequency", Value{"fast"}), BadValue);
+  EXPECT_THROW(harbour.set("preset.bobbing.swya.frequency", Value{1.0}), BadValue);
+}
+
+TEST(Preset, IsAlsoMadeInCpp) {
+  Scene harbour;
+  const Object gig = harbour.add({.name = "gig"}), punt = harbour.add({.name = "punt"});
+  harbour.add_to_preset("bobbing", Sway{.amplitude = {0, 1, 0}, .frequency = 0.5});
+  harbour.use(gig, "bobbing");
+  harbour.use(punt, "bobbing",
+              std::vector<OwnValue>{{"sway.amplitude", Value{Value::List{Value{0.0}, Value{2.0}, Value{0.0}}}}});
+  harbour.advance(500ms);
+  EXPECT_NEAR(harbour.world(gig).position.y(), 1, 1e-12);
+  EXPECT_NEAR(harbour.world(punt).position.y(), 2, 1e-12);
+  const auto sway = *harbour.find_behaviour<Sway>("gig.sway");
+  harbour.tune(sway)->amplitude = {0, 5, 0};
+  harbour.set("preset.bobbing.sway.amplitude", Value{Value::List{Value{0.0}, Value{9.0}, Value{0.0}}});
+  EXPECT_EQ(harbour.values(sway).amplitude.y(), 5);
+  EXPECT_THROW(harbour.use(gig, "bobing"), BadValue);
+}
+
+TEST(Include, BringsPresetsFromOtherFilesByTheirPlace) {
+  const Kit kit;
+  kit.write("sub/swell.toml", bobbing);
+  kit.write("sub/kit.toml", "include = [\"swell.toml\"]\n[[preset.turning.behaviour]]\nkind = \"spin\"\n");
+  const auto file = kit.write("quay.toml",
+                              "include = [\"sub/kit.toml\", \"sub/swell.toml\"]\n"
+                              "[object.gig]\nuse = [\"bobbing\", \"turning\"]\n");
+  const SceneFile quay = read_scene_file(file);
+  EXPECT_TRUE(quay.scene.find_behaviour("gig.sway"));
+  EXPECT_TRUE(quay.scene.find_behaviour("gig.spin"));
+  EXPECT_TRUE(quay.unused_presets.empty());
+
+  kit.write("lost.toml", "include = [\"sub/kti.toml\"]\n");
+  EXPECT_EQ(kit.complaints("lost.toml"), "lost.toml:2:12: include: there is no such file; check the path.");
+  kit.write("sub/one.toml", "include = [\"two.toml\"]\n");
+  kit.write("sub/two.toml", "include = [\"one.toml\"]\n");
+  kit.write("circle.toml", "include = [\"sub/one.toml\"]\n");
+  EXPECT_EQ(kit.complaints("circle.toml"),
+            "sub/two.toml:2:12: include: these files include each other in a circle: one.toml -> two.toml -> one.toml. "
+            "Take one include out.");
+  kit.write("sub/bad.toml", "[[preset.turning.behaviour]]\nkind = \"spin\"\nsped = 3\n[object.lamp]\n");
+  kit.write("bad.toml", "include = [\"sub/bad.toml\"]\n[object.gig]\nuse = [\"turning\", \"bobbing\"]\n");
+  EXPECT_EQ(kit.complaints("bad.toml"),
+            "bad.toml:4:19: gig: use: there is no preset \"bobbing\"; there is turning.\n"
+            "sub/bad.toml:4:1: turning.spin: there is no \"sped\" here; did you mean \"speed\"?\n"
+            "sub/bad.toml:5:2: object: a file that is included brings presets alone; take this out.");
+}
+
+TEST(Crowd, MakesManyFromOneDescriptionAndASeed) {
+  const std::string text =
+      bobbing +
+      "[crowd.paper]\ncount = 40\nseed = 7\nbox = [[-5, 0, 2], [5, 0, 8]]\ntags = [\"paper\"]\n"
+      "use = [\"bobbing\"]\n[[crowd.paper.behaviour]]\nkind = \"roam\"\nbox = [[-9, 0, -9], [9, 0, 9]]\n"
+      "speed = 1\nseed = 100\n";
+  const Scene harbour = read(text).scene, again = read(text).scene;
+  EXPECT_EQ(harbour.size(), 40U);
+  std::set<double> places;
+  std::set<std::int64_t> seeds;
+  for (int i = 1; i <= 40; ++i) {
+    const Object paper = *harbour.find("paper-" + std::to_string(i));
+    const Vec3 place = harbour.rest(paper).position;
+    EXPECT_TRUE((place.array() >= Vec3(-5, 0, 2).array()).all() && (place.array() <= Vec3(5, 0, 8).array()).all());
+    EXPECT_EQ(place, again.rest(*again.find("paper-" + std::to_string(i))).position);
+    places.insert(place.x());
+    seeds.insert(*harbour.get("paper-" + std::to_string(i) + ".roam.seed")->as<std::int64_t>());
+    EXPECT_EQ(harbour.tags(paper), std::vector<std::string>{"paper"});
+  }
+  EXPECT_EQ(places.size(), 40U);
+  EXPECT_EQ(*seeds.begin(), 100);
+  EXPECT_EQ(seeds.size(), 40U);
+}
+
+struct Mistake {
+  std::string text, complaint;
+};
+
+class Reuse : public testing::TestWithParam<Mistake> {};
+
+TEST_P(Reuse, SaysWhatIsWrongAndWhere) {
+  EXPECT_NE(complaints(GetParam().text).find(GetParam().complaint), std::string::npos) << complaints(GetParam().text);
+}
+
+const std::string cog = "[object.cog]\n[[object.cog.behaviour]]\nkind = \"spin\"\n";
+std::string rule(const std::string& rest) { return cog + "[[rule]]\nname = \"r\"\n" + rest; }
+
+INSTANTIATE_TEST_SUITE_P(
+    Mistakes, Reuse,
+    testing::Values(
+        Mistake{rule("when = [{ presed = \"H\" }]\ndo = [{ stop = \"cog.spin\" }]"),
+                "harbour.toml:7:11: rule r: when: there is no condition \"presed\"; did you mean \"pressed\"?"},
+        Mistake{rule("when = [{ pressed = \"H\" }]\ndo = [{ stop = \"cog.spni\" }]"),
+                "harbour.toml:8:16: rule r: cog has no behaviour \"spni\"; did you mean \"spin\"?"},
+        Mistake{rule("when = [{ near = \"cog\", to = \"gig\", within = 3 }]\ndo = { raise = \"x\" }"),
+                "harbour.toml:7:30: rule r: \"gig\" is not in this scene; there is cog."},
+        Mistake{rule("when = [{ near = \"cog\", to = [0, 0, 0] }]\ndo = { raise = \"x\" }"), "\"within\" is missing"},
+        Mistake{rule("when = { value = \"cog.rotation\", above = 3 }\ndo = { raise = \"x\" }"),
+                "harbour.toml:7:18: rule r: the watch \"cog.rotation\" has 4 numbers"},
+        Mistake{rule("when = { value = \"cog.rotation.yaw\" }\ndo = { raise = \"x\" }"),
+                "give above = ..., below = ..."},
+        Mistake{rule("when = { inside = \"cog\" }\ndo = { raise = \"x\" }"), "give a box"},
+        Mistake{rule("when = { after = -1 }\ndo = { raise = \"x\" }"), "harbour.toml:7:18: rule r: when: after: "},
+        Mistake{rule("do = { raise = \"x\" }"), "harbour.toml:5:1: rule r: it has no condition"},
+        Mistake{rule("when = { after = 1 }"), "it does nothing; give do"},
+        Mistake{rule("when = { after = 1 }\ndo = { set = \"cog.spin.sped\", to = 3 }"),
+                "rule r: cog.spin: there is no \"sped\" here; did you mean \"speed\"?"},
+        Mistake{rule("when = { after = 1 }\ndo = { set = \"cog.spin.speed\", to = \"x\" }"), "give a number"},
+        Mistake{rule("when = { after = 1 }\ndo = { retarget = \"cog.spin\", to = \"cog\" }"), "has no target"},
+        Mistake{rule("when = { after = 1 }\ndo = { raise = \"x\" }\nfires = \"twice\""), "fires: "},
+        Mistake{
+            rule("when = { after = 1 }\ndo = { raise = \"x\" }\n[[rule]]\nname = \"r\"\nwhen = { after = 1 }\ndo = { "
+                 "raise = \"x\" }"),
+            "there is a rule of that name in line 5 already"},
+        Mistake{rule("when = { near = { tag = \"cogs\" }, to = \"cog\", within = 1 }\ndo = { raise = \"x\" }"),
+                "no object here has the tag \"cogs\""},
+        Mistake{bobbing + "[object.gig]\nuse = [\"bobbing\"]\ntune = { \"bobbing.swya.frequency\" = 2 }",
+                "gig: tune: it uses no \"bobbing.swya\"; did you mean \"bobbing.sway\"?"},
+        Mistake{bobbing + "[object.gig]\nuse = [\"bobbing\"]\ntune = { \"bobbing.sway.frequency\" = \"x\" }",
+                "harbour.toml:8:37: gig.sway: frequency: "},
+        Mistake{bobbing +
+                    "[object.gig]\nuse = [\"bobbing\"]\n[[object.gig.behaviour]]\nkind = \"sway\"\namplitude = [1, "
+                    "1, 1]",
+                "gig: there is a behaviour called \"sway\" in line 2 already"},
+        Mistake{"[preset.empty]\n", "preset.empty: it has no behaviour"},
+        Mistake{"[crowd.paper]\ncount = 3\n", "paper: \"box\" is missing"},
+        Mistake{"[crowd.paper]\ncount = 3\nbox = [[0, 0, 0], [1, 1, 1]]\nposition = [0, 0, 0]\n", "take this out"},
+        Mistake{"[crowd.paper]\ncount = 1000000\nbox = [[0, 0, 0], [1, 1, 1]]\n", "from 1 to 100000"}));
+
+TEST(KeyFile, ReadsChangesAndSaysWhatIsWrong) {
+  const auto changes =
+      read_key_text("time,key,change\r\n# out of the basin\n0.5,W,down\n1,W,up\n\n2.25,forward,-0.4\n", "k");
+  ASSERT_EQ(changes.size(), 3U);
+  EXPECT_EQ(changes[1].time, Time{1s});
+  EXPECT_EQ(changes[2].value, -0.4);
+  EXPECT_EQ(read_key_text(key_file_text(changes), "k").size(), 3U);
+  EXPECT_EQ(key_file_text(read_key_text(key_file_text(changes), "k")), key_file_text(changes));
+  try {
+    read_key_text("x,W,down\n1,W,dwon\n2,,up\n3,W,up\n4,A,down\n5,A,down\n6,forward,2\nhello\n", "keys.csv");
+    FAIL();
+  } catch (const LoadError& error) {
+    EXPECT_EQ(
+        std::string{error.what()},
+        "keys.csv:1:1: \"x\" is not a time; give seconds from 0 to 1000000.\n"
+        "keys.csv:2:5: \"dwon\" is no change; give down or up, or from -1 to 1 for an axis.\n"
+        "keys.csv:3:3: there is no key here; give its name, such as H.\n"
+        "keys.csv:4:5: the key \"W\" is not down; take this line out, or give the down before it.\n"
+        "keys.csv:6:5: the key \"A\" is down already, since line 5; take this line out, or give the up before it.\n"
+        "keys.csv:7:11: \"2\" is no change; give down or up, or from -1 to 1 for an axis.\n"
+        "keys.csv:8:1: this is not a change of a key; give time,key,down or time,key,up, such as 1.5,H,down.");
+  }
+}
+
+// --- reload ----------------------------------------------------------------------------------------------------------
+
+const std::string quay =
+    "[object.tower]\n[object.lamp]\nparent = \"tower\"\n[[object.lamp.behaviour]]\nkind = \"spin\"\nspeed = 40\n"
+    "[object.hook]\nposition = [0, 1, 0]\n[[object.hook.behaviour]]\nkind = \"spring\"\nfrequency = 0.7\n"
+    "damping = 0.05\ntarget = [0, 0, 0]\n[object.tug]\n[[object.tug.behaviour]]\nkind = \"follow\"\ntarget = \"hook\"\n"
+    "offset = [0, 0, 0]\nhalf_life = 0.4\n[[rule]]\nname = \"greet\"\nwhen = { after = 1 }\ndo = { set = "
+    "\"lamp.spin.speed\", to = 90 }\n";
+
+TEST(Reload, GoesOnToTheSameBitsWhereNothingHasChanged) {
+  const Kit kit;
+  const auto file = kit.write("quay.toml", quay);
+  Scene one = load(file), other = load(file);
+  const Object hook = *one.find("hook"), lamp = *one.find("lamp"), tug = *one.find("tug");
+  one.set("hook.spring.damping", Value{0.1});
+  other.set("hook.spring.damping", Value{0.1});  // tuned, and not in the file
+  one.press("W");
+  one.advance(2345ms);
+  other.advance(2345ms);
+  EXPECT_TRUE(reload(one, file).empty());
+  for (int i = 0; i < 50; ++i) {
+    one.advance(17ms);
+    other.advance(17ms);
+    for (const char* name : {"hook", "lamp", "tug"}) {
+      const Pose a = one.world(*one.find(name)), b = other.world(*other.find(name));
+      EXPECT_EQ(a.position, b.position);
+      EXPECT_EQ(a.rotation.coeffs(), b.rotation.coeffs());
+    }
+  }
+  EXPECT_EQ(*one.find("hook"), hook);  // the handles are good
+  EXPECT_TRUE(one.alive(lamp) && one.alive(tug));
+  EXPECT_EQ(*one.get("lamp.spin.speed")->number(), 90);
+  EXPECT_EQ(one.report("greet").fired, 1);
+}
+
+TEST(Reload, TakesChangesWithoutAJumpAndSaysWhatItCouldNotKeep) {
+  const Kit kit;
+  const auto file = kit.write("quay.toml", quay);
+  Scene harbour = load(file);
+  const Object hook = *harbour.find("hook"), tower = *harbour.find("tower");
+  harbour.advance(500ms);
+  const Vec3 place = harbour.world(hook).position;
+  std::string changed = quay;
+  const auto replace = [&](const std::string& from, const std::string& to) {
+    changed.replace(changed.find(from), from.size(), to);
+  };
+  replace("frequency = 0.7", "frequency = 1.4");
+  replace("[object.tower]\n", "");
+  replace("parent = \"tower\"\n", "");
+  replace("kind = \"follow\"\ntarget = \"hook\"\noffset = [0, 0, 0]\nhalf_life = 0.4",
+          "kind = \"spin\"\nname = \"follow\"");
+  replace("name = \"greet\"", "name = \"welcome\"");
+  kit.write("quay.toml",
+            changed + "[object.gull]\n[[object.gull.behaviour]]\nkind = \"travel\"\nvelocity = [1, 0, 0]\n");
+  EXPECT_EQ(reload(harbour, file),
+            (std::vector<std::string>{"tower is not there any more.", "tug.follow begins anew: it was a follow.",
+                                      "the rule greet is not there any more."}));
+  EXPECT_EQ(harbour.time(), Time{500ms});
+  EXPECT_NEAR((harbour.world(hook).position - place).norm(), 0.0, 1e-12);
+  EXPECT_EQ(*harbour.get("hook.spring.frequency")->number(), 1.4);
+  EXPECT_FALSE(harbour.alive(tower));
+  EXPECT_THROW(harbour.world(tower), StaleHandle);
+  harbour.advance(1s);
+  EXPECT_NEAR(harbour.world(*harbour.find("gull")).position.x(), 1, 1e-9);  // it starts now
+  EXPECT_NE(harbour.world(hook).position, place);
+  harbour.seek(700ms);
+  EXPECT_THROW(harbour.seek(400ms), BadValue);  // before it became another
+}
+
+TEST(Reload, LeavesTheSceneAloneWhereTheFileIsWrong) {
+  const Kit kit;
+  const auto file = kit.write("quay.toml", quay);
+  Scene harbour = load(file);
+  harbour.advance(1200ms);
+  const Pose before = harbour.world(*harbour.find("hook"));
+  kit.write("quay.toml", quay + "[object.gull]\nparent = \"gone\"\n");
+  EXPECT_THROW(reload(harbour, file), LoadError);
+  EXPECT_EQ(harbour.world(*harbour.find("hook")).position, before.position);
+  harbour.advance(100ms);
+  EXPECT_FALSE(harbour.find("gull"));
+}
+
+// --- the demo --------------------------------------------------------------------------------------------------------
+
+TEST(Demo, ShowsEveryRuleInOnePlayFrameByFrame) {
+  SceneFile file = read_scene_file(HARBOUR);
+  for (const InputChange& change : read_key_file(file.view.keys)) file.scene.input(change);
+  std::string told;
+  std::set<std::string_view> fired;
+  for (int frame = 1; frame <= 45 * 60; ++frame) {
+    file.scene.advance(frame_time(frame, 60) - file.scene.time());
+    for (const Event& event : file.scene.events()) {
+      if (event.name == "fired") fired.insert(event.rule);
+      told += std::to_string(frame) + ' ' + file.scene.in_words(event) + '\n';
+    }
+  }
+  EXPECT_EQ(fired.size(), file.scene.rules().size());
+  EXPECT_EQ(told, R"(151 the rule bridge-answers-the-horn fires
+181 the rule bell-rings fires
+181 the rule flag-goes-up fires
+301 the rule bell-falls-silent fires
+303 ferry.route has reached point 1
+361 the rule flag-comes-down fires
+663 ferry.route has reached point 2
+778 the rule hook-is-nudged fires
+901 the rule flag-goes-up fires
+1081 the rule flag-comes-down fires
+1188 ferry.route has reached point 3
+1357 pilot has gathered paper-1, the 1st
+1358 the rule lantern-comes-home fires
+1358 lantern-home is raised by the rule lantern-comes-home
+1358 the rule lamp-greets-the-first fires
+1441 the rule ferry-passes-the-headland fires
+1441 searchlight.face has lost ferry
+1441 tug.follow has lost ferry
+1441 tug.face has lost ferry
+1441 the rule searchlight-looks-for-the-pilot fires
+1441 the rule tug-finds-another fires
+1488 pilot has gathered paper-3, the 2nd
+1489 the rule lantern-comes-home fires
+1489 lantern-home is raised by the rule lantern-comes-home
+1540 ferry.route has reached point 0
+1548 pilot has gathered paper-7, the 3rd
+1548 the rule lantern-comes-home fires
+1548 lantern-home is raised by the rule lantern-comes-home
+1566 pilot has gathered paper-5, the 4th
+1567 the rule lantern-comes-home fires
+1567 lantern-home is raised by the rule lantern-comes-home
+1621 the rule flag-goes-up fires
+1801 the rule flag-comes-down fires
+1882 pilot has gathered paper-6, the 5th
+1883 the rule lantern-comes-home fires
+1883 lantern-home is raised by the rule lantern-comes-home
+1903 pilot has gathered paper-2, the 6th
+1904 the rule lantern-comes-home fires
+1904 lantern-home is raised by the rule lantern-comes-home
+2009 pilot has gathered paper-4, the 7th
+2010 the rule lantern-comes-home fires
+2010 lantern-home is raised by the rule lantern-comes-home
+2041 the rule ferry-comes-back fires
+2083 ferry.route has reached point 1
+2341 the rule flag-goes-up fires
+2348 pilot has gathered paper-8, the 8th
+2348 the rule lantern-comes-home fires
+2348 lantern-home is raised by the rule lantern-comes-home
+2442 ferry.route has reached point 2
+2521 the rule flag-comes-down fires
+)");
+}
+
+}  // namespace
+}  // namespace hushed
