@@ -26,6 +26,7 @@ function(hushed_room room)
     PRIVATE ${CMAKE_CURRENT_SOURCE_DIR})
   if(HUSHED_QUICK)
     target_precompile_headers(hushed_${room} PRIVATE <hushed/scene.hpp>)
+    set_target_properties(hushed_${room} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 12)
   endif()
   install(TARGETS hushed_${room} EXPORT HushedOrbit
     ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR} LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR})

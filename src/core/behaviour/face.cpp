@@ -1,7 +1,6 @@
 #include <hushed/behaviour/face.hpp>
 
-#include <limits>
-
+#include "lanes/clock.hpp"
 #include "lanes/facing.hpp"
 #include "lanes/lane_kind.hpp"
 #include "lanes/loop.hpp"
@@ -38,7 +37,6 @@ namespace {
 
 using namespace inside;
 
-constexpr double for_ever = std::numeric_limits<double>::infinity();
 constexpr double nearest_place = 1e-9;  ///< m
 
 /// Where it was at the last two ticks, in the world.

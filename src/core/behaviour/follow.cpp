@@ -1,8 +1,8 @@
 #include <hushed/behaviour/follow.hpp>
 
 #include <algorithm>
-#include <limits>
 
+#include "lanes/clock.hpp"
 #include "lanes/lane_kind.hpp"
 #include "lanes/loop.hpp"
 #include "lanes/places.hpp"
@@ -14,8 +14,6 @@ namespace hushed {
 namespace {
 
 using namespace inside;
-
-constexpr double for_ever = std::numeric_limits<double>::infinity();
 
 struct FollowState {
   PoseMemory memory;  ///< its goal is the one before the band

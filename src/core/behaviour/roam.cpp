@@ -35,13 +35,13 @@ Vec3 place(const Roam& roam, double number) {
 bool is_a_point(const Box& box) { return box.min == box.max; }
 
 /// A leg under way: `count` legs after the first, begun at `begin`, in seconds of own time.
-struct Leg {
+struct RoamLeg {
   double count = 0.0, begin = 0.0, length = 0.0;
   Vec3 from = Vec3::Zero(), to = Vec3::Zero();
 };
 
-Leg leg_number(const Roam& roam, const Progress& state, double count, double begin) {
-  Leg leg{count, begin, 0.0, count == 0.0 ? state.from : place(roam, state.first + count - 1.0),
+RoamLeg leg_number(const Roam& roam, const Progress& state, double count, double begin) {
+  RoamLeg leg{count, begin, 0.0, count == 0.0 ? state.from : place(roam, state.first + count - 1.0),
           place(roam, state.first + count)};
   if (roam.duration) {
     leg.length = in_seconds(*roam.duration);
@@ -58,7 +58,7 @@ struct Walk {
   const Roam* roam = nullptr;
   Progress state;
   PeriodOf<double> period = {0.0, 0.0, 0.0};  ///< of legs of equal length
-  Leg present, before;
+  RoamLeg present, before;
 
   void set_out(const Roam& from, const Progress& taken) {
     roam = &from;
@@ -100,7 +100,7 @@ struct RoamBlock {
 
 void take_leg(RoamBlock& block, int lane) {
   const Walk& walk = *block.walk[lane];
-  const Leg& leg = walk.present;
+  const RoamLeg& leg = walk.present;
   const bool is_short = leg.length < 1e-300;
   block.piece.set(lane, walk.shift(), leg.length + in_seconds(walk.roam->pause) - near_the_ends,
                   is_short ? 0.0 : 1.0 / leg.length);

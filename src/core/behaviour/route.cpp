@@ -3,13 +3,13 @@
 #include <algorithm>
 #include <bit>
 #include <cmath>
-#include <limits>
 #include <memory>
 #include <span>
 
 #include "behaviour/itinerary.hpp"
 #include "behaviour/still_path.hpp"
 #include "easing/curve.hpp"
+#include "lanes/clock.hpp"
 #include "lanes/facing.hpp"
 #include "lanes/lane_kind.hpp"
 #include "lanes/loop.hpp"
@@ -50,8 +50,6 @@ namespace {
 using namespace inside;
 
 constexpr std::size_t most_at_once = 100;  ///< events
-constexpr double for_ever = std::numeric_limits<double>::infinity();
-
 /// What is worked out of a route's values.
 struct Track {
   std::shared_ptr<const StillPath> still;  ///< where its points stay

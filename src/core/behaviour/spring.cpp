@@ -2,13 +2,13 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <tuple>
 
 #include <hushed/error.hpp>
 #include <hushed/inside/table_reader.hpp>
 #include <hushed/pose_parts.hpp>
 
+#include "lanes/clock.hpp"
 #include "lanes/damped.hpp"
 #include "lanes/facing.hpp"
 #include "lanes/lane_kind.hpp"
@@ -302,8 +302,6 @@ double left_after(const Spring& spring, double time) {
   const double t = two_pi * spring.frequency * time;
   return 1.0 - t * t * damped_numbers(t, spring.damping * t).m;
 }
-
-constexpr double for_ever = std::numeric_limits<double>::infinity();
 
 }  // namespace
 

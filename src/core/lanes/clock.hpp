@@ -3,12 +3,17 @@
 // Own times, and rates times own times. A time is kept as whole seconds and the rest, and a rate is split so
 // that its product with the whole seconds is exact: precision does not fade in a long play.
 
+#include <limits>
+
 #include <hushed/inside/kind.hpp>
 #include <hushed/time.hpp>
 
 #include "lanes/real.hpp"
 
 namespace hushed::inside {
+
+/// s, or any other number that has no end.
+inline constexpr double for_ever = std::numeric_limits<double>::infinity();
 
 /// A count of time units, exact below 2^53 (147 days), as an own time.
 inline OwnTime own_time(double units) {
@@ -55,12 +60,12 @@ R reduced_product(R rate, R whole, R rest, R offset, const PeriodOf<R>& period) 
 /// How many whole periods rate * (whole + rest) + offset is, and what is left of it, in [0, period). The count is 0 and
 /// all is left where there is no period.
 template <class R>
-struct Turns {
+struct WholeTurns {
   R count, left;
 };
 
 template <class R>
-Turns<R> turns(R rate, R whole, R rest, R offset, const PeriodOf<R>& period) {
+WholeTurns<R> turns(R rate, R whole, R rest, R offset, const PeriodOf<R>& period) {
   const R length = period.lead + period.rest;
   const R rate_lead = leading(rate);
   const R lead = rate_lead * whole;
