@@ -20,7 +20,7 @@ struct Recording {
   /// Something that happened while it was played.
   struct Happening {
     Time time;
-    std::string object, name;
+    std::string object, name;   ///< of the rule, where one fired
     std::optional<int> number;  ///< of the point that was reached
     std::string words;          ///< in a sentence
   };
@@ -29,10 +29,15 @@ struct Recording {
   std::vector<std::optional<Shape>> shapes;  ///< of each object, where they are known
   std::vector<Time> times;                   ///< of the frames, rising
   std::vector<Pose> poses;                   ///< frame after frame, one for each object
+  std::vector<bool> hidden;                  ///< of each pose, where it is known: it was hidden, or had ended
   std::vector<Happening> happenings;         ///< in the order of their times
 
   std::size_t frames() const { return times.size(); }
   const Pose& at(std::size_t frame, std::size_t object) const { return poses[frame * objects.size() + object]; }
+  bool is_hidden(std::size_t frame, std::size_t object) const {
+    const std::size_t number = frame * objects.size() + object;
+    return number < hidden.size() && hidden[number];
+  }
   std::optional<std::size_t> find(std::string_view object) const;
   /// How far an object ever is from where it began, in m.
   double reach(std::size_t object) const;

@@ -202,7 +202,8 @@ std::vector<Mark> marks_of(std::span<const Watched> plays) {
   std::vector<Mark> marks;
   for (std::size_t play = 0; play < plays.size(); ++play) {
     for (const auto& what : plays[play].seen.happenings) {
-      Mark mark{in_seconds(what.time), fmt::format("{} {}", what.object, what.name), Paint::of(look::quiet)};
+      Mark mark{in_seconds(what.time), what.object.empty() ? what.name : fmt::format("{} {}", what.object, what.name),
+                Paint::of(look::quiet)};
       if (what.number) mark.name += fmt::format(" {}", *what.number);
       if (play > 0) mark.paint = look::line_paint(play);
       const auto is_same = [&](const Mark& other) { return other.time == mark.time && other.name == mark.name; };

@@ -68,6 +68,13 @@ struct Traveller {
   bool moves;
 
   const Pose& at(std::size_t frame) const { return play->seen.at(frame, object); }
+  bool is_hidden(std::size_t frame) const { return play->seen.is_hidden(frame, object); }
+  /// The last frame in which it is seen.
+  std::size_t last() const {
+    std::size_t frame = play->seen.frames() - 1;
+    while (frame > 0 && is_hidden(frame)) --frame;
+    return frame;
+  }
   const std::string& name() const { return play->seen.objects[object]; }
   std::optional<Shape> shape() const {
     return object < play->seen.shapes.size() ? play->seen.shapes[object] : std::nullopt;
@@ -168,22 +175,30 @@ bool looks_the_same(const Pose& a, const Pose& b, const View& view) {
 
 void draw_traveller(Canvas& canvas, const Traveller& each, const View& view, std::int64_t every) {
   const std::size_t frames = each.play->seen.frames();
-  std::vector<Point> path;
-  for (std::size_t frame = 0; frame < frames; ++frame) {
+  const std::size_t last = each.last();
+  std::vector<std::vector<Point>> paths(1);  // another wherever it was hidden in between
+  for (std::size_t frame = 0; frame <= last; ++frame) {
+    if (each.is_hidden(frame)) {
+      if (!paths.back().empty()) paths.emplace_back();
+      continue;
+    }
     const Point point = view(each.at(frame).position);
-    if (path.empty() || frame + 1 == frames || std::hypot(point.x - path.back().x, point.y - path.back().y) > 0.3)
+    std::vector<Point>& path = paths.back();
+    if (path.empty() || frame == last || std::hypot(point.x - path.back().x, point.y - path.back().y) > 0.3)
       path.push_back(point);
   }
   std::optional<Pose> ghost;
-  for (std::size_t frame = 0; frame + 1 < frames; frame += static_cast<std::size_t>(every)) {
-    if (ghost && looks_the_same(*ghost, each.at(frame), view)) continue;
-    if (looks_the_same(each.at(frames - 1), each.at(frame), view)) continue;
+  for (std::size_t frame = 0; frame < last; frame += static_cast<std::size_t>(every)) {
+    if (each.is_hidden(frame) || (ghost && looks_the_same(*ghost, each.at(frame), view))) continue;
+    if (looks_the_same(each.at(last), each.at(frame), view)) continue;
     ghost = each.at(frame);
     draw_body(canvas, each, frame, view, 0.18 + 0.25 * static_cast<double>(frame) / static_cast<double>(frames));
   }
-  canvas.line(path, look::line_paint(each.colour), 1.8, each.dash);
-  draw_direction(canvas, path, look::line_paint(each.colour));
-  draw_body(canvas, each, frames - 1, view, 1.0);
+  for (const std::vector<Point>& path : paths) {
+    canvas.line(path, look::line_paint(each.colour), 1.8, each.dash);
+    draw_direction(canvas, path, look::line_paint(each.colour));
+  }
+  draw_body(canvas, each, last, view, 1.0);
 }
 
 /// NamePlaces beside what they name, none over another; further away with a line to it where it is crowded.
@@ -273,13 +288,13 @@ void draw_paths(Canvas& canvas, const Area& area, std::span<const Watched> plays
   for (const Traveller& each : travellers)
     if (each.moves) draw_traveller(canvas, each, view, every);
   for (const Traveller& each : travellers) {
-    const Point at = view(each.at(each.play->seen.frames() - 1).position);
+    const Point at = view(each.at(each.last()).position);
     names.keep_clear({at.x - 5.0, at.y - 5.0, 10.0, 10.0});
   }
   for (const bool moving : {true, false})
     for (const Traveller& each : travellers)
       if (each.moves == moving && each.play == &plays.front())
-        names.place(view(each.at(each.play->seen.frames() - 1).position), each.name(),
+        names.place(view(each.at(each.last()).position), each.name(),
                     moving && plays.size() == 1 ? look::line_paint(each.colour) : Paint::of(look::quiet), moving);
   canvas.unclip();
 

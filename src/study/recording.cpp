@@ -58,12 +58,15 @@ RecordingKeeper::RecordingKeeper(const Scene& scene, Recording& to)
 
 void RecordingKeeper::keep(Time time, std::span<const Event> events) {
   for (const Event& event : events)
-    to_.happenings.push_back(
-        {event.time, scene_.alive(event.subject) ? scene_.name(event.subject) : "", std::string{event.name},
-         event.name == "reached" ? std::optional{event.number} : std::nullopt, scene_.in_words(event)});
+    to_.happenings.push_back({event.time, scene_.alive(event.subject) ? scene_.name(event.subject) : "",
+                              std::string{event.name == "fired" ? event.rule : event.name},
+                              event.name == "reached" ? std::optional{event.number} : std::nullopt,
+                              scene_.in_words(event)});
   to_.times.push_back(time);
   for (std::size_t i = 0; i < objects_.size(); ++i) {
-    if (scene_.alive(objects_[i])) last_[i] = scene_.world(objects_[i]);
+    const bool is_there = scene_.alive(objects_[i]);
+    if (is_there) last_[i] = scene_.world(objects_[i]);
+    to_.hidden.push_back(!is_there || scene_.hidden(objects_[i]));
     to_.poses.push_back(last_[i]);
   }
 }

@@ -167,6 +167,43 @@ TEST(Tool, ListsWhatHappens) {
   EXPECT_NEAR(std::hypot(x - 6, y, z + 16), 0, 1e-6);
 }
 
+TEST(Tool, PlaysRecordedInput) {
+  const std::string keys = testing::TempDir() + "keys.csv", none = testing::TempDir() + "none.csv";
+  std::ofstream{keys} << "1,W,down\n2,W,up\n";
+  std::ofstream{none} << "time,key,change\n";
+  const auto x = [](const std::string& options) {
+    double place = 0;
+    const auto rows = lines(play(options + " --seconds 8 --fps 1 --watch pilot.position.x --format csv").output);
+    EXPECT_EQ(sscanf(rows.back().c_str(), "8,8,%lf", &place), 1);
+    return place;
+  };
+  EXPECT_EQ(x("--keys " + none), -8);
+  EXPECT_NEAR(x("--keys " + keys), -8 + 5, 0.01);  // 5 m/s for a second; what lags at first comes at last
+  EXPECT_GT(x(""), -2);                            // as [view] says
+  std::ofstream{keys} << "1,W,down\n2,W,donw\n";
+  const Result wrong = play("--keys " + keys);
+  EXPECT_EQ(wrong.status, 1);
+  EXPECT_TRUE(wrong.output.starts_with(keys + ":2:5: \"donw\" is no change")) << wrong.output;
+  EXPECT_EQ(play("--keys nowhere.csv").status, 1);
+}
+
+TEST(Tool, SetsAPresetForAllThatGoByIt) {
+  const auto rows = [](const std::string& set) {
+    return lines(play("--seconds 3 --fps 1 --watch gig.position.y,punt.position.y --format csv" + set).output);
+  };
+  const auto before = rows(""), after = rows(" --set preset.bobbing.swell.frequency=0.9");
+  ASSERT_EQ(before.size(), after.size());
+  const auto part = [](const std::string& row, int number) {
+    std::stringstream in{row};
+    std::string text;
+    for (int i = 0; i <= number; ++i) std::getline(in, text, ',');
+    return text;
+  };
+  EXPECT_NE(part(before.back(), 2), part(after.back(), 2));
+  EXPECT_EQ(part(before.back(), 3), part(after.back(), 3));  // the punt has a value of its own
+  EXPECT_EQ(play("--set preset.bobing.swell.frequency=1").status, 2);
+}
+
 TEST(Tool, RecordsAndPrintsAtOnceIfAsked) {
   const std::string file = testing::TempDir() + "both.csv";
   const auto rows =

@@ -246,6 +246,112 @@ TEST(Rule, TellsCallbacksWhichMayChangeTheScene) {
   EXPECT_EQ(harbour.in_words(events[0]), "what listens to \"later\": the lantern is out");
 }
 
+TEST(Rule, IsJudgedFromTheFirstTickOnAndActsInTheOrderOfNames) {
+  Scene harbour;
+  const auto spin = harbour.give(harbour.add({.name = "lamp"}), Spin{});
+  for (const char* name : {"b", "c", "a"})
+    harbour.when(after(0s)).called(name).then(set("lamp.spin.speed", Value{double(name[0])}), raise(name));
+  std::string order;
+  for (int i = 0; i < 30; ++i) {
+    harbour.advance(1ms);
+    for (const Event& event : harbour.events()) {
+      EXPECT_EQ(event.time, frame_time(1, 120));  // judged at tick 0, done at the next
+      if (event.name != "fired") order += event.name;
+    }
+  }
+  EXPECT_EQ(order, "abc");
+  EXPECT_EQ(harbour.values(spin).speed.in_degrees(), 'c');  // the last one has the last word
+}
+
+TEST(Rule, KnowsWhatIsRunning) {
+  Scene harbour;
+  const Object bridge = harbour.add({.name = "bridge"});
+  const auto lift =
+      harbour.give(bridge, Glide{.by = {{.position = Vec3{0, 3, 0}}}, .duration = 1s}, {.enabled = false});
+  harbour.when(running(lift)).called("up").then(raise("starts"));
+  harbour.when(after(0s)).unless(running(lift)).called("down").then(raise("stands"));
+  EXPECT_EQ(ticks_of(harbour, "stands", 1s), Ticks{1});
+  harbour.start(lift);
+  EXPECT_EQ(ticks_of(harbour, "starts", 1s).size(), 1U);
+  harbour.stop(lift);
+  EXPECT_EQ(ticks_of(harbour, "stands", 1s).size(), 1U);
+}
+
+TEST(Rule, LeavesWhatHasEndedAloneAndTellsOfWhatFails) {
+  Scene harbour;
+  const Object ferry = harbour.add({.name = "ferry"}), tug = harbour.add({.name = "tug"}),
+               skiff = harbour.add({.name = "skiff"});
+  const auto spin = harbour.give(skiff, Spin{});
+  const auto follow = harbour.give(tug, Follow{.target = ferry});
+  harbour.give(ferry, Follow{.target = skiff});
+  const auto chase = harbour.give(skiff, Follow{.target = ferry, .half_life = 1s}, {.reads = Reads::last_tick});
+  harbour.when(after(100ms)).called("a").then(end(skiff));
+  harbour.when(after(100ms)).called("b").then(start(spin), hide(skiff), retarget(chase, tug));  // too late
+  harbour.when(after(200ms)).called("c").then(retarget(follow, tug), raise("goes-on"));         // itself
+  std::vector<std::string> told;
+  for (int i = 0; i < 50; ++i) {
+    harbour.advance(10ms);
+    for (const Event& event : harbour.events())
+      if (event.name == "failed" || event.name == "goes-on") told.push_back(harbour.in_words(event));
+  }
+  ASSERT_EQ(told.size(), 2U);
+  EXPECT_NE((told[0] + told[1]).find("the rule c: "), std::string::npos);
+  EXPECT_NE((told[0] + told[1]).find("goes-on is raised by the rule c"), std::string::npos);
+  EXPECT_EQ(harbour.values(follow).target.name, "ferry");
+}
+
+TEST(Rule, GoesOnFromASnapshotThatWasTakenBetweenJudgingAndActing) {
+  Scene harbour;
+  const Object lamp = harbour.add({.name = "lamp"});
+  harbour.give(lamp, Spin{});
+  harbour.give(lamp, Travel{.velocity = {3, 0, 0}});
+  harbour.when(above("lamp.position.x", 1.0)).lasting(50ms).then(stop("lamp.travel"));
+  harbour.when(above("lamp.speed", 2.0)).once().then(set("lamp.spin.speed", Value{10.0}));
+  harbour.advance(frame_time(47, 120) + Time{1000});  // 1.175 m: judged at this tick, done at the next
+  const Snapshot here = harbour.snapshot();
+  Vec3 places[2];
+  for (Vec3& place : places) {
+    harbour.restore(here);
+    harbour.advance(1s);
+    place = harbour.world(lamp).position;
+  }
+  EXPECT_EQ(places[0], places[1]);
+  EXPECT_NEAR(places[0].x(), 3 * 48.0 / 120, 1e-9);
+  EXPECT_THROW(harbour.report("nobody"), BadValue);
+}
+
+TEST(Rule, IsRepeatedBySeekingWithTheValuesOfItsTime) {
+  Scene harbour;
+  const auto spin = harbour.give(harbour.add({.name = "lamp"}), Spin{.speed = degrees(40)});
+  harbour.when(after(2s)).then(set("lamp.spin.speed", Value{90.0}));
+  harbour.advance(3s);
+  const auto yaw = [&] { return pitch_yaw_roll(harbour.world(*harbour.find("lamp")).rotation).yaw.in_degrees(); };
+  const double there = yaw();
+  EXPECT_NEAR(there, 40 * (2 + 1 / 120.0) + 90 * (1 - 1 / 120.0), 1e-9);
+  harbour.seek(1s);
+  EXPECT_EQ(harbour.values(spin).speed.in_degrees(), 40);
+  EXPECT_NEAR(yaw(), 40, 1e-9);
+  harbour.seek(3s);
+  EXPECT_EQ(yaw(), there);
+}
+
+TEST(Input, MindsNoKeyThatRepeatsItselfAndKeepsAxesWhereTheyAre) {
+  Scene harbour;
+  harbour.when(pressed("H")).called("down").then(raise("down"));
+  harbour.when(released("H")).called("up").then(raise("up"));
+  const Object boat = harbour.add({.name = "pilot"});
+  harbour.give(boat, Drive{.speed = 2});
+  EXPECT_FALSE(harbour.last_input());
+  harbour.release("H");  // it was not down
+  harbour.press("H");
+  harbour.axis("forward", 0.5);
+  harbour.advance(1s);
+  harbour.press("H");  // it still is
+  EXPECT_EQ(ticks_of(harbour, "down", 1s).size() + ticks_of(harbour, "up", 1s).size(), 0U);
+  EXPECT_NEAR(harbour.world(boat).position.z(), in_seconds(harbour.time()) - 1 / 120.0, 1e-9);
+  EXPECT_EQ(harbour.last_input(), Time{1s});
+}
+
 TEST(Rule, SaysWhatIsWrong) {
   Scene harbour;
   const Object bridge = harbour.add({.name = "bridge"});

@@ -9,6 +9,7 @@
 #include <tiny_gltf.h>
 
 #include <hushed/behaviour/spin.hpp>
+#include <hushed/behaviour/travel.hpp>
 #include <hushed/load.hpp>
 
 #include "support/demo.hpp"
@@ -126,6 +127,23 @@ class Model {
 
   std::map<std::pair<int, std::string>, Track> tracks_;
 };
+
+TEST(Recording, KnowsWhatWasHiddenOrHadEnded) {
+  Scene harbour;
+  const Object ferry = harbour.add({.name = "ferry"}), paper = harbour.add({.name = "paper", .parent = ferry});
+  harbour.give(ferry, Travel{.velocity = {1, 0, 0}});
+  harbour.when(after(seconds(1))).called("away").then(hide(ferry));
+  harbour.when(after(seconds(2))).called("back").then(show(ferry), end(paper));
+  const Recording seen = record(harbour, FrameTimes{10.0}, 30);
+  std::string times;
+  for (std::size_t frame = 0; frame <= 30; ++frame)
+    times += seen.is_hidden(frame, 0) ? 'h' : seen.is_hidden(frame, 1) ? 'e' : '.';
+  EXPECT_EQ(times, std::string(11, '.') + std::string(10, 'h') + std::string(10, 'e'));
+  EXPECT_NEAR(seen.at(30, 0).position.x(), 3, 1e-9);  // it moves on unseen
+  EXPECT_EQ(seen.at(30, 1).position, seen.at(20, 1).position);
+  ASSERT_EQ(seen.happenings.size(), 2U);
+  EXPECT_EQ(seen.happenings[0].name, "away");
+}
 
 TEST(Recording, ReadsBackToTheSameBitsAsRows) {
   const Recording seen = seen_harbour();

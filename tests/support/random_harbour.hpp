@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cstdint>
 #include <cstring>
+#include <functional>
 #include <random>
 #include <string>
 #include <vector>
@@ -28,344 +29,32 @@ class RandomHarbour {
   static Time moment(int number) { return number * Time{units_per_second / 6}; }
 
   /// The scene, its objects declared in their own order or in one that `order` makes.
-  Scene build(std::uint64_t order = 0) const {
-    std::mt19937_64 random{seed_};
-    Scene harbour{std::vector{120.0, 50.0, 97.0, 1000.0}[random() % 4]};
-    std::vector<Object> objects(static_cast<std::size_t>(size_));
-    std::vector<int> parents;
-    std::vector<NewObject> drafts;
-    for (int i = 0; i < size_; ++i) {
-      parents.push_back(i > 0 && random() % 2 ? pick(random, i) : -1);
-      NewObject draft{.name = name(i), .rest = pose(random)};
-      draft.inherit = {random() % 4 != 0, random() % 4 != 0, random() % 4 != 0};
-      if (i % 3 == 0) draft.tags = {"third"};
-      drafts.push_back(draft);
-    }
-
-    std::vector<int> sequence;
-    for (int i = 0; i < size_; ++i) sequence.push_back(i);
-    if (order != 0) std::shuffle(sequence.begin(), sequence.end(), std::mt19937_64{order});
-    std::vector<bool> declared(objects.size(), false);
-    const auto declare = [&](auto&& self, int i) -> void {
-      const auto at = static_cast<std::size_t>(i);
-      if (declared[at]) return;
-      declared[at] = true;
-      if (parents[at] >= 0) {
-        self(self, parents[at]);
-        drafts[at].parent = objects[static_cast<std::size_t>(parents[at])];
-      }
-      objects[at] = harbour.add(drafts[at]);
-    };
-    for (const int i : sequence) declare(declare, i);
-    for (const int i : sequence) give_stack(harbour, objects, i);
-    if (with_rules_) add_rules(harbour, order);
-    return harbour;
-  }
+  Scene build(std::uint64_t order = 0) const;
 
   /// Starts, stops, changes and hides at random what is there. The same for the same moment.
-  template <class Check>
-  void call(Scene& harbour, int moment, Check&& check) const {
-    std::mt19937_64 random{seed_ * 1000 + static_cast<std::uint64_t>(moment)};
-    const std::string key{"WASDH"[random() % 5]};
-    random() % 2 ? harbour.press(key) : harbour.release(key);
-    if (random() % 3 == 0) harbour.axis(random() % 2 ? "forward" : "rise", real(random, -1, 1));
-    for (int i = 0; i < 6; ++i) {
-      const int number_of_object = pick(random, size_);
-      const Object object = *harbour.find(name(number_of_object));
-      const std::string path = harbour.name(object).append(".b").append(std::to_string(random() % 3));
-      const auto what = random() % 12;
-      const double number = real(random, -3, 3);
-      const auto behaviour = harbour.find_behaviour(path);
-      if (what == 0) harbour.hide(object);
-      if (what == 1) harbour.show(object);
-      if (!behaviour || what < 2) continue;
-      if (what == 2) harbour.start(*behaviour);
-      if (what == 3) harbour.stop(*behaviour);
-      if (what == 4) harbour.restart(*behaviour);
-      if (what == 5) harbour.set(path + ".weight", Value{std::abs(number) / 3});
-      if (what == 6 && has(harbour, path + ".speed")) change_speed(harbour, path + ".speed", number * 40);
-      if (what == 9) harbour.toggle(*behaviour);
-      if (what == 10) retune(harbour, path, std::abs(number));
-      if (what == 11 && harbour.find_behaviour<Spring>(path)) harbour.kick(*behaviour, {number, 0.5, -number});
-      if (what == 7 && has(harbour, path + ".velocity") && !has(harbour, path + ".speed"))
-        harbour.set(path + ".velocity", Value{Value::List{Value{number}, Value{1.0}, Value{-number}}});
-      if (what == 8 && number_of_object > 0) {
-        const Object leader = *harbour.find(name(pick(random, number_of_object)));
-        if (const auto above = harbour.find_behaviour<Above>(path)) harbour.tune(*above)->below = leader;
-        if (const auto chase = harbour.find_behaviour<Chase>(path)) harbour.tune(*chase)->leader = leader;
-        if (const auto follow = harbour.find_behaviour<Follow>(path)) harbour.tune(*follow)->target = leader;
-        if (const auto face = harbour.find_behaviour<Face>(path)) harbour.tune(*face)->target = leader;
-      }
-      check();
-    }
-  }
-  void call(Scene& harbour, int moment) const {
-    call(harbour, moment, [] {});
-  }
+  void call(
+      Scene& harbour, int moment, const std::function<void()>& check = [] {}) const;
 
   /// The poses in the order of the names, however the objects were declared.
-  std::vector<Pose> poses(const Scene& harbour) const {
-    std::vector<Pose> all;
-    for (int i = 0; i < size_; ++i) all.push_back(harbour.world(*harbour.find(name(i))));
-    return all;
-  }
+  std::vector<Pose> poses(const Scene& harbour) const;
 
   static std::string name(int i) { return std::string{"boat"}.append(std::to_string(i)); }
 
  private:
-  static int pick(std::mt19937_64& random, int below) {
-    return static_cast<int>(random() % static_cast<std::uint64_t>(below));
-  }
-  static double real(std::mt19937_64& random, double low, double high) {
-    return low + (high - low) * static_cast<double>(random() >> 11) * 0x1p-53;
-  }
-  static Pose pose(std::mt19937_64& random) {
-    const auto number = [&](double size) { return real(random, -size, size); };
-    const double x = number(4), y = number(4), z = number(4);
-    const double pitch = number(90), yaw = number(180), roll = number(180);
-    return {{x, y, z}, rotation(degrees(pitch), degrees(yaw), degrees(roll)), Vec3::Constant(real(random, 0.7, 1.3))};
-  }
+  static int pick(std::mt19937_64& random, int below);
+  static double real(std::mt19937_64& random, double low, double high);
+  static Pose pose(std::mt19937_64& random);
   /// Expo and elastic have a small step beside their ends, steps are steps, and a circle begins or ends upright.
-  static Easing any_without_jumps(std::mt19937_64& random) {
-    while (true) {
-      const std::string_view name = Easing::names()[random() % Easing::names().size()];
-      const auto has = [name](std::string_view word) { return name.find(word) != name.npos; };
-      if (!has("expo") && !has("elastic") && !has("step-") && !has("circ")) return Easing::parse(name);
-    }
-  }
-  static void change_speed(Scene& harbour, const std::string& path, double speed) {
-    try {
-      harbour.set(path, Value{speed});
-    } catch (const BadValue&) {  // of a kind that goes one way only
-      harbour.set(path, Value{-speed});
-    }
-  }
+  static Easing any_without_jumps(std::mt19937_64& random);
+  static void change_speed(Scene& harbour, const std::string& path, double speed);
   /// Other values of what has memory.
-  static void retune(Scene& harbour, const std::string& path, double number) {
-    if (const auto spring = harbour.find_behaviour<Spring>(path)) {
-      auto tuning = harbour.tune(*spring);
-      tuning->frequency = number;
-      tuning->space = number < 1 ? OuterSpace::parent : OuterSpace::world;
-    }
-    if (const auto smooth = harbour.find_behaviour<Smooth>(path)) {
-      auto tuning = harbour.tune(*smooth);
-      tuning->half_life = {seconds(number * 0.1), seconds(0.1), Time{}};
-      tuning->space = number < 1 ? OuterSpace::parent : OuterSpace::world;
-    }
-    if (const auto follow = harbour.find_behaviour<Follow>(path)) {
-      auto tuning = harbour.tune(*follow);
-      tuning->half_life = seconds(number * 0.1);
-      tuning->trail = seconds(number < 1 ? 0 : 0.3);
-      tuning->far = number;
-      tuning->near = std::nullopt;
-    }
-  }
-  static bool has(const Scene& harbour, const std::string& path) {
-    try {
-      return harbour.get(path).has_value();
-    } catch (const BadValue&) {
-      return false;
-    }
-  }
+  static void retune(Scene& harbour, const std::string& path, double number);
+  static bool has(const Scene& harbour, const std::string& path);
 
-  void give_stack(Scene& harbour, const std::vector<Object>& objects, int i) const {
-    std::mt19937_64 random{seed_ * 7919 + static_cast<std::uint64_t>(i)};
-    const Object object = objects[static_cast<std::size_t>(i)];
-    const Vec3 here = harbour.rest(object).position;
-    const auto count = random() % 4;
-    for (std::uint64_t b = 0; b < count; ++b) {
-      Common common{.name = std::string{"b"}.append(std::to_string(b))};
-      if (random() % 3 == 0) common.delay = seconds(real(random, 0, 1));
-      if (random() % 3 == 0) common.fade = seconds(real(random, 0.05, 0.5));
-      if (random() % 4 == 0) common.weight = real(random, 0, 1);
-      common.enabled = random() % 6 != 0;
-      const Space space = static_cast<Space>(random() % 3);
-      const Vec3 any{real(random, -1, 1), real(random, -1, 1), real(random, -1, 1)};
-      const bool follows = i > 0 && random() % 2;
-      const bool reads_back = follows && random() % 4 == 0;
-      const Object leader = objects[static_cast<std::size_t>(i > 0 ? pick(random, i) : 0)];
-      const Place place = follows ? Place{leader, any} : Place{any};
-      const Easing easing = any_without_jumps(random);
-      const Time pause = seconds(real(random, 0, 0.4)) * (random() % 2 ? 0 : 1);
-      const double pace = real(random, 0.1, 3);
-      const auto seed = static_cast<std::int64_t>(random() % 1000);
-      switch (random() % 15) {
-        case 0: harbour.give(object, Spin{.axis = any, .speed = degrees(any.x() * 200), .space = space}, common); break;
-        case 1: {
-          Travel travel{.velocity = any * 3, .space = space, .at_edge = random() % 2 ? Edge::bounce : Edge::stop};
-          if (b == 0) travel.between = {here - Vec3{1, 0.5, 2}, here + Vec3{0.5, 2, 1}};
-          harbour.give(object, travel, common);
-          break;
-        }
-        case 2:
-          follows ? void(harbour.give(object, Above{leader}, common))
-                  : void(harbour.give(object, Bob{any.y()}, common));
-          break;
-        case 4:
-          harbour.give(object,
-                       Sway{.channel = static_cast<Channel>(random() % 3),
-                            .amplitude = any * 0.3,
-                            .frequency = {any.x(), any.y() * 3, 0.5},
-                            .phase = degrees(any.z() * 180),
-                            .wave = static_cast<Wave>(random() % 5),
-                            .seed = seed},
-                       common);
-          break;
-        case 5: {
-          Orbit orbit{.centre = place, .axis = any, .face = static_cast<OrbitFacing>(random() % 3)};
-          if (random() % 2)
-            orbit.period = any.x() * 9 + (any.x() < 0 ? -1 : 1);
-          else
-            orbit.speed = degrees(any.y() * 200);
-          if (random() % 2) orbit.radius = Radii{std::abs(any.x()) + 0.1, std::abs(any.z()) + 0.1};
-          harbour.give(object, orbit, common);
-          break;
-        }
-        case 6: {
-          Glide glide{.easing = easing, .ends = static_cast<GlideEnds>(random() % 3), .pause = pause};
-          const PoseParts end{.position = any * 3, .rotation = pose(random).rotation, .scale = Vec3{1, 2, 0.5}};
-          random() % 2 ? glide.to = end : glide.by = end;
-          if (random() % 2)
-            glide.speed = pace;
-          else
-            glide.duration = seconds(pace);
-          harbour.give(object, glide, common);
-          break;
-        }
-        case 7: {
-          Roam roam{
-              .box = {here - Vec3{1, 1, 1}, here + Vec3{1, 2, 3}}, .easing = easing, .pause = pause, .seed = seed};
-          if (random() % 2)
-            roam.speed = pace;
-          else
-            roam.duration = seconds(pace);
-          harbour.give(object, roam, common);
-          break;
-        }
-        case 8: {
-          Route route{.points = {here, here + any, place, Vec3{here - any * 2}},
-                      .shape = static_cast<PathShape>(random() % 2),
-                      .ends = static_cast<RouteEnds>(random() % 3),
-                      .pause = pause,
-                      .easing = easing,
-                      .face = static_cast<RouteFacing>(random() % 2),
-                      .start = real(random, 0, 2)};
-          if (random() % 2)
-            route.speed = pace * (random() % 2 ? 1 : -1);
-          else
-            route.duration = seconds(pace);
-          harbour.give(object, route, common);
-          break;
-        }
-        case 9: {
-          Follow follow{.target = leader, .offset_space = static_cast<OffsetSpace>(random() % 2)};
-          if (random() % 2) follow.offset = any;
-          if (random() % 2) follow.channels = {Channel::position, Channel::rotation, Channel::scale};
-          if (random() % 2) follow.half_life = seconds(pace * 0.2);
-          if (random() % 3 == 0) follow.max_speed = pace * 2;
-          if (random() % 3 == 0) follow.near = 0.5;
-          if (random() % 3 == 0) follow.far = 0.5 + pace;
-          if (random() % 3 == 0) follow.trail = seconds(pace);
-          if (random() % 3 == 0) follow.deadzone = 0.3;
-          if (reads_back && follow.half_life > Time{}) common.reads = Reads::last_tick;
-          if (i > 0) harbour.give(object, follow, common);
-          break;
-        }
-        case 10: {
-          // What swings about so fast that its way turns round within a tick has no shortest turn to follow it.
-          const bool looks_along = random() % 3 == 0 && count == 1 && i == 0;
-          Face face{.target = looks_along ? FaceTarget::travel() : FaceTarget{place},
-                    .only = static_cast<Turns>(random() % 2),
-                    .forward = pose(random).position};
-          if (random() % 2) face.half_life = seconds(pace * 0.2);
-          if (random() % 2) face.max_turn_speed = degrees(pace * 90);
-          if (random() % 2) face.up = any;
-          if (reads_back && face.half_life > Time{}) common.reads = Reads::last_tick;
-          harbour.give(object, face, common);
-          break;
-        }
-        case 11: {
-          Spring spring{.channel = static_cast<Channel>(random() % 3),
-                        .frequency = pace * 2,
-                        .damping = random() % 2 ? pace : 0.1,
-                        .velocity = any * 2,
-                        .space = static_cast<OuterSpace>(random() % 2)};
-          if (random() % 3 == 0) spring.target = pose(random).rotation * any;
-          if (random() % 3 == 0 && follows) spring.target = leader;
-          if (reads_back) common.reads = Reads::last_tick;
-          harbour.give(object, spring, common);
-          break;
-        }
-        case 12: {
-          HalfLives times{seconds(pace * 0.1), seconds(random() % 2 ? 0 : 0.2), seconds(random() % 2 ? 0 : pace)};
-          harbour.give(object, Smooth{.half_life = times, .space = static_cast<OuterSpace>(random() % 2)}, common);
-          break;
-        }
-        case 13: {
-          Drive drive{.speed = pace * 2,
-                      .half_life = seconds(random() % 2 ? 0 : pace * 0.3),
-                      .space = follows ? Heading{leader} : Heading{static_cast<Heading::Of>(random() % 2)},
-                      .mode = static_cast<DriveMode>(random() % 2)};
-          harbour.give(object, drive, common);
-          break;
-        }
-        case 14: {
-          Attract attract{.to = leader, .within = pace * 3, .reach = 0.2, .then = static_cast<Gathered>(random() % 2)};
-          if (random() % 2) {
-            attract.to = Tagged{"third"};
-            common.reads = Reads::last_tick;
-          }
-          if (random() % 2)
-            attract.speed = pace;
-          else
-            attract.acceleration = pace;
-          if (i > 0) harbour.give(object, attract, common);
-          break;
-        }
-        case 3:  // with memory: a leader that is seen tick by tick does not make it jump
-          if (reads_back) common.reads = Reads::last_tick;
-          follows ? void(harbour.give(object, Chase{leader}, common))
-                  : void(harbour.give(object, Bob{any.z()}, common));
-          break;
-      }
-    }
-  }
+  void give_stack(Scene& harbour, const std::vector<Object>& objects, int i) const;
 
   /// Some that fire again and again, on whatever is there.
-  void add_rules(Scene& harbour, std::uint64_t order) const {
-    std::vector<Rule> rules;
-    std::mt19937_64 random{seed_ * 104729};
-    for (int i = 0; i < 5; ++i) {
-      const std::string one = name(pick(random, size_)), other = name(pick(random, size_));
-      const std::string path = one + ".b0";
-      const double number = real(random, 0, 3);
-      const bool has_one = harbour.find_behaviour(path).has_value();
-      Rule rule{.name = "rule-" + std::to_string(i)};
-      switch (random() % 6) {
-        case 0: rule.when = {hushed::near(one.c_str(), other.c_str(), number * 2)}; break;
-        case 1: rule.when = {above(one + ".rotation.yaw", number * 30)}; break;
-        case 2: rule.when = {pressed("W"), after(seconds(number * 0.2))}; break;
-        case 3: rule.when = {above(other + ".speed", number), far(Tagged{"third"}, Vec3{0, 0, 0}, number)}; break;
-        case 4: rule.any = {happened("ping"), happened("lost"), held("A")}; break;
-        case 5: rule.when = {between("local:" + one + ".position.x", -number, number)}; break;
-      }
-      if (random() % 4 == 0) rule.held_for = seconds(number * 0.1);
-      rule.fires = static_cast<Fires>(random() % 2);
-      const auto what = random() % 8;
-      if (what == 0) rule.then.push_back(hide(other.c_str()));
-      if (what == 1) rule.then.push_back(show(other.c_str()));
-      if (what == 2) rule.then.push_back(raise("ping"));
-      if (what > 2 && has_one) {
-        rule.then.push_back(what == 3 ? toggle(path.c_str()) : what == 4 ? restart(path.c_str()) : stop(path.c_str()));
-        if (what == 6) rule.then.push_back(set(path + ".weight", Value{number / 3}));
-        if (what == 7) rule.then.push_back(start(path.c_str()));
-      }
-      if (rule.then.empty()) rule.then.push_back(raise("pong"));
-      rules.push_back(std::move(rule));
-    }
-    if (order != 0) std::shuffle(rules.begin(), rules.end(), std::mt19937_64{order});
-    for (const Rule& rule : rules) harbour.add_rule(rule);
-  }
+  void add_rules(Scene& harbour, std::uint64_t order) const;
 
   std::uint64_t seed_;
   int size_;

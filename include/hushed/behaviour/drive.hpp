@@ -51,7 +51,7 @@ class Heading {
   friend void add_objects(const Heading& from, std::vector<Object>& to);
 };
 
-/// What left and right do: move sideways, or turn.
+/// What left and right mean: to go sideways, or to turn.
 enum class DriveMode { strafe, turn };
 
 constexpr auto choices(DriveMode) {

@@ -30,7 +30,7 @@ struct AttractBlock {
 
 /// Where an object is, in the parent's space.
 Vec3 place_of(Object object, const AttractState& state, const Pose& parent, const Sight& sight) {
-  return into(parent, at(sight.world_of(object, state.behaviour).position)).position;
+  return vector(brought_into(numbers(parent), numbers(sight.world_of(object, state.behaviour).position)));
 }
 
 /// Who is nearest, and whether that is within range.

@@ -219,8 +219,10 @@ void Stage::look_up_tags_again() {
     const auto values = behaviour.kind->make(cast.roster(behaviour).values(behaviour.row));
     const NamesInScene names{cast, behaviour.object};
     for (const FieldInfo& field : behaviour.kind->fields()) (void)field.resolve(values.get(), names);
+    std::vector<Object> looks_at = behaviour.kind->looks_at(values.get());
+    if (looks_at == behaviour.looks_at) continue;
     try {
-      cast.set_looks(index, behaviour.kind->looks_at(values.get()), behaviour.common.reads);
+      cast.set_looks(index, std::move(looks_at), behaviour.common.reads);
       cast.roster(behaviour).set_values(behaviour.row, values.get());
     } catch (const Circle&) {  // one of the new ones comes after it: it goes on without them
     }

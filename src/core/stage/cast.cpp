@@ -276,8 +276,12 @@ void Cast::sweep() {
 
 void Cast::set_looks(Index behaviour, std::vector<Object> looks_at, Reads reads) {
   BehaviourRecord& record = behaviours[behaviour];
+  if (looks_at == record.looks_at && reads == record.common.reads) return;
+  const auto key = [](Object object) { return std::uint64_t{object.index} << 32 | object.generation; };
+  std::unordered_set<std::uint64_t> known;  // what it looks at already may have ended
+  for (const Object& target : record.looks_at) known.insert(key(target));
   for (const Object& target : looks_at)
-    if (std::find(record.looks_at.begin(), record.looks_at.end(), target) == record.looks_at.end()) index(target);
+    if (!known.contains(key(target))) index(target);
   if (reads == Reads::now) refuse_circle(record.object, looks_at);
   count_looks(behaviour, -1);
   record.looks_at = std::move(looks_at);
