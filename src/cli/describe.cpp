@@ -29,7 +29,7 @@ std::string fields_in_words(std::span<const FieldInfo> fields) {
   std::string text;
   for (const FieldInfo& field : fields) {
     const std::string unit = field.unit.symbol.empty() ? "" : " (" + std::string{field.unit.symbol} + ")";
-    text += fmt::format("  {:<10}  {}{}\n", field.name, field.help, unit);
+    text += fmt::format("  {:<12}  {}{}\n", field.name, field.help, unit);
     std::string form = field.form.in_words;
     if (field.required)
       form += "; required";
@@ -37,13 +37,13 @@ std::string fields_in_words(std::span<const FieldInfo> fields) {
       form += "; " + (field.fallback ? as_text(*field.fallback) + " unless given" : std::string{"none unless given"});
     if (field.slider)
       form += fmt::format("; usually {} to {}", as_text(field.slider->low), as_text(field.slider->high));
-    text += fmt::format("  {:<10}  {}\n", "", form);
+    text += fmt::format("  {:<12}  {}\n", "", form);
   }
   return text;
 }
 
 const std::string name_in_words = fmt::format(
-    "  {:<10}  how it is addressed: object.NAME.field\n  {:<10}  letters, digits, - and _; its kind unless given\n",
+    "  {:<12}  how it is addressed: object.NAME.field\n  {:<12}  letters, digits, - and _; its kind unless given\n",
     "name", "");
 
 std::string description_of(const inside::Kind& kind) {

@@ -60,7 +60,7 @@ class EventPrinter final : public Printer {
   std::string header() const override {
     if (format_ == "jsonl") return "";
     return format_ == "csv" ? "frame,time,object,event,words\n"
-                            : fmt::format("{:>7}  {:>10}  {:<10} what\n", "frame", "time", "event");
+                            : fmt::format("{:>7}  {:>10}  {:<13} what\n", "frame", "time", "event");
   }
   std::string frame(const Frame& frame) const override {
     std::string text;
@@ -75,7 +75,7 @@ class EventPrinter final : public Printer {
                       object = scene_.alive(event.subject) ? scene_.name(event.subject) : "";
     if (format_ == "csv")
       return fmt::format("{},{},{},{},{}\n", frame, as_text(time), object, event.name, in_quotes(words));
-    if (format_ == "table") return fmt::format("{:>7}  {:>10.6f}  {:<10} {}\n", frame, time, event.name, words);
+    if (format_ == "table") return fmt::format("{:>7}  {:>10.6f}  {:<13} {}\n", frame, time, event.name, words);
     const nlohmann::ordered_json json{
         {"frame", frame}, {"time", time}, {"object", object}, {"event", event.name}, {"words", words}};
     return json.dump() + '\n';
