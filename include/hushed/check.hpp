@@ -24,7 +24,7 @@ enum class Severity {
 struct Finding {
   std::string code;  ///< one of `finding_codes()`
   Severity severity;
-  std::string object;  ///< or the name of the rule or preset
+  std::string object;                 ///< or the name of the rule or preset
   std::optional<std::int64_t> frame;  ///< where it shows first or most
   std::string text;                   ///< what is found, in a sentence
   std::string mend;                   ///< what would help

@@ -18,9 +18,9 @@ struct Event {
                           ///< "fired": a rule does what it says; any other has been raised by a rule or the program
   Object subject = {};    ///< whose event it is; nobody's where a rule fired or raised it
   AnyBehaviour behaviour = {};
-  Object other = {};     ///< what was lost; who has gathered
-  std::string why = {};  ///< what was thrown
-  int number = 0;        ///< of the point, from 0; how many that other has gathered so far
+  Object other = {};           ///< what was lost; who has gathered
+  std::string why = {};        ///< what was thrown
+  int number = 0;              ///< of the point, from 0; how many that other has gathered so far
   std::string_view rule = {};  ///< that fired, or raised it
 };
 

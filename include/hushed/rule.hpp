@@ -168,9 +168,9 @@ constexpr auto choices(Fires) {
 
 /// What has become of a rule so far in a play.
 struct RuleReport {
-  std::int64_t ticks = 0;  ///< at which it was judged
-  std::int64_t held = 0;   ///< at which its conditions held
-  std::int64_t fired = 0;  ///< how often it has fired
+  std::int64_t ticks = 0;                  ///< at which it was judged
+  std::int64_t held = 0;                   ///< at which its conditions held
+  std::int64_t fired = 0;                  ///< how often it has fired
   std::optional<Time> holding_since = {};  ///< if they hold at the last tick
 };
 

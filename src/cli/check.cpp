@@ -76,8 +76,8 @@ int run(const CheckCommand& command) {
   const SceneFile file = playing.open();
   const double ticks = file.scene.tick_rate();
   listen_for_stop();
-  CheckOptions options{playing.fps,   playing.last_frame_kept(file.scene), file.view.area,
-                       file.silences, file.unused_presets,                 nullptr};
+  CheckOptions options{
+      playing.fps, playing.last_frame_kept(file.scene), file.view.area, file.silences, file.unused_presets, nullptr};
   int plays = 2;  // with the scene's ticks, and with more
   for (const Object object : file.scene.objects()) {
     const auto stacked = static_cast<int>(file.scene.behaviours(object).size());

@@ -86,7 +86,8 @@ void add_playing(CLI::App& command, Playing& playing, Zoom zoom) {
       ->type_name("PATH=VALUE")
       ->expected(1)
       ->take_all();
-  command.add_option("--keys", playing.keys, "recorded input, a CSV of time,key,down|up; that of [view] unless told")->type_name("FILE");
+  command.add_option("--keys", playing.keys, "recorded input, a CSV of time,key,down|up; that of [view] unless told")
+      ->type_name("FILE");
 }
 
 void set_value(Scene& scene, const std::string& assignment) {

@@ -103,8 +103,9 @@ std::string key_file_text(std::span<const InputChange> changes) {
   text += '\n';
   for (const InputChange& change : changes) {
     text += as_text(in_seconds(change.time)) + ',' + change.name + ',';
-    text += change.what == InputChange::What::axis ? as_text(change.value)
-            : change.what == InputChange::What::down ? "down" : "up";
+    text += change.what == InputChange::What::axis   ? as_text(change.value)
+            : change.what == InputChange::What::down ? "down"
+                                                     : "up";
     text += '\n';
   }
   return text;

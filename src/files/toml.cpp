@@ -85,7 +85,8 @@ std::optional<Complaint> too_many_dots(std::string_view text, int file) {
       continue;
     }
     if (c == '.' && ++dots > most)
-      return Complaint{{line, column, file}, "a key with more than 64 dots; the deepest that means anything here has five."};
+      return Complaint{{line, column, file},
+                       "a key with more than 64 dots; the deepest that means anything here has five."};
     if (c == '\n' || c == '=' || c == ',' || c == '{' || c == '}' || c == '[' || c == ']') dots = 0;
     step(1);
   }

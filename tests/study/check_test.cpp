@@ -105,17 +105,23 @@ std::vector<Case> corpus() {
        "[[preset.bobbing.behaviour]]\nkind=\"spin\"\n[object.gull]\nuse=[\"bobbing\"]\n", "preset"},
       {"rule-never", "call",
        ferry_in_line + "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[0,0,50],within=5}]\ndo=[{raise=\"ahoy\"}]\n",
-       ferry_in_line + "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[15,0,0],within=5}]\ndo=[{raise=\"ahoy\"}]\n"},
+       ferry_in_line +
+           "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[15,0,0],within=5}]\ndo=[{raise=\"ahoy\"}]\n"},
       {"rule-never", "call",
-       ferry_in_line + "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[15,0,0],within=5}]\nfor=4\ndo=[{raise=\"a\"}]\n",
-       ferry_in_line + "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[15,0,0],within=5}]\nfor=3\ndo=[{raise=\"a\"}]\n",
+       ferry_in_line +
+           "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[15,0,0],within=5}]\nfor=4\ndo=[{raise=\"a\"}]\n",
+       ferry_in_line +
+           "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[15,0,0],within=5}]\nfor=3\ndo=[{raise=\"a\"}]\n",
        "never-so-long"},
       {"rule-always", "call",
-       ferry_in_line + "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[0,0,0],within=500}]\ndo=[{raise=\"ahoy\"}]\n",
-       ferry_in_circles + "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[4,0,0],within=2}]\ndo=[{raise=\"ahoy\"}]\n"},
+       ferry_in_line +
+           "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[0,0,0],within=500}]\ndo=[{raise=\"ahoy\"}]\n",
+       ferry_in_circles +
+           "[[rule]]\nname=\"call\"\nwhen=[{near=\"ferry\",to=[4,0,0],within=2}]\ndo=[{raise=\"ahoy\"}]\n"},
       {"rule-stuck", "call",
        ferry_in_line + "[[rule]]\nname=\"call\"\nwhen=[{value=\"ferry.position.x\",above=9}]\ndo=[{raise=\"ahoy\"}]\n",
-       ferry_in_circles + "[[rule]]\nname=\"call\"\nwhen=[{value=\"ferry.position.x\",above=3}]\ndo=[{raise=\"ahoy\"}]\n"},
+       ferry_in_circles +
+           "[[rule]]\nname=\"call\"\nwhen=[{value=\"ferry.position.x\",above=3}]\ndo=[{raise=\"ahoy\"}]\n"},
       {"unused", "gull",
        "[object.gull]\nsilence={jump=\"it was once meant to\"}\n[[object.gull.behaviour]]\nkind=\"spin\"\n",
        gull + "kind=\"spin\"\n", "silence"}};

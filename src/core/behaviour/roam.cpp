@@ -42,7 +42,7 @@ struct RoamLeg {
 
 RoamLeg leg_number(const Roam& roam, const Progress& state, double count, double begin) {
   RoamLeg leg{count, begin, 0.0, count == 0.0 ? state.from : place(roam, state.first + count - 1.0),
-          place(roam, state.first + count)};
+              place(roam, state.first + count)};
   if (roam.duration) {
     leg.length = in_seconds(*roam.duration);
   } else {

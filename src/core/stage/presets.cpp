@@ -49,7 +49,8 @@ PresetRecord& Stage::preset_called(std::string_view name) {
 void Stage::add_to_preset(std::string_view name, const Kind& kind, const void* values, const Common& common) {
   if (const auto wrong = wrong_with_name(name, "a preset")) throw BadValue{*wrong};
   const PresetBehaviour made{&kind, kind.make(values), common};
-  auto preset = std::find_if(presets_.begin(), presets_.end(), [&](const PresetRecord& each) { return each.name == name; });
+  auto preset =
+      std::find_if(presets_.begin(), presets_.end(), [&](const PresetRecord& each) { return each.name == name; });
   if (preset == presets_.end()) preset = presets_.insert(presets_.end(), {std::string{name}, {}});
   for (const PresetBehaviour& each : preset->behaviours)
     if (name_of(each) == name_of(made))

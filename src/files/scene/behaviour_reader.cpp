@@ -25,8 +25,8 @@ const Kind* read_kind(const Value& value, const std::string& object, Complaints&
   if (!kind) {
     std::vector<std::string_view> names;
     for (const Kind* each : kinds()) names.push_back(each->name());
-    complaints.push_back({entry->value.place,
-                           object + ": there is no behaviour of kind " + in_quotes(name) + suggestion(name, names)});
+    complaints.push_back(
+        {entry->value.place, object + ": there is no behaviour of kind " + in_quotes(name) + suggestion(name, names)});
   }
   return kind;
 }
@@ -55,9 +55,8 @@ std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::stri
     if (entry)
       table.accept(field.name, field.set(values.get(), entry->value));
     else if (field.required)
-      table.complain(value.place,
-                     in_quotes(field.name) + " is missing; give " + field.form.in_words +
-                         (field.unit.symbol.empty() ? "." : " (" + std::string{field.unit.symbol} + ")."));
+      table.complain(value.place, in_quotes(field.name) + " is missing; give " + field.form.in_words +
+                                      (field.unit.symbol.empty() ? "." : " (" + std::string{field.unit.symbol} + ")."));
   }
   for (const FieldInfo& field : fields_of<Common>())
     if (const auto* entry = table.find(field.name)) table.accept(field.name, field.set(&common, entry->value));
@@ -91,8 +90,9 @@ void check_names(const std::vector<BehaviourDraft>& behaviours, const std::strin
   for (const BehaviourDraft& behaviour : behaviours) {
     const auto [found, is_new] = names.emplace(behaviour.name(), behaviour.source->place);
     if (!is_new)
-      complaints.push_back({behaviour.source->place, whose + ": there is a behaviour called " + in_quotes(behaviour.name()) +
-                                                         " in line " + std::to_string(found->second.line) +
+      complaints.push_back({behaviour.source->place, whose + ": there is a behaviour called " +
+                                                         in_quotes(behaviour.name()) + " in line " +
+                                                         std::to_string(found->second.line) +
                                                          " already; give this one a name = \"...\" of its own."});
   }
 }

@@ -36,7 +36,8 @@ Value merged(const Value& source, const std::vector<const Value::Entry*>& own) {
   Value::Table table = *source.as<Value::Table>();
   for (const Value::Entry* entry : own) {
     const std::string key = entry->key.substr(entry->key.rfind('.') + 1);
-    const auto found = std::find_if(table.begin(), table.end(), [&](const Value::Entry& each) { return each.key == key; });
+    const auto found =
+        std::find_if(table.begin(), table.end(), [&](const Value::Entry& each) { return each.key == key; });
     if (found != table.end())
       *found = {key, entry->place, entry->value};
     else
@@ -98,7 +99,8 @@ void PresetReader::include(const Value& name, const std::filesystem::path& from)
   read(root, file);
   for (const char* other : {"scene", "object", "view", "rule", "crowd"})
     if (const auto* entry = root.find(other))
-      root.complain(entry->place, std::string{other} + ": a file that is included brings presets alone; take this out.");
+      root.complain(entry->place,
+                    std::string{other} + ": a file that is included brings presets alone; take this out.");
   root.refuse_the_rest();
 }
 
@@ -113,8 +115,9 @@ void PresetReader::read_presets(const Value& value) {
     check_name(table, entry.place, entry.key, "a preset");
     PresetDraft preset{entry.key, entry.place, {}};
     if (const auto* other = find(presets_, entry.key))
-      table.complain(entry.place, "there is a preset of that name already, in line " + std::to_string(other->place.line) +
-                                      " of " + files_[static_cast<std::size_t>(other->place.file)] + ".");
+      table.complain(entry.place, "there is a preset of that name already, in line " +
+                                      std::to_string(other->place.line) + " of " +
+                                      files_[static_cast<std::size_t>(other->place.file)] + ".");
     if (const auto* behaviours = table.find("behaviour"))
       preset.behaviours = read_behaviours(behaviours->value, entry.key, "preset." + entry.key, complaints_);
     else
@@ -140,7 +143,8 @@ void read_uses(TableReader& table, ObjectDraft& draft, ObjectReading& reading) {
     const std::string& wanted = *name.as<std::string>();
     const PresetDraft* preset = find(reading.presets, wanted);
     if (!preset) {
-      table.complain(name.place, "use: there is no preset " + in_quotes(wanted) + suggestion(wanted, names_of(reading.presets)));
+      table.complain(name.place,
+                     "use: there is no preset " + in_quotes(wanted) + suggestion(wanted, names_of(reading.presets)));
       continue;
     }
     ObjectDraft::Use use{wanted, name.place};
@@ -169,7 +173,8 @@ void read_uses(TableReader& table, ObjectDraft& draft, ObjectReading& reading) {
       for (const BehaviourDraft& behaviour : find(reading.presets, use.preset)->behaviours)
         known.push_back(use.preset + '.' + std::string{behaviour.name()});
     const std::string path = own[i].key.substr(0, own[i].key.rfind('.'));
-    table.complain(own[i].place, "tune: it uses no " + in_quotes(path) + suggestion(path, {known.begin(), known.end()}));
+    table.complain(own[i].place,
+                   "tune: it uses no " + in_quotes(path) + suggestion(path, {known.begin(), known.end()}));
   }
 }
 
