@@ -3,6 +3,8 @@
 #include <array>
 #include <utility>
 
+#include <hushed/common.hpp>
+
 namespace hushed {
 
 std::span<const inside::Kind* const> kinds() {
@@ -12,6 +14,25 @@ std::span<const inside::Kind* const> kinds() {
   (std::make_index_sequence<std::tuple_size_v<BuiltIn>>{});
   return all;
 }
+
+namespace inside {
+
+FieldFound find_field(const Kind& kind, std::string_view name) {
+  for (const FieldInfo& field : kind.fields())
+    if (field.name == name) return {&field, false};
+  for (const FieldInfo& field : fields_of<Common>())
+    if (field.name == name) return {&field, true};
+  return {};
+}
+
+std::vector<std::string_view> field_names(const Kind& kind) {
+  std::vector<std::string_view> names;
+  for (const auto fields : {kind.fields(), fields_of<Common>()})
+    for (const FieldInfo& field : fields) names.push_back(field.name);
+  return names;
+}
+
+}  // namespace inside
 
 const inside::Kind* find_kind(std::string_view name) {
   for (const inside::Kind* kind : kinds())

@@ -406,22 +406,18 @@ std::optional<Complaint> find(BehaviourTarget& to, const SceneNames& names, Foun
 }
 
 std::optional<Complaint> check_field(const Action& action, const inside::Kind& kind, const SceneNames& names) {
-  std::vector<std::string_view> known;
-  for (const auto fields : {kind.fields(), fields_of<Common>()})
-    for (const FieldInfo& field : fields) {
-      known.push_back(field.name);
-      if (field.name != action.field) continue;
-      Common common;
-      const auto values = kind.make(nullptr);
-      void* const owner = fields.data() == fields_of<Common>().data() ? static_cast<void*>(&common) : values.get();
-      if (!owner) return std::nullopt;  // of the program's own, and not to be had without being given
-      auto complaint = field.set(owner, action.value);
-      if (!complaint) complaint = field.resolve(owner, names);
-      if (complaint && complaint->place.line == 0) complaint->place = action.where;
-      return complaint;
-    }
-  return Complaint{action.where, action.behaviour.path + ": there is no " + in_quotes(action.field) + " here" +
-                                     suggestion(action.field, known)};
+  const auto [field, is_common] = inside::find_field(kind, action.field);
+  if (!field)
+    return Complaint{action.where, action.behaviour.path + ": there is no " + in_quotes(action.field) + " here" +
+                                       suggestion(action.field, inside::field_names(kind))};
+  Common common;
+  const auto values = kind.make(nullptr);
+  void* const owner = is_common ? static_cast<void*>(&common) : values.get();
+  if (!owner) return std::nullopt;  // of the program's own, and not to be had without being given
+  auto complaint = field->set(owner, action.value);
+  if (!complaint) complaint = field->resolve(owner, names);
+  if (complaint && complaint->place.line == 0) complaint->place = action.where;
+  return complaint;
 }
 
 }  // namespace

@@ -320,6 +320,24 @@ TEST(Rule, GoesOnFromASnapshotThatWasTakenBetweenJudgingAndActing) {
   EXPECT_THROW(harbour.report("nobody"), BadValue);
 }
 
+TEST(Rule, ForgetsWhatItSetOnceThatHasEndedAndItsPlaceIsAnothers) {
+  Scene harbour;
+  const Object lamp = harbour.add({.name = "lamp"});
+  harbour.give(lamp, Spin{});
+  harbour.when(after(10s)).then(set("lamp.spin.speed", Value{90.0}));
+  harbour.advance(1s);
+  harbour.end(lamp);
+  const Object hook = harbour.add({.name = "hook"});
+  harbour.advance(1s);  // the lamp's place is free from here on, and the hook's spin takes it
+  const auto spin = harbour.give(hook, Spin{.speed = degrees(30)});
+  harbour.advance(2s);
+  harbour.tune(spin)->speed = degrees(50);
+  harbour.seek(3s);
+  EXPECT_EQ(harbour.values(spin).speed.in_degrees(), 50);  // no rule sets it, so that it stays as it was tuned
+  harbour.advance(20s);                                    // the rule fires, and leaves the hook alone
+  EXPECT_EQ(harbour.values(spin).speed.in_degrees(), 50);
+}
+
 TEST(Rule, IsRepeatedBySeekingWithTheValuesOfItsTime) {
   Scene harbour;
   const auto spin = harbour.give(harbour.add({.name = "lamp"}), Spin{.speed = degrees(40)});

@@ -193,6 +193,15 @@ class Kind {
 /// What the fields of the values at `owner` name.
 std::vector<Object> objects_named(std::span<const FieldInfo> fields, const void* owner);
 
+/// A field of a kind, or one that every behaviour has; nullptr where there is none of that name.
+struct FieldFound {
+  const FieldInfo* field = nullptr;
+  bool is_common = false;
+};
+FieldFound find_field(const Kind& kind, std::string_view name);
+/// Every name that `find_field` knows.
+std::vector<std::string_view> field_names(const Kind& kind);
+
 /// The field that says whom a kind goes by, if there is one.
 const FieldInfo* aim_of(const Kind& kind);
 

@@ -51,7 +51,6 @@ void Stage::stand_at(Time tick, bool ticked) noexcept {
 void Stage::add_rule(Rule rule) {
   settle();
   rules_.add(std::move(rule));
-  find_set_by_rules();
   cast_changed_ = true;
 }
 
@@ -210,9 +209,10 @@ void Stage::tell_listeners() noexcept {
 
 // --- tags ------------------------------------------------------------------------------------------------------------
 
-/// Whoever has a tag by now, since objects have come or gone.
-void Stage::look_up_tags_again() {
+/// Whoever has a tag by now, and what rules set, since objects and behaviours have come or gone.
+void Stage::look_up_again() {
   rules_.look_up_again();
+  find_set_by_rules();
   for (Index index = 0; index < cast.behaviours.size(); ++index) {
     BehaviourRecord& behaviour = cast.behaviours[index];
     if (!behaviour.in_use || cast.needs_all(behaviour)) continue;

@@ -14,20 +14,10 @@ std::string_view name_of(const PresetBehaviour& behaviour) {
   return behaviour.common.name.empty() ? behaviour.kind->name() : std::string_view{behaviour.common.name};
 }
 
-/// A field, and whether it is one that every behaviour has.
-struct FieldFound {
-  const FieldInfo* field;
-  bool is_common;
-};
-
 FieldFound field_called(std::string_view name, const Kind& kind, const std::string& path) {
-  std::vector<std::string_view> names;
-  for (const auto fields : {kind.fields(), fields_of<Common>()})
-    for (const FieldInfo& field : fields) {
-      if (field.name == name) return {&field, fields.data() == fields_of<Common>().data()};
-      names.push_back(field.name);
-    }
-  throw BadValue{path + ": there is no " + in_quotes(name) + " here" + suggestion(name, names)};
+  const FieldFound found = find_field(kind, name);
+  if (found.field) return found;
+  throw BadValue{path + ": there is no " + in_quotes(name) + " here" + suggestion(name, field_names(kind))};
 }
 
 void set_field(const FieldFound& found, void* values, Common& common, const Value& value, const std::string& path) {

@@ -213,7 +213,7 @@ void Stage::settle() {
   const bool built = cast_changed_;
   if (built) {
     cast.sweep();
-    look_up_tags_again();
+    look_up_again();
     drop_unused_asides();
     build_ = next_build();
     cast_changed_ = false;

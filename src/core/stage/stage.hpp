@@ -195,7 +195,7 @@ class Stage {
   void hear_events() noexcept;
   void tell_listeners() noexcept;
   std::string_view event_called(std::string_view name);
-  void look_up_tags_again();
+  void look_up_again();
   PresetRecord& preset_called(std::string_view name);
   std::optional<PresetPath> preset_path(std::string_view path);
   void set_in_preset(const PresetPath& path, const Value& value);

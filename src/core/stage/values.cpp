@@ -115,15 +115,11 @@ Stage::PathEnd Stage::resolve(std::string_view path) const {
     throw BadValue{std::string{path} + ": " + std::string{object_name} + " has no behaviour " +
                    in_quotes(behaviour_name) + suggestion(behaviour_name, names)};
   }
-  std::vector<std::string_view> names;
-  for (const auto fields : {cast.behaviours[behaviour].kind->fields(), fields_of<Common>()}) {
-    for (const FieldInfo& field : fields) {
-      if (field.name == field_name) return {behaviour, &field, fields.data() == fields_of<Common>().data()};
-      names.push_back(field.name);
-    }
-  }
+  const Kind& kind = *cast.behaviours[behaviour].kind;
+  const FieldFound found = find_field(kind, field_name);
+  if (found.field) return {behaviour, found.field, found.is_common};
   throw BadValue{std::string{path} + ": there is no " + in_quotes(field_name) + " here" +
-                 suggestion(field_name, names)};
+                 suggestion(field_name, field_names(kind))};
 }
 
 void Stage::set(std::string_view path, const Value& value) {
