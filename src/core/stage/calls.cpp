@@ -168,17 +168,27 @@ void Stage::bridge_over(Index index, const Pose& shown) {
 }
 
 void Stage::set_hidden(Index object, bool hidden) {
-  if (cast.objects[object].hidden == hidden) return;
-  cast.objects[object].hidden = hidden;
+  ObjectRecord& top = cast.objects[object];
+  if (top.hidden == hidden) return;
+  top.hidden = hidden;
+  const auto above = [this](const ObjectRecord& record) {
+    return record.parent != none && cast.objects[record.parent].under_hidden;
+  };
+  if (above(top)) return;  // nothing of it was to be seen before, nor is now
+
+  // One after another in a family, but for all at once: what is advanced on the way sees them all, or none.
+  if (hidden)
+    cast.for_family(object, [this](Index member) {
+      if (!cast.objects[member].under_hidden) hold_watchers(member);
+    });
   cast.for_family(object, [&](Index member) {
     ObjectRecord& record = cast.objects[member];
-    const bool above = record.parent != none && cast.objects[record.parent].under_hidden;
-    const bool now_hidden = record.hidden || above;
-    if (record.under_hidden == now_hidden) return;
-    if (now_hidden) hold_watchers(member);
-    record.under_hidden = now_hidden;
-    if (!now_hidden) release_watchers(member);
+    record.under_hidden = record.hidden || above(record);
   });
+  if (!hidden)
+    cast.for_family(object, [this](Index member) {
+      if (!cast.objects[member].under_hidden) release_watchers(member);
+    });
 }
 
 void Stage::end_family(Index object) {
