@@ -96,6 +96,14 @@ struct FieldInfo {
   /// Reads the field of the behaviour at `owner`, and sets it; nothing where that went well.
   std::optional<Value> (*get)(const void* owner) = nullptr;
   std::optional<Complaint> (*set)(void* owner, const Value& value) = nullptr;
+  /// Makes it what it is where nobody gives it.
+  void (*reset)(void* owner) = nullptr;
+  /// Sets it, or resets it where there is no value; nothing where that went well.
+  std::optional<Complaint> put(void* owner, const std::optional<Value>& value) const {
+    if (value) return set(owner, *value);
+    reset(owner);
+    return std::nullopt;
+  }
   /// What is wrong with the field as it is, where it was set from C++.
   std::optional<Complaint> (*check)(const void* owner) = nullptr;
   /// Finds the objects and poses that it names.
@@ -126,6 +134,10 @@ FieldInfo field_info() {
   info.set = [](void* owner, const Value& value) {
     constexpr auto self = std::get<I>(B::fields);
     return read_any(value, self.unit, static_cast<B*>(owner)->*self.member);
+  };
+  info.reset = [](void* owner) {
+    constexpr auto self = std::get<I>(B::fields);
+    static_cast<B*>(owner)->*self.member = B{}.*self.member;
   };
   info.check = [](const void* owner) {
     constexpr auto self = std::get<I>(B::fields);

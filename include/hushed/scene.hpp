@@ -201,7 +201,12 @@ class Scene {
   /// Its stack, the lowest first.
   std::vector<AnyBehaviour> behaviours(Object object) const;
   std::vector<Object> looks_at(AnyBehaviour behaviour) const;
-  std::string path(AnyBehaviour behaviour) const;  ///< "lamp.spin"
+  std::string path(AnyBehaviour behaviour) const;       ///< "lamp.spin"
+  std::string_view kind(AnyBehaviour behaviour) const;  ///< "spin"; of your own, what you call it
+  /// The preset that it comes from, as in "preset.bobbing.sway"; empty for none.
+  std::string preset_path(AnyBehaviour behaviour) const;
+  /// Whether that value of a behaviour that comes from a preset is its own.
+  bool is_own(std::string_view path) const;
 
   // --- tuning ---------------------------------------------------------------------------------------------
 
@@ -229,6 +234,8 @@ class Scene {
   /// Sets or reads one value by its path, "lamp.spin.speed". Throws `BadValue` with a mend.
   void set(std::string_view path, const Value& value);
   std::optional<Value> get(std::string_view path) const;
+  /// Makes a value what it is where nobody gives it: its default, or left out. Throws `BadValue`.
+  void reset(std::string_view path);
 
   void start(AnyBehaviour behaviour);    ///< goes on from where it was stopped, or starts
   void stop(AnyBehaviour behaviour);     ///< halts its own time; with a fade, its weight falls to 0

@@ -179,6 +179,8 @@ const Common& Scene::common(AnyBehaviour behaviour) const {
   return stage_->cast.behaviours[stage_->cast.index(behaviour)].common;
 }
 
+std::string_view Scene::kind(AnyBehaviour behaviour) const { return kind_of(behaviour).name(); }
+
 const inside::Kind& Scene::kind_of(AnyBehaviour behaviour) const {
   return *stage_->cast.behaviours[stage_->cast.index(behaviour)].kind;
 }
@@ -197,6 +199,11 @@ void Scene::set_common(AnyBehaviour behaviour, const Common& common) {
 }
 
 void Scene::set(std::string_view path, const Value& value) { stage_->set(path, value); }
+void Scene::reset(std::string_view path) { stage_->set(path, std::nullopt); }
+std::string Scene::preset_path(AnyBehaviour behaviour) const {
+  return stage_->preset_path_of(stage_->cast.index(behaviour));
+}
+bool Scene::is_own(std::string_view path) const { return stage_->is_own(path); }
 std::optional<Value> Scene::get(std::string_view path) const { return stage_->get(path); }
 
 void Scene::start(AnyBehaviour behaviour) { stage_->start(stage_->cast.index(behaviour)); }

@@ -20,8 +20,9 @@ FieldFound field_called(std::string_view name, const Kind& kind, const std::stri
   throw BadValue{path + ": there is no " + in_quotes(name) + " here" + suggestion(name, field_names(kind))};
 }
 
-void set_field(const FieldFound& found, void* values, Common& common, const Value& value, const std::string& path) {
-  if (const auto complaint = found.field->set(found.is_common ? static_cast<void*>(&common) : values, value))
+void set_field(const FieldFound& found, void* values, Common& common, const std::optional<Value>& value,
+               const std::string& path) {
+  if (const auto complaint = found.field->put(found.is_common ? static_cast<void*>(&common) : values, value))
     throw BadValue{path + ": " + complaint->text};
 }
 
@@ -98,7 +99,7 @@ std::optional<Stage::PresetPath> Stage::preset_path(std::string_view path) {
 }
 
 /// All that use the preset, but for those with a value of their own there: or none, where one of them refuses it.
-void Stage::set_in_preset(const PresetPath& path, const Value& value) {
+void Stage::set_in_preset(const PresetPath& path, const std::optional<Value>& value) {
   PresetBehaviour& behaviour = *path.behaviour;
   const std::string whose = "preset." + path.preset->name + '.' + std::string{name_of(behaviour)};
   const FieldFound found = field_called(path.field, *behaviour.kind, whose);
@@ -153,6 +154,20 @@ void Stage::own_from_now_on(Index index, std::string_view field) {
   BehaviourRecord& behaviour = cast.behaviours[index];
   if (behaviour.preset != none && std::find(behaviour.own.begin(), behaviour.own.end(), field) == behaviour.own.end())
     behaviour.own.push_back(field);
+}
+
+std::string Stage::preset_path_of(Index index) const {
+  const BehaviourRecord& behaviour = cast.behaviours[index];
+  if (behaviour.preset == none) return "";
+  const PresetRecord& preset = presets_[behaviour.preset];
+  return "preset." + preset.name + '.' + std::string{name_of(preset.behaviours[behaviour.number_in_preset])};
+}
+
+bool Stage::is_own(std::string_view path) const {
+  const auto [index, field, is_common] = resolve(path);
+  const BehaviourRecord& behaviour = cast.behaviours[index];
+  return behaviour.preset != none &&
+         std::find(behaviour.own.begin(), behaviour.own.end(), field->name) != behaviour.own.end();
 }
 
 }  // namespace hushed::inside

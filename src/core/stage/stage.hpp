@@ -95,9 +95,12 @@ class Stage {
   void tune_values(Index behaviour, const void* values);
   void set_values(Index behaviour, const void* values);
   void set_common(Index behaviour, const Common& common);
-  void set(std::string_view path, const Value& value);
+  /// Nothing makes it what it is where nobody gives it.
+  void set(std::string_view path, const std::optional<Value>& value);
   std::optional<Value> get(std::string_view path);
   Index find_behaviour(std::string_view path) const;
+  std::string preset_path_of(Index behaviour) const;
+  bool is_own(std::string_view path) const;
   /// Whether it was not told to fade away.
   bool is_wanted(const Run& run) const { return run.aside == none || asides_[run.aside].level_to > 0.0; }
 
@@ -198,7 +201,7 @@ class Stage {
   void look_up_again();
   PresetRecord& preset_called(std::string_view name);
   std::optional<PresetPath> preset_path(std::string_view path);
-  void set_in_preset(const PresetPath& path, const Value& value);
+  void set_in_preset(const PresetPath& path, const std::optional<Value>& value);
   std::optional<Value> get_from_preset(const PresetPath& path) const;
   void own_from_now_on(Index behaviour, std::string_view field);
   void remember_as_given(BehaviourRecord& behaviour);

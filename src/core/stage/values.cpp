@@ -122,14 +122,14 @@ Stage::PathEnd Stage::resolve(std::string_view path) const {
                  suggestion(field_name, field_names(kind))};
 }
 
-void Stage::set(std::string_view path, const Value& value) {
+void Stage::set(std::string_view path, const std::optional<Value>& value) {
   if (const auto preset = preset_path(path)) return set_in_preset(*preset, value);
   const auto [index, field, is_common] = resolve(path);
   const BehaviourRecord& behaviour = cast.behaviours[index];
   const auto refuse = [path](const std::string& text) { throw BadValue{std::string{path} + ": " + text}; };
   if (is_common) {
     Common common = behaviour.common;
-    if (const auto complaint = field->set(&common, value)) refuse(complaint->text);
+    if (const auto complaint = field->put(&common, value)) refuse(complaint->text);
     set_common(index, common);
     return own_from_now_on(index, field->name);
   }
@@ -149,7 +149,7 @@ void Stage::set(std::string_view path, const Value& value) {
         refuse("it goes by its " + std::string{other.name} + "; set " + std::string{other.name} + " instead.");
   }
   const auto changed = behaviour.kind->make(present);
-  if (const auto complaint = field->set(changed.get(), value)) refuse(complaint->text);
+  if (const auto complaint = field->put(changed.get(), value)) refuse(complaint->text);
   set_values(index, changed.get());
   own_from_now_on(index, field->name);
 }
