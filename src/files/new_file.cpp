@@ -1,5 +1,9 @@
 #include <hushed/inside/new_file.hpp>
 
+#include <fcntl.h>
+#include <sys/stat.h>
+#include <unistd.h>
+
 #include <cerrno>
 #include <cstring>
 #include <string>
@@ -9,7 +13,7 @@
 namespace hushed::inside {
 
 NewFile::NewFile(std::filesystem::path path) : path_{std::move(path)}, part_{path_} {
-  part_ += ".part";
+  part_ += '.' + std::to_string(getpid()) + ".part";  // nobody else writes into it
   file_.reset(std::fopen(part_.c_str(), "wb"));
   check(file_ != nullptr);
 }
@@ -31,11 +35,24 @@ void NewFile::write_at(std::uint64_t place, std::string_view bytes) {
 }
 
 void NewFile::keep() {
+  // On the disk before it takes the name, so that a loss of power leaves the old file or the new one.
   check(std::fflush(file_.get()) == 0);
+  struct stat old {};
+  if (stat(path_.c_str(), &old) == 0) (void)fchmod(fileno(file_.get()), old.st_mode & 07777);
+  check(fsync(fileno(file_.get())) == 0);
   check(std::fclose(file_.release()) == 0);
   std::error_code error;
   std::filesystem::rename(part_, path_, error);
-  if (error) throw Error{path_.string() + ": it cannot be written: " + error.message() + "."};
+  if (error) {
+    std::error_code ignored;
+    std::filesystem::remove(part_, ignored);
+    throw Error{path_.string() + ": it cannot be written: " + error.message() + "."};
+  }
+  const auto folder = path_.has_parent_path() ? path_.parent_path() : std::filesystem::path{"."};
+  if (const int open_folder = open(folder.c_str(), O_RDONLY); open_folder >= 0) {
+    (void)fsync(open_folder);  // some file systems know no such thing
+    close(open_folder);
+  }
 }
 
 void NewFile::check(bool went_well) const {

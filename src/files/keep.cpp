@@ -1,0 +1,313 @@
+#include <hushed/keep.hpp>
+
+#include <algorithm>
+#include <system_error>
+
+#include <hushed/inside/new_file.hpp>
+#include <hushed/load.hpp>
+
+#include "keep/toml_text.hpp"
+#include "read_whole.hpp"
+#include "toml.hpp"
+
+namespace hushed {
+
+namespace {
+
+using inside::entry_of;
+using inside::TomlText;
+
+std::string read(const std::filesystem::path& file) {
+  return inside::read_whole(file, {"a scene file, such as harbour.toml", std::uintmax_t{64} << 20});
+}
+
+std::vector<std::string> parts_of(std::string_view path) {
+  std::vector<std::string> parts;
+  while (true) {
+    const std::size_t dot = path.find('.');
+    parts.emplace_back(path.substr(0, dot));
+    if (dot == std::string_view::npos) return parts;
+    path.remove_prefix(dot + 1);
+  }
+}
+
+const Value* inner(const Value& table, std::string_view key) {
+  const auto* entry = entry_of(table, key);
+  return entry ? &entry->value : nullptr;
+}
+
+/// The behaviour of that name in a list of them.
+const Value* behaviour_in(const Value* owner, std::string_view name) {
+  const Value* const list = owner ? inner(*owner, "behaviour") : nullptr;
+  if (!list || !list->as<Value::List>()) return nullptr;
+  for (const Value& behaviour : *list->as<Value::List>()) {
+    const Value* called = inner(behaviour, "name");
+    if (!called) called = inner(behaviour, "kind");
+    if (called && called->as<std::string>() && *called->as<std::string>() == name) return &behaviour;
+  }
+  return nullptr;
+}
+
+/// Where a value stands or belongs: a key of a table.
+struct Spot {
+  const Value* table = nullptr;
+  std::string key;
+  std::string note = {};
+};
+
+/// The table of an object's own values, searched for one of them however it is written.
+std::optional<Spot> spot_in_tune(const Value& table, const std::string& path, const std::string& before = "") {
+  for (const Value::Entry& entry : *table.as<Value::Table>()) {
+    const std::string full = before.empty() ? entry.key : before + '.' + entry.key;
+    if (full == path) return Spot{&table, entry.key};
+    if (path.starts_with(full + '.') && entry.value.as<Value::Table>())
+      if (auto found = spot_in_tune(entry.value, path, full)) return found;
+  }
+  return std::nullopt;
+}
+
+class Planner {
+ public:
+  Planner(const SceneSource& source) {
+    for (const SceneSource::File& file : source.files()) texts_.push_back({file.path, file.text, TomlText{file.text}});
+  }
+
+  void put(const ValueToKeep& kept) {
+    try {
+      const std::vector<std::string> parts = parts_of(kept.path);
+      if (parts.size() == 4 && parts[0] == "preset")
+        put_in_preset(kept, parts);
+      else if (parts.size() == 3)
+        put_on_object(kept, parts);
+      else
+        refuse(kept, "this is no path of a value.");
+    } catch (const Complaint&) {
+      refuse(kept, "it is written in a way that leaves no place for it; give it by hand.");
+    }
+  }
+
+  KeepPlan take() {
+    for (Text& text : texts_) {
+      if (text.now.text() == text.original) continue;
+      plan_.before.push_back({text.path, text.original});
+      plan_.after.push_back({text.path, text.now.text()});
+    }
+    return std::move(plan_);
+  }
+
+ private:
+  struct Text {
+    std::filesystem::path path;
+    std::string original;
+    TomlText now;
+  };
+
+  void refuse(const ValueToKeep& kept, std::string why) { plan_.refusals.push_back({kept.path, std::move(why)}); }
+
+  void put_in_preset(const ValueToKeep& kept, const std::vector<std::string>& parts) {
+    for (Text& text : texts_) {
+      const Value* const presets = inner(text.now.document(), "preset");
+      const Value* const preset = presets ? inner(*presets, parts[1]) : nullptr;
+      if (const Value* const behaviour = behaviour_in(preset, parts[2]))
+        return write(text, {behaviour, parts[3], "for all that use " + parts[1]}, kept);
+    }
+    refuse(kept, "no file has this preset.");
+  }
+
+  void put_on_object(const ValueToKeep& kept, const std::vector<std::string>& parts) {
+    Text& main = texts_.front();
+    const Value* const objects = inner(main.now.document(), "object");
+    const Value* const object = objects ? inner(*objects, parts[0]) : nullptr;
+    if (!object) return put_on_crowd(kept, parts);
+    if (const Value* const behaviour = behaviour_in(object, parts[1])) return write(main, {behaviour, parts[2]}, kept);
+
+    const std::string preset = preset_with(*object, parts[1]);
+    if (preset.empty()) return refuse(kept, "the file gives " + parts[0] + " no such behaviour.");
+    const std::string path = preset + '.' + parts[1] + '.' + parts[2];
+    const Value* const tune = inner(*object, "tune");
+    if (tune && tune->as<Value::Table>()) {
+      if (const auto spot = spot_in_tune(*tune, path)) return write(main, *spot, kept);
+      return write(main, {tune, '"' + path + '"'}, kept);
+    }
+    if (!kept.value) return;  // it is the preset's already
+    write(main, {object, "tune"}, {kept.path, Value{Value::Table{{'"' + path + '"', {}, *kept.value}}}});
+  }
+
+  void put_on_crowd(const ValueToKeep& kept, const std::vector<std::string>& parts) {
+    Text& main = texts_.front();
+    const std::size_t dash = parts[0].rfind('-');
+    const Value* const crowds = inner(main.now.document(), "crowd");
+    const Value* const crowd = crowds && dash != std::string::npos ? inner(*crowds, parts[0].substr(0, dash)) : nullptr;
+    if (const Value* const behaviour = behaviour_in(crowd, parts[1]))
+      return write(main, {behaviour, parts[2], "for all of the crowd " + parts[0].substr(0, dash)}, kept);
+    refuse(kept, crowd ? "one of a crowd has no values of its own in the file; tune the preset instead."
+                       : "the file has no object of that name.");
+  }
+
+  std::string preset_with(const Value& object, const std::string& behaviour) const {
+    const Value* const use = inner(object, "use");
+    if (!use || !use->as<Value::List>()) return "";
+    for (const Value& name : *use->as<Value::List>()) {
+      if (!name.as<std::string>()) continue;
+      for (const Text& text : texts_) {
+        const Value* const presets = inner(text.now.document(), "preset");
+        const Value* const preset = presets ? inner(*presets, *name.as<std::string>()) : nullptr;
+        if (behaviour_in(preset, behaviour)) return *name.as<std::string>();
+      }
+    }
+    return "";
+  }
+
+  /// Changes the text, and reads it back: the value is there, and nothing else says anything new.
+  void write(Text& text, const Spot& spot, const ValueToKeep& kept) {
+    TomlText next = text.now;
+    const Value::Entry* const old = entry_of(*spot.table, spot.key);
+    // The same table in the copy.
+    const Value* const table = found_again(next.document(), *spot.table);
+    if (old && kept.value)
+      next.replace(old->value, *kept.value);
+    else if (old)
+      next.take_out(*table, *entry_of(*table, spot.key));
+    else if (kept.value && !next.add(*table, spot.key, *kept.value))
+      return refuse(kept, "its table is only spoken of in keys with dots; give it by hand.");
+    if (!differs_there_alone(text.now.document(), next.document(), *spot.table, spot.key, kept.value))
+      return refuse(kept, "it is written in a way that leaves no place for it; give it by hand.");
+    note_line(text, next.text(), spot, kept.path);
+    text.now = std::move(next);
+  }
+
+  /// The table that stands at the same place in another reading of the same text.
+  static const Value* found_again(const Value& in, const Value& table) {
+    const auto is_there = [&](const Value& each) {
+      return each.as<Value::Table>() && each.place.line == table.place.line &&
+             each.place.column == table.place.column && inside::say_the_same(each, table);
+    };
+    if (is_there(in)) return &in;
+    if (const auto* entries = in.as<Value::Table>())
+      for (const Value::Entry& entry : *entries)
+        if (const Value* const found = found_again(entry.value, table)) return found;
+    if (const auto* items = in.as<Value::List>())
+      for (const Value& item : *items)
+        if (const Value* const found = found_again(item, table)) return found;
+    return nullptr;
+  }
+
+  static bool differs_there_alone(const Value& before, const Value& after, const Value& table, const std::string& key,
+                                  const std::optional<Value>& value) {
+    if (&before == &table) {
+      std::string plain = key;
+      std::erase(plain, '"');
+      const auto *old = before.as<Value::Table>(), *now = after.as<Value::Table>();
+      if (!old || !now) return false;
+      for (const Value::Entry& entry : *old) {
+        const auto* other = entry_of(after, entry.key);
+        if (entry.key != plain && (!other || !inside::say_the_same(entry.value, other->value))) return false;
+      }
+      for (const Value::Entry& entry : *now)
+        if (entry.key != plain && !entry_of(before, entry.key)) return false;
+      const auto* made = entry_of(after, plain);
+      return value ? made && (inside::say_the_same(made->value, *value) || value->as<Value::Table>()) : !made;
+    }
+    const auto *list = before.as<Value::List>(), *other_list = after.as<Value::List>();
+    if (list && other_list && list->size() == other_list->size()) {
+      for (std::size_t i = 0; i < list->size(); ++i)
+        if (!differs_there_alone((*list)[i], (*other_list)[i], table, key, value)) return false;
+      return true;
+    }
+    const auto *entries = before.as<Value::Table>(), *others = after.as<Value::Table>();
+    if (entries && others && entries->size() == others->size()) {
+      for (const Value::Entry& entry : *entries) {
+        const auto* other = entry_of(after, entry.key);
+        if (!other || !differs_there_alone(entry.value, other->value, table, key, value)) return false;
+      }
+      return true;
+    }
+    return inside::say_the_same(before, after);
+  }
+
+  void note_line(const Text& text, const std::string& next, const Spot& spot, const std::string& path) {
+    const std::string& now = text.now.text();
+    if (now == next) return;
+    const std::size_t shorter = std::min(now.size(), next.size());
+    std::size_t same = 0;
+    while (same < shorter && now[same] == next[same]) ++same;
+    std::size_t tail = 0;
+    while (tail < shorter - same && now[now.size() - 1 - tail] == next[next.size() - 1 - tail]) ++tail;
+    const auto lines = [](const std::string& all, std::size_t from, std::size_t to) {
+      const std::size_t start = from == 0 ? 0 : all.rfind('\n', from - 1) + 1;
+      std::size_t end = std::min(all.find('\n', to > from && all[to - 1] == '\n' ? to - 1 : to), all.size());
+      if (end > start && all[end - 1] == '\r') --end;
+      return all.substr(start, end - start);
+    };
+    const auto count = [](const std::string& all) { return std::count(all.begin(), all.end(), '\n'); };
+    std::string before = lines(now, same, now.size() - tail), after = lines(next, same, next.size() - tail);
+    auto number = std::count(next.begin(), next.begin() + static_cast<std::ptrdiff_t>(same), '\n') + 1;
+    if (count(next) > count(now)) {  // a line has come: it is the last of those that differ
+      const std::size_t at = after.rfind('\n');
+      number += std::count(after.begin(), after.end(), '\n');
+      after = at == std::string::npos ? after : after.substr(at + 1);
+      before.clear();
+    } else if (count(next) < count(now)) {
+      before = before.substr(0, before.find('\n'));
+      after.clear();
+    }
+    plan_.lines.push_back({path, text.path, static_cast<int>(number), before, after, spot.note});
+  }
+
+  std::vector<Text> texts_;
+  KeepPlan plan_;
+};
+
+}  // namespace
+
+SceneSource::SceneSource(const std::filesystem::path& file) {
+  files_.push_back({file, read(file)});
+  for (std::size_t i = 0; i < files_.size(); ++i) {
+    const std::filesystem::path from = files_[i].path;
+    Value document;
+    try {
+      document = inside::parse_toml(files_[i].text);
+    } catch (const Complaint& complaint) {
+      throw LoadError{from.string(), {complaint}};
+    }
+    const Value* const includes = inner(document, "include");
+    if (!includes || !includes->as<Value::List>()) continue;
+    for (const Value& name : *includes->as<Value::List>()) {
+      if (!name.as<std::string>()) continue;
+      const std::filesystem::path included = from.parent_path() / *name.as<std::string>();
+      const bool is_known = std::any_of(files_.begin(), files_.end(), [&](const File& known) {
+        std::error_code failed;
+        return std::filesystem::equivalent(known.path, included, failed) && !failed;
+      });
+      if (!is_known) files_.push_back({included, read(included)});
+    }
+  }
+}
+
+KeepPlan plan_keep(const SceneSource& source, std::span<const ValueToKeep> values) {
+  Planner planner{source};
+  for (const ValueToKeep& value : values) planner.put(value);
+  return planner.take();
+}
+
+namespace {
+
+void check_unchanged(const SceneSource::File& file) {
+  if (read(file.path) != file.text)
+    throw FileChanged{file.path.string() + ": someone else has written it since it was read. Nothing was kept; " +
+                      "read it again first."};
+}
+
+}  // namespace
+
+void keep(const KeepPlan& plan) {
+  for (const SceneSource::File& file : plan.before) check_unchanged(file);
+  for (std::size_t i = 0; i < plan.after.size(); ++i) {
+    inside::NewFile next{std::filesystem::canonical(plan.after[i].path)};  // a link stays one
+    next.write(plan.after[i].text);
+    check_unchanged(plan.before[i]);
+    next.keep();
+  }
+}
+
+}  // namespace hushed
