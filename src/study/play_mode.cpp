@@ -1,0 +1,449 @@
+#include <hushed/play_mode.hpp>
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <utility>
+
+#include <hushed/error.hpp>
+#include <hushed/seeded.hpp>
+
+namespace hushed {
+
+namespace {
+
+constexpr double unknown = std::numeric_limits<double>::quiet_NaN();
+/// However late somebody's clock is, no more than this is played at once.
+constexpr std::int64_t most_frames_at_once = 1000;
+
+bool same(const std::optional<Value>& a, const std::optional<Value>& b) {
+  return a.has_value() == b.has_value() && (!a || as_text(*a) == as_text(*b));
+}
+
+}  // namespace
+
+PlayMode::PlayMode(Scene& scene, std::vector<Watch> watches, std::size_t most_bytes)
+    : scene_{&scene}, most_bytes_{most_bytes} {
+  begin(std::move(watches));
+}
+
+// --- time ------------------------------------------------------------------------------------------------------
+
+void PlayMode::set_rhythm(const Rhythm& rhythm) {
+  if (rhythm.per_second && !(*rhythm.per_second > 0.0 && *rhythm.per_second <= 1e6))
+    throw BadValue{"the frame rate is " + as_text(*rhythm.per_second) +
+                   "; give frames per second, more than 0 and at most 1000000."};
+  if (!(rhythm.pace >= 0.01 && rhythm.pace <= 100.0))
+    throw BadValue{"the pace is " + as_text(rhythm.pace) + "; give a number from 0.01 to 100."};
+  rhythm_ = rhythm;
+}
+
+std::int64_t PlayMode::pass(Time real) {
+  if (!playing_ || real <= Time{0}) return 0;
+  if (shown_ != last()) resume();
+  const Time length = seconds(in_seconds(real) * rhythm_.pace);
+  if (!rhythm_.per_second) {
+    play_frame(scene_->time() + length);
+    return 1;
+  }
+  due_ = std::max(due_, scene_->time()) + length;
+  std::int64_t played = 0;
+  for (Time next = next_frame_after(scene_->time()); next <= due_; next = next_frame_after(next)) {
+    if (++played > most_frames_at_once) {
+      due_ = scene_->time();
+      break;
+    }
+    play_frame(next);
+  }
+  return played;
+}
+
+void PlayMode::step(std::int64_t by) {
+  constexpr std::int64_t most = 1'000'000;
+  playing_ = false;
+  const std::int64_t wanted = std::max(shown_ + std::clamp(by, -most, most), first_);
+  show(wanted);
+  while (last() < wanted) {
+    const Time now = scene_->time();
+    play_frame(rhythm_.per_second ? next_frame_after(now) : now + frame_time(1, 60.0));
+  }
+}
+
+void PlayMode::show(std::int64_t frame) {
+  playing_ = false;
+  shown_ = std::clamp(frame, first_, last());
+}
+
+Time PlayMode::next_frame_after(Time time) const {
+  const double rate = *rhythm_.per_second;
+  if (rhythm_.uneven) {
+    const double share = 0.25 + 1.5 * seeded_number(*rhythm_.uneven, static_cast<std::uint64_t>(last()));
+    return time + std::max(seconds(share / rate), Time{1});
+  }
+  auto number = static_cast<std::int64_t>(std::floor(in_seconds(time) * rate));
+  while (frame_time(number, rate) <= time) ++number;
+  return frame_time(number, rate);
+}
+
+void PlayMode::play_frame(Time at) {
+  const Time tick = frame_time(1, scene_->tick_rate());
+  const bool looks_back =
+      std::any_of(watches_.begin(), watches_.end(), [](const Watch& watch) { return watch.looks_back(); });
+  events_.clear();
+  const auto go_to = [&](Time time) {
+    scene_->advance(time - scene_->time());
+    events_.insert(events_.end(), scene_->events().begin(), scene_->events().end());
+    if (looks_back) look();
+  };
+  if (looks_back)
+    for (const Time earlier : {at - 2 * tick, at - tick})
+      if (earlier > scene_->time()) go_to(earlier);
+  go_to(at);
+
+  keeper_->keep(at, events_);
+  shown_ = last();
+  read_values();
+  if (shown_ - kept_.back().frame >= stride_) keep_snapshot();
+  drop_oldest();
+}
+
+void PlayMode::look() {
+  if (!looks_.empty() && looks_.back().time == scene_->time()) looks_.pop_back();
+  Look& now = looks_.emplace_back(Look{scene_->time(), {}});
+  for (const Watch& watch : watches_)
+    if (watch.looks_back()) now.poses.push_back(scene_->alive(watch.object()) ? watch.pose(*scene_) : Pose{});
+  // Three moments are compared, one tick apart or more.
+  const Time enough = scene_->time() - 2 * frame_time(1, scene_->tick_rate());
+  while (looks_.size() > 3 && looks_[1].time <= enough) looks_.pop_front();
+}
+
+void PlayMode::read_values() {
+  // The latest moments that are a tick and two ticks back, or nearly.
+  const Time now = scene_->time(), tick = frame_time(1, scene_->tick_rate()), near = tick / 16;
+  const auto back = [&](Time time) -> const Look& {
+    const auto later = std::find_if(looks_.begin(), looks_.end(), [&](const Look& look) { return look.time > time; });
+    return later == looks_.begin() ? looks_.front() : *std::prev(later);
+  };
+  std::size_t i = 0;
+  for (const Watch& watch : watches_) {
+    const std::size_t moving = watch.looks_back() ? i++ : 0;
+    if (!scene_->alive(watch.object()) || (watch.other() && !scene_->alive(*watch.other()))) {
+      values_.insert(values_.end(), watch.columns().size(), unknown);
+    } else if (!watch.looks_back()) {
+      watch.read(*scene_, values_);
+    } else {
+      const Look &one = back(now - tick + near), &two = back(one.time - tick + near);
+      watch.read_motion(Watch::motion({two.poses[moving], two.time}, {one.poses[moving], one.time},
+                                      {looks_.back().poses[moving], now}),
+                        values_);
+    }
+  }
+}
+
+// --- the past ----------------------------------------------------------------------------------------------------
+
+void PlayMode::begin(std::vector<Watch> watches) {
+  past_ = {};
+  keeper_.emplace(*scene_, past_);
+  cast_ = objects_in_order(*scene_);
+  values_.clear();
+  kept_.clear();
+  calls_.clear();
+  looks_.clear();
+  first_ = shown_ = 0;
+  due_ = scene_->time();
+  ++edition_;
+  watches_ = std::move(watches);
+  columns_ = 0;
+  for (const Watch& watch : watches_) columns_ += watch.columns().size();
+  look();
+  keeper_->keep(scene_->time(), {});
+  read_values();
+  keep_snapshot();
+}
+
+std::int64_t PlayMode::playable_from() const { return std::max(first_, kept_.front().frame); }
+
+std::span<const Pose> PlayMode::poses(std::int64_t frame) const {
+  return std::span{past_.poses}.subspan(row(frame) * past_.objects.size(), past_.objects.size());
+}
+
+std::span<const double> PlayMode::values(std::int64_t frame) const {
+  return std::span{values_}.subspan(row(frame) * columns_, columns_);
+}
+
+void PlayMode::watch(std::vector<Watch> watches) {
+  watches_ = std::move(watches);
+  columns_ = 0;
+  for (const Watch& watch : watches_) columns_ += watch.columns().size();
+  looks_.clear();
+  look();
+  values_.clear();
+  for (std::size_t row = 0; row < past_.frames(); ++row) {
+    const std::vector<double> values = values_from_poses(row);
+    values_.insert(values_.end(), values.begin(), values.end());
+  }
+  ++edition_;
+}
+
+std::vector<double> PlayMode::values_from_poses(std::size_t row) const {
+  std::vector<double> values;
+  for (const Watch& watch : watches_) {
+    const auto pose_of = [&](Object object) -> const Pose* {
+      const auto number = scene_->alive(object) ? past_.find(scene_->name(object)) : std::nullopt;
+      return number ? &past_.at(row, *number) : nullptr;
+    };
+    const Pose* const pose = pose_of(watch.object());
+    const Pose* const other = watch.other() ? pose_of(*watch.other()) : pose;
+    if (pose && other && !watch.looks_back() && !watch.is_local())
+      watch.read(*pose, *other, values);
+    else
+      values.insert(values.end(), watch.columns().size(), unknown);
+  }
+  return values;
+}
+
+void PlayMode::keep_snapshot() {
+  constexpr std::size_t most = 64;
+  kept_.push_back({last(), calls_.size(), held_, scene_->snapshot()});
+  if (kept_.size() <= most) return;
+  stride_ *= 2;
+  for (std::size_t i = kept_.size() - 2; i > 0; i -= 2) {
+    kept_.erase(kept_.begin() + static_cast<std::ptrdiff_t>(i));
+    if (i == 1) break;
+  }
+}
+
+void PlayMode::drop_oldest() {
+  const std::size_t objects = past_.objects.size();
+  const std::size_t each = objects * (sizeof(Pose) + 1) + columns_ * sizeof(double);
+  if (past_.frames() < 8 || past_.frames() * each <= most_bytes_) return;
+  const std::size_t count = past_.frames() / 4;
+  const auto drop = [](auto& from, std::size_t many) {
+    from.erase(from.begin(), from.begin() + static_cast<std::ptrdiff_t>(many));
+  };
+  drop(past_.times, count);
+  drop(past_.poses, count * objects);
+  drop(past_.hidden, count * objects);
+  drop(values_, count * columns_);
+  std::erase_if(past_.happenings, [this](const auto& happening) { return happening.time < past_.times.front(); });
+  first_ += static_cast<std::int64_t>(count);
+  while (kept_.size() > 1 && kept_[1].frame <= first_) kept_.pop_front();
+  ++edition_;
+}
+
+void PlayMode::check_playable() const {
+  if (shown_ < playable_from())
+    throw BadValue{"frame " + std::to_string(shown_) + " is of before the scene was changed in its file; it can be " +
+                   "played on from frame " + std::to_string(playable_from()) + "."};
+}
+
+void PlayMode::resume() {
+  check_playable();
+  if (shown_ == last()) return;
+  std::map<std::string, std::optional<Value>> wanted;
+  for (const auto& [path, beginning] : beginnings_) wanted[path] = scene_->get(path);
+
+  const Time now = time(shown_);
+  const auto later = [this](const auto& each) { return each.frame > shown_; };
+  scene_->restore(std::find_if_not(kept_.rbegin(), kept_.rend(), later)->snapshot);  // refused before all is forgotten
+  while (later(kept_.back())) kept_.pop_back();
+  const Kept& from = kept_.back();
+  std::erase_if(calls_, later);
+  held_ = from.held;
+  for (std::size_t i = from.calls; i < calls_.size(); ++i) {
+    scene_->advance(time(calls_[i].frame) - scene_->time());
+    carry_out(calls_[i]);
+  }
+  scene_->advance(now - scene_->time());
+
+  const std::size_t frames = row(shown_) + 1;
+  past_.times.resize(frames);
+  past_.poses.resize(frames * past_.objects.size());
+  past_.hidden.resize(frames * past_.objects.size());
+  values_.resize(frames * columns_);
+  std::erase_if(past_.happenings, [now](const auto& happening) { return happening.time > now; });
+  looks_.clear();
+  look();
+  due_ = now;
+  ++edition_;
+  for (const auto& [path, value] : wanted) put(path, value);
+}
+
+Recording PlayMode::ahead(std::int64_t frames, double per_second) {
+  if (shown_ != last()) resume();
+  const Snapshot here = scene_->snapshot();
+  Recording seen = record(*scene_, FrameTimes{per_second}, frames);
+  scene_->restore(here);
+  return seen;
+}
+
+// --- tuning ------------------------------------------------------------------------------------------------------
+
+void PlayMode::carry_out(const Call& call) {
+  switch (call.what) {
+    case Call::What::set: call.value ? scene_->set(call.name, *call.value) : scene_->reset(call.name); break;
+    case Call::What::press:
+      scene_->press(call.name);
+      if (std::find(held_.begin(), held_.end(), call.name) == held_.end()) held_.push_back(call.name);
+      break;
+    case Call::What::release:
+      scene_->release(call.name);
+      std::erase(held_, call.name);
+      break;
+    case Call::What::axis: scene_->axis(call.name, call.amount); break;
+  }
+}
+
+void PlayMode::make(Call call) {
+  carry_out(call);
+  call.frame = shown_;
+  // A value that is dragged about within one frame is set once.
+  const bool again = call.what == Call::What::set && !calls_.empty() && calls_.size() > kept_.back().calls &&
+                     calls_.back().what == Call::What::set && calls_.back().name == call.name &&
+                     calls_.back().frame == call.frame;
+  if (again)
+    calls_.back() = std::move(call);
+  else
+    calls_.push_back(std::move(call));
+}
+
+void PlayMode::put(const std::string& path, const std::optional<Value>& value) {
+  if (!same(scene_->get(path), value)) make({Call::What::set, path, value});
+}
+
+void PlayMode::change(std::string_view path, const std::optional<Value>& value, std::uint64_t gesture) {
+  const std::string name{path};
+  const std::optional<Value> before = scene_->get(path);
+  check_playable();
+  const Call call{Call::What::set, name, value};
+  if (shown_ != last()) carry_out(call);  // where it is refused, nothing is forgotten
+  beginnings_.try_emplace(name, before);
+  resume();
+  make(call);
+  steps_.resize(done_);
+  if (gesture != 0 && done_ > 0 && steps_.back().gesture == gesture && steps_.back().path == name) {
+    steps_.back().after = scene_->get(path);
+    return;
+  }
+  steps_.push_back({name, before, scene_->get(path), gesture});
+  done_ = steps_.size();
+}
+
+void PlayMode::set(std::string_view path, const Value& value, std::uint64_t gesture) { change(path, value, gesture); }
+void PlayMode::reset(std::string_view path, std::uint64_t gesture) { change(path, std::nullopt, gesture); }
+
+std::string PlayMode::undo() {
+  if (!can_undo()) return "";
+  const Step& step = steps_[done_ - 1];
+  resume();
+  put(step.path, step.before);
+  --done_;
+  return step.path;
+}
+
+std::string PlayMode::redo() {
+  if (!can_redo()) return "";
+  const Step& step = steps_[done_];
+  resume();
+  put(step.path, step.after);
+  ++done_;
+  return step.path;
+}
+
+std::vector<PlayMode::Changed> PlayMode::changed() const {
+  std::vector<Changed> all;
+  for (const auto& [path, before] : beginnings_)
+    if (const auto now = scene_->get(path); !same(before, now)) all.push_back({path, before, now});
+  return all;
+}
+
+void PlayMode::settled(std::string_view path) {
+  if (const auto found = beginnings_.find(path); found != beginnings_.end()) found->second = scene_->get(path);
+}
+
+// --- answering ---------------------------------------------------------------------------------------------------
+
+void PlayMode::press(std::string_view key) {
+  resume();
+  make({Call::What::press, std::string{key}, {}});
+}
+
+void PlayMode::release(std::string_view key) {
+  resume();
+  make({Call::What::release, std::string{key}, {}});
+}
+
+void PlayMode::axis(std::string_view name, double value) {
+  resume();
+  make({Call::What::axis, std::string{name}, {}, value});
+}
+
+// --- building ----------------------------------------------------------------------------------------------------
+
+void PlayMode::rebuilt(std::vector<Watch> watches,
+                       const std::function<std::optional<Value>(const std::string&)>& beginning) {
+  for (auto each = beginnings_.begin(); each != beginnings_.end();) {
+    try {
+      each->second = beginning(each->first);
+      (void)scene_->get(each->first);
+      ++each;
+    } catch (const BadValue&) {  // there is no such value any more
+      each = beginnings_.erase(each);
+    }
+  }
+  forget_steps_of_nothing();
+
+  std::vector<std::string> names;
+  for (const Object object : objects_in_order(*scene_)) names.push_back(scene_->name(object));
+  if (names != past_.objects || scene_->time() != past_.times.back()) {
+    const std::int64_t number = shown_;
+    begin(std::move(watches));
+    first_ = shown_ = number;
+    kept_.front().frame = number;
+    return;
+  }
+  const Recording before = std::exchange(past_, {});
+  keeper_.emplace(*scene_, past_);
+  past_.times = before.times;
+  past_.poses = before.poses;
+  past_.hidden = before.hidden;
+  past_.happenings = before.happenings;
+  kept_.clear();
+  calls_.clear();
+  keep_snapshot();
+  watch(std::move(watches));
+}
+
+void PlayMode::begin_anew(std::vector<Watch> watches, std::span<const Changed> changes) {
+  begin(std::move(watches));
+  beginnings_.clear();
+  for (const Changed& change : changes) {
+    try {
+      const auto beginning = scene_->get(change.path);
+      if (!same(beginning, change.before)) continue;
+      beginnings_[change.path] = beginning;
+      put(change.path, change.now);
+    } catch (const BadValue&) {  // there is no such value any more, or it has another range
+    }
+  }
+  forget_steps_of_nothing();
+}
+
+bool PlayMode::has_newcomers() const {
+  const auto objects = scene_->objects();
+  return std::any_of(objects.begin(), objects.end(), [this](Object object) {
+    const auto same =
+        std::lower_bound(cast_.begin(), cast_.end(), object, [](Object a, Object b) { return a.index < b.index; });
+    return same == cast_.end() || *same != object;
+  });
+}
+
+void PlayMode::forget_steps_of_nothing() {
+  const auto is_of_nothing = [this](const Step& step) { return !beginnings_.contains(step.path); };
+  const auto done = steps_.begin() + static_cast<std::ptrdiff_t>(done_);
+  done_ -= static_cast<std::size_t>(std::count_if(steps_.begin(), done, is_of_nothing));
+  std::erase_if(steps_, is_of_nothing);
+}
+
+}  // namespace hushed

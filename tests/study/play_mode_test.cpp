@@ -1,0 +1,213 @@
+// Play mode against the same scene played by hand.
+
+#include <gtest/gtest.h>
+
+#include <hushed/hushed.hpp>
+#include <hushed/play_mode.hpp>
+
+#include "support/demo.hpp"
+#include "support/random_harbour.hpp"
+
+namespace hushed::tests {
+namespace {
+
+std::vector<Pose> copy(std::span<const Pose> poses) { return {poses.begin(), poses.end()}; }
+
+std::vector<Pose> poses_now(const Scene& scene) {
+  std::vector<Pose> all;
+  for (const Object object : objects_in_order(scene)) all.push_back(scene.world(object));
+  return all;
+}
+
+/// A boat that a key drives, with a spring behind it.
+Scene boat() {
+  Scene harbour;
+  const Object pilot = harbour.add({.name = "pilot"});
+  harbour.give(pilot, Drive{.speed = 4.0});
+  const Object dinghy = harbour.add({.name = "dinghy", .rest = at(0, 0, -3)});
+  harbour.give(dinghy, Follow{.target = pilot, .half_life = seconds(0.4)});
+  const Object lamp = harbour.add({.name = "lamp", .rest = at(0, 2, 0)});
+  harbour.give(lamp, Spin{.speed = degrees(40)});
+  return harbour;
+}
+
+TEST(PlayMode, ShowsWhatAScenePlayedByHandShows) {
+  Scene scene = demo(), by_hand = demo();
+  PlayMode mode{scene};
+  mode.set_rhythm({24.0, {}, 0.5});
+  mode.play();
+  EXPECT_EQ(mode.pass(seconds(4.0)), 48);  // at half the pace
+  mode.pause();
+  EXPECT_EQ(mode.pass(seconds(4.0)), 0);
+  ASSERT_EQ(mode.last(), 48);
+  for (std::int64_t frame = 0; frame <= 48; ++frame) {
+    by_hand.advance(frame_time(frame, 24.0) - by_hand.time());
+    ASSERT_TRUE(same_bits(copy(mode.poses(frame)), poses_now(by_hand))) << frame;
+  }
+}
+
+TEST(PlayMode, PlaysOnFromAnEarlierFrameToTheSameBits) {
+  Scene scene = demo();
+  PlayMode mode{scene};
+  mode.step(300);
+  const std::vector<Pose> at_100 = copy(mode.poses(100)), at_end = copy(mode.poses(300));
+  mode.step(-200);
+  EXPECT_EQ(mode.shown(), 100);
+  EXPECT_TRUE(same_bits(copy(mode.poses(mode.shown())), at_100));
+  mode.play();
+  EXPECT_EQ(mode.pass(seconds(0.5)), 30);
+  EXPECT_EQ(mode.last(), 130);
+  mode.step(170);
+  EXPECT_TRUE(same_bits(copy(mode.poses(300)), at_end));
+}
+
+TEST(PlayMode, PlaysOnThroughKeysAndValuesAsTheyWere) {
+  Scene scene = boat(), by_hand = boat();
+  PlayMode mode{scene};
+  const auto both = [&](std::int64_t frames) {
+    mode.step(frames);
+    by_hand.advance(frame_time(mode.last(), 60.0) - by_hand.time());
+  };
+  both(7);
+  mode.press("Up");
+  by_hand.press("Up");
+  both(20);
+  mode.set("pilot.drive.speed", Value{6.5});
+  by_hand.set("pilot.drive.speed", Value{6.5});
+  both(20);
+  mode.release("Up");
+  by_hand.release("Up");
+  mode.set("lamp.spin.speed", Value{-10.0});
+  by_hand.set("lamp.spin.speed", Value{-10.0});
+  both(40);
+  const std::vector<Pose> end = poses_now(by_hand);
+  EXPECT_TRUE(same_bits(copy(mode.poses(87)), end));
+
+  mode.show(60);  // after all of them
+  mode.play();
+  mode.pass(frame_time(27, 60.0));
+  EXPECT_TRUE(same_bits(copy(mode.poses(87)), end));
+
+  // Between the key and its release: the key is held from there on, and the values stay as they are now.
+  mode.show(30);
+  mode.play();
+  mode.pass(frame_time(10, 60.0));
+  EXPECT_EQ(mode.held(), std::vector<std::string>{"Up"});
+  EXPECT_EQ(as_text(*scene.get("lamp.spin.speed")), "-10");
+  EXPECT_EQ(as_text(*scene.get("pilot.drive.speed")), "6.5");
+}
+
+TEST(PlayMode, ATunedValueTakesEffectAtTheFrameThatIsShown) {
+  Scene scene = boat(), by_hand = boat();
+  PlayMode mode{scene};
+  mode.step(50);
+  mode.step(-20);
+  mode.set("lamp.spin.speed", Value{90.0});
+  EXPECT_EQ(mode.last(), 30);
+  mode.step(30);
+  by_hand.advance(frame_time(30, 60.0));
+  by_hand.set("lamp.spin.speed", Value{90.0});
+  by_hand.advance(frame_time(60, 60.0) - by_hand.time());
+  EXPECT_TRUE(same_bits(copy(mode.poses(60)), poses_now(by_hand)));
+}
+
+TEST(PlayMode, ARefusedValueForgetsNothing) {
+  Scene scene = boat();
+  PlayMode mode{scene};
+  mode.step(50);
+  mode.step(-20);
+  EXPECT_THROW(mode.set("dinghy.follow.half_life", Value{-1.0}), BadValue);
+  EXPECT_THROW(mode.set("dinghy.follow.no_such", Value{1.0}), BadValue);
+  EXPECT_EQ(mode.last(), 50);
+  EXPECT_TRUE(mode.changed().empty());
+  EXPECT_FALSE(mode.can_undo());
+}
+
+TEST(PlayMode, UndoesAGestureAtOnceAndMakesItAgain) {
+  Scene scene = boat();
+  PlayMode mode{scene};
+  for (const double speed : {41.0, 45.0, 60.0}) mode.set("lamp.spin.speed", Value{speed}, 1);
+  mode.set("lamp.spin.speed", Value{70.0}, 2);
+  mode.set("dinghy.follow.far", Value{9.0});
+  const auto text = [&](std::string_view path) {
+    const auto value = scene.get(path);
+    return value ? as_text(*value) : "nothing";
+  };
+  ASSERT_EQ(mode.changed().size(), 2U);
+  EXPECT_EQ(mode.changed()[0].path, "dinghy.follow.far");
+  EXPECT_EQ(mode.changed()[0].before, std::nullopt);
+  EXPECT_EQ(mode.undo(), "dinghy.follow.far");
+  EXPECT_EQ(text("dinghy.follow.far"), "nothing");
+  EXPECT_EQ(mode.undo(), "lamp.spin.speed");
+  EXPECT_EQ(text("lamp.spin.speed"), "60");
+  EXPECT_EQ(mode.undo(), "lamp.spin.speed");
+  EXPECT_EQ(text("lamp.spin.speed"), "40");
+  EXPECT_EQ(mode.undo(), "");
+  EXPECT_TRUE(mode.changed().empty());
+  for (int i = 0; i < 3; ++i) mode.redo();
+  EXPECT_EQ(text("lamp.spin.speed"), "70");
+  EXPECT_EQ(text("dinghy.follow.far"), "9");
+  EXPECT_EQ(mode.redo(), "");
+}
+
+TEST(PlayMode, LooksAheadAndTakesItBack) {
+  Scene scene = demo(), by_hand = demo();
+  PlayMode mode{scene};
+  mode.step(40);
+  const Recording ahead = mode.ahead(90, 30.0);
+  EXPECT_EQ(mode.last(), 40);
+  mode.step(10);
+  by_hand.advance(frame_time(40, 60.0) + frame_time(90, 30.0));
+  const std::vector<Pose> there = poses_now(by_hand);
+  const std::size_t objects = ahead.objects.size();
+  EXPECT_TRUE(same_bits({ahead.poses.end() - static_cast<std::ptrdiff_t>(objects), ahead.poses.end()}, there));
+  Scene again = demo();
+  again.advance(frame_time(50, 60.0));
+  EXPECT_TRUE(same_bits(copy(mode.poses(50)), poses_now(again)));
+}
+
+TEST(PlayMode, WatchesAsAPlayDoes) {
+  Scene scene = demo(), by_hand = demo();
+  const std::string list = "ferry.speed,ferry.acceleration,local:lamp.rotation.yaw,distance(tug,ferry)";
+  std::vector<Watch> watches, watches_by_hand;
+  for (const std::string& each : split_watches(list)) {
+    watches.emplace_back(each, scene);
+    watches_by_hand.emplace_back(each, by_hand);
+  }
+  PlayMode mode{scene, watches};
+  mode.set_rhythm({30.0});
+  mode.step(90);
+  std::int64_t frame = 0;
+  play(by_hand, watches_by_hand, FrameTimes{30.0}, 90, [&](const Frame& truth) {
+    const auto seen = mode.values(frame++);
+    EXPECT_TRUE(std::equal(seen.begin(), seen.end(), truth.values.begin(), truth.values.end())) << truth.number;
+    return true;
+  });
+  EXPECT_EQ(frame, 91);
+
+  // Another watch: what needs only poses is known of the past too.
+  mode.watch({Watch{"ferry.position.x", scene}, Watch{"ferry.speed", scene}});
+  EXPECT_EQ(mode.values(10)[0], mode.past().at(10, *mode.past().find("ferry")).position.x());
+  EXPECT_TRUE(std::isnan(mode.values(10)[1]));
+  mode.step(3);
+  EXPECT_FALSE(std::isnan(mode.values(93)[1]));
+}
+
+TEST(PlayMode, DropsTheOldestFramesAndGoesOn) {
+  Scene scene = boat(), by_hand = boat();
+  PlayMode mode{scene, {}, 100 * 3 * (sizeof(Pose) + 1)};
+  mode.step(1000);
+  EXPECT_GT(mode.first(), 800);
+  EXPECT_EQ(mode.last(), 1000);
+  mode.show(0);
+  EXPECT_EQ(mode.shown(), mode.first());
+  by_hand.advance(frame_time(mode.first(), 60.0));
+  EXPECT_TRUE(same_bits(copy(mode.poses(mode.first())), poses_now(by_hand)));
+  mode.play();
+  mode.pass(frame_time(30, 60.0));
+  by_hand.advance(frame_time(30, 60.0));
+  EXPECT_TRUE(same_bits(copy(mode.poses(mode.last())), poses_now(by_hand)));
+}
+
+}  // namespace
+}  // namespace hushed::tests
