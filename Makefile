@@ -7,7 +7,7 @@ SOURCES = $(shell git ls-files '*.cpp' '*.hpp')
 .PHONY: help build demo test test-clang bench format lint screenshots clean
 
 help:
-	@echo "make demo         play the harbour and show its frames"
+	@echo "make demo         play, draw and check the harbour, and open it for play mode (ONCE=1: without the last)"
 	@echo "make test         build everything with tests, and run them"
 	@echo "make build        the optimised tool, at build/hushed"
 	@echo "make bench        each kind and whole frames against motion written by hand; loading against the parser alone"
@@ -21,9 +21,7 @@ build:
 	@cp -f build/release/src/cli/hushed build/hushed
 
 demo: build
-	build/hushed play scenes/harbour.toml --seconds 6 --fps 4
-	build/hushed draw scenes/harbour.toml --to build/harbour.png
-	build/hushed check scenes/harbour.toml
+	@scripts/demo.sh $(if $(ONCE)$(CI),--once)
 
 test:
 	@scripts/install-packages.sh build test

@@ -12,6 +12,7 @@
 #include <hushed/error.hpp>
 #include <hushed/scene.hpp>
 #include <hushed/value.hpp>
+#include <hushed/watch.hpp>
 
 namespace hushed {
 
@@ -69,6 +70,10 @@ SceneFile read_scene_file(const std::filesystem::path& file, const LoadOptions& 
 
 /// The same from text; `name` is what errors call it.
 SceneFile read_scene_text(std::string_view text, const std::string& name, const LoadOptions& options = {});
+
+/// The watches that a file asks for, or every position where it asks for none. Throws `LoadError` with their places;
+/// `name` is what it calls the file.
+std::vector<Watch> watches_of(const SceneFile& file, const std::string& name);
 
 /// Reads the file of a scene that is playing anew: the scene goes on with what the file says now, and keeps the time,
 /// the handles, and the state of all that is the same. Returns what could not be kept, in sentences. Throws

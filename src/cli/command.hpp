@@ -26,6 +26,7 @@ class WrongCommandLine : public std::runtime_error {
 void add_play(CLI::App& app, int& status);
 void add_compare(CLI::App& app, int& status);
 void add_check(CLI::App& app, int& status);
+void add_live(CLI::App& app, int& status);
 void add_draw(CLI::App& app, int& status);
 void add_describe(CLI::App& app, int& status);
 

@@ -40,6 +40,7 @@ int run(int count, char** words) {
   add_draw(app, status);
   add_compare(app, status);
   add_check(app, status);
+  add_live(app, status);
   add_describe(app, status);
 
   try {

@@ -112,18 +112,7 @@ std::vector<Watch> watches_of(const std::vector<std::string>& given, const Scene
       }
     }
   }
-  if (!watches.empty()) return watches;
-
-  std::vector<Complaint> complaints;
-  for (const View::Watch& watch : file.view.watches) {
-    try {
-      watches.emplace_back(watch.text, file.scene);
-    } catch (const Error& error) {
-      complaints.push_back({watch.place, std::string{"view: "} + error.what()});
-    }
-  }
-  if (!complaints.empty()) throw LoadError{name, complaints};
-  return watches.empty() ? every_position(file.scene) : watches;
+  return watches.empty() ? hushed::watches_of(file, name) : watches;
 }
 
 Progress::Progress(std::int64_t last, Prints prints, std::string what)

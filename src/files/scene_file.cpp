@@ -296,6 +296,20 @@ SceneFile read_scene_file(const std::filesystem::path& file, const LoadOptions& 
                          file.string(), options);
 }
 
+std::vector<Watch> watches_of(const SceneFile& file, const std::string& name) {
+  std::vector<Watch> watches;
+  std::vector<Complaint> complaints;
+  for (const View::Watch& watch : file.view.watches) {
+    try {
+      watches.emplace_back(watch.text, file.scene);
+    } catch (const Error& error) {
+      complaints.push_back({watch.place, std::string{"view: "} + error.what()});
+    }
+  }
+  if (!complaints.empty()) throw LoadError{name, complaints};
+  return watches.empty() ? every_position(file.scene) : watches;
+}
+
 std::vector<std::string> reload(Scene& scene, const std::filesystem::path& file, const LoadOptions& options) {
   return scene.become(read_scene_file(file, {options.tick_rate, &scene}).scene);
 }

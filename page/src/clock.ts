@@ -1,0 +1,200 @@
+// Time: play, pause, frame by frame, and the frames that were played, with a mark for each event.
+
+import { button, el } from "./dom";
+import type { History } from "./history";
+import { lowerBound } from "./history";
+import type { Mark, State } from "./messages";
+import type { Frame } from "./wire";
+
+export interface ClockAsks {
+  playOrPause(): void;
+  step(by: number): void;
+  show(frame: number): void;
+  again(): void;
+  rhythm(change: { rate?: number; pace?: number; uneven?: number | null }): void;
+  setWindow(seconds: number): void;
+}
+
+const paces = [0.05, 0.1, 0.25, 0.5, 1, 2, 4];
+const rates = [24, 25, 30, 48, 50, 60, 90, 120, 144];
+const windows = [2, 5, 10, 30, 60, 0];
+
+function select(label: string, values: number[], words: (value: number) => string, change: (value: number) => void) {
+  return el(
+    "select",
+    { "aria-label": label, title: label, onchange: (event: Event) => change(Number((event.target as HTMLSelectElement).value)) },
+    ...values.map((value) => el("option", { value }, words(value))),
+  );
+}
+
+/** Chooses a value, which becomes one of the choices where it was none. */
+function choose(list: HTMLSelectElement, value: number, words: string): void {
+  if (![...list.options].some((option) => Number(option.value) === value)) list.append(el("option", { value }, words));
+  if (document.activeElement !== list) list.value = String(value);
+}
+
+export class Clock {
+  private readonly play: HTMLButtonElement;
+  private readonly time = el("output", { class: "time" });
+  private readonly number = el("output", { class: "number" });
+  private readonly scrubber = el("input", { type: "range", min: 0, max: 0, step: 1, "aria-label": "The frame that is shown" });
+  private readonly canvas = el("canvas", { class: "marks", "aria-hidden": "true" });
+  private readonly happened = el("p", { class: "happened", "aria-live": "off" });
+  private readonly pace: HTMLSelectElement;
+  private readonly rate: HTMLSelectElement;
+  private readonly uneven: HTMLInputElement;
+  private readonly earlier: HTMLButtonElement;
+  private readonly later: HTMLButtonElement;
+  private marks: Mark[] = [];
+  private frame?: Frame;
+  private state?: State;
+  private wanted?: { frame: number; until: number }; // by who moves the scrubber
+  private isDue = false;
+
+  constructor(
+    host: HTMLElement,
+    private readonly history: History,
+    private readonly asks: ClockAsks,
+  ) {
+    this.play = button("Play", "Play or pause (Space)", () => asks.playOrPause(), { class: "play" });
+    this.pace = select("Slow motion, or faster", paces, (pace) => `${pace} ×`, (pace) => asks.rhythm({ pace }));
+    this.rate = select("Frames per second", rates, (rate) => `${rate} per s`, (rate) => asks.rhythm({ rate }));
+    this.uneven = el("input", {
+      type: "checkbox",
+      onchange: () => asks.rhythm({ uneven: this.uneven.checked ? 1 : null }),
+    });
+    this.earlier = button("‹ event", "To the event before", () => this.toEvent(-1));
+    this.later = button("event ›", "To the next event", () => this.toEvent(1));
+    const window = select("How much time the curves and ways show", windows, (s) => (s === 0 ? "all" : `${s} s`), asks.setWindow);
+    window.value = "10";
+    this.scrubber.addEventListener("input", () => {
+      this.wanted = { frame: Number(this.scrubber.value), until: performance.now() + 1000 };
+      asks.show(this.wanted.frame);
+    });
+    this.canvas.addEventListener("click", (event) => {
+      const nearest = this.markAt(event);
+      if (nearest) asks.show(this.frameOf(nearest));
+    });
+    this.canvas.addEventListener("pointermove", (event) => (this.canvas.title = this.markAt(event)?.words ?? ""));
+    host.append(
+      el(
+        "div",
+        { class: "transport", role: "group", "aria-label": "Play" },
+        this.play,
+        button("‹ frame", "One frame back (left arrow)", () => asks.step(-1), { "aria-label": "One frame back" }),
+        button("frame ›", "One frame forward (right arrow)", () => asks.step(1), { "aria-label": "One frame forward" }),
+        button("To the start", "Back to frame 0 (Home)", () => asks.again()),
+        el("div", { class: "where" }, this.time, this.number),
+        this.earlier,
+        this.later,
+        el("span", { class: "room" }),
+        el("label", {}, "pace ", this.pace),
+        el("label", {}, "frames ", this.rate),
+        el("label", { title: "Frames of uneven length, as a busy machine has them" }, this.uneven, " uneven"),
+        el("label", {}, "show ", window),
+      ),
+      el("div", { class: "scrub" }, this.canvas, this.scrubber),
+      this.happened,
+    );
+    new ResizeObserver(() => this.due()).observe(this.canvas);
+  }
+
+  setState(state: State): void {
+    this.state = state;
+    this.play.textContent = state.playing ? "Pause" : "Play";
+    this.play.setAttribute("aria-pressed", String(state.playing));
+    choose(this.pace, state.pace, `${state.pace} ×`);
+    this.rate.disabled = state.rate === null;
+    if (state.rate !== null) choose(this.rate, state.rate, `${state.rate} per s`);
+    this.uneven.disabled = state.rate === null;
+    this.uneven.checked = state.uneven !== null;
+  }
+
+  setMarks(marks: Mark[], from: number): void {
+    this.marks = [...this.marks.slice(0, from), ...marks];
+    this.due();
+  }
+
+  setFrame(frame: Frame): void {
+    this.frame = frame;
+    this.time.textContent = `${frame.time.toFixed(3)} s`;
+    this.number.textContent = `frame ${frame.shown}`;
+    this.scrubber.min = String(frame.first);
+    this.scrubber.max = String(Math.max(frame.last, frame.first + 1));
+    // Frames that come late do not take the handle back from who moves it.
+    if (this.wanted && (this.wanted.frame === frame.shown || performance.now() > this.wanted.until)) this.wanted = undefined;
+    if (!this.wanted) this.scrubber.value = String(frame.shown);
+    this.scrubber.setAttribute("aria-valuetext", `frame ${frame.shown}, ${frame.time.toFixed(3)} seconds`);
+    const before = lowerBound(this.marks.map((mark) => mark.time), frame.time + 1e-9);
+    const last = this.marks[before - 1];
+    this.happened.textContent = last ? `${last.time.toFixed(2)} s: ${last.words}` : "";
+    this.happened.classList.toggle("just", last !== undefined && frame.time - last.time < 0.25);
+    this.earlier.disabled = before === 0;
+    this.later.disabled = before === this.marks.length;
+    this.due();
+  }
+
+  private toEvent(way: -1 | 1): void {
+    if (!this.frame) return;
+    const shown = this.frame.shown;
+    const others = this.marks.filter((mark) =>
+      way > 0 ? this.frameOf(mark) > shown : this.frameOf(mark) < shown,
+    );
+    const to = way > 0 ? others[0] : others.at(-1);
+    if (to) this.asks.show(this.frameOf(to));
+  }
+
+  private frameOf(mark: Mark): number {
+    return this.history.frameAt(mark.time - 1e-9) ?? 0;
+  }
+
+  private share(frame: number): number {
+    if (!this.frame) return 0;
+    return (frame - this.frame.first) / Math.max(this.frame.last - this.frame.first, 1);
+  }
+
+  private markAt(event: MouseEvent): Mark | undefined {
+    const x = event.offsetX / this.canvas.clientWidth;
+    let nearest: Mark | undefined;
+    let least = 8 / this.canvas.clientWidth;
+    for (const mark of this.marks) {
+      const away = Math.abs(this.share(this.frameOf(mark)) - x);
+      if (away < least) [nearest, least] = [mark, away];
+    }
+    return nearest;
+  }
+
+  private due(): void {
+    if (this.isDue) return;
+    this.isDue = true;
+    requestAnimationFrame(() => {
+      this.isDue = false;
+      this.draw();
+    });
+  }
+
+  private draw(): void {
+    const { clientWidth: width, clientHeight: height } = this.canvas;
+    const ratio = devicePixelRatio;
+    this.canvas.width = width * ratio;
+    this.canvas.height = height * ratio;
+    const context = this.canvas.getContext("2d");
+    if (!context || !this.frame) return;
+    const style = getComputedStyle(document.documentElement);
+    context.scale(ratio, ratio);
+    context.fillStyle = style.getPropertyValue("--event");
+    for (const mark of this.marks) {
+      const x = this.share(this.frameOf(mark)) * width;
+      context.fillRect(Math.min(Math.max(x - 1, 0), width - 2), 2, 2, height - 4);
+    }
+    const playable = this.state?.playable ?? 0;
+    if (playable > this.frame.first) {
+      context.fillStyle = style.getPropertyValue("--quiet");
+      context.fillRect(0, height - 2, this.share(playable) * width, 2); // cannot be played on from there
+    }
+  }
+
+  repaint(): void {
+    this.due();
+  }
+}

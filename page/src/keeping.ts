@@ -1,0 +1,98 @@
+// Keeping: which of the tuned values are written into the file, and what that will change in it.
+
+import { button, el } from "./dom";
+import type { Changed, Plan } from "./messages";
+
+export interface KeepAsk {
+  path: string;
+  for: "own" | "preset";
+}
+
+export class Keeping {
+  private readonly dialog = el("dialog", { class: "keeping", "aria-label": "Keep what was tuned" });
+  private readonly list = el("ul");
+  private readonly plan = el("div", { class: "plan" });
+  private readonly write: HTMLButtonElement;
+  private choices = new Map<string, { isWanted: boolean; for: "own" | "preset" }>();
+  private changed: Changed[] = [];
+
+  constructor(
+    host: HTMLElement,
+    private readonly asks: { plan(values: KeepAsk[]): void; keep(values: KeepAsk[]): void },
+  ) {
+    this.write = button("Write these lines", "Write them into the file", () => {
+      this.asks.keep(this.wanted());
+      this.dialog.close();
+    });
+    this.dialog.append(
+      el("h2", {}, "Keep what was tuned"),
+      this.list,
+      this.plan,
+      el("div", { class: "buttons" }, button("Not now", "Leave the file as it is (Escape)", () => this.dialog.close()), this.write),
+    );
+    host.append(this.dialog);
+  }
+
+  open(changed: Changed[]): void {
+    this.changed = changed;
+    this.choices = new Map(changed.map((each) => [each.path, { isWanted: true, for: "own" }]));
+    this.list.replaceChildren(...changed.map((each) => this.item(each)));
+    this.ask();
+    if (!this.dialog.open) this.dialog.showModal();
+  }
+
+  /** What was tuned has changed meanwhile: in this tab it cannot, but in another. */
+  refresh(changed: Changed[]): void {
+    if (this.dialog.open && JSON.stringify(changed) !== JSON.stringify(this.changed)) this.open(changed);
+  }
+
+  private item(change: Changed): HTMLElement {
+    const choice = this.choices.get(change.path);
+    const box = el("input", { type: "checkbox", checked: true });
+    box.addEventListener("change", () => {
+      if (choice) choice.isWanted = box.checked;
+      this.ask();
+    });
+    const item = el(
+      "li",
+      {},
+      el("label", {}, box, " ", el("code", {}, change.path), " ", el("span", { class: "before" }, change.before ?? "left out"), " → ", el("strong", {}, change.now ?? "left out")),
+    );
+    if (change.preset !== "") {
+      const preset = change.preset.split(".")[1] ?? "";
+      const list = el("select", { "aria-label": `For whom ${change.path} is kept` }, el("option", { value: "own" }, "for this one"), el("option", { value: "preset" }, `for all of ${preset}`));
+      list.addEventListener("change", () => {
+        if (choice) choice.for = list.value as "own" | "preset";
+        this.ask();
+      });
+      item.append(" ", list);
+    }
+    return item;
+  }
+
+  private wanted(): KeepAsk[] {
+    return [...this.choices].filter(([, choice]) => choice.isWanted).map(([path, choice]) => ({ path, for: choice.for }));
+  }
+
+  private ask(): void {
+    this.write.disabled = true;
+    this.asks.plan(this.wanted());
+  }
+
+  showPlan(plan: Plan): void {
+    this.plan.replaceChildren(
+      ...plan.lines.map((line) =>
+        el(
+          "div",
+          { class: "line" },
+          el("p", {}, `${line.file}, line ${line.line}`, line.note === "" ? "" : el("em", {}, ` ${line.note}`)),
+          line.before === "" ? "" : el("pre", { class: "old" }, `− ${line.before}`),
+          line.after === "" ? "" : el("pre", { class: "new" }, `+ ${line.after}`),
+        ),
+      ),
+      ...plan.refusals.map((refusal) => el("p", { class: "refusal" }, `${refusal.path}: ${refusal.why}`)),
+    );
+    if (plan.lines.length === 0 && plan.refusals.length === 0) this.plan.replaceChildren(el("p", {}, "Nothing would change in the file."));
+    this.write.disabled = plan.lines.length === 0;
+  }
+}

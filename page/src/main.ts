@@ -1,0 +1,524 @@
+// Play mode: puts the parts of the page together, and lets each know what the server tells.
+
+import "uplot/dist/uPlot.min.css";
+import "./style.css";
+
+import { Clock } from "./clock";
+import { button, el } from "./dom";
+import { reading } from "./format";
+import { History, joined, wayIn, type Way } from "./history";
+import { Keeping } from "./keeping";
+import { Held } from "./keys";
+import { addressOf, Link } from "./link";
+import type { Mark, ObjectMessage, SceneMessage, State, Told } from "./messages";
+import { Readings, type Span } from "./readings";
+import { Tuning } from "./tuning";
+import { View } from "./view";
+import { poseSize, type Frame, type Stretch } from "./wire";
+
+const mostChosen = 6;
+const ghosts = 8;
+
+function byId(id: string): HTMLElement {
+  const found = document.getElementById(id);
+  if (!found) throw new Error(`there is no #${id}`);
+  return found;
+}
+
+class Page {
+  private scene?: SceneMessage;
+  private state?: State;
+  private frame?: Frame;
+  private object?: ObjectMessage;
+  private chosen: string[] = []; // the first one is tuned; the ways of all are shown
+  private seconds = 10; // that curves and ways show; 0 for all
+  private lineTo = ""; // a name, "*" for all that the chosen one looks at, "" for none
+  private ahead?: Stretch;
+  private before = new Map<string, Way>(); // the ways as they were before the last change
+  private gesture = 0;
+  private questions = 0;
+  private asked = { past: 0, ahead: 0, before: 0 };
+  private isDrawDue = false;
+  private isWayDue = false;
+  private pending?: { path: string; to: string; gesture: number }; // the last one of a drag goes out with the next frame
+
+  private readonly history = new History();
+  private readonly link: Link;
+  private readonly view: View;
+  private readonly clock: Clock;
+  private readonly readings: Readings;
+  private readonly tuning: Tuning;
+  private readonly keeping: Keeping;
+  private readonly held: Held;
+
+  private readonly undo = button("Undo", "Take the last change back (Ctrl+Z)", () => this.link.send({ do: "undo" }));
+  private readonly redo = button("Redo", "Make it again (Ctrl+Shift+Z)", () => this.link.send({ do: "redo" }));
+  private readonly keep = button("Keep …", "Write what was tuned into the file (Ctrl+S)", () => this.openKeeping());
+  private readonly forget = button("Forget the old ways", "Take the ways from before the change away", () => {
+    this.before.clear();
+    this.due(true);
+  });
+  private readonly objects = el("select", { id: "object", "aria-label": "The object that is tuned" });
+  private readonly lines = el("select", { "aria-label": "A line from it to another object, with the distance" });
+
+  constructor() {
+    this.view = new View(byId("view"), (object, besides) => this.chooseNumber(object, besides));
+    this.clock = new Clock(byId("clock"), this.history, {
+      playOrPause: () => this.playOrPause(),
+      step: (by) => this.link.send({ do: "step", by }),
+      show: (frame) => this.link.send({ do: "show", frame }),
+      again: () => this.link.send({ do: "again" }),
+      rhythm: (change) => this.link.send({ do: "rhythm", ...change }),
+      setWindow: (seconds) => {
+        this.seconds = seconds;
+        this.askAhead();
+        this.due(true);
+      },
+    });
+    this.readings = new Readings(byId("readings"), {
+      watch: (watches) => this.link.send({ do: "watch", watches }),
+      goTo: (time) => this.link.send({ do: "show", frame: this.history.frameAt(time) ?? 0 }),
+    });
+    this.tuning = new Tuning(byId("stack"), {
+      set: (path, to, gesture) => this.set(path, to, gesture),
+      reset: (path) => {
+        this.rememberWays(++this.gesture);
+        this.link.send({ do: "reset", path });
+      },
+    });
+    this.tuning.clear();
+    this.keeping = new Keeping(document.body, {
+      plan: (values) => this.link.send({ do: "plan", values }),
+      keep: (values) => this.link.send({ do: "keep", values }),
+    });
+    this.held = new Held(
+      () => new Set(this.scene?.keys.map((each) => each.key)),
+      (what, key) => this.link.send({ do: what, key }),
+    );
+    this.layOut();
+    this.listenToKeys();
+    matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () => this.repaint());
+    this.link = new Link(addressOf(new URL(location.href)), {
+      connected: () => this.trouble(),
+      gone: () => this.trouble(),
+      told: (message) => this.hear(message),
+      frame: (frame) => this.seeFrame(frame),
+      stretch: (stretch) => this.seeStretch(stretch),
+    });
+  }
+
+  // --- hearing -----------------------------------------------------------------------------------------------------
+
+  private hear(message: Told): void {
+    switch (message.kind) {
+      case "scene":
+        return this.setScene(message);
+      case "state":
+        return this.setState(message);
+      case "marks":
+        return this.setMarks(message.marks, message.from);
+      case "object":
+        if (message.name !== this.chosen[0]) return;
+        this.object = message;
+        this.tuning.show(message);
+        return this.due(true);
+      case "plan":
+        return this.keeping.showPlan(message);
+      case "kept":
+        return this.say(message.text);
+      case "refused":
+        if (message.do === "ahead") return;
+        this.say(message.text, true);
+        if (message.do === "set") this.askObject(); // what was typed is not so
+    }
+  }
+
+  private setScene(scene: SceneMessage): void {
+    this.scene = scene;
+    const name = scene.name || scene.file || "a scene";
+    document.title = `${name} · Hushed Orbit`;
+    byId("name").textContent = name;
+    byId("file").textContent = scene.file ?? "of a running program";
+    this.tuning.setEasings(scene.easings);
+    this.view.setScene(scene);
+    const names = scene.objects.map((object) => object.name);
+    this.chosen = this.chosen.filter((each) => names.includes(each));
+    this.objects.replaceChildren(el("option", { value: "" }, "choose …"), ...names.map((each) => el("option", {}, each)));
+    this.lines.replaceChildren(
+      el("option", { value: "" }, "no line"),
+      el("option", { value: "*" }, "to what it looks at"),
+      ...names.map((each) => el("option", { value: each }, `to ${each}`)),
+    );
+    this.keep.hidden = scene.file === null;
+    this.showKeys();
+    if (this.chosen.length === 0) this.chosen = this.goodChoice();
+    this.chooseAgain();
+  }
+
+  /** The one with the most to be tuned is a good beginning. */
+  private goodChoice(): string[] {
+    const watched = this.state?.watches.map((watch) => /(?:local:)?([\w-]+)\./.exec(watch.text)?.[1]) ?? [];
+    const objects = this.scene?.objects ?? [];
+    const found = watched.find((name) => objects.some((object) => object.name === name && object.moves));
+    const other = objects.find((object) => object.moves)?.name;
+    const name = found ?? other;
+    return name === undefined ? [] : [name];
+  }
+
+  private setState(state: State): void {
+    const old = this.state;
+    this.state = state;
+    this.clock.setState(state);
+    this.readings.setWatches(state.watches);
+    this.undo.disabled = !state.undo;
+    this.redo.disabled = !state.redo;
+    this.keep.disabled = state.changed.length === 0;
+    this.keep.textContent = state.changed.length === 0 ? "Keep …" : `Keep ${state.changed.length} …`;
+    this.keeping.refresh(state.changed);
+    this.tuning.mark(state.changed);
+    byId("driving").classList.toggle("held", state.held.length > 0);
+    this.showKeys();
+    this.trouble();
+    if (!old && this.chosen.length <= 1 && this.scene) {
+      this.chosen = this.goodChoice();
+      this.chooseAgain();
+    }
+    if (old && (old.values !== state.values || old.edition !== state.edition)) this.askObject();
+    if (!old || old.values !== state.values || old.edition !== state.edition || (old.playing && !state.playing)) this.askAhead();
+    if (JSON.stringify(state.lost) !== JSON.stringify(old?.lost ?? [])) this.say(state.lost.join(" "));
+    this.due(true);
+  }
+
+  private setMarks(marks: Mark[], from: number): void {
+    this.clock.setMarks(marks, from);
+  }
+
+  private seeFrame(frame: Frame): void {
+    const isLater = this.frame !== undefined && frame.shown > this.frame.shown;
+    this.frame = frame;
+    if (this.history.see(frame)) this.askPast();
+    // Frames that this tab has missed are asked for once it has come to rest.
+    if (!this.state?.playing && frame.last - (this.history.frames.at(-1) ?? 0) > 1) this.askPast();
+    if (isLater && !this.state?.playing && frame.shown === frame.last) this.askAhead();
+    this.due(true);
+  }
+
+  private seeStretch(stretch: Stretch): void {
+    if (stretch.kind === "past") {
+      if (stretch.ask !== this.asked.past) return;
+      this.history.fill(stretch);
+    } else if (stretch.ask === this.asked.before) {
+      // What would have come, had nothing been changed: it goes on from the past as it was.
+      this.chosen.forEach((name, i) => this.before.set(name, joined(this.pastWay(i), wayIn(stretch, i))));
+    } else if (stretch.ask === this.asked.ahead) {
+      this.ahead = stretch;
+    }
+    this.due(true);
+  }
+
+  // --- asking ------------------------------------------------------------------------------------------------------
+
+  private numbers(): number[] {
+    const names = this.scene?.objects.map((object) => object.name) ?? [];
+    return this.chosen.map((name) => names.indexOf(name)).filter((number) => number >= 0);
+  }
+
+  private askPast(): void {
+    if (!this.frame) return;
+    this.asked.past = ++this.questions;
+    this.link.send({ do: "past", ask: this.asked.past, objects: this.chosen, first: 0, last: this.frame.last });
+  }
+
+  private askAhead(): void {
+    this.ahead = undefined;
+    if (this.state?.playing || !this.frame || this.frame.shown !== this.frame.last || this.chosen.length === 0) return;
+    this.asked.ahead = ++this.questions;
+    this.link.send({ do: "ahead", ask: this.asked.ahead, objects: this.chosen, seconds: this.seconds || 10 });
+  }
+
+  private askObject(): void {
+    if (this.chosen[0] !== undefined) this.link.send({ do: "object", name: this.chosen[0] });
+  }
+
+  private playOrPause(): void {
+    this.link.send({ do: this.state?.playing ? "pause" : "play" });
+  }
+
+  private set(path: string, to: string, gesture: number): void {
+    this.rememberWays(gesture);
+    const isWaiting = this.pending !== undefined;
+    if (this.pending && this.pending.path !== path) this.link.send({ do: "set", ...this.pending });
+    this.pending = { path, to, gesture };
+    if (isWaiting) return;
+    requestAnimationFrame(() => {
+      if (this.pending) this.link.send({ do: "set", ...this.pending });
+      this.pending = undefined;
+    });
+  }
+
+  /** The ways that things would go, before the first change of a gesture. */
+  private rememberWays(gesture: number): void {
+    if (gesture === this.gesture || !this.frame) return;
+    this.gesture = gesture;
+    if (this.frame.shown < this.frame.last) {
+      const { from } = this.span();
+      const to = this.seconds === 0 ? Infinity : this.frame.time + this.seconds;
+      this.chosen.forEach((name, i) => this.before.set(name, this.history.way(i, from, to)));
+      return;
+    }
+    this.asked.before = ++this.questions;
+    this.link.send({ do: "ahead", ask: this.asked.before, objects: this.chosen, seconds: this.seconds || 10 });
+  }
+
+  // --- choosing ----------------------------------------------------------------------------------------------------
+
+  private chooseNumber(number: number, besides: boolean): void {
+    const name = this.scene?.objects[number]?.name;
+    if (name !== undefined) this.choose(name, besides);
+  }
+
+  private choose(name: string, besides = false): void {
+    const others = this.chosen.filter((each) => each !== name);
+    if (!besides) this.chosen = [name];
+    else if (others.length < this.chosen.length && this.chosen.length > 1) this.chosen = others;
+    else this.chosen = [...others, name].slice(-mostChosen);
+    this.chooseAgain();
+  }
+
+  private chooseAgain(): void {
+    this.before.clear();
+    this.objects.value = this.chosen[0] ?? "";
+    this.readings.suggest(this.chosen[0]);
+    this.history.track(this.numbers());
+    this.object = undefined;
+    if (this.chosen.length === 0) this.tuning.clear();
+    this.askObject();
+    this.askPast();
+    this.askAhead();
+    this.view.setChosen(this.numbers(), this.colors());
+    this.due(true);
+  }
+
+  private colors(): string[] {
+    const style = getComputedStyle(document.documentElement);
+    return this.chosen.map((_, i) => style.getPropertyValue(`--line${(i % 6) + 1}`).trim());
+  }
+
+  // --- drawing -----------------------------------------------------------------------------------------------------
+
+  /** The stretch of time that is shown: it ends now while it plays, and stays where it is while one looks back. */
+  private span(): Span {
+    const now = this.frame?.time ?? 0;
+    const first = this.history.times[0] ?? 0;
+    const last = Math.max(this.history.times.at(-1) ?? 0, now);
+    if (this.seconds === 0) return { from: first, to: Math.max(last, first + 1), now };
+    const to = now < last - this.seconds ? now + this.seconds / 2 : Math.max(last, first + this.seconds);
+    return { from: to - this.seconds, to, now };
+  }
+
+  private due(withWays = false): void {
+    this.isWayDue ||= withWays;
+    if (this.isDrawDue) return;
+    this.isDrawDue = true;
+    requestAnimationFrame(() => {
+      this.isDrawDue = false;
+      this.draw();
+    });
+  }
+
+  private draw(): void {
+    if (!this.frame) return;
+    this.clock.setFrame(this.frame);
+    this.readings.show(this.frame, this.history, this.span());
+    if (this.isWayDue) this.drawWays();
+    this.isWayDue = false;
+    this.view.setFrame(this.frame);
+    this.forget.hidden = this.before.size === 0;
+    this.showDistances();
+  }
+
+  private pastWay(i: number): Way {
+    const now = this.frame?.time ?? 0;
+    return this.history.way(i, this.seconds === 0 ? -Infinity : now - this.seconds, now);
+  }
+
+  private drawWays(): void {
+    const colors = this.colors();
+    const now = this.frame?.time ?? 0;
+    const isLast = this.frame?.shown === this.frame?.last;
+    this.view.setOverlay({
+      ghosts,
+      ways: this.numbers().map((object, i) => {
+        const known = isLast ? undefined : this.history.way(i, now, this.seconds === 0 ? Infinity : now + this.seconds);
+        const ahead = isLast ? this.ahead && wayIn(this.ahead, i) : known;
+        return { object, color: colors[i] ?? "#888", past: this.pastWay(i), ahead, before: this.before.get(this.chosen[i] ?? "") };
+      }),
+      lines: this.lined().map((to) => ({ from: this.numbers()[0] ?? 0, to })),
+    });
+  }
+
+  /** To whom there is a line, by their numbers. */
+  private lined(): number[] {
+    if (this.chosen.length === 0 || this.lineTo === "") return [];
+    const names = this.lineTo === "*" ? (this.object?.behaviours.flatMap((each) => each.looks_at) ?? []) : [this.lineTo];
+    const all = this.scene?.objects.map((object) => object.name) ?? [];
+    return [...new Set(names)].map((name) => all.indexOf(name)).filter((number) => number >= 0);
+  }
+
+  private showDistances(): void {
+    const from = this.numbers()[0];
+    const poses = this.frame?.poses;
+    if (from === undefined || !poses) return;
+    const part = (object: number, axis: number): number => poses[object * poseSize + axis] ?? 0;
+    byId("between").replaceChildren(
+      ...this.lined().flatMap((to) => {
+        const [x, y, z] = [0, 1, 2].map((axis) => part(to, axis) - part(from, axis)) as [number, number, number];
+        const away = Math.hypot(x, y, z);
+        const bearing = away === 0 ? 0 : (Math.atan2(x, z) * 180) / Math.PI;
+        return [el("dt", {}, `${this.chosen[0] ?? ""} → ${this.scene?.objects[to]?.name ?? ""}`), el("dd", {}, `${reading(away)} m, bearing ${bearing.toFixed(1)}°`)];
+      }),
+    );
+  }
+
+  private repaint(): void {
+    this.view.repaint();
+    this.readings.repaint();
+    this.clock.repaint();
+    this.view.setChosen(this.numbers(), this.colors());
+    this.due(true);
+  }
+
+  // --- saying ------------------------------------------------------------------------------------------------------
+
+  private say(text: string, isRefusal = false): void {
+    const said = byId("said");
+    said.textContent = text;
+    said.classList.toggle("refusal", isRefusal);
+  }
+
+  /** What stands in the way: the server is gone, or the file has mistakes. */
+  private trouble(): void {
+    const place = byId("trouble");
+    const isGone = !this.link?.isOpen;
+    const complaints = this.state?.complaints ?? null;
+    place.hidden = !isGone && complaints === null;
+    document.body.classList.toggle("gone", isGone);
+    if (isGone) {
+      place.replaceChildren(el("p", {}, "The server is gone. What you see is the last it has shown; this page tries again until it is back."));
+    } else if (complaints) {
+      place.replaceChildren(
+        el("p", {}, "The file has mistakes. The last scene that was in order plays on."),
+        el("ul", {}, ...complaints.map((each) => el("li", {}, el("code", {}, each.line > 0 ? `${each.file}:${each.line}:${each.column}` : each.file), ` ${each.text}`))),
+      );
+    }
+  }
+
+  private showKeys(): void {
+    const view = byId("view");
+    const keys = this.scene?.keys ?? [];
+    const held = this.state?.held ?? [];
+    const isDriving = document.activeElement === view;
+    view.classList.toggle("driving", isDriving && keys.length > 0);
+    const sign = (name: string): HTMLElement => el("kbd", { class: held.includes(name) ? "down" : "" }, name);
+    const names = [...new Set(keys.map((each) => each.key))];
+    const grouped = new Map<string, string[]>();
+    for (const { key, what } of keys) grouped.set(what, [...(grouped.get(what) ?? []), key]);
+    const place = byId("driving");
+    if (keys.length === 0) place.replaceChildren("This scene answers to no key.");
+    else if (!isDriving) place.replaceChildren("Click the scene, and these keys go to it: ", ...names.map(sign));
+    else
+      place.replaceChildren(
+        el("strong", {}, "Keys go to the scene; Escape ends it. "),
+        ...[...grouped].flatMap(([what, each]) => [...each.map(sign), ` ${what}  `]),
+      );
+  }
+
+  // --- the rest ----------------------------------------------------------------------------------------------------
+
+  private openKeeping(): void {
+    if (this.state && this.state.changed.length > 0 && this.scene?.file !== null) this.keeping.open(this.state.changed);
+  }
+
+  private layOut(): void {
+    byId("actions").append(this.undo, this.redo, this.keep);
+    this.forget.hidden = true;
+    byId("choice").append(
+      this.objects,
+      this.lines,
+      this.forget,
+      el("p", { class: "hint" }, "Shift-click another one to see its way too."),
+    );
+    this.objects.addEventListener("change", () => (this.objects.value === "" ? undefined : this.choose(this.objects.value)));
+    this.lines.addEventListener("change", () => {
+      this.lineTo = this.lines.value;
+      this.due(true);
+    });
+    byId("camera").append(
+      button("above", "From above", () => this.view.lookFrom("above")),
+      button("side", "From the side", () => this.view.lookFrom("side")),
+      button("angle", "At an angle", () => this.view.lookFrom("angle")),
+      button("+", "Nearer", () => this.view.zoom(1.25), { "aria-label": "Nearer" }),
+      button("−", "Further away", () => this.view.zoom(0.8), { "aria-label": "Further away" }),
+      button("↺", "Round to the left", () => this.view.turn(-15), { "aria-label": "Round to the left" }),
+      button("↻", "Round to the right", () => this.view.turn(15), { "aria-label": "Round to the right" }),
+    );
+  }
+
+  private listenToKeys(): void {
+    const view = byId("view");
+    view.addEventListener("pointerdown", () => view.focus());
+    view.addEventListener("focus", () => this.showKeys());
+    view.addEventListener("blur", () => {
+      this.held.releaseAll();
+      this.showKeys();
+    });
+    window.addEventListener("blur", () => this.held.releaseAll());
+    view.addEventListener("keydown", (event) => {
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === "Escape") {
+        view.blur();
+      } else if (event.repeat ? this.held.isHeld(event.key) : this.held.press(event.key)) {
+        event.preventDefault();
+        event.stopPropagation();
+      }
+    });
+    view.addEventListener("keyup", (event) => this.held.release(event.key));
+    document.addEventListener("keydown", (event) => this.shortcut(event));
+  }
+
+  private shortcut(event: KeyboardEvent): void {
+    const isWord = event.ctrlKey || event.metaKey;
+    const done = (act: () => void): void => {
+      event.preventDefault();
+      act();
+    };
+    const key = event.key.toLowerCase();
+    if (isWord && key === "s") return done(() => this.openKeeping());
+    const target = event.target as HTMLElement;
+    const isTyping = target.matches("input:not([type=checkbox]), select, textarea, dialog *");
+    if (isTyping) return;
+    if (isWord && key === "z") return done(() => this.link.send({ do: event.shiftKey ? "redo" : "undo" }));
+    if (isWord) return;
+    if (event.key === " " && !target.matches("button, summary, input")) return done(() => this.playOrPause());
+    if (event.key === "ArrowLeft") return done(() => this.link.send({ do: "step", by: event.shiftKey ? -10 : -1 }));
+    if (event.key === "ArrowRight") return done(() => this.link.send({ do: "step", by: event.shiftKey ? 10 : 1 }));
+    if (event.key === "Home") return done(() => this.link.send({ do: "again" }));
+  }
+
+  /** For tests: what is shown, in numbers. */
+  get report(): Record<string, unknown> {
+    return {
+      frame: this.frame?.shown,
+      time: this.frame?.time,
+      playing: this.state?.playing,
+      draws: this.view.draws,
+      chosen: this.chosen,
+      ghosts: this.before.size,
+      poses: this.frame ? Array.from(this.frame.poses) : [],
+      objects: this.scene?.objects.map((object) => object.name) ?? [],
+    };
+  }
+}
+
+const page = new Page();
+Object.assign(window, { hushed: page });

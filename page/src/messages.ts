@@ -1,0 +1,138 @@
+// What the server says in JSON, and what it is asked (docs/reference/live.md).
+
+export interface Shape {
+  kind: "box" | "sphere" | "cylinder" | "cone";
+  size: [number, number, number];
+}
+
+export interface SceneObject {
+  name: string;
+  parent?: string;
+  shape?: Shape;
+  tags?: string[];
+  moves?: boolean;
+}
+
+export interface NamedCurve {
+  name: string;
+  curve: number[];
+}
+
+export interface SceneMessage {
+  kind: "scene";
+  name: string;
+  file: string | null;
+  tick_rate: number;
+  area?: [number[], number[]];
+  objects: SceneObject[];
+  easings: NamedCurve[];
+  keys: { key: string; what: string }[];
+}
+
+export interface Column {
+  name: string;
+  unit: string;
+}
+
+export interface Watch {
+  text: string;
+  columns: Column[];
+}
+
+export interface Changed {
+  path: string;
+  before: string | null;
+  now: string | null;
+  preset: string;
+}
+
+export interface Complaint {
+  file: string;
+  line: number;
+  column: number;
+  text: string;
+}
+
+export interface State {
+  kind: "state";
+  playing: boolean;
+  playable: number;
+  edition: number;
+  values: number;
+  rate: number | null;
+  uneven: number | null;
+  pace: number;
+  undo: boolean;
+  redo: boolean;
+  held: string[];
+  changed: Changed[];
+  watches: Watch[];
+  complaints: Complaint[] | null;
+  lost: string[];
+}
+
+export interface Mark {
+  time: number;
+  name: string;
+  words: string;
+}
+
+export interface Form {
+  kind: "boolean" | "number" | "whole" | "word" | "text" | "list" | "table" | "any_of";
+  words: string;
+  unit?: string;
+  low?: number;
+  high?: number;
+  names?: string[];
+  most?: number;
+  parts?: Form[];
+}
+
+export type Json = null | boolean | number | string | Json[] | { [key: string]: Json };
+
+export interface Field {
+  name: string;
+  help: string;
+  unit: string;
+  form: Form;
+  required: boolean;
+  slider?: [number, number];
+  default?: string;
+  value?: Json;
+  text?: string;
+  easing?: boolean;
+  own?: boolean;
+}
+
+export interface Behaviour {
+  path: string;
+  kind: string;
+  preset: string;
+  running: boolean;
+  looks_at: string[];
+  fields: Field[];
+  common: Field[];
+}
+
+export interface ObjectMessage {
+  kind: "object";
+  name: string;
+  behaviours: Behaviour[];
+}
+
+export interface Plan {
+  kind: "plan";
+  lines: { path: string; file: string; line: number; before: string; after: string; note: string }[];
+  refusals: { path: string; why: string }[];
+}
+
+export type Told =
+  | SceneMessage
+  | State
+  | ObjectMessage
+  | Plan
+  | { kind: "marks"; from: number; marks: Mark[] }
+  | { kind: "kept"; text: string }
+  | { kind: "refused"; do: string; text: string };
+
+export type Order = { do: string } & Record<string, unknown>;

@@ -1,0 +1,239 @@
+// The readings: what is watched, its numbers in this frame and in the one before, and its curve with this frame marked.
+
+import uPlot from "uplot";
+
+import { button, el } from "./dom";
+import { change, reading } from "./format";
+import type { History } from "./history";
+import type { Watch } from "./messages";
+import type { Frame } from "./wire";
+
+/** The stretch of time that all curves show, and the moment that is marked in them. */
+export interface Span {
+  from: number;
+  to: number;
+  now: number;
+}
+
+const height = 74;
+const mostPoints = 1200;
+
+class Strip {
+  readonly element: HTMLElement;
+  private readonly rows: { now: HTMLElement; before: HTMLElement; change: HTMLElement; row: HTMLElement }[];
+  private readonly host = el("div", { class: "curve" });
+  private plot?: uPlot;
+  private span: Span = { from: 0, to: 1, now: 0 };
+
+  constructor(
+    readonly watch: Watch,
+    readonly firstColumn: number,
+    private readonly asks: { remove(text: string): void; goTo(time: number): void },
+  ) {
+    this.rows = watch.columns.map(() => ({
+      now: el("td", { class: "now" }),
+      before: el("td", { class: "before" }),
+      change: el("td", { class: "change" }),
+      row: el("tr"),
+    }));
+    watch.columns.forEach((column, i) => {
+      const cells = this.rows[i];
+      if (!cells) return;
+      const part = watch.columns.length > 1 ? column.name.slice(column.name.lastIndexOf(".") + 1) : "";
+      cells.row.append(
+        el("th", { scope: "row", style: `--mark: var(--line${(i % 6) + 1})` }, part),
+        cells.before,
+        cells.now,
+        cells.change,
+      );
+    });
+    const unit = watch.columns[0]?.unit ?? "";
+    this.element = el(
+      "section",
+      { class: "reading", "aria-label": watch.text },
+      el(
+        "header",
+        {},
+        el("h3", {}, watch.text, el("span", { class: "unit" }, unit)),
+        button("×", `Watch ${watch.text} no longer`, () => this.asks.remove(watch.text), {
+          class: "quiet",
+          "aria-label": `Watch ${watch.text} no longer`,
+        }),
+      ),
+      el("table", {}, ...this.rows.map((cells) => cells.row)),
+      this.host,
+    );
+  }
+
+  showNumbers(frame: Frame): void {
+    this.rows.forEach((cells, i) => {
+      const now = frame.values[this.firstColumn + i];
+      const before = frame.before[this.firstColumn + i];
+      cells.now.textContent = reading(now);
+      cells.before.textContent = reading(before);
+      const changed = change(now, before);
+      cells.change.textContent = changed;
+      cells.row.classList.toggle("changed", changed !== "");
+    });
+  }
+
+  showCurve(times: number[], columns: (number | null)[][], span: Span): void {
+    this.span = span;
+    const width = this.host.clientWidth;
+    if (width === 0) return;
+    const data = [times, ...columns.slice(this.firstColumn, this.firstColumn + this.watch.columns.length)];
+    if (!this.plot) this.plot = this.make(width);
+    if (this.plot.width !== width) this.plot.setSize({ width, height });
+    this.plot.batch(() => {
+      this.plot?.setData(data as uPlot.AlignedData, false);
+      this.plot?.setScale("x", { min: span.from, max: span.to });
+    });
+  }
+
+  /** Colours are read anew. */
+  forgetCurve(): void {
+    this.plot?.destroy();
+    this.plot = undefined;
+  }
+
+  private make(width: number): uPlot {
+    const style = getComputedStyle(document.documentElement);
+    const color = (name: string): string => style.getPropertyValue(name).trim();
+    const markNow = (plot: uPlot): void => {
+      const x = plot.valToPos(this.span.now, "x", true);
+      plot.ctx.save();
+      plot.ctx.strokeStyle = color("--now");
+      plot.ctx.lineWidth = 1.5 * devicePixelRatio;
+      plot.ctx.beginPath();
+      plot.ctx.moveTo(x, plot.bbox.top);
+      plot.ctx.lineTo(x, plot.bbox.top + plot.bbox.height);
+      plot.ctx.stroke();
+      plot.ctx.restore();
+    };
+    const plot = new uPlot(
+      {
+        width,
+        height,
+        padding: [6, 6, 4, 0],
+        legend: { show: false },
+        cursor: { show: false },
+        scales: {
+          x: { time: false },
+          y: {
+            range: (_, low, high) => {
+              const room = Math.max((high - low) * 0.1, 1e-3 * Math.max(1, Math.abs(high)));
+              return [low - room, high + room];
+            },
+          },
+        },
+        axes: [
+          { show: false },
+          {
+            size: 46,
+            gap: 3,
+            font: "11px system-ui, sans-serif",
+            stroke: color("--quiet"),
+            grid: { stroke: color("--grid"), width: 1 },
+            ticks: { show: false },
+            space: 26,
+          },
+        ],
+        series: [
+          {},
+          ...this.watch.columns.map((_, i) => ({
+            stroke: color(`--line${(i % 6) + 1}`),
+            width: 1.6,
+            pxAlign: 0,
+            points: { show: false },
+          })),
+        ],
+        hooks: { draw: [markNow] },
+      },
+      [[], ...this.watch.columns.map(() => [])],
+      this.host,
+    );
+    plot.over.addEventListener("click", (event) => this.asks.goTo(plot.posToVal(event.offsetX, "x")));
+    return plot;
+  }
+}
+
+export class Readings {
+  private strips: Strip[] = [];
+  private texts = "";
+  private readonly list = el("div", { class: "list" });
+  private readonly input = el("input", {
+    type: "text",
+    list: "watchable",
+    placeholder: "tug.speed, distance(tug,ferry) …",
+    "aria-label": "Watch something else",
+    spellcheck: "false",
+    autocomplete: "off",
+  });
+  private readonly watchable = el("datalist", { id: "watchable" });
+
+  constructor(
+    host: HTMLElement,
+    private readonly asks: { watch(texts: string[]): void; goTo(time: number): void },
+  ) {
+    host.append(
+      el("div", { class: "heads", "aria-hidden": "true" }, ...["before", "now", "change"].map((each) => el("span", {}, each))),
+      this.list,
+      el(
+        "form",
+        {
+          class: "add",
+          onsubmit: (event: SubmitEvent) => {
+            event.preventDefault();
+            const text = this.input.value.trim();
+            if (text !== "") this.asks.watch([...this.watched(), text]);
+            this.input.value = "";
+          },
+        },
+        this.input,
+        this.watchable,
+        el("button", { type: "submit" }, "Watch"),
+      ),
+    );
+  }
+
+  private watched(): string[] {
+    return this.strips.map((strip) => strip.watch.text);
+  }
+
+  /** What can be said of an object, to be picked from. */
+  suggest(object: string | undefined): void {
+    const parts = ["position", "speed", "velocity", "acceleration", "rotation.yaw", "angular_speed"];
+    this.watchable.replaceChildren(
+      ...(object === undefined ? [] : parts.map((part) => el("option", { value: `${object}.${part}` }))),
+    );
+  }
+
+  setWatches(watches: Watch[]): void {
+    const texts = JSON.stringify(watches);
+    if (texts === this.texts) return;
+    this.texts = texts;
+    for (const strip of this.strips) strip.forgetCurve();
+    let column = 0;
+    this.strips = watches.map((watch) => {
+      const strip = new Strip(watch, column, {
+        remove: (text) => this.asks.watch(this.watched().filter((each) => each !== text)),
+        goTo: (time) => this.asks.goTo(time),
+      });
+      column += watch.columns.length;
+      return strip;
+    });
+    this.list.replaceChildren(...this.strips.map((strip) => strip.element));
+  }
+
+  show(frame: Frame, history: History, span: Span): void {
+    const { times, columns } = history.window(span.from, span.to, mostPoints);
+    for (const strip of this.strips) {
+      strip.showNumbers(frame);
+      strip.showCurve(times, columns, span);
+    }
+  }
+
+  repaint(): void {
+    for (const strip of this.strips) strip.forgetCurve();
+  }
+}

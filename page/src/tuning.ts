@@ -1,0 +1,337 @@
+// Tuning: the stack of the chosen object from the rest pose up, and every value of each behaviour.
+
+import { button, curvePicture, el } from "./dom";
+import { controlOf, quoted, textOf, type Control, type Range } from "./fields";
+import { typed } from "./format";
+import type { Behaviour, Changed, Field, NamedCurve, ObjectMessage } from "./messages";
+
+export interface TuningAsks {
+  set(path: string, to: string, gesture: number): void;
+  reset(path: string): void;
+}
+
+/** One value with its control. */
+class Row {
+  readonly element: HTMLElement;
+  private readonly host = el("div", { class: "control" });
+  private readonly help: HTMLElement;
+  private readonly marks = el("span", { class: "marks" });
+  private was?: string | null;
+  private isOwn = false;
+  private control?: Control;
+  private update?: (control: Control) => void;
+
+  constructor(
+    private readonly path: string,
+    private readonly id: string,
+    private readonly easings: () => NamedCurve[],
+    private readonly asks: TuningAsks,
+    private readonly gestures: Gestures,
+    field: Field,
+  ) {
+    this.help = el("p", { class: "help", id: `${id}-help` }, field.help);
+    this.element = el(
+      "div",
+      { class: "field" },
+      el("div", { class: "name" }, el("label", { for: id }, field.name), el("span", { class: "unit" }, field.unit), this.marks),
+      this.host,
+      this.help,
+    );
+    this.show(field);
+  }
+
+  show(field: Field): void {
+    const control = controlOf(field);
+    if (!this.update || !this.control || !isAlike(control, this.control)) this.build(field, control);
+    this.control = control;
+    this.update?.(control);
+    const isDefault = field.default !== undefined ? field.text === field.default : field.text === undefined;
+    const range = control.kind === "numbers" ? ` From ${typed(control.range.low)} to ${typed(control.range.high)} on the slider.` : "";
+    const usual = field.default === undefined ? "" : ` ${field.default} unless given.`;
+    this.help.replaceChildren(`${field.help}.${range}${usual} `);
+    if (!isDefault && !field.required)
+      this.help.append(
+        button(
+          field.default === undefined ? "Leave it out" : `Make it ${field.default}`,
+          "As where nobody gives it",
+          () => this.asks.reset(this.path),
+          { class: "quiet link" },
+        ),
+      );
+    this.isOwn = field.own === true;
+    this.mark(this.was);
+  }
+
+  /** What it was before it was tuned; nothing where it was not. */
+  mark(was: string | null | undefined): void {
+    this.was = was;
+    this.element.classList.toggle("tuned", was !== undefined);
+    const back = (): void => (was === null || was === undefined ? this.asks.reset(this.path) : this.send(was));
+    this.marks.replaceChildren(
+      ...(this.isOwn ? [el("span", { class: "own", title: "A value of its own, in the place of its preset's" }, "own")] : []),
+      ...(was === undefined ? [] : [button(`was ${shortened(was ?? "left out")}`, `Back to ${was ?? "nothing"}`, back, { class: "quiet link" })]),
+    );
+  }
+
+  private build(field: Field, control: Control): void {
+    switch (control.kind) {
+      case "yes-no":
+        return this.buildYesNo();
+      case "word":
+        return this.buildWord(control.names);
+      case "numbers":
+        return this.buildNumbers(control);
+      case "easing":
+        return this.buildEasing();
+      case "text":
+        return this.buildText(field);
+    }
+  }
+
+  private send(text: string): void {
+    this.asks.set(this.path, text, this.gestures.of(this.path));
+  }
+
+  private buildYesNo(): void {
+    const box = el("input", { type: "checkbox", id: this.id, "aria-describedby": this.help.id });
+    box.addEventListener("change", () => this.send(String(box.checked)));
+    this.host.replaceChildren(box);
+    this.update = (control) => (box.checked = control.kind === "yes-no" && control.value);
+  }
+
+  private buildWord(names: string[]): void {
+    const list = el("select", { id: this.id, "aria-describedby": this.help.id }, ...names.map((name) => el("option", {}, name)));
+    list.addEventListener("change", () => this.send(quoted(list.value)));
+    this.host.replaceChildren(list);
+    this.update = (control) => (list.value = control.kind === "word" ? control.value : "");
+  }
+
+  private buildNumbers(first: Control & { kind: "numbers" }): void {
+    const values = [...first.values];
+    const { range, isList } = first;
+    const rows = values.map((_, i) => {
+      const label = first.labels[i] ?? "";
+      const name = `${this.path.slice(this.path.lastIndexOf(".") + 1)} ${label}`.trim();
+      const slider = this.slider(range, `${name}, slider`);
+      const box = el("input", {
+        type: "number",
+        step: "any",
+        id: i === 0 ? this.id : undefined,
+        "aria-label": i === 0 && label === "" ? undefined : name,
+        "aria-describedby": this.help.id,
+      });
+      const take = (value: number): void => {
+        if (!Number.isFinite(value)) return;
+        values[i] = value;
+        this.send(textOf(values, isList));
+      };
+      slider.addEventListener("input", () => {
+        box.value = typed(Number(slider.value), range.step);
+        take(Number(box.value));
+      });
+      box.addEventListener("change", () => take(Number(box.value)));
+      box.addEventListener("keydown", (event) => {
+        const way = event.key === "ArrowUp" ? 1 : event.key === "ArrowDown" ? -1 : 0;
+        if (way === 0) return;
+        event.preventDefault();
+        const step = range.step * (event.shiftKey ? 10 : 1);
+        box.value = typed(Number(box.value) + way * step, range.step);
+        take(Number(box.value));
+      });
+      return { slider, box, element: el("div", { class: "number-row" }, el("span", { class: "part" }, label), slider, box) };
+    });
+    this.host.replaceChildren(...rows.map((row) => row.element));
+    this.update = (control) => {
+      if (control.kind !== "numbers") return;
+      control.values.forEach((value, i) => {
+        values[i] = value;
+        const row = rows[i];
+        if (!row) return;
+        if (document.activeElement !== row.box || Number(row.box.value) !== value) row.box.value = typed(value);
+        if (!this.gestures.isDragging(row.slider)) row.slider.value = String(value);
+      });
+    };
+  }
+
+  private slider(range: Range, label: string): HTMLInputElement {
+    const slider = el("input", { type: "range", min: range.low, max: range.high, step: range.step, "aria-label": label });
+    this.gestures.watch(slider);
+    return slider;
+  }
+
+  private buildEasing(): void {
+    const input = el("input", { type: "text", id: this.id, spellcheck: "false", "aria-describedby": this.help.id });
+    const opener = el("button", { type: "button", class: "curve-button", "aria-expanded": "false", title: "Choose by the curve" });
+    const grid = el("div", { class: "easings", role: "group", "aria-label": "Easings", hidden: true });
+    const open = (isOpen: boolean): void => {
+      grid.hidden = !isOpen;
+      opener.setAttribute("aria-expanded", String(isOpen));
+      if (!isOpen || grid.childElementCount > 0) return;
+      for (const { name, curve } of this.easings())
+        grid.append(el("button", { type: "button", title: name, onclick: () => this.send(quoted(name)) }, curvePicture(curve), el("span", {}, name)));
+    };
+    opener.addEventListener("click", () => open(grid.hidden));
+    input.addEventListener("change", () => this.send(quoted(input.value.trim())));
+    this.host.replaceChildren(el("div", { class: "easing-row" }, opener, input), grid);
+    this.update = (control) => {
+      if (control.kind !== "easing") return;
+      if (document.activeElement !== input) input.value = control.value;
+      const curve = this.easings().find((each) => each.name === control.value)?.curve;
+      opener.replaceChildren(curve ? curvePicture(curve, 26) : "curve");
+      for (const each of grid.children) each.setAttribute("aria-pressed", String((each as HTMLElement).title === control.value));
+    };
+  }
+
+  private buildText(field: Field): void {
+    const input = el("input", {
+      type: "text",
+      id: this.id,
+      spellcheck: "false",
+      placeholder: field.form.words,
+      title: field.form.words,
+      "aria-describedby": this.help.id,
+    });
+    input.addEventListener("change", () => {
+      if (input.value.trim() === "") this.asks.reset(this.path);
+      else this.send(input.value.trim());
+    });
+    this.host.replaceChildren(input);
+    this.update = (control) => {
+      if (document.activeElement !== input) input.value = control.kind === "text" ? control.value : "";
+    };
+  }
+}
+
+function shortened(text: string): string {
+  return text.length > 9 ? `${text.slice(0, 8)}…` : text;
+}
+
+function isAlike(a: Control, b: Control): boolean {
+  if (a.kind !== b.kind) return false;
+  if (a.kind !== "numbers" || b.kind !== "numbers") return true;
+  return a.values.length === b.values.length && a.isList === b.isList && a.values.every((value) => value >= b.range.low && value <= b.range.high);
+}
+
+/** Which changes of a value belong together, and are undone at once: those of one drag, or in quick succession. */
+class Gestures {
+  private number = Math.floor(Math.random() * 2 ** 40); // no other tab's
+  private path = "";
+  private last = 0;
+  private dragged?: HTMLInputElement;
+
+  watch(slider: HTMLInputElement): void {
+    slider.addEventListener("pointerdown", () => {
+      this.dragged = slider;
+      ++this.number;
+    });
+    const end = (): void => {
+      if (this.dragged === slider) this.dragged = undefined;
+      ++this.number;
+    };
+    slider.addEventListener("pointerup", end);
+    slider.addEventListener("pointercancel", end);
+  }
+
+  isDragging(slider: HTMLInputElement): boolean {
+    return this.dragged === slider;
+  }
+
+  of(path: string): number {
+    const now = performance.now();
+    if (path !== this.path || (!this.dragged && now - this.last > 800)) ++this.number;
+    this.path = path;
+    this.last = now;
+    return this.number;
+  }
+}
+
+/** One behaviour of the stack. */
+class Card {
+  readonly element: HTMLElement;
+  private readonly rows = new Map<string, Row>();
+  private readonly path: string;
+  private readonly state = el("span", { class: "state" });
+
+  constructor(behaviour: Behaviour, easings: () => NamedCurve[], asks: TuningAsks, gestures: Gestures) {
+    this.path = behaviour.path;
+    const make = (fields: Field[]): HTMLElement[] =>
+      fields.map((field) => {
+        const path = `${behaviour.path}.${field.name}`;
+        const row = new Row(path, `value-${path.replaceAll(".", "-")}`, easings, asks, gestures, field);
+        this.rows.set(field.name, row);
+        return row.element;
+      });
+    const name = behaviour.path.slice(behaviour.path.indexOf(".") + 1);
+    this.element = el(
+      "section",
+      { class: "card", "aria-label": `${behaviour.path}, ${behaviour.kind}` },
+      el(
+        "header",
+        {},
+        el("h3", {}, name),
+        name === behaviour.kind ? "" : el("span", { class: "kind" }, behaviour.kind),
+        behaviour.preset === "" ? "" : el("span", { class: "kind" }, `of ${behaviour.preset}`),
+        this.state,
+      ),
+      ...make(behaviour.fields),
+      el("details", {}, el("summary", {}, "when and how much"), ...make(behaviour.common)),
+    );
+    this.show(behaviour);
+  }
+
+  mark(changed: ReadonlyMap<string, string | null>): void {
+    for (const [name, row] of this.rows) row.mark(changed.get(`${this.path}.${name}`));
+  }
+
+  show(behaviour: Behaviour): void {
+    this.state.textContent = behaviour.running ? "" : "waits";
+    for (const field of [...behaviour.fields, ...behaviour.common]) this.rows.get(field.name)?.show(field);
+  }
+}
+
+export class Tuning {
+  private readonly chain = el("div", { class: "chain" });
+  private cards: Card[] = [];
+  private shape = "";
+  private changed = new Map<string, string | null>();
+  private easings: NamedCurve[] = [];
+  private readonly gestures = new Gestures();
+
+  constructor(
+    host: HTMLElement,
+    private readonly asks: TuningAsks,
+  ) {
+    host.append(this.chain);
+  }
+
+  setEasings(easings: NamedCurve[]): void {
+    this.easings = easings;
+  }
+
+  /** Which values were tuned, and what they were before. */
+  mark(changed: readonly Changed[]): void {
+    this.changed = new Map(changed.map((each) => [each.path, each.before]));
+    for (const card of this.cards) card.mark(this.changed);
+  }
+
+  show(object: ObjectMessage): void {
+    const shape = JSON.stringify([object.name, object.behaviours.map((each) => [each.path, each.kind, each.preset])]);
+    if (shape === this.shape) {
+      object.behaviours.forEach((behaviour, i) => this.cards[i]?.show(behaviour));
+      return;
+    }
+    this.shape = shape;
+    this.cards = object.behaviours.map((behaviour) => new Card(behaviour, () => this.easings, this.asks, this.gestures));
+    const steps: Node[] = [el("p", { class: "end" }, "rest pose")];
+    for (const card of this.cards) steps.push(el("span", { class: "arrow", "aria-hidden": "true" }, "→"), card.element);
+    steps.push(el("span", { class: "arrow", "aria-hidden": "true" }, "→"), el("p", { class: "end" }, this.cards.length === 0 ? "stays as it is; it has no behaviour" : "its pose"));
+    this.chain.replaceChildren(...steps);
+    for (const card of this.cards) card.mark(this.changed);
+  }
+
+  clear(): void {
+    this.shape = "";
+    this.cards = [];
+    this.chain.replaceChildren(el("p", { class: "end" }, "Choose an object: here, or in the picture."));
+  }
+}

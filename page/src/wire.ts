@@ -1,0 +1,98 @@
+// What the server sends as bytes: numbers lie one after another, little-endian (docs/reference/live.md).
+
+/** A pose is seven or ten numbers: position, rotation (x, y, z, w), and in frames the scale. */
+export const placeSize = 7;
+export const poseSize = 10;
+
+export interface Frame {
+  kind: "frame";
+  edition: number;
+  shown: number;
+  first: number;
+  last: number;
+  time: number;
+  values: Float64Array;
+  before: Float64Array;
+  poses: Float32Array;
+  hidden: Uint8Array;
+}
+
+export interface Stretch {
+  kind: "past" | "ahead";
+  ask: number;
+  edition: number;
+  first: number;
+  stride: number;
+  frames: number;
+  columns: number;
+  objects: number;
+  times: Float64Array;
+  values: Float64Array;
+  places: Float32Array;
+}
+
+/** Reads a message, or returns nothing where it is none that this page knows. */
+export function read(bytes: ArrayBuffer): Frame | Stretch | undefined {
+  if (bytes.byteLength < 40) return undefined;
+  const kind = new DataView(bytes).getUint32(0, true);
+  try {
+    if (kind === 1) return readFrame(bytes);
+    if (kind === 2) return readStretch(bytes, "past");
+    if (kind === 3) return readStretch(bytes, "ahead");
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error; // shorter than it says
+  }
+  return undefined;
+}
+
+function readFrame(bytes: ArrayBuffer): Frame {
+  const view = new DataView(bytes);
+  const objects = view.getUint32(8, true);
+  const columns = view.getUint32(12, true);
+  let at = 48;
+  const values = new Float64Array(bytes, at, columns);
+  at += columns * 8;
+  const before = new Float64Array(bytes, at, columns);
+  at += columns * 8;
+  const poses = new Float32Array(bytes, at, objects * poseSize);
+  at += objects * poseSize * 4;
+  const hidden = new Uint8Array(bytes, at, objects);
+  return {
+    kind: "frame",
+    edition: view.getUint32(4, true),
+    shown: view.getFloat64(16, true),
+    first: view.getFloat64(24, true),
+    last: view.getFloat64(32, true),
+    time: view.getFloat64(40, true),
+    values,
+    before,
+    poses,
+    hidden,
+  };
+}
+
+function readStretch(bytes: ArrayBuffer, kind: "past" | "ahead"): Stretch {
+  const view = new DataView(bytes);
+  const objects = view.getUint32(8, true);
+  const frames = view.getUint32(12, true);
+  const columns = view.getUint32(16, true);
+  let at = 40;
+  const times = new Float64Array(bytes, at, frames);
+  at += frames * 8;
+  const values = new Float64Array(bytes, at, frames * columns);
+  at += frames * columns * 8;
+  const places = new Float32Array(bytes, at, frames * objects * placeSize);
+  return {
+    kind,
+    ask: view.getUint32(4, true),
+    edition: view.getUint32(20, true),
+    first: view.getFloat64(24, true),
+    stride: view.getFloat64(32, true),
+    frames,
+    columns,
+    objects,
+    times,
+    values,
+    places,
+  };
+}

@@ -1,0 +1,266 @@
+// Play mode as a person uses it: the tool, its page in Chromium, and a scene file of one's own.
+// TOOL=build/dev/src/cli/hushed node --test page/tests/browser/play_mode.mjs
+
+import assert from "node:assert/strict";
+import { spawn } from "node:child_process";
+import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join, resolve } from "node:path";
+import { after, before, test } from "node:test";
+
+import { chromium } from "playwright-core";
+
+const tool = resolve(process.env.TOOL ?? "build/hushed");
+const scenes = resolve(import.meta.dirname ?? new URL(".", import.meta.url).pathname, "../../../scenes");
+const token = "alanternoverthewater";
+let browser;
+
+before(async () => {
+  browser = await chromium.launch({
+    executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+    args: [
+      "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+      "--disable-component-update", "--disable-sync",
+    ],
+  });
+});
+after(() => browser.close());
+
+/** A server of a copy of the harbour, and what is needed to edit and end it. */
+async function serve(t, port = 0) {
+  const folder = mkdtempSync(join(tmpdir(), "harbour-"));
+  cpSync(scenes, folder, { recursive: true });
+  const file = join(folder, "harbour.toml");
+  const server = { file, read: () => readFileSync(file, "utf8"), write: (text) => writeFileSync(file, text) };
+  server.start = async (at) => {
+    const child = spawn(tool, ["live", file, "--port", String(at), "--token", token], { stdio: ["ignore", "pipe", "inherit"] });
+    server.ended = new Promise((done) => child.once("exit", done));
+    server.stop = () => {
+      child.kill("SIGINT");
+      return server.ended;
+    };
+    server.address = await new Promise((done) => child.stdout.once("data", (text) => done(String(text).trim())));
+    return server.address;
+  };
+  await server.start(port);
+  t.after(async () => {
+    await server.stop();
+    rmSync(folder, { recursive: true });
+  });
+  return server;
+}
+
+async function open(t, server, options = {}) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, ...options });
+  const errors = [];
+  page.on("pageerror", (error) => errors.push(error.message));
+  await page.goto(server.address);
+  await until(page, "the scene is there", (report) => report.frame !== undefined && report.objects.length > 10);
+  t.after(async () => {
+    await page.close();
+    assert.deepEqual(errors, []);
+  });
+  return page;
+}
+
+const report = (page) => page.evaluate(() => window.hushed.report);
+
+async function until(page, what, isSo, longest = 15_000) {
+  const latest = Date.now() + longest;
+  for (;;) {
+    const now = await report(page);
+    if (await isSo(now)) return now;
+    assert.ok(Date.now() < latest, `never came: ${what}; it was ${JSON.stringify({ ...now, poses: [], objects: [] })}`);
+    await page.waitForTimeout(30);
+  }
+}
+
+const play = (page) => page.getByRole("button", { name: "Play", exact: true });
+const pause = (page) => page.getByRole("button", { name: "Pause", exact: true });
+const place = (now, object) => now.poses.slice(now.objects.indexOf(object) * 10, now.objects.indexOf(object) * 10 + 7);
+
+test("plays, halts, and steps back to the poses that were shown", async (t) => {
+  const page = await open(t, await serve(t));
+  await play(page).click();
+  await until(page, "frame 40", (now) => now.frame > 40);
+  await pause(page).click();
+  const halted = await until(page, "a halt", (now) => !now.playing);
+  await page.getByRole("button", { name: "One frame back" }).click();
+  const back = await until(page, "one frame back", (now) => now.frame === halted.frame - 1);
+  assert.notDeepEqual(place(back, "ferry"), place(halted, "ferry"));
+  await page.getByRole("button", { name: "One frame forward" }).click();
+  const again = await until(page, "one frame forward", (now) => now.frame === halted.frame);
+  assert.deepEqual(again.poses, halted.poses);
+
+  // Back by the scrubber, and on from there: the same as before.
+  await page.getByLabel("The frame that is shown").fill("10");
+  await until(page, "frame 10", (now) => now.frame === 10);
+  for (let i = 0; i < 10; ++i) await page.keyboard.press("ArrowRight");
+  await until(page, "frame 20", (now) => now.frame === 20);
+  await page.getByRole("combobox", { name: "Slow motion, or faster" }).selectOption("0.5");
+  await page.locator("#head").click();
+  await page.keyboard.press("Space");
+  await until(page, "it plays", (now) => now.playing);
+  await until(page, "as far as before", (now) => now.frame > halted.frame);
+  await page.keyboard.press("Space");
+  await until(page, "a halt", (now) => !now.playing);
+  await page.getByLabel("The frame that is shown").fill(String(halted.frame));
+  const same = await until(page, "the frame of before", (now) => now.frame === halted.frame);
+  assert.deepEqual(same.poses, halted.poses);
+});
+
+test("tunes with the old way beside the new, undoes, and keeps", async (t) => {
+  const server = await serve(t);
+  const text = server.read();
+  const page = await open(t, server);
+  await page.getByRole("combobox", { name: "The object that is tuned" }).selectOption("ferry");
+  const card = page.getByRole("region", { name: "ferry.route" });
+  const speed = card.getByLabel("speed", { exact: true });
+  assert.equal(await speed.inputValue(), "4");
+  await speed.fill("7");
+  await speed.press("Enter");
+  await until(page, "the way as it was", (now) => now.ghosts === 1);
+  await speed.press("ArrowUp");
+  await page.getByRole("button", { name: "Keep 1 …" }).waitFor();
+  assert.equal(await speed.inputValue(), "7.1");
+
+  await page.locator("#head").click();
+  await page.keyboard.press("Control+z");
+  await page.waitForFunction(() => document.getElementById("value-ferry-route-speed").value !== "7.1");
+  await page.getByRole("button", { name: "Redo" }).click();
+  await page.waitForFunction(() => document.getElementById("value-ferry-route-speed").value === "7.1");
+
+  // By its curve.
+  await card.getByRole("button", { name: "Choose by the curve" }).click();
+  await card.getByRole("button", { name: "in-out-cubic" }).click();
+  await page.getByRole("button", { name: "Keep 2 …" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByText('easing = "in-out-cubic"').waitFor();
+  await dialog.getByText("+ speed  = 7.1").waitFor();
+  assert.equal(server.read(), text, "nothing is written before it is asked for");
+  await dialog.getByRole("button", { name: "Write these lines" }).click();
+  await page.getByText("2 lines of harbour.toml are written.").waitFor();
+  assert.equal(
+    server.read(),
+    text.replace("speed  = 4\npause  = [4, 0, 4, 0]\neasing = \"in-out-sine\"", "speed  = 7.1\npause  = [4, 0, 4, 0]\neasing = \"in-out-cubic\""),
+  );
+  assert.notEqual(server.read(), text);
+});
+
+test("says what was refused, and goes on", async (t) => {
+  const page = await open(t, await serve(t));
+  await page.getByRole("combobox", { name: "The object that is tuned" }).selectOption("hook");
+  const frequency = page.getByRole("region", { name: "hook.spring" }).getByLabel("frequency", { exact: true });
+  await frequency.fill("-3");
+  await frequency.press("Enter");
+  await page.getByRole("status").getByText("hook.spring.frequency").waitFor();
+  await page.waitForFunction(() => document.getElementById("value-hook-spring-frequency").value === "0.35");
+});
+
+test("follows the file as it is edited, and says what is wrong in it", async (t) => {
+  const server = await serve(t);
+  const text = server.read();
+  const page = await open(t, server);
+  await play(page).click();
+  await until(page, "frame 20", (now) => now.frame > 20);
+  server.write(text.replace("[object.lighthouse]", "[object.dinghy]\n\n[object.lighthouse]"));
+  const grown = await until(page, "a new object", (now) => now.objects.includes("dinghy"));
+  assert.ok(grown.frame > 20 && grown.playing);
+  server.write(text.replace("speed = 40", "sped = 40"));
+  await page.getByRole("alert").getByText('there is no "sped" here; did you mean "speed"?').waitFor();
+  const wrong = await report(page);
+  await until(page, "the last good scene goes on", (now) => now.frame > wrong.frame + 5);
+  server.write(text);
+  await page.getByRole("alert").waitFor({ state: "hidden" });
+});
+
+test("drives the pilot boat to the post, where the horn opens the bridge", async (t) => {
+  const page = await open(t, await serve(t));
+  const start = await report(page);
+  await play(page).click();
+  await page.keyboard.press("h"); // the scene has not the focus
+  await page.locator("#view").click({ position: { x: 12, y: 120 } });
+  await page.getByText("Keys go to the scene").waitFor();
+  await page.keyboard.down("w");
+  await until(page, "the boat is near", (now) => place(now, "pilot")[0] > -2.5);
+  assert.deepEqual(place(await report(page), "bridge"), place(start, "bridge"));
+  await page.keyboard.press("h");
+  await page.keyboard.up("w");
+  await until(page, "the bridge is open", (now) => place(now, "bridge")[0] > 7.9, 20_000);
+  await page.keyboard.press("Escape");
+  assert.equal(await page.evaluate(() => document.activeElement?.id), "");
+
+  // Back through the events to the horn.
+  const happened = page.locator(".happened");
+  for (let i = 0; i < 20 && !(await happened.textContent()).includes("bridge-answers-the-horn"); ++i) {
+    const { frame } = await report(page);
+    await page.getByRole("button", { name: "‹ event" }).click();
+    await until(page, "an earlier event", (now) => now.frame < frame);
+  }
+  assert.match(await happened.textContent(), /the rule bridge-answers-the-horn fires/);
+  const horn = await report(page);
+  assert.ok(Math.abs(place(horn, "bridge")[0] - place(start, "bridge")[0]) < 0.1);
+});
+
+test("two tabs stay in step", async (t) => {
+  const server = await serve(t);
+  const one = await open(t, server);
+  const other = await open(t, server, { colorScheme: "dark", viewport: { width: 1024, height: 640 } });
+  await play(one).click();
+  await pause(other).click();
+  const there = await until(other, "a halt", (now) => !now.playing && now.frame > 0);
+  const here = await until(one, "the same frame", (now) => now.frame === there.frame);
+  assert.deepEqual(here.poses, there.poses);
+  await other.getByRole("combobox", { name: "The object that is tuned" }).selectOption("lamp");
+  const slider = other.getByLabel("speed, slider");
+  await slider.focus();
+  await other.keyboard.press("ArrowRight");
+  await one.getByRole("button", { name: "Keep 1 …" }).waitFor();
+  await one.waitForFunction(() => document.getElementById("value-lamp-spin-speed")?.value === "42");
+});
+
+test("says that the server is gone, and goes on when it is back", async (t) => {
+  const server = await serve(t);
+  const page = await open(t, server);
+  const port = Number(new URL(server.address).port);
+  await page.getByRole("button", { name: "One frame forward" }).click();
+  await until(page, "frame 1", (now) => now.frame === 1);
+  assert.equal(await server.stop(), 0);
+  await page.getByRole("alert").getByText("The server is gone.").waitFor();
+  await server.start(port);
+  await page.getByRole("alert").waitFor({ state: "hidden" });
+  await until(page, "the new play", (now) => now.frame === 0);
+  await page.getByRole("button", { name: "One frame forward" }).click();
+  await until(page, "frame 1", (now) => now.frame === 1);
+});
+
+test("draws nothing while nothing changes", async (t) => {
+  const page = await open(t, await serve(t));
+  await page.waitForTimeout(500);
+  const { draws } = await report(page);
+  await page.waitForTimeout(700);
+  assert.equal((await report(page)).draws, draws);
+  await page.getByRole("button", { name: "One frame forward" }).click();
+  await until(page, "it is drawn", (now) => now.draws > draws);
+});
+
+test("is used by the keyboard alone, and fits a small screen", async (t) => {
+  const page = await open(t, await serve(t), { viewport: { width: 1024, height: 640 } });
+  const sizes = await page.evaluate(() => [document.body.scrollWidth, document.body.scrollHeight]);
+  assert.deepEqual(sizes, [1024, 640]);
+  const names = new Set();
+  for (let i = 0; i < 60; ++i) {
+    await page.keyboard.press("Tab");
+    const [name, outline] = await page.evaluate(() => {
+      const now = document.activeElement;
+      if (now === document.body) return ["the end of the page", "solid"];
+      const label = now.getAttribute("aria-label") ?? now.labels?.[0]?.textContent ?? now.textContent;
+      return [label, getComputedStyle(now).outlineStyle];
+    });
+    assert.ok(name && name.trim() !== "", "everything has a name");
+    assert.equal(outline, "solid", `the focus is seen on ${name}`);
+    names.add(name.trim());
+  }
+  for (const name of ["Play", "One frame back", "The frame that is shown", "Watch something else", "From above", "The object that is tuned", "speed"])
+    assert.ok([...names].some((each) => each === name || (name === "From above" && each === "above")), `${name} is reached by Tab: ${[...names].join(", ")}`);
+});

@@ -1,0 +1,68 @@
+// hushed live: play mode in the browser.
+
+#include <algorithm>
+#include <cctype>
+#include <memory>
+#include <string>
+
+#include <fmt/format.h>
+
+#include <hushed/live_server.hpp>
+
+#include "command.hpp"
+#include "output.hpp"
+
+namespace hushed::cli {
+
+namespace {
+
+struct LiveCommand {
+  std::string scene;
+  LiveOptions options;
+};
+
+int run(const LiveCommand& command) {
+  LiveServer server{std::filesystem::path{command.scene}, command.options};
+  listen_for_stop();
+  Output output;
+  output.write(server.address() + '\n');
+  output.flush();
+  fmt::print(stderr, "hushed: open this address in a browser; Ctrl+C ends it.\n");
+  server.run([] { return !stop_asked(); });
+  return done;
+}
+
+}  // namespace
+
+void add_live(CLI::App& app, int& status) {
+  const auto command = std::make_shared<LiveCommand>();
+  CLI::App* live = app.add_subcommand("live", "Play, step, tune and keep in the browser");
+  live->add_option("SCENE", command->scene, "the scene file")->required();
+  live->add_option("--port", command->options.port, "where it is served; 0 finds a port that is free")
+      ->capture_default_str();
+  live->add_option("--host", command->options.host,
+                   "the address it is served at; another than this computer's own lets others in")
+      ->capture_default_str();
+  live->add_option("--fps", command->options.per_second, "frames per second")
+      ->check(CLI::Range(0.001, 1e6))
+      ->capture_default_str();
+  live->add_option("--tabs", command->options.most_tabs, "how many may look at once")
+      ->check(CLI::Range(1, 24))
+      ->capture_default_str();
+  live->add_option("--token", command->options.token,
+                   "the word that lets somebody in, instead of a random one: 16 letters and digits or more")
+      ->check([](const std::string& word) {
+        const auto is_plain = [](unsigned char letter) { return std::isalnum(letter) != 0; };
+        const bool is_good = word.size() >= 16 && word.size() <= 128 && std::all_of(word.begin(), word.end(), is_plain);
+        return std::string{is_good ? "" : "give 16 to 128 letters and digits"};
+      });
+  live->add_flag("--play", command->options.plays, "play as soon as somebody looks");
+  live->footer(
+      "\nThe address carries a random word: who knows it may look, tune, and write what was tuned into the\n"
+      "scene file. Saving the file in an editor shows at once.\n\n"
+      "Example:\n"
+      "  hushed live scenes/harbour.toml");
+  live->callback([command, &status] { status = run(*command); });
+}
+
+}  // namespace hushed::cli

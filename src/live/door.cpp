@@ -1,0 +1,393 @@
+// HTTP and WebSocket. The only source that includes Boost, for it takes its time to compile.
+
+#include "door.hpp"
+
+#include <utility>  // before Beast, which forgets it
+
+#include <boost/asio/io_context.hpp>
+#include <boost/asio/ip/tcp.hpp>
+#include <boost/asio/post.hpp>
+#include <boost/asio/steady_timer.hpp>
+#include <boost/beast/core.hpp>
+#include <boost/beast/http.hpp>
+#include <boost/beast/websocket.hpp>
+
+#include <algorithm>
+#include <condition_variable>
+#include <deque>
+#include <map>
+#include <mutex>
+#include <optional>
+#include <random>
+#include <thread>
+
+#include <hushed/error.hpp>
+
+namespace hushed::inside {
+
+namespace {
+
+namespace asio = boost::asio;
+namespace beast = boost::beast;
+namespace http = beast::http;
+namespace websocket = beast::websocket;
+using asio::ip::tcp;
+using Failure = beast::error_code;
+using Request = http::request<http::string_body>;
+
+constexpr int send_buffer = 32 * 1024;
+
+std::string random_token() {
+  std::random_device random;
+  constexpr std::string_view letters = "abcdefghijkmnpqrstuvwxyz23456789";  // 32 that are not mistaken for each other
+  std::string token;
+  for (int i = 0; i < 26; ++i) token += letters[random() % letters.size()];
+  return token;
+}
+
+/// In a time that does not tell how much of it is right.
+bool is_same_secret(std::string_view given, std::string_view secret) {
+  unsigned differs = given.size() == secret.size() ? 0U : 1U;
+  for (std::size_t i = 0; i < secret.size(); ++i)
+    differs |= static_cast<unsigned char>(secret[i]) ^ static_cast<unsigned char>(i < given.size() ? given[i] : '\0');
+  return differs == 0;
+}
+
+/// What stands behind "?token=".
+std::string_view token_in(std::string_view target) {
+  constexpr std::string_view key = "token=";
+  const std::size_t query = target.find('?');
+  if (query == target.npos) return {};
+  std::string_view rest = target.substr(query + 1);
+  while (!rest.empty()) {
+    const std::string_view part = rest.substr(0, rest.find('&'));
+    if (part.substr(0, key.size()) == key) return part.substr(key.size());
+    rest.remove_prefix(std::min(rest.size(), part.size() + 1));
+  }
+  return {};
+}
+
+std::string_view text_of(beast::string_view text) { return {text.data(), text.size()}; }
+
+/// Whether a request was meant for this very server: no name that somebody else has pointed at it.
+bool is_for(std::string_view host, unsigned short port) {
+  const std::string ending = ':' + std::to_string(port);
+  if (host.size() <= ending.size() || host.substr(host.size() - ending.size()) != ending) return false;
+  std::string name{host.substr(0, host.size() - ending.size())};
+  if (name == "localhost") return true;
+  if (name.size() > 2 && name.front() == '[' && name.back() == ']') name = name.substr(1, name.size() - 2);
+  Failure failed;
+  (void)asio::ip::make_address(name, failed);
+  return !failed;
+}
+
+struct Post {
+  std::shared_ptr<const std::string> content;
+  bool is_text;
+};
+
+}  // namespace
+
+class Door::Inner {
+ public:
+  Inner(const LiveOptions& options, std::string_view page, const DoorLimits& limits);
+  ~Inner();
+
+  std::string address() const;
+  void accept();
+
+  // --- of the scene's thread --------------------------------------------------------------------------------------
+  bool has_mail() const {
+    const std::lock_guard lock{mutex_};
+    return !mail_.empty();
+  }
+  std::vector<Mail> take_mail();
+  void wait_for_mail(std::chrono::nanoseconds longest) {
+    std::unique_lock lock{mutex_};
+    came_.wait_for(lock, longest, [this] { return !mail_.empty(); });
+  }
+  void send(int tab, Message message);
+
+  // --- of its own -------------------------------------------------------------------------------------------------
+  void put(Mail mail) {
+    {
+      const std::lock_guard lock{mutex_};
+      mail_.push_back(std::move(mail));
+    }
+    came_.notify_one();
+  }
+
+  class Tab;
+  class Caller;
+
+  const DoorLimits limits;
+  std::string token;
+  std::string_view page;
+  std::size_t most_tabs;
+  std::size_t connections = 0;  ///< before the context, whose last handlers count down
+  std::map<int, std::shared_ptr<Tab>> tabs;
+  int last_tab = 0;
+  asio::io_context context{1};
+  tcp::acceptor acceptor{context};
+
+ private:
+  mutable std::mutex mutex_;
+  std::condition_variable came_;
+  std::vector<Mail> mail_;
+  std::thread thread_;
+};
+
+/// One that looks. Kept alive by what it waits for.
+class Door::Inner::Tab : public std::enable_shared_from_this<Tab> {
+ public:
+  Tab(Inner& door, beast::tcp_stream&& stream, int number)
+      : door_{door}, stream_{std::move(stream)}, number_{number}, too_slow_{door.context} {}
+
+  void greet(const Request& request) {
+    beast::get_lowest_layer(stream_).expires_never();
+    websocket::stream_base::timeout timeout{door_.limits.patience, 3 * door_.limits.patience, true};
+    stream_.set_option(timeout);
+    stream_.read_message_max(door_.limits.most_said);
+    stream_.async_accept(request, [self = shared_from_this()](Failure failed) { self->accepted(failed); });
+  }
+
+  void send(Post post, bool is_frame) {
+    if (!is_open_) return;
+    if (is_frame) {
+      frame_ = std::move(post);
+    } else {
+      unsent_ += post.content->size();
+      if (unsent_ > door_.limits.most_unsent) return leave();
+      posts_.push_back(std::move(post));
+    }
+    if (!is_sending_) send_next();
+  }
+
+  /// What it said has been read.
+  void go_on() {
+    unread_ = 0;
+    if (std::exchange(is_full_, false)) listen();
+  }
+
+  void leave() {
+    if (!std::exchange(is_open_, false)) return;
+    too_slow_.cancel();
+    posts_.clear();
+    frame_.reset();
+    beast::get_lowest_layer(stream_).close();
+    door_.put({Mail::What::left, number_});
+    asio::post(door_.context, [&door = door_, number = number_] { door.tabs.erase(number); });
+  }
+
+ private:
+  void accepted(Failure failed) {
+    if (failed) {
+      door_.tabs.erase(number_);
+      return;
+    }
+    is_open_ = true;
+    door_.put({Mail::What::came, number_});
+    listen();
+  }
+
+  void listen() {
+    stream_.async_read(heard_, [self = shared_from_this()](Failure failed, std::size_t) { self->hear(failed); });
+  }
+
+  void hear(Failure failed) {
+    if (failed || !stream_.got_text()) return leave();
+    if (!is_open_) return;
+    door_.put({Mail::What::said, number_, beast::buffers_to_string(heard_.data())});
+    heard_.consume(heard_.size());
+    // Whoever says more than can be read waits.
+    if (++unread_ < door_.limits.most_unread)
+      listen();
+    else
+      is_full_ = true;
+  }
+
+  void send_next() {
+    const bool has_post = !posts_.empty();
+    if (!has_post && !frame_) return;
+    if (has_post) {
+      sending_ = std::move(posts_.front());
+      posts_.pop_front();
+      unsent_ -= sending_.content->size();
+    } else {
+      sending_ = *std::exchange(frame_, std::nullopt);
+    }
+    is_sending_ = true;
+    too_slow_.expires_after(door_.limits.patience);
+    too_slow_.async_wait([weak = weak_from_this()](Failure stopped) {
+      if (const auto self = weak.lock(); self && !stopped) self->leave();
+    });
+    stream_.text(sending_.is_text);
+    stream_.async_write(asio::buffer(*sending_.content), [self = shared_from_this()](Failure failed, std::size_t) {
+      self->too_slow_.cancel();
+      self->is_sending_ = false;
+      if (failed) return self->leave();
+      if (self->is_open_) self->send_next();
+    });
+  }
+
+  Inner& door_;
+  websocket::stream<beast::tcp_stream> stream_;
+  int number_;
+  bool is_open_ = false;
+  beast::flat_buffer heard_;
+  std::size_t unread_ = 0;
+  bool is_full_ = false;
+  std::deque<Post> posts_;
+  std::size_t unsent_ = 0;  ///< bytes in `posts_`
+  std::optional<Post> frame_;
+  Post sending_;
+  bool is_sending_ = false;
+  asio::steady_timer too_slow_;
+};
+
+/// A connection that has asked for nothing yet.
+class Door::Inner::Caller : public std::enable_shared_from_this<Caller> {
+ public:
+  Caller(Inner& door, tcp::socket&& socket) : door_{door}, stream_{std::move(socket)} { ++door_.connections; }
+  ~Caller() { --door_.connections; }
+
+  void listen() {
+    parser_.header_limit(static_cast<std::uint32_t>(door_.limits.most_header));
+    parser_.body_limit(0);
+    stream_.expires_after(door_.limits.patience);
+    http::async_read(stream_, heard_, parser_,
+                     [self = shared_from_this()](Failure failed, std::size_t) { self->hear(failed); });
+  }
+
+ private:
+  void hear(Failure failed) {
+    if (failed) return;
+    const Request& request = parser_.get();
+    const std::string_view target = text_of(request.target()), path = target.substr(0, target.find('?'));
+    if (!is_for(text_of(request[http::field::host]), door_.acceptor.local_endpoint().port()))
+      return answer(http::status::forbidden, "This is not the address that hushed has printed.\n");
+    if (!is_same_secret(token_in(target), door_.token))
+      return answer(http::status::forbidden, "Open the whole address that hushed has printed, with its token.\n");
+    if (path == "/live" && websocket::is_upgrade(request)) return let_in(request);
+    if (request.method() != http::verb::get && request.method() != http::verb::head)
+      return answer(http::status::method_not_allowed, "There is nothing here but a page to be read.\n");
+    if (path != "/") return answer(http::status::not_found, "There is nothing here; the page is at /.\n");
+    answer(http::status::ok, door_.page, "text/html; charset=utf-8");
+  }
+
+  void let_in(const Request& request) {
+    const std::string_view host = text_of(request[http::field::host]), origin = text_of(request[http::field::origin]);
+    if (origin != "http://" + std::string{host})
+      return answer(http::status::forbidden, "Only the page of this address may connect to it.\n");
+    if (door_.tabs.size() >= door_.most_tabs)
+      return answer(http::status::service_unavailable, "As many tabs as can be are open already; close one.\n");
+    const int number = ++door_.last_tab;
+    const auto tab = std::make_shared<Tab>(door_, std::move(stream_), number);
+    door_.tabs[number] = tab;
+    tab->greet(request);
+  }
+
+  void answer(http::status status, std::string_view body, const char* kind = "text/plain; charset=utf-8") {
+    response_.result(status);
+    response_.version(parser_.get().version());
+    response_.keep_alive(false);
+    response_.set(http::field::content_type, kind);
+    response_.set(http::field::cache_control, "no-store");
+    response_.set("Content-Security-Policy",
+                  "default-src 'none'; script-src 'unsafe-inline'; style-src 'unsafe-inline'; img-src data: blob:; "
+                  "connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'");
+    response_.set("X-Content-Type-Options", "nosniff");
+    response_.set("Referrer-Policy", "no-referrer");
+    response_.content_length(body.size());
+    if (parser_.get().method() != http::verb::head) response_.body() = body;
+    stream_.expires_after(door_.limits.patience);
+    http::async_write(stream_, response_, [self = shared_from_this()](Failure, std::size_t) {
+      Failure ignored;
+      self->stream_.socket().shutdown(tcp::socket::shutdown_send, ignored);
+    });
+  }
+
+  Inner& door_;
+  beast::tcp_stream stream_;
+  beast::flat_buffer heard_;
+  http::request_parser<http::string_body> parser_;
+  http::response<http::string_body> response_;
+};
+
+Door::Inner::Inner(const LiveOptions& options, std::string_view the_page, const DoorLimits& the_limits)
+    : limits{the_limits},
+      token{options.token.empty() ? random_token() : options.token},
+      page{the_page},
+      most_tabs{options.most_tabs} {
+  try {
+    const tcp::endpoint at{asio::ip::make_address(options.host), options.port};
+    acceptor.open(at.protocol());
+    acceptor.set_option(asio::socket_base::reuse_address{true});
+    acceptor.bind(at);
+    acceptor.listen();
+  } catch (const boost::system::system_error& error) {
+    throw Error{"the page cannot be served at " + options.host + ", port " + std::to_string(options.port) + ": " +
+                error.code().message() + ". Give an address of this computer, and a port that is free (0 finds one)."};
+  }
+  accept();
+  thread_ = std::thread{[this] { context.run(); }};
+}
+
+Door::Inner::~Inner() {
+  context.stop();
+  thread_.join();
+  tabs.clear();
+}
+
+std::string Door::Inner::address() const {
+  const tcp::endpoint at = acceptor.local_endpoint();
+  // Whoever listens everywhere is reached here.
+  const auto host = at.address().is_unspecified() ? std::string{"127.0.0.1"} : at.address().to_string();
+  return "http://" + (at.address().is_v6() && !at.address().is_unspecified() ? '[' + host + ']' : host) + ':' +
+         std::to_string(at.port()) + "/?token=" + token;
+}
+
+void Door::Inner::accept() {
+  acceptor.async_accept([this](Failure failed, tcp::socket socket) {
+    if (!failed && connections + tabs.size() < limits.most_connections) {
+      Failure ignored;
+      socket.set_option(asio::socket_base::send_buffer_size{send_buffer}, ignored);
+      socket.set_option(tcp::no_delay{true}, ignored);
+      std::make_shared<Caller>(*this, std::move(socket))->listen();
+    }
+    if (failed != asio::error::operation_aborted) accept();
+  });
+}
+
+std::vector<Mail> Door::Inner::take_mail() {
+  std::vector<Mail> taken;
+  {
+    const std::lock_guard lock{mutex_};
+    taken.swap(mail_);
+  }
+  if (!taken.empty())
+    asio::post(context, [this] {
+      for (const auto& [number, tab] : tabs) tab->go_on();
+    });
+  return taken;
+}
+
+void Door::Inner::send(int tab, Message message) {
+  Post post{std::make_shared<const std::string>(std::move(message.content)), message.kind == Message::Kind::text};
+  const bool is_frame = message.kind == Message::Kind::frame;
+  asio::post(context, [this, tab, is_frame, post = std::move(post)] {
+    if (const auto found = tabs.find(tab); found != tabs.end()) found->second->send(post, is_frame);
+  });
+}
+
+Door::Door(const LiveOptions& options, std::string_view page, const DoorLimits& limits)
+    : inner_{std::make_unique<Inner>(options, page, limits)} {}
+Door::~Door() = default;
+
+std::string Door::address() const { return inner_->address(); }
+bool Door::has_mail() const { return inner_->has_mail(); }
+std::vector<Mail> Door::take_mail() { return inner_->take_mail(); }
+void Door::wait_for_mail(std::chrono::nanoseconds longest) { inner_->wait_for_mail(longest); }
+void Door::send(int tab, Message message) { inner_->send(tab, std::move(message)); }
+
+}  // namespace hushed::inside

@@ -1,0 +1,59 @@
+#pragma once
+
+// The way in: a small server of the page and of its tabs' messages, in a thread of its own. It knows no scene.
+
+#include <chrono>
+#include <cstdint>
+#include <memory>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include <hushed/live_server.hpp>
+
+#include "message.hpp"
+
+namespace hushed::inside {
+
+/// What a tab has done.
+struct Mail {
+  enum class What { came, said, left };
+  What what;
+  int tab;
+  std::string text = {};
+};
+
+/// How much it puts up with.
+struct DoorLimits {
+  std::chrono::milliseconds patience{10'000};  ///< for a request, a handshake, a message to be taken
+  std::size_t most_connections = 32;           ///< of tabs and others
+  std::size_t most_header = 8 * 1024;          ///< bytes of a request
+  std::size_t most_said = 64 * 1024;           ///< bytes of one message of a tab
+  std::size_t most_unread = 64;                ///< messages of a tab that wait for the scene's thread
+  std::size_t most_unsent = 16 * 1024 * 1024;  ///< bytes that wait for a tab to take them
+};
+
+class Door {
+ public:
+  /// Throws `Error` where the address cannot be had. The page must outlive it.
+  Door(const LiveOptions& options, std::string_view page, const DoorLimits& limits = {});
+  ~Door();
+  Door(const Door&) = delete;
+  Door& operator=(const Door&) = delete;
+
+  std::string address() const;
+
+  bool has_mail() const;
+  /// All that came since the last time.
+  std::vector<Mail> take_mail();
+  /// Until there is some, but no longer than that.
+  void wait_for_mail(std::chrono::nanoseconds longest);
+  /// To one tab, if it is there still.
+  void send(int tab, Message message);
+
+ private:
+  class Inner;
+  std::unique_ptr<Inner> inner_;
+};
+
+}  // namespace hushed::inside

@@ -1,0 +1,123 @@
+#include <hushed/live_server.hpp>
+
+#include <optional>
+#include <set>
+
+#include "door.hpp"
+#include "session.hpp"
+
+extern "C" {
+extern const char hushed_page_begin[];
+extern const char hushed_page_end[];
+}
+
+namespace hushed {
+
+namespace {
+
+using inside::Door;
+using inside::Mail;
+using inside::Session;
+
+std::string_view page() { return {hushed_page_begin, static_cast<std::size_t>(hushed_page_end - hushed_page_begin)}; }
+
+inside::OpenFile open(const std::filesystem::path& file) {
+  SceneSource source{file};  // read first: should it change meanwhile, it is read again
+  return {file, read_scene_file(file), std::move(source)};
+}
+
+}  // namespace
+
+class LiveServer::Inner {
+ public:
+  Inner(Scene& scene, const LiveOptions& options) : scene_{scene}, door_{options, page()} {}
+
+  Inner(const std::filesystem::path& path, const LiveOptions& options)
+      : file_{open(path)}, scene_{file_->playing.scene}, session_{std::in_place, *file_}, door_{options, page()} {
+    session_->begin({options.per_second, {}, 1.0}, options.plays);
+  }
+
+  std::string address() const { return door_.address(); }
+  Scene& scene() { return scene_; }
+  std::size_t tabs() const { return tabs_.size(); }
+
+  void pass(Time frame) {
+    if (door_.has_mail())
+      for (const Mail& mail : door_.take_mail()) read(mail);
+    if (!tabs_.empty())
+      tell(session_->pass(frame), 0);
+    else if (!file_)
+      scene_.advance(frame);
+  }
+
+  /// Until there is something to do: a frame to play, mail, or time to look at the file.
+  void wait() {
+    const bool plays = !tabs_.empty() && session_->mode().playing();
+    door_.wait_for_mail(plays ? until_next_frame() : std::chrono::milliseconds{50});
+  }
+
+ private:
+  void read(const Mail& mail) {
+    switch (mail.what) {
+      case Mail::What::came:
+        if (!session_) session_.emplace(scene_);
+        tabs_.insert(mail.tab);
+        return tell(session_->greet(), mail.tab);
+      case Mail::What::said: return tell(session_->handle(mail.tab, mail.text), mail.tab);
+      case Mail::What::left:
+        tabs_.erase(mail.tab);
+        tell(session_->leave(mail.tab), 0);
+        if (tabs_.empty() && !file_) session_.reset();  // the program plays on by itself
+        return;
+    }
+  }
+
+  void tell(std::vector<Session::Answer> answers, int tab) {
+    for (Session::Answer& answer : answers) {
+      if (!answer.to_all) {
+        door_.send(tab, std::move(answer.message));
+        continue;
+      }
+      for (const int each : tabs_) door_.send(each, answer.message);
+    }
+  }
+
+  std::chrono::nanoseconds until_next_frame() {
+    using Clock = std::chrono::steady_clock;
+    const Rhythm& rhythm = session_->mode().rhythm();
+    const double rate = std::clamp(rhythm.per_second.value_or(60.0) * rhythm.pace, 20.0, 240.0);
+    const auto length = std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(1.0 / rate));
+    const auto now = Clock::now();
+    next_frame_ = std::max(next_frame_ + length, now - length);
+    return std::max(next_frame_ - now, Clock::duration::zero());
+  }
+
+  std::optional<inside::OpenFile> file_;
+  Scene& scene_;
+  std::optional<Session> session_;  ///< of a program's scene: while somebody looks
+  std::set<int> tabs_;
+  std::chrono::steady_clock::time_point next_frame_ = {};
+  Door door_;  ///< the last, so that it is shut first
+};
+
+LiveServer::LiveServer(Scene& scene, const LiveOptions& options) : inner_{std::make_unique<Inner>(scene, options)} {}
+LiveServer::LiveServer(const std::filesystem::path& file, const LiveOptions& options)
+    : inner_{std::make_unique<Inner>(file, options)} {}
+LiveServer::~LiveServer() = default;
+
+std::string LiveServer::address() const { return inner_->address(); }
+Scene& LiveServer::scene() { return inner_->scene(); }
+std::size_t LiveServer::tabs() const { return inner_->tabs(); }
+void LiveServer::pass(Time frame) { inner_->pass(frame); }
+
+void LiveServer::run(const std::function<bool()>& goes_on) {
+  auto last = std::chrono::steady_clock::now();
+  while (goes_on()) {
+    inner_->wait();
+    const auto now = std::chrono::steady_clock::now();
+    serve(std::min<std::chrono::nanoseconds>(now - last, std::chrono::seconds{1}));
+    last = now;
+  }
+}
+
+}  // namespace hushed

@@ -1,0 +1,405 @@
+#include "session.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <functional>
+#include <utility>
+
+#include "describing.hpp"
+#include "wire.hpp"
+
+namespace hushed::inside {
+
+namespace {
+
+constexpr std::size_t most_watches = 32;
+constexpr std::int64_t most_points = 4000;  ///< of one answer
+constexpr double most_ahead = 60.0;         ///< s
+
+std::uint64_t gesture_of(const Order& order) {
+  return order.has("gesture") ? static_cast<std::uint64_t>(order.whole("gesture", 0, 9e15)) : 0;
+}
+
+/// Bytes that are no UTF-8 become a sign that says so.
+std::string as_text_of(const Json& json) { return json.dump(-1, ' ', false, Json::error_handler_t::replace); }
+
+Session::Answer to_one(const Json& json) { return {{as_text_of(json)}}; }
+Session::Answer to_all(const Json& json) { return {{as_text_of(json)}, true}; }
+Session::Answer to_one(std::string bytes) { return {{std::move(bytes), Message::Kind::bytes}}; }
+
+}  // namespace
+
+Session::Session(Scene& scene) : scene_{scene}, mode_{scene, every_position(scene)} {
+  mode_.set_rhythm({std::nullopt, {}, 1.0});
+}
+
+Session::Session(OpenFile& file)
+    : scene_{file.playing.scene}, file_{&file}, mode_{scene_, watches()}, stamps_{stamps()} {}
+
+void Session::begin(const Rhythm& rhythm, bool plays) {
+  mode_.set_rhythm(rhythm);
+  if (plays) mode_.play();
+}
+
+std::vector<Watch> Session::watches_for(const SceneFile* file, const Scene& scene) const {
+  std::vector<Watch> watches;
+  for (const std::string& text : chosen_watches_) {
+    try {
+      watches.emplace_back(text, scene);
+    } catch (const BadValue&) {  // what it looked at is not there any more
+    }
+  }
+  if (watches.empty()) watches = file ? watches_of(*file, file_->path.string()) : every_position(scene);
+  if (watches.size() > most_watches) watches.resize(most_watches, watches.front());
+  return watches;
+}
+
+std::vector<Watch> Session::watches() const { return watches_for(file_ ? &file_->playing : nullptr, scene_); }
+
+// --- telling -----------------------------------------------------------------------------------------------------
+
+Json Session::scene() const {
+  Json made = scene_in_json(mode_, scene_);
+  made["name"] = file_ ? file_->playing.name : "";
+  made["file"] = file_ ? Json(file_->path.filename().string()) : Json();
+  if (file_ && file_->playing.view.area && file_->playing.view.area->min.allFinite()) {
+    const Box& area = *file_->playing.view.area;
+    made["area"] = {{area.min.x(), area.min.y(), area.min.z()}, {area.max.x(), area.max.y(), area.max.z()}};
+  }
+  return made;
+}
+
+Json Session::state() const {
+  const Rhythm& rhythm = mode_.rhythm();
+  return {{"kind", "state"},
+          {"playing", mode_.playing()},
+          {"playable", mode_.playable_from()},
+          {"edition", mode_.edition()},
+          {"values", values_edition_},
+          {"rate", rhythm.per_second ? Json(*rhythm.per_second) : Json()},
+          {"uneven", rhythm.uneven ? Json(*rhythm.uneven) : Json()},
+          {"pace", rhythm.pace},
+          {"undo", mode_.can_undo()},
+          {"redo", mode_.can_redo()},
+          {"held", mode_.held()},
+          {"changed", changes_in_json(mode_.changed(), scene_)},
+          {"watches", watches_in_json(mode_.watches())},
+          {"complaints", complaints_},
+          {"lost", lost_}};
+}
+
+Json Session::marks() const { return {{"kind", "marks"}, {"from", 0}, {"marks", marks_in_json(mode_.past(), 0)}}; }
+
+std::vector<Session::Answer> Session::greet() const {
+  return {to_one(scene()), to_one(state()), to_one(marks()), {{frame_bytes(mode_), Message::Kind::frame}}};
+}
+
+void Session::tell_news(Answers& answers) {
+  if (!std::exchange(is_scene_told_, true)) answers.push_back(to_all(scene()));
+  const auto& happenings = mode_.past().happenings;
+  const bool is_another_past = mode_.edition() != told_edition_;
+  if (is_another_past || happenings.size() != told_happenings_) {
+    const std::size_t from = is_another_past || happenings.size() < told_happenings_ ? 0 : told_happenings_;
+    const Json news{{"kind", "marks"}, {"from", from}, {"marks", marks_in_json(mode_.past(), from)}};
+    answers.push_back(to_all(news));
+    told_happenings_ = happenings.size();
+  }
+  if (std::string now = as_text_of(state()); now != told_state_) {
+    told_state_ = now;
+    answers.push_back({{std::move(now)}, true});
+  }
+  if (is_another_past || mode_.shown() != told_frame_)
+    answers.push_back({{frame_bytes(mode_), Message::Kind::frame}, true});
+  told_edition_ = mode_.edition();
+  told_frame_ = mode_.shown();
+}
+
+// --- doing -------------------------------------------------------------------------------------------------------
+
+std::vector<Session::Answer> Session::handle(int tab, std::string_view text) {
+  Answers answers;
+  std::string what = "nothing";
+  try {
+    look_for_newcomers();
+    const Order order{text};
+    what = order.text("do");
+    answers = do_as_told(tab, order);
+  } catch (const std::exception& error) {
+    answers.push_back(to_one(Json{{"kind", "refused"}, {"do", what}, {"text", error.what()}}));
+  }
+  tell_news(answers);
+  return answers;
+}
+
+Session::Answers Session::do_as_told(int tab, const Order& order) {
+  const std::string what = order.text("do");
+  const auto frame_of = [&] { return order.whole("frame", 0, 1e15); };
+  // Each that changes something; the news are told by who called.
+  const std::array<std::pair<std::string_view, std::function<void()>>, 13> plain{{
+      {"play", [&] { play(order); }},
+      {"pause", [&] { mode_.pause(); }},
+      {"step", [&] { mode_.step(order.whole("by", -10'000, 10'000)); }},
+      {"show", [&] { mode_.show(frame_of()); }},
+      {"again", [&] { begin_again(); }},
+      {"rhythm", [&] { set_rhythm(order); }},
+      {"set", [&] { set(order); }},
+      {"reset", [&] { mode_.reset(order.text("path"), gesture_of(order)); }},
+      {"undo", [&] { mode_.undo(); }},
+      {"redo", [&] { mode_.redo(); }},
+      {"press", [&] { press(tab, order.text("key")); }},
+      {"release", [&] { release(tab, order.text("key")); }},
+      {"axis", [&] { mode_.axis(order.text("name"), std::clamp(order.number("value"), -1.0, 1.0)); }},
+  }};
+  for (const auto& [name, act] : plain) {
+    if (name != what) continue;
+    act();
+    if (what != "pause" && what != "show" && what != "press" && what != "release") ++values_edition_;
+    return {};
+  }
+  if (what == "watch") {
+    std::vector<std::string> texts = order.texts("watches", most_watches);
+    for (const std::string& text : texts) Watch{text, scene_};  // all of them mean something, or none is taken
+    chosen_watches_ = std::move(texts);
+    mode_.watch(watches());
+    return {};
+  }
+  if (what == "object") {
+    const std::string name = order.text("name");
+    const auto object = scene_.find(name);
+    if (!object) throw BadValue{"there is no object " + in_quotes(name) + " now."};
+    return {to_one(object_in_json(scene_, *object))};
+  }
+  if (what == "past") return past(order);
+  if (what == "ahead") return ahead(order);
+  if (what == "plan") return plan(order);
+  if (what == "keep") return keep_as_planned(order);
+  throw BadValue{"there is no order " + in_quotes(what) + "."};
+}
+
+void Session::play(const Order& order) {
+  if (order.has("frame")) mode_.show(order.whole("frame", 0, 1e15));
+  mode_.resume();
+  // What was held then and is not held now has been let go of.
+  for (const std::string& key : std::vector{mode_.held()})
+    if (!is_held(key)) mode_.release(key);
+  mode_.play();
+}
+
+bool Session::is_held(const std::string& key) const {
+  return std::any_of(held_.begin(), held_.end(), [&](const auto& tab) { return tab.second.contains(key); });
+}
+
+void Session::press(int tab, const std::string& key) {
+  if (!is_held(key)) mode_.press(key);
+  held_[tab].insert(key);
+}
+
+void Session::release(int tab, const std::string& key) {
+  if (held_[tab].erase(key) == 0) return;
+  if (!is_held(key)) mode_.release(key);
+}
+
+std::vector<Session::Answer> Session::leave(int tab) {
+  Answers answers;
+  for (const std::string& key : std::set{held_[tab]}) {
+    try {
+      release(tab, key);
+    } catch (const BadValue&) {  // the frame that is shown cannot be played on from; nor is the key held there
+    }
+  }
+  held_.erase(tab);
+  tell_news(answers);
+  return answers;
+}
+
+void Session::look_for_newcomers() {
+  if (file_ || !mode_.has_newcomers()) return;
+  mode_.begin_anew(watches());
+  is_scene_told_ = false;
+}
+
+void Session::begin_again() {
+  if (mode_.playable_from() == 0 && mode_.first() == 0) return mode_.show(0);
+  if (!file_)
+    throw BadValue{"the beginning is not kept any more; only frames from " + std::to_string(mode_.playable_from()) +
+                   " on are."};
+  const auto changes = mode_.changed();
+  const bool was_playing = mode_.playing();
+  file_->playing = read_scene_file(file_->path, {scene_.tick_rate(), &scene_});
+  mode_.begin_anew(watches(), changes);
+  if (was_playing) mode_.play();
+}
+
+void Session::set(const Order& order) {
+  mode_.set(order.text("path"), parse_value(order.text("to")), gesture_of(order));
+}
+
+void Session::set_rhythm(const Order& order) {
+  Rhythm rhythm = mode_.rhythm();
+  if (order.has("rate") && file_) rhythm.per_second = order.number("rate");
+  if (order.has("pace")) rhythm.pace = order.number("pace");
+  if (order.has("uneven"))
+    rhythm.uneven = order.is_null("uneven") ? std::nullopt
+                                            : std::optional{static_cast<std::uint64_t>(order.whole("uneven", 0, 9e15))};
+  mode_.set_rhythm(rhythm);
+}
+
+std::vector<std::size_t> Session::objects_of(const Order& order) const {
+  std::vector<std::size_t> objects;
+  for (const std::string& name : order.texts("objects", 64)) {
+    const auto found = mode_.past().find(name);
+    if (!found) throw BadValue{"there is no object " + in_quotes(name) + "."};
+    objects.push_back(*found);
+  }
+  return objects;
+}
+
+Session::Answers Session::past(const Order& order) {
+  Stretch stretch{static_cast<std::uint32_t>(order.whole("ask", 0, 4e9)), objects_of(order),
+                  std::clamp(order.whole("first", 0, 1e15), mode_.first(), mode_.last()),
+                  std::clamp(order.whole("last", 0, 1e15), mode_.first(), mode_.last()), 1};
+  stretch.stride = std::max<std::int64_t>(1, (stretch.last - stretch.first + most_points) / most_points);
+  return {to_one(past_bytes(mode_, stretch))};
+}
+
+Session::Answers Session::ahead(const Order& order) {
+  if (!file_) throw BadValue{"the scene of a running program is not played ahead."};
+  const Stretch stretch{static_cast<std::uint32_t>(order.whole("ask", 0, 4e9)), objects_of(order), mode_.shown(),
+                        mode_.shown(), 1};
+  if (mode_.shown() != mode_.last()) throw BadValue{"what comes after this frame is known; ask for the past."};
+  const double length = std::clamp(order.number("seconds"), 0.0, most_ahead);
+  constexpr double per_second = 30.0;
+  return {to_one(ahead_bytes(mode_.ahead(static_cast<std::int64_t>(length * per_second), per_second), stretch))};
+}
+
+// --- the file ----------------------------------------------------------------------------------------------------
+
+std::vector<ValueToKeep> Session::values_of(const Order& order) const {
+  std::vector<ValueToKeep> values;
+  for (const Order& each : order.list("values", 1000)) {
+    const std::string path = each.text("path");
+    const std::optional<Value> value = scene_.get(path);
+    std::string where = path;
+    if (each.has("for") && each.text("for") == "preset") {
+      const std::size_t dot = path.rfind('.');
+      const auto behaviour = scene_.find_behaviour(path.substr(0, dot));
+      const std::string preset = behaviour ? scene_.preset_path(*behaviour) : "";
+      if (preset.empty()) throw BadValue{path + ": it is of no preset."};
+      where = preset + path.substr(dot);
+    }
+    values.push_back({where, value});
+  }
+  return values;
+}
+
+Session::Answers Session::plan(const Order& order) {
+  if (!file_) throw BadValue{"this scene is of no file; what is tuned here cannot be kept."};
+  last_plan_ = plan_in_json(plan_keep(file_->source, values_of(order)));
+  return {to_one(*last_plan_)};
+}
+
+Session::Answers Session::keep_as_planned(const Order& order) {
+  if (!file_) throw BadValue{"this scene is of no file; what is tuned here cannot be kept."};
+  const std::vector<Order> asked = order.list("values", 1000);
+  const std::vector<ValueToKeep> values = values_of(order);
+  const KeepPlan plan = plan_keep(file_->source, values);
+  if (plan_in_json(plan) != last_plan_)
+    throw BadValue{"what would be written is not what was shown; look at it again before it is kept."};
+  keep(plan);
+  last_plan_.reset();
+  file_->source = SceneSource{file_->path};
+  stamps_ = stamps();
+  for (std::size_t i = 0; i < values.size(); ++i) {
+    const bool is_refused = std::any_of(plan.refusals.begin(), plan.refusals.end(),
+                                        [&](const auto& refusal) { return refusal.path == values[i].path; });
+    if (is_refused) continue;
+    const std::string told = asked[i].text("path");
+    if (values[i].path != told && values[i].value) {  // others have it from the preset now
+      mode_.set(values[i].path, *values[i].value);
+      mode_.settled(values[i].path);
+    }
+    mode_.settled(told);
+  }
+  ++values_edition_;
+  const std::size_t kept = plan.lines.size();
+  const std::string words = std::to_string(kept) + (kept == 1 ? " line of " : " lines of ") +
+                            file_->path.filename().string() + (kept == 1 ? " is" : " are") + " written.";
+  return {to_all({{"kind", "kept"}, {"text", words}})};
+}
+
+std::vector<Session::Stamp> Session::stamps() const {
+  std::vector<Stamp> all;
+  for (const SceneSource::File& file : file_->source.files()) {
+    std::error_code failed;
+    Stamp stamp{std::filesystem::last_write_time(file.path, failed), 0};
+    if (!failed) stamp.size = std::filesystem::file_size(file.path, failed);
+    all.push_back(failed ? Stamp{} : stamp);
+  }
+  return all;
+}
+
+Session::Answers Session::look_at_file() {
+  constexpr auto often = std::chrono::milliseconds{80};
+  const auto now = std::chrono::steady_clock::now();
+  if (!file_ || now < next_look_) return {};
+  next_look_ = now + often;
+  std::vector<Stamp> found = stamps();
+  if (found == stamps_) return {};
+  stamps_ = std::move(found);
+  Answers answers;
+  try {
+    read_file_again();
+  } catch (const LoadError& error) {
+    complaints_ = complaints_in_json(error);
+  } catch (const std::exception& error) {
+    complaints_ = Json::array({{{"file", file_->path.string()}, {"line", 0}, {"column", 0}, {"text", error.what()}}});
+  }
+  ++values_edition_;
+  is_scene_told_ = false;
+  return answers;
+}
+
+void Session::read_file_again() {
+  SceneSource source{file_->path};
+  SceneFile next = read_scene_file(file_->path, {scene_.tick_rate(), &scene_});
+  std::map<std::string, std::optional<Value>> beginnings;
+  for (const PlayMode::Changed& change : mode_.changed()) {
+    try {
+      beginnings[change.path] = next.scene.get(change.path);
+    } catch (const BadValue&) {  // it is not there any more
+    }
+  }
+  std::vector<Watch> watches = watches_for(&next, next.scene);
+  const bool was_playing = mode_.playing();
+  const std::int64_t shown = mode_.shown();
+  mode_.show(mode_.last());  // the scene is there
+  lost_ = scene_.become(std::move(next.scene));
+  next.scene = std::move(scene_);
+  file_->playing = std::move(next);
+  file_->source = std::move(source);
+  complaints_ = nullptr;
+  mode_.rebuilt(std::move(watches), [&](const std::string& path) -> std::optional<Value> {
+    const auto found = beginnings.find(path);
+    return found != beginnings.end() ? found->second : scene_.get(path);
+  });
+  if (was_playing)
+    mode_.play();
+  else
+    mode_.show(shown);
+}
+
+std::vector<Session::Answer> Session::pass(Time real) {
+  Answers answers = look_at_file();
+  try {
+    look_for_newcomers();
+    mode_.pass(real);
+  } catch (const std::exception& error) {
+    mode_.pause();
+    answers.push_back(to_all({{"kind", "refused"}, {"do", "play"}, {"text", error.what()}}));
+  }
+  tell_news(answers);
+  return answers;
+}
+
+}  // namespace hushed::inside

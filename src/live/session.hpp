@@ -1,0 +1,111 @@
+#pragma once
+
+// Play mode over messages: what a page asks for, done to a scene, and what it is told. No socket in it.
+
+#include <chrono>
+#include <cstdint>
+#include <filesystem>
+#include <map>
+#include <optional>
+#include <set>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include <hushed/keep.hpp>
+#include <hushed/load.hpp>
+#include <hushed/play_mode.hpp>
+
+#include "message.hpp"
+#include "order.hpp"
+
+namespace hushed::inside {
+
+/// A scene file, and how it was when it was last read.
+struct OpenFile {
+  std::filesystem::path path;
+  SceneFile playing;
+  SceneSource source;
+};
+
+class Session {
+ public:
+  /// What is told: to the tab that asked, or to all.
+  struct Answer {
+    Message message;
+    bool to_all = false;
+  };
+
+  /// A scene that a program plays; it has no file.
+  explicit Session(Scene& scene);
+  /// A scene that stands in a file.
+  explicit Session(OpenFile& file);
+
+  void begin(const Rhythm& rhythm, bool plays);
+
+  /// All that a page needs to know at first.
+  std::vector<Answer> greet() const;
+  /// Does what a tab asks for. Whatever it says, it is answered and nothing is thrown.
+  std::vector<Answer> handle(int tab, std::string_view text);
+  /// A tab has gone, and lets go of the keys that it held.
+  std::vector<Answer> leave(int tab);
+  /// Time passes; reads the file again should it have changed.
+  std::vector<Answer> pass(Time real);
+
+  const PlayMode& mode() const { return mode_; }
+
+ private:
+  using Answers = std::vector<Answer>;
+  struct Stamp {
+    std::filesystem::file_time_type time;
+    std::uintmax_t size;
+    bool operator==(const Stamp&) const = default;
+  };
+
+  Answers do_as_told(int tab, const Order& order);
+  void press(int tab, const std::string& key);
+  void release(int tab, const std::string& key);
+  bool is_held(const std::string& key) const;
+  void play(const Order& order);
+  void begin_again();
+  void set(const Order& order);
+  void set_rhythm(const Order& order);
+  Answers past(const Order& order);
+  Answers ahead(const Order& order);
+  Answers plan(const Order& order);
+  Answers keep_as_planned(const Order& order);
+  std::vector<ValueToKeep> values_of(const Order& order) const;
+  /// What has changed since it was last told.
+  void tell_news(Answers& answers);
+  Answers look_at_file();
+  void read_file_again();
+  std::vector<Stamp> stamps() const;
+  /// Where a program has built on its scene, what is known of it is of no use any more.
+  void look_for_newcomers();
+  std::vector<Watch> watches() const;
+  std::vector<Watch> watches_for(const SceneFile* file, const Scene& scene) const;
+  std::vector<std::size_t> objects_of(const Order& order) const;
+  Json scene() const;
+  Json state() const;
+  Json marks() const;
+
+  Scene& scene_;
+  OpenFile* file_ = nullptr;
+  std::vector<std::string> chosen_watches_;    ///< those of the file where it is empty
+  PlayMode mode_;  ///< after what its watches are made from
+  std::map<int, std::set<std::string>> held_;  ///< the keys that each tab holds
+  std::uint64_t values_edition_ = 0;           ///< rises whenever a value may have changed
+  std::vector<Stamp> stamps_;
+  std::chrono::steady_clock::time_point next_look_ = {};
+  Json complaints_;                ///< of the file as it is now; null where it is in order
+  std::vector<std::string> lost_;  ///< what of the play could not be kept when the file was last read again
+  std::optional<Json> last_plan_;  ///< that was shown
+  // What was told last.
+  bool is_scene_told_ = true;
+  std::string told_state_;
+  std::uint64_t told_edition_ = 0;
+  std::int64_t told_frame_ = -1;
+  std::size_t told_happenings_ = 0;
+};
+
+}  // namespace hushed::inside

@@ -1,0 +1,104 @@
+#include "wire.hpp"
+
+#include <bit>
+#include <cstring>
+#include <type_traits>
+
+namespace hushed::inside {
+
+namespace {
+
+static_assert(std::endian::native == std::endian::little, "the page reads little-endian numbers");
+
+enum class Content : std::uint32_t { frame = 1, past = 2, ahead = 3 };
+
+class Bytes {
+ public:
+  explicit Bytes(std::size_t size) { bytes_.reserve(size); }
+
+  template <class T>
+  void add(T number) requires std::is_arithmetic_v<T> {
+    char raw[sizeof number];
+    std::memcpy(raw, &number, sizeof number);
+    bytes_.append(raw, sizeof number);
+  }
+  void add(std::span<const double> numbers) {
+    for (const double number : numbers) add(number);
+  }
+  /// Position, rotation (x, y, z, w).
+  void add_place(const Pose& pose) {
+    for (int i = 0; i < 3; ++i) add(static_cast<float>(pose.position[i]));
+    for (int i = 0; i < 4; ++i) add(static_cast<float>(pose.rotation.coeffs()[i]));
+  }
+  std::string take() { return std::move(bytes_); }
+
+ private:
+  std::string bytes_;
+};
+
+struct Head {
+  Content content;
+  Stretch stretch;
+  std::size_t frames, columns;
+  std::uint64_t edition;
+};
+
+void add_head(Bytes& bytes, const Head& head) {
+  bytes.add(static_cast<std::uint32_t>(head.content));
+  bytes.add(head.stretch.ask);
+  bytes.add(static_cast<std::uint32_t>(head.stretch.objects.size()));
+  bytes.add(static_cast<std::uint32_t>(head.frames));
+  bytes.add(static_cast<std::uint32_t>(head.columns));
+  bytes.add(static_cast<std::uint32_t>(head.edition));
+  bytes.add(static_cast<double>(head.stretch.first));
+  bytes.add(static_cast<double>(head.stretch.stride));
+}
+
+}  // namespace
+
+std::string frame_bytes(const PlayMode& mode) {
+  const std::int64_t shown = mode.shown(), before = std::max(shown - 1, mode.first());
+  const auto poses = mode.poses(shown);
+  const auto now = mode.values(shown);
+  Bytes bytes{48 + now.size() * 16 + poses.size() * 41};
+  bytes.add(static_cast<std::uint32_t>(Content::frame));
+  bytes.add(static_cast<std::uint32_t>(mode.edition()));
+  bytes.add(static_cast<std::uint32_t>(poses.size()));
+  bytes.add(static_cast<std::uint32_t>(now.size()));
+  bytes.add(static_cast<double>(shown));
+  bytes.add(static_cast<double>(mode.first()));
+  bytes.add(static_cast<double>(mode.last()));
+  bytes.add(in_seconds(mode.time(shown)));
+  bytes.add(now);
+  bytes.add(mode.values(before));
+  for (const Pose& pose : poses) {
+    bytes.add_place(pose);
+    for (int i = 0; i < 3; ++i) bytes.add(static_cast<float>(pose.scale[i]));
+  }
+  for (std::size_t i = 0; i < poses.size(); ++i) bytes.add(static_cast<std::uint8_t>(mode.is_hidden(shown, i)));
+  return bytes.take();
+}
+
+std::string past_bytes(const PlayMode& mode, const Stretch& stretch) {
+  std::vector<std::int64_t> frames;
+  for (std::int64_t frame = stretch.first; frame <= stretch.last; frame += stretch.stride) frames.push_back(frame);
+  const std::size_t columns = mode.values(mode.shown()).size();
+  Bytes bytes{40 + frames.size() * (8 + columns * 8 + stretch.objects.size() * 28)};
+  add_head(bytes, {Content::past, stretch, frames.size(), columns, mode.edition()});
+  for (const std::int64_t frame : frames) bytes.add(in_seconds(mode.time(frame)));
+  for (const std::int64_t frame : frames) bytes.add(mode.values(frame));
+  for (const std::int64_t frame : frames)
+    for (const std::size_t object : stretch.objects) bytes.add_place(mode.poses(frame)[object]);
+  return bytes.take();
+}
+
+std::string ahead_bytes(const Recording& ahead, const Stretch& stretch) {
+  Bytes bytes{40 + ahead.frames() * (8 + stretch.objects.size() * 28)};
+  add_head(bytes, {Content::ahead, stretch, ahead.frames(), 0, 0});
+  for (const Time time : ahead.times) bytes.add(in_seconds(time));
+  for (std::size_t frame = 0; frame < ahead.frames(); ++frame)
+    for (const std::size_t object : stretch.objects) bytes.add_place(ahead.at(frame, object));
+  return bytes.take();
+}
+
+}  // namespace hushed::inside

@@ -1,0 +1,336 @@
+// The server over real sockets, as a browser, and as whoever should not be let in, would speak to it.
+
+#include "door.hpp"
+
+#include <utility>
+
+#include <boost/asio/io_context.hpp>
+#include <boost/asio/ip/tcp.hpp>
+#include <boost/beast/core.hpp>
+#include <boost/beast/http.hpp>
+#include <boost/beast/websocket.hpp>
+
+#include <functional>
+#include <random>
+#include <thread>
+
+#include <gtest/gtest.h>
+
+#include <hushed/hushed.hpp>
+#include <hushed/live_server.hpp>
+
+namespace hushed::tests {
+namespace {
+
+namespace asio = boost::asio;
+namespace beast = boost::beast;
+namespace http = beast::http;
+using asio::ip::tcp;
+using inside::Door;
+using inside::DoorLimits;
+using inside::Mail;
+using inside::Message;
+using std::chrono::milliseconds;
+
+constexpr std::string_view page = "<!doctype html><title>harbour</title>";
+
+struct Address {
+  explicit Address(const std::string& url)
+      : port{url.substr(17, url.find('/', 17) - 17)},
+        host{"127.0.0.1:" + port},
+        target{url.substr(url.find('/', 17))} {}
+  std::string port, host, target;
+};
+
+asio::io_context context;
+
+tcp::socket connect(const Address& address) {
+  tcp::socket socket{context};
+  socket.connect({asio::ip::make_address("127.0.0.1"), static_cast<unsigned short>(std::stoi(address.port))});
+  return socket;
+}
+
+struct Asked {
+  std::string target, host;
+  http::verb verb = http::verb::get;
+};
+
+http::response<http::string_body> get(const Address& address, const Asked& asked) {
+  tcp::socket socket = connect(address);
+  http::request<http::string_body> request{asked.verb, asked.target, 11};
+  request.set(http::field::host, asked.host);
+  http::write(socket, request);
+  beast::flat_buffer buffer;
+  http::response_parser<http::string_body> parser;
+  parser.skip(asked.verb == http::verb::head);
+  http::read(socket, buffer, parser);
+  return parser.release();
+}
+
+/// A tab that reads and writes as it is told to.
+class Tab {
+ public:
+  explicit Tab(const Address& address, const std::string& origin = "", int receive_buffer = 0) : stream_{context} {
+    auto& socket = stream_.next_layer();
+    socket.open(tcp::v4());
+    if (receive_buffer > 0) socket.set_option(asio::socket_base::receive_buffer_size{receive_buffer});
+    socket.connect({asio::ip::make_address("127.0.0.1"), static_cast<unsigned short>(std::stoi(address.port))});
+    stream_.set_option(beast::websocket::stream_base::decorator([&](beast::websocket::request_type& request) {
+      request.set(http::field::origin, origin.empty() ? "http://" + address.host : origin);
+    }));
+    stream_.handshake(address.host, "/live" + address.target.substr(1), failed);
+  }
+  void say(const std::string& text) { stream_.write(asio::buffer(text), failed); }
+  std::string hear() {
+    beast::flat_buffer buffer;
+    stream_.read(buffer, failed);
+    return beast::buffers_to_string(buffer.data());
+  }
+  bool was_let_in() const { return !failed; }
+  bool was_turned_away() const { return failed == beast::websocket::error::upgrade_declined; }
+  tcp::socket& socket() { return stream_.next_layer(); }
+
+  beast::error_code failed;
+
+ private:
+  beast::websocket::stream<tcp::socket> stream_;
+};
+
+/// Takes mail until there is some of which this is true.
+bool comes(Door& door, const std::function<bool(const Mail&)>& is_it, milliseconds longest = milliseconds{5000}) {
+  const auto latest = std::chrono::steady_clock::now() + longest;
+  while (std::chrono::steady_clock::now() < latest) {
+    door.wait_for_mail(milliseconds{20});
+    for (const Mail& mail : door.take_mail())
+      if (is_it(mail)) return true;
+  }
+  return false;
+}
+
+bool comes(Door& door, Mail::What what) {
+  return comes(door, [what](const Mail& mail) { return mail.what == what; });
+}
+
+TEST(Door, ShowsThePageToWhomeverHasTheToken) {
+  Door door{{}, page};
+  const Address address{door.address()};
+  EXPECT_GT(address.target.size(), 26U);
+  const auto response = get(address, {address.target, address.host});
+  EXPECT_EQ(response.result_int(), 200U);
+  EXPECT_EQ(response.body(), page);
+  EXPECT_NE(response["Content-Security-Policy"].find("default-src 'none'"), beast::string_view::npos);
+  EXPECT_EQ(get(address, {address.target, address.host, http::verb::head}).result_int(), 200U);
+  EXPECT_EQ(get(address, {address.target, "localhost:" + address.port}).result_int(), 200U);
+}
+
+TEST(Door, StaysShutForAllOthers) {
+  Door door{{}, page};
+  const Address address{door.address()};
+  std::string wrong = address.target;
+  wrong.back() = wrong.back() == 'x' ? 'y' : 'x';
+  const std::string file = "/etc/passwd" + address.target.substr(1);
+  const std::vector<std::pair<Asked, unsigned>> cases{
+      {{"/", address.host}, 403},
+      {{"/?token=", address.host}, 403},
+      {{wrong, address.host}, 403},
+      {{address.target.substr(0, address.target.size() - 1), address.host}, 403},
+      {{address.target, "harbour.example:" + address.port}, 403},  // a name that someone has pointed here
+      {{address.target, "127.0.0.1:1"}, 403},
+      {{address.target, ""}, 403},
+      {{address.target, address.host, http::verb::post}, 405},
+      {{file, address.host}, 404},
+  };
+  for (const auto& [asked, status] : cases)
+    EXPECT_EQ(get(address, asked).result_int(), status) << asked.target << ' ' << asked.host;
+  EXPECT_TRUE(Tab(address, "http://harbour.example").was_turned_away());
+  EXPECT_TRUE(Tab(address, "http://localhost:" + address.port).was_turned_away());
+  EXPECT_FALSE(door.has_mail());
+}
+
+TEST(Door, PassesOnWhatIsSaid) {
+  Door door{{}, page};
+  Tab tab{Address{door.address()}};
+  ASSERT_TRUE(comes(door, Mail::What::came));
+  tab.say("ahoy");
+  int number = 0;
+  ASSERT_TRUE(comes(door, [&](const Mail& mail) {
+    number = mail.tab;
+    return mail.what == Mail::What::said && mail.text == "ahoy";
+  }));
+  door.send(number, {"aye", Message::Kind::text});
+  door.send(number + 1, {"to nobody", Message::Kind::text});
+  EXPECT_EQ(tab.hear(), "aye");
+  tab.socket().close();
+  EXPECT_TRUE(comes(door, Mail::What::left));
+}
+
+TEST(Door, LetsInSoManyAndNoMore) {
+  LiveOptions options;
+  options.most_tabs = 2;
+  Door door{options, page};
+  const Address address{door.address()};
+  auto one = std::make_unique<Tab>(address);
+  Tab other{address};
+  EXPECT_TRUE(Tab{address}.was_turned_away());
+  one->socket().close();
+  ASSERT_TRUE(comes(door, Mail::What::left));
+  EXPECT_TRUE(Tab{address}.was_let_in());
+}
+
+TEST(Door, CutsOffWhoSaysTooMuchAtOnce) {
+  Door door{{}, page};
+  Tab tab{Address{door.address()}};
+  tab.say(std::string(200'000, 'x'));
+  EXPECT_TRUE(comes(door, Mail::What::left));
+}
+
+TEST(Door, HearsNoMoreFromOneThanCanBeDone) {
+  DoorLimits limits;
+  limits.most_unread = 8;
+  Door door{{}, page, limits};
+  Tab tab{Address{door.address()}};
+  ASSERT_TRUE(comes(door, Mail::What::came));
+  for (int i = 0; i < 100; ++i) tab.say(std::to_string(i));
+  std::this_thread::sleep_for(milliseconds{200});
+  int next = 0;
+  const auto latest = std::chrono::steady_clock::now() + std::chrono::seconds{10};
+  while (next < 100 && std::chrono::steady_clock::now() < latest) {
+    door.wait_for_mail(milliseconds{20});
+    const auto mail = door.take_mail();
+    EXPECT_LE(mail.size(), 16U);
+    for (const Mail& each : mail) EXPECT_EQ(each.text, std::to_string(next++));
+  }
+  EXPECT_EQ(next, 100);  // but nothing of it is lost
+}
+
+TEST(Door, CutsOffWhoDoesNotReadAndServesTheOthers) {
+  DoorLimits limits;
+  limits.patience = milliseconds{400};
+  Door door{{}, page, limits};
+  const Address address{door.address()};
+  Tab sleeper{address, "", 4096};
+  Tab reader{address};
+  int first = 0;
+  ASSERT_TRUE(comes(door, [&](const Mail& mail) {
+    if (first == 0) first = mail.tab;
+    return mail.what == Mail::What::came && mail.tab != first;
+  }));
+  std::thread reads{[&] {
+    while (reader.hear() != "the last") {
+      if (reader.failed) return;
+    }
+  }};
+  bool has_left = false;
+  int left = 0;
+  const auto latest = std::chrono::steady_clock::now() + std::chrono::seconds{10};
+  while (!has_left && std::chrono::steady_clock::now() < latest) {
+    for (const int tab : {1, 2}) door.send(tab, {std::string(300'000, '~'), Message::Kind::frame});
+    door.wait_for_mail(milliseconds{10});
+    for (const Mail& mail : door.take_mail()) {
+      has_left = has_left || mail.what == Mail::What::left;
+      if (mail.what == Mail::What::left) left = mail.tab;
+    }
+  }
+  EXPECT_EQ(left, 1);
+  door.send(2, {"the last", Message::Kind::text});
+  reads.join();
+  EXPECT_FALSE(reader.failed);
+}
+
+TEST(Door, AnOldFrameGivesWayToANewOne) {
+  Door door{{}, page};
+  Tab tab{Address{door.address()}, "", 4096};
+  ASSERT_TRUE(comes(door, Mail::What::came));
+  for (int i = 0; i < 300; ++i) door.send(1, {std::string(100'000, 'a') + std::to_string(i), Message::Kind::frame});
+  door.send(1, {"done", Message::Kind::text});
+  std::this_thread::sleep_for(milliseconds{300});
+  int frames = 0;
+  std::string last;
+  for (bool is_done = false; !is_done || !last.ends_with("a299"); ++frames) {
+    const std::string heard = tab.hear();
+    ASSERT_FALSE(tab.failed) << tab.failed.message();
+    if (heard == "done")
+      is_done = true;
+    else
+      last = heard;
+  }
+  EXPECT_LT(frames, 100);
+}
+
+TEST(Door, SurvivesWhateverIsSentToIt) {
+  DoorLimits limits;
+  limits.patience = milliseconds{300};
+  Door door{{}, page, limits};
+  const Address address{door.address()};
+  const std::string good = "GET /live" + address.target.substr(1) + " HTTP/1.1\r\nHost: " + address.host +
+                           "\r\nOrigin: http://" + address.host +
+                           "\r\nUpgrade: websocket\r\nConnection: Upgrade\r\nSec-WebSocket-Version: 13\r\n"
+                           "Sec-WebSocket-Key: dGhlIHNhbXBsZSBub25jZQ==\r\n\r\n\x81\x85\x01\x02\x03\x04hello";
+  std::mt19937_64 random{3};
+  for (int round = 0; round < 300; ++round) {
+    std::string bytes = good;
+    for (auto changes = 1 + random() % 6; changes > 0; --changes) {
+      const std::size_t at = random() % bytes.size();
+      if (random() % 3 == 0)
+        bytes.erase(at, 1 + random() % 20);
+      else
+        bytes[at] = static_cast<char>(random());
+    }
+    if (round == 0) bytes = "GET / HTTP/1.1\r\nX: " + std::string(100'000, 'x');
+    tcp::socket socket = connect(address);
+    beast::error_code ignored;
+    asio::write(socket, asio::buffer(bytes), ignored);
+    if (round % 3 == 0) socket.shutdown(tcp::socket::shutdown_send, ignored);
+    if (round % 50 == 0) std::this_thread::sleep_for(milliseconds{5});
+  }
+  const auto latest = std::chrono::steady_clock::now() + std::chrono::seconds{10};
+  unsigned status = 0;
+  while (status != 200 && std::chrono::steady_clock::now() < latest) {  // they are shown out one by one
+    try {
+      status = get(address, {address.target, address.host}).result_int();
+    } catch (const boost::system::system_error&) {
+      std::this_thread::sleep_for(milliseconds{50});
+    }
+  }
+  EXPECT_EQ(status, 200U);
+}
+
+TEST(Door, SaysWhereItCannotBe) {
+  LiveOptions options;
+  Door door{options, page};
+  options.port = static_cast<std::uint16_t>(std::stoi(Address{door.address()}.port));
+  EXPECT_THROW((Door{options, page}), Error);
+  options.host = "the harbour";
+  EXPECT_THROW((Door{options, page}), Error);
+}
+
+TEST(LiveServer, PlaysAProgramsSceneWhetherOrNotSomebodyLooks) {
+  Scene harbour;
+  const Object lamp = harbour.add({.name = "lamp"});
+  harbour.give(lamp, Spin{.speed = degrees(40)});
+  LiveServer server{harbour};
+  for (int i = 0; i < 10; ++i) server.serve(milliseconds{10});
+  EXPECT_EQ(harbour.time(), seconds(0.1));
+  {
+    Tab tab{Address{server.address()}};
+    const auto latest = std::chrono::steady_clock::now() + std::chrono::seconds{5};
+    while (server.tabs() == 0 && std::chrono::steady_clock::now() < latest) server.serve(milliseconds{0});
+    EXPECT_EQ(tab.hear().substr(0, 1), "{");
+    tab.say(R"({"do": "pause"})");
+    const auto is_halted = [&] {
+      const Time before = harbour.time();
+      server.serve(milliseconds{10});
+      return harbour.time() == before;
+    };
+    while (!is_halted() && std::chrono::steady_clock::now() < latest) std::this_thread::sleep_for(milliseconds{1});
+    EXPECT_TRUE(is_halted());
+    tab.socket().close();
+    while (server.tabs() != 0 && std::chrono::steady_clock::now() < latest) server.serve(milliseconds{10});
+  }
+  const Time before = harbour.time();
+  server.serve(milliseconds{10});
+  EXPECT_EQ(harbour.time(), before + Time{milliseconds{10}});  // nobody looks any more: it goes on
+}
+
+}  // namespace
+}  // namespace hushed::tests

@@ -1,0 +1,332 @@
+// What a page may ask of a scene, against the same scene played and edited by hand. No socket here.
+
+#include "session.hpp"
+
+#include <cstring>
+#include <filesystem>
+#include <fstream>
+#include <random>
+#include <sstream>
+#include <thread>
+
+#include <gtest/gtest.h>
+
+#include <hushed/hushed.hpp>
+
+namespace hushed::tests {
+namespace {
+
+using inside::Json;
+using inside::Message;
+using inside::OpenFile;
+using inside::Session;
+
+constexpr const char* text = R"(hushed = 1
+[scene]
+name = "small harbour"
+[view]
+watch = ["lamp.rotation.yaw"]
+[[preset.bobbing.behaviour]]
+kind = "sway"
+amplitude = [0, 1, 0]
+[object.lamp]
+[[object.lamp.behaviour]]
+kind = "spin"
+speed = 40   # slow
+[object.pilot]
+[[object.pilot.behaviour]]
+kind = "drive"
+[object.gig]
+use = ["bobbing"]
+[object.punt]
+use = ["bobbing"]
+[[rule]]
+name = "horn"
+when = [{ pressed = "H" }]
+do = [{ raise = "horn-heard" }]
+)";
+
+/// What a session said: the JSON of it, and the last frame.
+struct Heard {
+  std::vector<Json> told;
+  std::string frame, bytes;
+
+  void add(const std::vector<Session::Answer>& answers) {
+    for (const Session::Answer& answer : answers) {
+      if (answer.message.kind == Message::Kind::text) told.push_back(Json::parse(answer.message.content));
+      if (answer.message.kind == Message::Kind::frame) frame = answer.message.content;
+      if (answer.message.kind == Message::Kind::bytes) bytes = answer.message.content;
+    }
+  }
+  Json last(std::string_view kind) const {
+    for (auto each = told.rbegin(); each != told.rend(); ++each)
+      if ((*each)["kind"] == kind) return *each;
+    return nullptr;
+  }
+  double number_at(std::size_t place) const {
+    double number = 0.0;
+    std::memcpy(&number, frame.data() + place, sizeof number);
+    return number;
+  }
+  double shown() const { return number_at(16); }
+  double yaw() const { return number_at(48); }  ///< the one column that is watched
+};
+
+class SessionTest : public ::testing::Test {
+ protected:
+  SessionTest() {
+    std::filesystem::create_directories(folder_);
+    write(text);
+    file_ = open();
+    session_.emplace(*file_);
+    heard_.add(session_->greet());
+  }
+  ~SessionTest() override { std::filesystem::remove_all(folder_); }
+
+  void write(const std::string& what) const { std::ofstream{path_} << what; }
+  std::string read() const {
+    std::ostringstream all;
+    all << std::ifstream{path_}.rdbuf();
+    return all.str();
+  }
+  std::unique_ptr<OpenFile> open() const {
+    return std::unique_ptr<OpenFile>{new OpenFile{path_, read_scene_file(path_), SceneSource{path_}}};
+  }
+  void ask(const char* order, int tab = 1) { heard_.add(session_->handle(tab, order)); }
+  void pass(double time) { heard_.add(session_->pass(seconds(time))); }
+  /// Until the file has been read again, or is known to be wrong.
+  void pass_until_read(const std::function<bool()>& is_read) {
+    const auto latest = std::chrono::steady_clock::now() + std::chrono::seconds{5};
+    while (!is_read() && std::chrono::steady_clock::now() < latest) {
+      pass(0.0);
+      std::this_thread::sleep_for(std::chrono::milliseconds{5});
+    }
+    EXPECT_TRUE(is_read());
+  }
+
+  std::filesystem::path folder_ = std::filesystem::temp_directory_path() / ("session-" + std::to_string(getpid()));
+  std::filesystem::path path_ = folder_ / "small.toml";
+  std::unique_ptr<OpenFile> file_;
+  std::optional<Session> session_;
+  Heard heard_;
+};
+
+TEST_F(SessionTest, GreetsWithAllThatAPageNeeds) {
+  const Json scene = heard_.last("scene");
+  EXPECT_EQ(scene["name"], "small harbour");
+  EXPECT_EQ(scene["file"], "small.toml");
+  ASSERT_EQ(scene["objects"].size(), 4U);
+  EXPECT_EQ(scene["objects"][0]["name"], "lamp");
+  EXPECT_EQ(scene["keys"].back(), (Json{{"key", "H"}, {"what", "horn"}}));
+  EXPECT_EQ(heard_.last("state")["watches"][0]["text"], "lamp.rotation.yaw");
+  EXPECT_EQ(heard_.shown(), 0.0);
+}
+
+TEST_F(SessionTest, PlaysStepsBackAndOn) {
+  ask(R"({"do": "play"})");
+  pass(0.5);
+  EXPECT_EQ(heard_.shown(), 30.0);
+  EXPECT_NEAR(heard_.yaw(), 20.0, 1e-9);
+  ask(R"({"do": "step", "by": -12})");
+  EXPECT_EQ(heard_.last("state")["playing"], false);
+  EXPECT_NEAR(heard_.yaw(), 12.0, 1e-9);
+  ask(R"({"do": "rhythm", "pace": 0.1})");
+  ask(R"({"do": "play"})");
+  pass(1.0);
+  EXPECT_EQ(heard_.shown(), 24.0);
+  ask(R"({"do": "again"})");
+  EXPECT_EQ(heard_.shown(), 0.0);
+}
+
+TEST_F(SessionTest, TunesUndoesAndKeeps) {
+  ask(R"({"do": "object", "name": "lamp"})");
+  const Json field = heard_.last("object")["behaviours"][0]["fields"][1];
+  EXPECT_EQ(field["name"], "speed");
+  EXPECT_EQ(field["value"], 40.0);
+  EXPECT_EQ(field["unit"], "deg/s");
+
+  ask(R"({"do": "set", "path": "lamp.spin.speed", "to": "60"})");
+  ask(R"({"do": "step", "by": 30})");
+  EXPECT_NEAR(heard_.yaw(), 30.0, 1e-9);
+  const Json changed = heard_.last("state")["changed"];
+  ASSERT_EQ(changed.size(), 1U);
+  EXPECT_EQ(changed[0]["before"], "40");
+  EXPECT_EQ(changed[0]["now"], "60");
+
+  ask(R"({"do": "undo"})");
+  EXPECT_TRUE(heard_.last("state")["changed"].empty());
+  ask(R"({"do": "redo"})");
+  const char* const values = R"("values": [{"path": "lamp.spin.speed"}]})";
+  ask((std::string{R"({"do": "keep", )"} + values).c_str());
+  EXPECT_NE(heard_.last("refused"), nullptr) << "kept before it was shown";
+  EXPECT_EQ(read(), text);
+  ask((std::string{R"({"do": "plan", )"} + values).c_str());
+  EXPECT_EQ(heard_.last("plan")["lines"][0]["after"], "speed = 60   # slow");
+  ask((std::string{R"({"do": "keep", )"} + values).c_str());
+  EXPECT_EQ(heard_.last("kept")["text"], "1 line of small.toml is written.");
+  std::string expected = text;
+  expected.replace(expected.find("= 40"), 4, "= 60");
+  EXPECT_EQ(read(), expected);
+  EXPECT_TRUE(heard_.last("state")["changed"].empty());
+  pass(0.0);
+  EXPECT_EQ(heard_.shown(), 30.0);  // what it wrote itself is no news
+}
+
+TEST_F(SessionTest, KeepsForThePresetOfAnObject) {
+  ask(R"({"do": "set", "path": "gig.sway.frequency", "to": "2"})");
+  EXPECT_EQ(heard_.last("state")["changed"][0]["preset"], "preset.bobbing.sway");
+  ask(R"({"do": "plan", "values": [{"path": "gig.sway.frequency", "for": "preset"}]})");
+  EXPECT_EQ(heard_.last("plan")["lines"][0]["note"], "for all that use bobbing");
+  ask(R"({"do": "keep", "values": [{"path": "gig.sway.frequency", "for": "preset"}]})");
+  EXPECT_EQ(as_text(*load(path_).get("punt.sway.frequency")), "2");
+  EXPECT_EQ(as_text(*file_->playing.scene.get("punt.sway.frequency")), "2");  // now, too
+  EXPECT_TRUE(heard_.last("state")["changed"].empty());
+}
+
+TEST_F(SessionTest, DoesNotWriteOverWhatSomeoneElseHasWritten) {
+  ask(R"({"do": "set", "path": "lamp.spin.speed", "to": "60"})");
+  ask(R"({"do": "plan", "values": [{"path": "lamp.spin.speed"}]})");
+  const std::string theirs = std::string{text} + "# theirs\n";
+  write(theirs);
+  ask(R"({"do": "keep", "values": [{"path": "lamp.spin.speed"}]})");
+  EXPECT_NE(heard_.last("refused")["text"].get<std::string>().find("someone else"), std::string::npos);
+  EXPECT_EQ(read(), theirs);
+}
+
+TEST_F(SessionTest, ReadsTheFileAgainAndKeepsTimeAndWhatWasTuned) {
+  ask(R"({"do": "play"})");
+  pass(0.5);
+  ask(R"({"do": "set", "path": "gig.sway.frequency", "to": "3"})");
+  std::string other = text;
+  other.replace(other.find("= 40"), 4, "= 80");
+  write(other + "[object.buoy]\n");
+  pass_until_read([&] { return heard_.last("scene")["objects"].size() == 5; });
+  EXPECT_EQ(as_text(*file_->playing.scene.get("lamp.spin.speed")), "80");
+  EXPECT_EQ(as_text(*file_->playing.scene.get("gig.sway.frequency")), "3");
+  EXPECT_EQ(heard_.last("state")["changed"][0]["path"], "gig.sway.frequency");
+  pass(0.5);
+  EXPECT_EQ(heard_.shown(), 60.0);
+  EXPECT_NEAR(heard_.yaw(), 60.0, 1e-9);  // 20 degrees in the first half of the second, 40 in the other
+}
+
+TEST_F(SessionTest, PlaysTheLastGoodSceneWhileTheFileIsWrong) {
+  ask(R"({"do": "play"})");
+  std::string wrong = text;
+  wrong.replace(wrong.find("speed"), 5, "sped ");
+  write(wrong);
+  pass_until_read([&] { return !heard_.last("state")["complaints"].is_null(); });
+  const Json complaint = heard_.last("state")["complaints"][0];
+  EXPECT_EQ(complaint["line"], 12);
+  EXPECT_NE(complaint["text"].get<std::string>().find("did you mean \"speed\"?"), std::string::npos);
+  pass(0.5);
+  EXPECT_NEAR(heard_.yaw(), 20.0, 1e-9);
+  write(text);
+  pass_until_read([&] { return heard_.last("state")["complaints"].is_null(); });
+}
+
+TEST_F(SessionTest, AKeyIsHeldUntilTheLastTabLetsGo) {
+  const auto pilot = *file_->playing.scene.find("pilot");
+  const auto z = [&] { return file_->playing.scene.world(pilot).position.z(); };
+  ask(R"({"do": "press", "key": "W"})", 1);
+  ask(R"({"do": "press", "key": "W"})", 2);
+  ask(R"({"do": "play"})");
+  pass(1.0);
+  EXPECT_NEAR(z(), 5.0, 5.0 / 120.0 + 1e-9);
+  ask(R"({"do": "release", "key": "W"})", 1);
+  EXPECT_EQ(heard_.last("state")["held"][0], "W");
+  heard_.add(session_->leave(2));
+  EXPECT_TRUE(heard_.last("state")["held"].empty());
+  const double there = z();
+  pass(1.0);
+  EXPECT_NEAR(z(), there, 5.0 / 120.0 + 1e-9);
+
+  // Back to when it was held: whoever holds nothing now drives nothing on.
+  ask(R"({"do": "show", "frame": 30})");
+  ask(R"({"do": "play"})");
+  EXPECT_TRUE(heard_.last("state")["held"].empty());
+}
+
+TEST_F(SessionTest, TellsAHornOnTheMarks) {
+  ask(R"({"do": "press", "key": "H"})");
+  ask(R"({"do": "step", "by": 10})");
+  const Json marks = heard_.last("marks")["marks"];
+  EXPECT_TRUE(std::any_of(marks.begin(), marks.end(), [](const Json& mark) { return mark["name"] == "horn-heard"; }));
+}
+
+TEST_F(SessionTest, AnswersEveryMistakeAndChangesNothing) {
+  ask(R"({"do": "pause"})");  // all news have been told
+  for (const char* order :
+       {"", "7", "[]", "{}", R"({"do": 7})", R"({"do": "dance"})", R"({"do": "step"})", R"({"do": "step", "by": 0.5})",
+        R"({"do": "step", "by": 1e300})", R"({"do": "set", "path": "lamp.spin.sped", "to": "1"})",
+        R"({"do": "set", "path": "lamp.spin.speed", "to": "1e300"})", R"({"do": "set", "path": "lamp.spin.speed"})",
+        R"({"do": "rhythm", "pace": 0})", R"({"do": "watch", "watches": ["nobody.speed"]})",
+        R"({"do": "object", "name": "nobody"})", R"({"do": "keep", "values": 3})",
+        R"({"do": "past", "ask": 1, "objects": ["nobody"], "first": 0, "last": 0})"}) {
+    heard_.told.clear();
+    ask(order);
+    ASSERT_EQ(heard_.told.size(), 1U) << order;
+    EXPECT_EQ(heard_.told[0]["kind"], "refused") << order;
+    EXPECT_FALSE(heard_.told[0]["text"].get<std::string>().empty());
+  }
+}
+
+TEST_F(SessionTest, SurvivesWhateverIsSaid) {
+  const std::vector<std::string> orders{
+      R"({"do": "play", "frame": 3})",
+      R"({"do": "step", "by": -1})",
+      R"({"do": "show", "frame": 2})",
+      R"({"do": "set", "path": "lamp.spin.speed", "to": "60", "gesture": 4})",
+      R"({"do": "undo"})",
+      R"({"do": "redo"})",
+      R"({"do": "reset", "path": "gig.sway.frequency"})",
+      R"({"do": "press", "key": "W"})",
+      R"({"do": "axis", "name": "forward", "value": 0.4})",
+      R"({"do": "watch", "watches": ["lamp.speed", "gig.position"]})",
+      R"({"do": "past", "ask": 1, "objects": ["lamp", "gig"], "first": 0, "last": 9})",
+      R"({"do": "ahead", "ask": 2, "objects": ["gig"], "seconds": 0.2})",
+      R"({"do": "object", "name": "lamp"})",
+      R"({"do": "plan", "values": [{"path": "gig.sway.frequency", "for": "preset"}]})",
+      R"({"do": "again"})",
+      R"({"do": "rhythm", "rate": 30, "pace": 2, "uneven": 5})"};
+  std::mt19937_64 random{7};
+  const std::string_view bytes = "{}[]\",:\\0123456789.-eE+tfnul \x00\xff\xc3(abz";
+  std::size_t refused = 0, done = 0;
+  for (int round = 0; round < 4000; ++round) {
+    std::string order = orders[random() % orders.size()];
+    for (auto changes = random() % 4; changes > 0; --changes) {
+      const std::size_t at = random() % order.size();
+      if (random() % 3 == 0)
+        order.erase(at, 1 + random() % 3);
+      else if (random() % 2 == 0)
+        order[at] = bytes[random() % bytes.size()];
+      else
+        order.insert(at, 1 + random() % 2, bytes[random() % bytes.size()]);
+      if (order.empty()) order = "{";
+    }
+    heard_.told.clear();
+    ask(order.c_str(), static_cast<int>(random() % 3));
+    heard_.last("refused").is_null() ? ++done : ++refused;
+    if (round % 16 == 0) pass(0.05);
+  }
+  EXPECT_GT(refused, 500U);
+  EXPECT_GT(done, 500U);
+}
+
+TEST(ProgramsSession, BeginsAnewWhereTheProgramBuildsOnItsScene) {
+  Scene harbour;
+  const Object lamp = harbour.add({.name = "lamp"});
+  harbour.give(lamp, Spin{.speed = degrees(40)});
+  Session session{harbour};
+  Heard heard;
+  heard.add(session.handle(1, R"({"do": "play"})"));
+  heard.add(session.pass(seconds(0.5)));
+  EXPECT_EQ(heard.shown(), 1.0);  // one frame of the program
+  harbour.add({.name = "buoy"});
+  heard.add(session.pass(seconds(0.1)));
+  EXPECT_EQ(heard.last("scene")["objects"].size(), 2U);
+  heard.add(session.handle(1, R"({"do": "plan", "values": []})"));
+  EXPECT_NE(heard.last("refused"), nullptr);  // of no file
+}
+
+}  // namespace
+}  // namespace hushed::tests
