@@ -46,3 +46,5 @@ drawing() {
 drawing draw
 drawing paths --show paths --from angle --only ferry,tug,pilot,lookout,trolley,hook,crane,lighthouse,searchlight
 drawing vary --show curves --watch hook.position.x,hook.speed --vary hook.spring.damping=0.05,0.12,0.5 --seconds 20
+
+node scripts/live_screenshots.mjs

@@ -457,6 +457,7 @@ class Page {
       button("above", "From above", () => this.view.lookFrom("above")),
       button("side", "From the side", () => this.view.lookFrom("side")),
       button("angle", "At an angle", () => this.view.lookFrom("angle")),
+      button("chosen", "The chosen object in the middle", () => this.view.lookAtChosen()),
       button("+", "Nearer", () => this.view.zoom(1.25), { "aria-label": "Nearer" }),
       button("−", "Further away", () => this.view.zoom(0.8), { "aria-label": "Further away" }),
       button("↺", "Round to the left", () => this.view.turn(-15), { "aria-label": "Round to the left" }),

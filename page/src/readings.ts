@@ -121,7 +121,7 @@ class Strip {
           x: { time: false },
           y: {
             range: (_, low, high) => {
-              const room = Math.max((high - low) * 0.1, 1e-3 * Math.max(1, Math.abs(high)));
+              const room = high - low > 1e-9 ? (high - low) * 0.1 : 1;
               return [low - room, high + room];
             },
           },

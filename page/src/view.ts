@@ -366,7 +366,7 @@ export class View {
   // --- the camera, and pointing --------------------------------------------------------------------------------------
 
   lookFrom(where: "above" | "side" | "angle"): void {
-    const away = this.radius * 1.75;
+    const away = this.radius * 1.45;
     const from = {
       above: new THREE.Vector3(0, away, 0.001),
       side: new THREE.Vector3(0, away * 0.06, away),
@@ -374,6 +374,19 @@ export class View {
     }[where];
     this.controls.target.copy(this.center);
     this.camera.position.copy(this.center).add(from);
+    this.controls.update();
+    this.due();
+  }
+
+  /** The chosen object in the middle, from where one looks, and near enough. */
+  lookAtChosen(): void {
+    const object = this.chosen[0];
+    if (object === undefined || !this.frame) return;
+    const away = this.camera.position.clone().sub(this.controls.target);
+    const size = this.placed[object]?.size.length() ?? 1;
+    away.setLength(Math.min(away.length(), Math.max(size * 7, this.radius * 0.35)));
+    this.controls.target.copy(this.place(object));
+    this.camera.position.copy(this.controls.target).add(away);
     this.controls.update();
     this.due();
   }

@@ -1,0 +1,63 @@
+// Pictures of the live page, of the harbour at chosen frames: node scripts/live_screenshots.mjs (by screenshots.sh).
+
+import { spawn } from "node:child_process";
+import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join, resolve } from "node:path";
+
+import { chromium } from "../page/node_modules/playwright-core/index.mjs";
+
+const folder = mkdtempSync(join(tmpdir(), "harbour-"));
+cpSync("scenes", folder, { recursive: true });
+const file = join(folder, "harbour.toml");
+const server = spawn(resolve("build/hushed"), ["live", "harbour.toml"], { cwd: folder, stdio: ["ignore", "pipe", "ignore"] });
+const address = await new Promise((done) => server.stdout.once("data", (text) => done(String(text).trim())));
+const browser = await chromium.launch({
+  executablePath: "/usr/bin/chromium",
+  args: [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+  ],
+});
+
+async function picture(name, colorScheme, act) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
+  await page.goto(address);
+  await page.waitForFunction(() => window.hushed?.report.frame !== undefined);
+  await act(page);
+  await page.waitForTimeout(1200);
+  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+  await page.close();
+  console.log(`docs/screenshots/${name}.png`);
+}
+
+const choose = (page, object) => page.getByRole("combobox", { name: "The object that is tuned" }).selectOption(object);
+const order = (page, what) => page.evaluate((what) => window.hushed.link.send(what), what);
+
+await picture("live", "dark", async (page) => {
+  for (let frame = 0; frame < 900; frame += 300) await order(page, { do: "step", by: 300 });
+  await choose(page, "ferry");
+  await page.getByRole("combobox", { name: /A line from/ }).selectOption("tug");
+  await order(page, { do: "show", frame: 540 });
+});
+
+await picture("live-tuning", "light", async (page) => {
+  await order(page, { do: "again" });
+  await order(page, { do: "step", by: 400 });
+  await choose(page, "hook");
+  await page.getByRole("combobox", { name: "How much time the curves and ways show" }).selectOption("5");
+  await page.getByRole("button", { name: "chosen" }).click();
+  const frequency = page.getByRole("region", { name: "hook.spring" }).getByLabel("frequency", { exact: true });
+  await frequency.fill("0.8");
+  await frequency.press("Enter");
+});
+
+const text = readFileSync(file, "utf8");
+writeFileSync(file, text.replace("speed  = 4", "sped   = 4"));
+await picture("live-mistake", "dark", async (page) => {
+  await page.getByRole("alert").getByText("sped").waitFor();
+});
+
+await browser.close();
+server.kill("SIGINT");
+rmSync(folder, { recursive: true });
