@@ -21,6 +21,16 @@ std::uint64_t gesture_of(const Order& order) {
   return order.has("gesture") ? static_cast<std::uint64_t>(order.whole("gesture", 0, 9e15)) : 0;
 }
 
+/// "2 lines of harbour.toml and kit.toml are written."
+std::string what_was_kept(const KeepPlan& plan) {
+  std::string files;
+  for (const SceneSource::File& file : plan.after)
+    files += (files.empty() ? "" : " and ") + file.path.filename().string();
+  const std::size_t lines = plan.lines.size();
+  return std::to_string(lines) + (lines == 1 ? " line of " : " lines of ") + files + (lines == 1 ? " is" : " are") +
+         " written.";
+}
+
 /// Bytes that are no UTF-8 become a sign that says so.
 std::string as_text_of(const Json& json) { return json.dump(-1, ' ', false, Json::error_handler_t::replace); }
 
@@ -275,57 +285,58 @@ Session::Answers Session::ahead(const Order& order) {
 
 // --- the file ----------------------------------------------------------------------------------------------------
 
-std::vector<ValueToKeep> Session::values_of(const Order& order) const {
-  std::vector<ValueToKeep> values;
+std::vector<Session::Wish> Session::wishes_of(const Order& order) const {
+  if (!file_) throw BadValue{"this scene is of no file; what is tuned here cannot be kept."};
+  std::vector<Wish> wishes;
   for (const Order& each : order.list("values", 1000)) {
-    const std::string path = each.text("path");
-    const std::optional<Value> value = scene_.get(path);
-    std::string where = path;
+    Wish wish{each.text("path"), each.text("path")};
     if (each.has("for") && each.text("for") == "preset") {
-      const std::size_t dot = path.rfind('.');
-      const auto behaviour = scene_.find_behaviour(path.substr(0, dot));
+      const std::size_t dot = wish.path.rfind('.');
+      const auto behaviour = scene_.find_behaviour(wish.path.substr(0, dot));
       const std::string preset = behaviour ? scene_.preset_path(*behaviour) : "";
-      if (preset.empty()) throw BadValue{path + ": it is of no preset."};
-      where = preset + path.substr(dot);
+      if (preset.empty()) throw BadValue{wish.path + ": it is of no preset."};
+      wish.place = preset + wish.path.substr(dot);
     }
-    values.push_back({where, value});
+    wishes.push_back(std::move(wish));
   }
-  return values;
+  return wishes;
+}
+
+KeepPlan Session::plan_for(const std::vector<Wish>& wishes) const {
+  std::vector<ValueToKeep> values;
+  for (const Wish& wish : wishes) {
+    values.push_back({wish.place, scene_.get(wish.path)});
+    if (wish.is_for_all()) values.push_back({wish.path, std::nullopt});  // its own would stand before the preset's
+  }
+  return plan_keep(file_->source, values);
 }
 
 Session::Answers Session::plan(const Order& order) {
-  if (!file_) throw BadValue{"this scene is of no file; what is tuned here cannot be kept."};
-  last_plan_ = plan_in_json(plan_keep(file_->source, values_of(order)));
+  last_plan_ = plan_in_json(plan_for(wishes_of(order)));
   return {to_one(*last_plan_)};
 }
 
 Session::Answers Session::keep_as_planned(const Order& order) {
-  if (!file_) throw BadValue{"this scene is of no file; what is tuned here cannot be kept."};
-  const std::vector<Order> asked = order.list("values", 1000);
-  const std::vector<ValueToKeep> values = values_of(order);
-  const KeepPlan plan = plan_keep(file_->source, values);
+  const std::vector<Wish> wishes = wishes_of(order);
+  const KeepPlan plan = plan_for(wishes);
   if (plan_in_json(plan) != last_plan_)
     throw BadValue{"what would be written is not what was shown; look at it again before it is kept."};
   keep(plan);
   last_plan_.reset();
   file_->source = SceneSource{file_->path};
   stamps_ = stamps();
-  for (std::size_t i = 0; i < values.size(); ++i) {
+  for (const Wish& wish : wishes) {
     const bool is_refused = std::any_of(plan.refusals.begin(), plan.refusals.end(),
-                                        [&](const auto& refusal) { return refusal.path == values[i].path; });
+                                        [&](const auto& refusal) { return refusal.path == wish.place; });
     if (is_refused) continue;
-    const std::string told = asked[i].text("path");
-    if (values[i].path != told && values[i].value) {  // others have it from the preset now
-      mode_.set(values[i].path, *values[i].value);
-      mode_.settled(values[i].path);
+    if (const auto value = scene_.get(wish.path); value && wish.is_for_all()) {  // others have it from the preset now
+      mode_.set(wish.place, *value);
+      mode_.settled(wish.place);
     }
-    mode_.settled(told);
+    mode_.settled(wish.path);
   }
   ++values_edition_;
-  const std::size_t kept = plan.lines.size();
-  const std::string words = std::to_string(kept) + (kept == 1 ? " line of " : " lines of ") +
-                            file_->path.filename().string() + (kept == 1 ? " is" : " are") + " written.";
-  return {to_all({{"kind", "kept"}, {"text", words}})};
+  return {to_all({{"kind", "kept"}, {"text", what_was_kept(plan)}})};
 }
 
 std::vector<Session::Stamp> Session::stamps() const {

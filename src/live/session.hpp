@@ -62,6 +62,12 @@ class Session {
     bool operator==(const Stamp&) const = default;
   };
 
+  /// A value that is to be kept, and where: by its own path, or by its preset's.
+  struct Wish {
+    std::string path, place;
+    bool is_for_all() const { return place != path; }
+  };
+
   Answers do_as_told(int tab, const Order& order);
   void press(int tab, const std::string& key);
   void release(int tab, const std::string& key);
@@ -74,7 +80,8 @@ class Session {
   Answers ahead(const Order& order);
   Answers plan(const Order& order);
   Answers keep_as_planned(const Order& order);
-  std::vector<ValueToKeep> values_of(const Order& order) const;
+  std::vector<Wish> wishes_of(const Order& order) const;
+  KeepPlan plan_for(const std::vector<Wish>& wishes) const;
   /// What has changed since it was last told.
   void tell_news(Answers& answers);
   Answers look_at_file();
@@ -92,7 +99,7 @@ class Session {
   Scene& scene_;
   OpenFile* file_ = nullptr;
   std::vector<std::string> chosen_watches_;    ///< those of the file where it is empty
-  PlayMode mode_;  ///< after what its watches are made from
+  PlayMode mode_;                              ///< after what its watches are made from
   std::map<int, std::set<std::string>> held_;  ///< the keys that each tab holds
   std::uint64_t values_edition_ = 0;           ///< rises whenever a value may have changed
   std::vector<Stamp> stamps_;

@@ -183,6 +183,19 @@ TEST_F(SessionTest, KeepsForThePresetOfAnObject) {
   EXPECT_TRUE(heard_.last("state")["changed"].empty());
 }
 
+TEST_F(SessionTest, KeepingForAllTakesAnObjectsOwnValueOut) {
+  const std::string own = std::string{text}.replace(std::string_view{text}.find("[object.punt]"), 13,
+                                                    "[object.punt]\ntune = { \"bobbing.sway.frequency\" = 3 }");
+  write(own);
+  pass_until_read([&] { return as_text(*file_->playing.scene.get("punt.sway.frequency")) == "3"; });
+  ask(R"({"do": "set", "path": "punt.sway.frequency", "to": "2"})");
+  ask(R"({"do": "plan", "values": [{"path": "punt.sway.frequency", "for": "preset"}]})");
+  ASSERT_EQ(heard_.last("plan")["lines"].size(), 2U);
+  ask(R"({"do": "keep", "values": [{"path": "punt.sway.frequency", "for": "preset"}]})");
+  EXPECT_EQ(as_text(*load(path_).get("punt.sway.frequency")), "2");
+  EXPECT_EQ(as_text(*load(path_).get("gig.sway.frequency")), "2");
+}
+
 TEST_F(SessionTest, DoesNotWriteOverWhatSomeoneElseHasWritten) {
   ask(R"({"do": "set", "path": "lamp.spin.speed", "to": "60"})");
   ask(R"({"do": "plan", "values": [{"path": "lamp.spin.speed"}]})");
