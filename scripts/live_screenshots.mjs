@@ -23,7 +23,7 @@ const browser = await chromium.launch({
 async function picture(name, colorScheme, act) {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
   await page.goto(address);
-  await page.waitForFunction(() => window.hushed?.report.frame !== undefined);
+  await page.getByText(/^frame \d+$/).waitFor();
   await act(page);
   await page.waitForTimeout(1200);
   await page.screenshot({ path: `docs/screenshots/${name}.png` });

@@ -48,7 +48,7 @@ struct CheckOptions {
   std::optional<Box> area = {};  ///< m: what the view shows, if it is known
   std::vector<Silence> silences = {};
   std::vector<std::string> unused_presets = {};  ///< that a scene file has and does not use
-  /// Told how many plays are done; false ends the check with what has been found.
+  /// Told in every frame how many plays are done; false ends the check with what has been found.
   std::function<bool(int)> goes_on = nullptr;
 };
 

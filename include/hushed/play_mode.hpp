@@ -58,6 +58,8 @@ class PlayMode {
 
   /// Somebody's time passes. Plays the frames that fall due, if it is playing, and returns how many.
   std::int64_t pass(Time real);
+  /// How much of somebody's time has to pass until a frame falls due; 0 where none does by itself.
+  Time until_next_frame() const;
   /// Forward or back by so many frames, and halts. Frames that were played are shown as they were; beyond the last
   /// one, new ones are played. Stays at the first and the last that there can be.
   void step(std::int64_t by);

@@ -18,11 +18,14 @@ namespace {
 
 struct LiveCommand {
   std::string scene;
+  int port = 0;
   LiveOptions options;
 };
 
 int run(const LiveCommand& command) {
-  LiveServer server{std::filesystem::path{command.scene}, command.options};
+  LiveOptions options = command.options;
+  options.port = static_cast<std::uint16_t>(command.port);
+  LiveServer server{std::filesystem::path{command.scene}, options};
   listen_for_stop();
   Output output;
   output.write(server.address() + '\n');
@@ -38,7 +41,8 @@ void add_live(CLI::App& app, int& status) {
   const auto command = std::make_shared<LiveCommand>();
   CLI::App* live = app.add_subcommand("live", "Play, step, tune and keep in the browser");
   live->add_option("SCENE", command->scene, "the scene file")->required();
-  live->add_option("--port", command->options.port, "where it is served; 0 finds a port that is free")
+  live->add_option("--port", command->port, "where it is served; 0 finds a port that is free")
+      ->check(CLI::Range(0, 65535))
       ->capture_default_str();
   live->add_option("--host", command->options.host,
                    "the address it is served at; another than this computer's own lets others in")

@@ -50,10 +50,15 @@ class LiveServer::Inner {
       scene_.advance(frame);
   }
 
-  /// Until there is something to do: a frame to play, mail, or time to look at the file.
-  void wait() {
-    const bool plays = !tabs_.empty() && session_->mode().playing();
-    door_.wait_for_mail(plays ? until_next_frame() : std::chrono::milliseconds{50});
+  /// Until there is something to do: mail, a frame to play, or time to look at the file.
+  void wait(std::chrono::steady_clock::time_point last_pass) {
+    constexpr std::chrono::nanoseconds look_at_file = std::chrono::milliseconds{50};
+    std::chrono::nanoseconds longest = look_at_file;
+    if (!tabs_.empty() && session_->mode().playing()) {
+      const double left = in_seconds(session_->mode().until_next_frame());
+      longest = std::min(longest, std::chrono::nanoseconds{static_cast<std::int64_t>(left * 1e9) + 1});
+    }
+    door_.wait_for_mail(last_pass + longest - std::chrono::steady_clock::now());
   }
 
  private:
@@ -82,21 +87,10 @@ class LiveServer::Inner {
     }
   }
 
-  std::chrono::nanoseconds until_next_frame() {
-    using Clock = std::chrono::steady_clock;
-    const Rhythm& rhythm = session_->mode().rhythm();
-    const double rate = std::clamp(rhythm.per_second.value_or(60.0) * rhythm.pace, 20.0, 240.0);
-    const auto length = std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(1.0 / rate));
-    const auto now = Clock::now();
-    next_frame_ = std::max(next_frame_ + length, now - length);
-    return std::max(next_frame_ - now, Clock::duration::zero());
-  }
-
   std::optional<inside::OpenFile> file_;
   Scene& scene_;
   std::optional<Session> session_;  ///< of a program's scene: while somebody looks
   std::set<int> tabs_;
-  std::chrono::steady_clock::time_point next_frame_ = {};
   Door door_;  ///< the last, so that it is shut first
 };
 
@@ -113,7 +107,7 @@ void LiveServer::pass(Time frame) { inner_->pass(frame); }
 void LiveServer::run(const std::function<bool()>& goes_on) {
   auto last = std::chrono::steady_clock::now();
   while (goes_on()) {
-    inner_->wait();
+    inner_->wait(last);
     const auto now = std::chrono::steady_clock::now();
     serve(std::min<std::chrono::nanoseconds>(now - last, std::chrono::seconds{1}));
     last = now;

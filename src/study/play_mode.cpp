@@ -58,6 +58,12 @@ std::int64_t PlayMode::pass(Time real) {
   return played;
 }
 
+Time PlayMode::until_next_frame() const {
+  if (!playing_ || !rhythm_.per_second || shown_ != last()) return Time{0};
+  const Time left = next_frame_after(scene_->time()) - std::max(due_, scene_->time());
+  return std::max(seconds(in_seconds(left) / rhythm_.pace), Time{0});
+}
+
 void PlayMode::step(std::int64_t by) {
   constexpr std::int64_t most = 1'000'000;
   playing_ = false;

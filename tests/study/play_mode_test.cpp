@@ -46,6 +46,18 @@ TEST(PlayMode, ShowsWhatAScenePlayedByHandShows) {
   }
 }
 
+TEST(PlayMode, KnowsWhenTheNextFrameFallsDue) {
+  Scene scene = boat();
+  PlayMode mode{scene};
+  mode.set_rhythm({50.0, {}, 0.5});
+  EXPECT_EQ(mode.until_next_frame(), Time{0});
+  mode.play();
+  EXPECT_EQ(mode.until_next_frame(), seconds(0.04));
+  EXPECT_EQ(mode.pass(seconds(0.03)), 0);
+  EXPECT_EQ(mode.until_next_frame(), seconds(0.01));
+  EXPECT_EQ(mode.pass(seconds(0.01)), 1);
+}
+
 TEST(PlayMode, PlaysOnFromAnEarlierFrameToTheSameBits) {
   Scene scene = demo();
   PlayMode mode{scene};

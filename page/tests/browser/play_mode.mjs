@@ -75,6 +75,11 @@ async function until(page, what, isSo, longest = 15_000) {
   }
 }
 
+/** Until a value of the chosen object is so. */
+async function untilValue(page, id, isSo) {
+  await until(page, `${id} as it should be`, async () => isSo(await page.locator(`#${id}`).inputValue()));
+}
+
 const play = (page) => page.getByRole("button", { name: "Play", exact: true });
 const pause = (page) => page.getByRole("button", { name: "Pause", exact: true });
 const place = (now, object) => now.poses.slice(now.objects.indexOf(object) * 10, now.objects.indexOf(object) * 10 + 7);
@@ -126,9 +131,9 @@ test("tunes with the old way beside the new, undoes, and keeps", async (t) => {
 
   await page.locator("#head").click();
   await page.keyboard.press("Control+z");
-  await page.waitForFunction(() => document.getElementById("value-ferry-route-speed").value !== "7.1");
+  await untilValue(page, "value-ferry-route-speed", (value) => value !== "7.1");
   await page.getByRole("button", { name: "Redo" }).click();
-  await page.waitForFunction(() => document.getElementById("value-ferry-route-speed").value === "7.1");
+  await untilValue(page, "value-ferry-route-speed", (value) => value === "7.1");
 
   // By its curve.
   await card.getByRole("button", { name: "Choose by the curve" }).click();
@@ -154,7 +159,7 @@ test("says what was refused, and goes on", async (t) => {
   await frequency.fill("-3");
   await frequency.press("Enter");
   await page.getByRole("status").getByText("hook.spring.frequency").waitFor();
-  await page.waitForFunction(() => document.getElementById("value-hook-spring-frequency").value === "0.35");
+  await untilValue(page, "value-hook-spring-frequency", (value) => value === "0.35");
 });
 
 test("follows the file as it is edited, and says what is wrong in it", async (t) => {
@@ -191,6 +196,8 @@ test("drives the pilot boat to the post, where the horn opens the bridge", async
   assert.equal(await page.evaluate(() => document.activeElement?.id), "");
 
   // Back through the events to the horn.
+  await pause(page).click();
+  await until(page, "a halt", (now) => !now.playing);
   const happened = page.locator(".happened");
   for (let i = 0; i < 20 && !(await happened.textContent()).includes("bridge-answers-the-horn"); ++i) {
     const { frame } = await report(page);
@@ -216,7 +223,7 @@ test("two tabs stay in step", async (t) => {
   await slider.focus();
   await other.keyboard.press("ArrowRight");
   await one.getByRole("button", { name: "Keep 1 …" }).waitFor();
-  await one.waitForFunction(() => document.getElementById("value-lamp-spin-speed")?.value === "42");
+  await untilValue(one, "value-lamp-spin-speed", (value) => value === "42");
 });
 
 test("says that the server is gone, and goes on when it is back", async (t) => {

@@ -30,12 +30,13 @@ std::span<const FindingCode> finding_codes() {
   return codes;
 }
 
-Played inside::play_to_check(Scene scene, const CheckOptions& options) {
+Played inside::play_to_check(Scene scene, const CheckOptions& options, Plays& plays) {
   Played played{std::move(scene), {}, {}, {}};
   played.objects = objects_in_order(played.scene);
   RecordingKeeper world{played.scene, played.world};
   played.local.objects = played.world.objects;
   for (std::int64_t frame = 0; frame <= options.last_frame; ++frame) {
+    plays.go_on();
     played.scene.advance(frame_time(frame, options.frames_per_second) - played.scene.time());
     world.keep(played.scene.time(), played.scene.events());
     played.local.times.push_back(played.scene.time());
@@ -43,17 +44,26 @@ Played inside::play_to_check(Scene scene, const CheckOptions& options) {
       played.local.poses.push_back(played.scene.alive(object) ? played.scene.local(object) : Pose{});
   }
   played.answers = who_answers(played);
+  plays.one_is_done();
   return played;
 }
 
 std::vector<Finding> check(const std::function<Scene(double)>& make, const CheckOptions& options) {
   std::vector<Finding> all;
   Findings findings{all};
-  const Played played = play_to_check(make(1.0), options);
-  check_motion(played, options, findings);
-  check_behaviours(played, options, findings);
-  check_rules(played, options, findings);
-  check_variations(make, played, options, findings);
+  Plays plays{options};
+  std::optional<Played> played;
+  bool is_whole = false;
+  try {
+    played.emplace(play_to_check(make(1.0), options, plays));
+    check_motion(*played, options, findings);
+    check_behaviours(*played, options, findings);
+    check_rules(*played, options, findings);
+    check_variations(make, *played, options, plays, findings);
+    is_whole = true;
+  } catch (const Plays::Stopped&) {
+  }
+  if (!played) return all;
 
   for (const Silence& silence : options.silences) {
     bool silences_something = false;
@@ -62,12 +72,12 @@ std::vector<Finding> check(const std::function<Scene(double)>& make, const Check
       finding.silenced_because = silence.reason;
       silences_something = true;
     }
-    if (!silences_something)
+    if (!silences_something && is_whole)
       findings.add("unused", Severity::doubt, silence.object, std::nullopt,
                    "it keeps silent about \"" + silence.code + "\", which is not found",
                    "take that line out, so that it does not hide a later mistake");
   }
-  const auto number = [&](const Finding& finding) { return played.world.find(finding.object).value_or(0); };
+  const auto number = [&](const Finding& finding) { return played->world.find(finding.object).value_or(0); };
   std::stable_sort(all.begin(), all.end(), [&](const Finding& a, const Finding& b) { return number(a) < number(b); });
   return all;
 }

@@ -18,7 +18,24 @@ struct Played {
   std::vector<bool> answers = {};  ///< see `who_answers`
 };
 
-Played play_to_check(Scene scene, const CheckOptions& options);
+/// Counts the plays, and asks in every frame of each whether to go on.
+class Plays {
+ public:
+  struct Stopped {};
+
+  explicit Plays(const CheckOptions& options) : options_{options} {}
+  /// Throws `Stopped`.
+  void go_on() const {
+    if (options_.goes_on && !options_.goes_on(done_)) throw Stopped{};
+  }
+  void one_is_done() { ++done_; }
+
+ private:
+  const CheckOptions& options_;
+  int done_ = 0;
+};
+
+Played play_to_check(Scene scene, const CheckOptions& options, Plays& plays);
 
 class Findings {
  public:
@@ -59,6 +76,6 @@ void check_motion(const Played& played, const CheckOptions& options, Findings& t
 void check_behaviours(const Played& played, const CheckOptions& options, Findings& to);
 /// Those that need more plays.
 void check_variations(const std::function<Scene(double)>& make, const Played& played, const CheckOptions& options,
-                      Findings& to);
+                      Plays& plays, Findings& to);
 
 }  // namespace hushed::inside

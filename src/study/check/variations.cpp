@@ -42,8 +42,8 @@ Fastest fastest_of(const Recording& local, std::size_t object) {
 }
 
 void check_ticks(const std::function<Scene(double)>& make, const Played& played, const CheckOptions& options,
-                 Findings& to) {
-  const Played finer = play_to_check(make(4.0), options);
+                 Plays& plays, Findings& to) {
+  const Played finer = play_to_check(make(4.0), options, plays);
   for (std::size_t object = 0; object < played.objects.size(); ++object) {
     const Apart most = apart(played.local, finer.local, object);
     // What is set off at a tick begins up to two ticks sooner or later, and is that much further by then.
@@ -60,17 +60,19 @@ void check_ticks(const std::function<Scene(double)>& make, const Played& played,
 
 /// A play without one behaviour; how the object moves then.
 void check_without(const std::function<Scene(double)>& make, const Played& played, std::size_t object,
-                   std::size_t number, Findings& to) {
+                   std::size_t number, Plays& plays, Findings& to) {
   Scene scene = make(1.0);
   const Object whose = objects_in_order(scene)[object];
   const auto stack = scene.behaviours(whose);
   scene.tune_common(stack[number])->weight = 0.0;
   Recording local;
   for (const Time time : played.local.times) {
+    plays.go_on();
     scene.advance(time - scene.time());
     local.times.push_back(time);
     local.poses.push_back(scene.local(whose));
   }
+  plays.one_is_done();
   for (std::size_t frame = 0; frame < local.frames(); ++frame) {
     const Pose &with = played.local.at(frame, object), &without = local.poses[frame];
     if ((with.position - without.position).norm() + (with.scale - without.scale).norm() > 1e-9 ||
@@ -88,18 +90,14 @@ void check_without(const std::function<Scene(double)>& make, const Played& playe
 }  // namespace
 
 void check_variations(const std::function<Scene(double)>& make, const Played& played, const CheckOptions& options,
-                      Findings& to) {
-  int plays = 1;
-  const auto goes_on = [&] { return !options.goes_on || options.goes_on(plays++); };
-  if (!goes_on()) return;
-  check_ticks(make, played, options, to);
+                      Plays& plays, Findings& to) {
+  check_ticks(make, played, options, plays, to);
   for (std::size_t object = 0; object < played.objects.size(); ++object) {
     if (!played.scene.alive(played.objects[object])) continue;
     const std::size_t stacked = played.scene.behaviours(played.objects[object]).size();
     for (std::size_t number = 0; stacked > 1 && number < stacked; ++number) {
-      if (!goes_on()) return;
       if (waits_for_something(played.scene, played.scene.behaviours(played.objects[object])[number])) continue;
-      check_without(make, played, object, number, to);
+      check_without(make, played, object, number, plays, to);
     }
   }
 }
