@@ -45,7 +45,7 @@ await picture("live-tuning", "light", async (page) => {
   await order(page, { do: "again" });
   await order(page, { do: "step", by: 400 });
   await choose(page, "hook");
-  await page.getByRole("combobox", { name: "How much time the curves and ways show" }).selectOption("5");
+  await page.getByRole("combobox", { name: "How much time the curves and paths show" }).selectOption("5");
   await page.getByRole("button", { name: "chosen" }).click();
   const frequency = page.getByRole("region", { name: "hook.spring" }).getByLabel("frequency", { exact: true });
   await frequency.fill("0.8");

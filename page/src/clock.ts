@@ -65,7 +65,7 @@ export class Clock {
     });
     this.earlier = button("‹ event", "To the event before", () => this.toEvent(-1));
     this.later = button("event ›", "To the next event", () => this.toEvent(1));
-    const window = select("How much time the curves and ways show", windows, (s) => (s === 0 ? "all" : `${s} s`), asks.setWindow);
+    const window = select("How much time the curves and paths show", windows, (s) => (s === 0 ? "all" : `${s} s`), asks.setWindow);
     window.value = "10";
     this.scrubber.addEventListener("input", () => {
       this.wanted = { frame: Number(this.scrubber.value), until: performance.now() + 1000 };
@@ -127,7 +127,10 @@ export class Clock {
     this.scrubber.setAttribute("aria-valuetext", `frame ${frame.shown}, ${frame.time.toFixed(3)} seconds`);
     const before = lowerBound(this.marks.map((mark) => mark.time), frame.time + 1e-9);
     const last = this.marks[before - 1];
-    this.happened.textContent = last ? `${last.time.toFixed(2)} s: ${last.words}` : "";
+    const together = this.marks.slice(0, before).filter((mark) => last && this.frameOf(mark) === this.frameOf(last));
+    const words = together.map((mark) => mark.words).join("; ");
+    this.happened.textContent = last ? `${last.time.toFixed(2)} s: ${words}` : "";
+    this.happened.title = words;
     this.happened.classList.toggle("just", last !== undefined && frame.time - last.time < 0.25);
     this.earlier.disabled = before === 0;
     this.later.disabled = before === this.marks.length;

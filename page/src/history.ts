@@ -4,7 +4,7 @@
 import { placeSize, poseSize, type Frame, type Stretch } from "./wire";
 
 /** Where one object was, moment by moment. */
-export interface Way {
+export interface Path {
   times: number[];
   places: Float32Array; // placeSize numbers for each time
 }
@@ -105,7 +105,7 @@ export class History {
   }
 
   /** Where a tracked object was between two times. */
-  way(tracked: number, from: number, to: number): Way {
+  path(tracked: number, from: number, to: number): Path {
     const places = this.places[tracked];
     const begin = lowerBound(this.times, from);
     let end = lowerBound(this.times, to);
@@ -139,7 +139,7 @@ export class History {
 }
 
 /** One of the objects of an answer. */
-export function wayIn(stretch: Stretch, object: number): Way {
+export function pathIn(stretch: Stretch, object: number): Path {
   const places = new Float32Array(stretch.frames * placeSize);
   for (let frame = 0; frame < stretch.frames; ++frame) {
     const from = (frame * stretch.objects + object) * placeSize;
@@ -148,8 +148,8 @@ export function wayIn(stretch: Stretch, object: number): Way {
   return { times: Array.from(stretch.times), places };
 }
 
-/** One way after another. */
-export function joined(one: Way, other: Way): Way {
+/** One path after another. */
+export function joined(one: Path, other: Path): Path {
   const places = new Float32Array(one.places.length + other.places.length);
   places.set(one.places);
   places.set(other.places, one.places.length);

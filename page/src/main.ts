@@ -6,7 +6,7 @@ import "./style.css";
 import { Clock } from "./clock";
 import { button, el } from "./dom";
 import { reading } from "./format";
-import { History, joined, wayIn, type Way } from "./history";
+import { History, joined, pathIn, type Path } from "./history";
 import { Keeping } from "./keeping";
 import { Held } from "./keys";
 import { addressOf, Link } from "./link";
@@ -30,16 +30,16 @@ class Page {
   private state?: State;
   private frame?: Frame;
   private object?: ObjectMessage;
-  private chosen: string[] = []; // the first one is tuned; the ways of all are shown
-  private seconds = 10; // that curves and ways show; 0 for all
+  private chosen: string[] = []; // the first one is tuned; the paths of all are shown
+  private seconds = 10; // that curves and paths show; 0 for all
   private lineTo = ""; // a name, "*" for all that the chosen one looks at, "" for none
   private ahead?: Stretch;
-  private before = new Map<string, Way>(); // the ways as they were before the last change
+  private before = new Map<string, Path>(); // the paths as they were before the last change
   private gesture = 0;
   private questions = 0;
   private asked = { past: 0, ahead: 0, before: 0 };
   private isDrawDue = false;
-  private isWayDue = false;
+  private isPathDue = false;
   private pending?: { path: string; to: string; gesture: number }; // the last one of a drag goes out with the next frame
 
   private readonly history = new History();
@@ -54,7 +54,7 @@ class Page {
   private readonly undo = button("Undo", "Take the last change back (Ctrl+Z)", () => this.link.send({ do: "undo" }));
   private readonly redo = button("Redo", "Make it again (Ctrl+Shift+Z)", () => this.link.send({ do: "redo" }));
   private readonly keep = button("Keep …", "Write what was tuned into the file (Ctrl+S)", () => this.openKeeping());
-  private readonly forget = button("Forget the old ways", "Take the ways from before the change away", () => {
+  private readonly forget = button("Forget the old paths", "Take the paths from before the change away", () => {
     this.before.clear();
     this.due(true);
   });
@@ -82,7 +82,7 @@ class Page {
     this.tuning = new Tuning(byId("stack"), {
       set: (path, to, gesture) => this.set(path, to, gesture),
       reset: (path) => {
-        this.rememberWays(++this.gesture);
+        this.rememberPaths(++this.gesture);
         this.link.send({ do: "reset", path });
       },
     });
@@ -209,7 +209,7 @@ class Page {
       this.history.fill(stretch);
     } else if (stretch.ask === this.asked.before) {
       // What would have come, had nothing been changed: it goes on from the past as it was.
-      this.chosen.forEach((name, i) => this.before.set(name, joined(this.pastWay(i), wayIn(stretch, i))));
+      this.chosen.forEach((name, i) => this.before.set(name, joined(this.pastPath(i), pathIn(stretch, i))));
     } else if (stretch.ask === this.asked.ahead) {
       this.ahead = stretch;
     }
@@ -245,7 +245,7 @@ class Page {
   }
 
   private set(path: string, to: string, gesture: number): void {
-    this.rememberWays(gesture);
+    this.rememberPaths(gesture);
     const isWaiting = this.pending !== undefined;
     if (this.pending && this.pending.path !== path) this.link.send({ do: "set", ...this.pending });
     this.pending = { path, to, gesture };
@@ -256,14 +256,14 @@ class Page {
     });
   }
 
-  /** The ways that things would go, before the first change of a gesture. */
-  private rememberWays(gesture: number): void {
+  /** The paths that things would take, before the first change of a gesture. */
+  private rememberPaths(gesture: number): void {
     if (gesture === this.gesture || !this.frame) return;
     this.gesture = gesture;
     if (this.frame.shown < this.frame.last) {
       const { from } = this.span();
       const to = this.seconds === 0 ? Infinity : this.frame.time + this.seconds;
-      this.chosen.forEach((name, i) => this.before.set(name, this.history.way(i, from, to)));
+      this.chosen.forEach((name, i) => this.before.set(name, this.history.path(i, from, to)));
       return;
     }
     this.asked.before = ++this.questions;
@@ -316,8 +316,8 @@ class Page {
     return { from: to - this.seconds, to, now };
   }
 
-  private due(withWays = false): void {
-    this.isWayDue ||= withWays;
+  private due(withPaths = false): void {
+    this.isPathDue ||= withPaths;
     if (this.isDrawDue) return;
     this.isDrawDue = true;
     requestAnimationFrame(() => {
@@ -330,28 +330,28 @@ class Page {
     if (!this.frame) return;
     this.clock.setFrame(this.frame);
     this.readings.show(this.frame, this.history, this.span());
-    if (this.isWayDue) this.drawWays();
-    this.isWayDue = false;
+    if (this.isPathDue) this.drawPaths();
+    this.isPathDue = false;
     this.view.setFrame(this.frame);
     this.forget.hidden = this.before.size === 0;
     this.showDistances();
   }
 
-  private pastWay(i: number): Way {
+  private pastPath(i: number): Path {
     const now = this.frame?.time ?? 0;
-    return this.history.way(i, this.seconds === 0 ? -Infinity : now - this.seconds, now);
+    return this.history.path(i, this.seconds === 0 ? -Infinity : now - this.seconds, now);
   }
 
-  private drawWays(): void {
+  private drawPaths(): void {
     const colors = this.colors();
     const now = this.frame?.time ?? 0;
     const isLast = this.frame?.shown === this.frame?.last;
     this.view.setOverlay({
       ghosts,
-      ways: this.numbers().map((object, i) => {
-        const known = isLast ? undefined : this.history.way(i, now, this.seconds === 0 ? Infinity : now + this.seconds);
-        const ahead = isLast ? this.ahead && wayIn(this.ahead, i) : known;
-        return { object, color: colors[i] ?? "#888", past: this.pastWay(i), ahead, before: this.before.get(this.chosen[i] ?? "") };
+      paths: this.numbers().map((object, i) => {
+        const known = isLast ? undefined : this.history.path(i, now, this.seconds === 0 ? Infinity : now + this.seconds);
+        const ahead = isLast ? this.ahead && pathIn(this.ahead, i) : known;
+        return { object, color: colors[i] ?? "#888", past: this.pastPath(i), ahead, before: this.before.get(this.chosen[i] ?? "") };
       }),
       lines: this.lined().map((to) => ({ from: this.numbers()[0] ?? 0, to })),
     });
@@ -446,7 +446,7 @@ class Page {
       this.objects,
       this.lines,
       this.forget,
-      el("p", { class: "hint" }, "Shift-click another one to see its way too."),
+      el("p", { class: "hint" }, "Shift-click another one to see its path too."),
     );
     this.objects.addEventListener("change", () => (this.objects.value === "" ? undefined : this.choose(this.objects.value)));
     this.lines.addEventListener("change", () => {

@@ -134,8 +134,8 @@ class Row {
         const way = event.key === "ArrowUp" ? 1 : event.key === "ArrowDown" ? -1 : 0;
         if (way === 0) return;
         event.preventDefault();
-        const step = range.step * (event.shiftKey ? 10 : 1);
-        box.value = typed(Number(box.value) + way * step, range.step);
+        const by = (event.shiftKey ? 10 : 1) * range.step;
+        box.value = typed(Number(box.value) + way * by, range.step);
         take(Number(box.value));
       });
       return { slider, box, element: el("div", { class: "number-row" }, el("span", { class: "part" }, label), slider, box) };

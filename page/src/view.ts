@@ -1,17 +1,17 @@
-// The scene in space: shapes, the ways of the chosen objects, ghosts of them on the way, lines to others. Draws when
+// The scene in space: shapes, the paths of the chosen objects, ghosts of them on these, lines to others. Draws when
 // something has changed, and only then.
 
 import * as THREE from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 
-import type { Way } from "./history";
+import type { Path } from "./history";
 import type { SceneMessage, Shape } from "./messages";
 import { placeSize, poseSize, type Frame } from "./wire";
 
 /** What is drawn besides the objects. */
 export interface Overlay {
-  ways: { object: number; color: string; past: Way; ahead?: Way; before?: Way }[];
-  ghosts: number; // about so many on each way; 0 for none
+  paths: { object: number; color: string; past: Path; ahead?: Path; before?: Path }[];
+  ghosts: number; // about so many on each path; 0 for none
   lines: { from: number; to: number }[];
 }
 
@@ -62,7 +62,7 @@ export class View {
   private readonly camera = new THREE.PerspectiveCamera(40, 1, 0.1, 5000);
   private readonly controls: OrbitControls;
   private readonly space = new THREE.Scene();
-  private readonly drawn = new THREE.Group(); // ways, ghosts and lines: made anew when they change
+  private readonly drawn = new THREE.Group(); // paths, ghosts and lines: made anew when they change
   private readonly labels: HTMLElement;
   private readonly geometries = new Map<Kind, THREE.BufferGeometry>(kinds.map((kind) => [kind, geometryOf(kind)]));
   private readonly materials = new Map<string, THREE.Material>();
@@ -72,7 +72,7 @@ export class View {
   private moves: boolean[] = [];
   private frame?: Frame;
   private chosen: readonly number[] = [];
-  private overlay: Overlay = { ways: [], ghosts: 0, lines: [] };
+  private overlay: Overlay = { paths: [], ghosts: 0, lines: [] };
   private look: Look;
   private isDue = false;
   private center = new THREE.Vector3();
@@ -183,13 +183,13 @@ export class View {
   setOverlay(overlay: Overlay): void {
     this.overlay = overlay;
     this.clearDrawn();
-    for (const way of overlay.ways) {
-      if (way.before) this.addWay(way.before, this.look.ghost, "dashed");
-      this.addWay(way.past, way.color, "full");
-      if (way.ahead) this.addWay(way.ahead, way.color, "thin");
-      if (way.before) this.addGhosts(way.object, way.before, this.look.ghost, 0.18);
-      this.addGhosts(way.object, way.past, way.color, 0.3);
-      if (way.ahead) this.addGhosts(way.object, way.ahead, way.color, 0.16);
+    for (const path of overlay.paths) {
+      if (path.before) this.addPath(path.before, this.look.ghost, "dashed");
+      this.addPath(path.past, path.color, "full");
+      if (path.ahead) this.addPath(path.ahead, path.color, "thin");
+      if (path.before) this.addGhosts(path.object, path.before, this.look.ghost, 0.18);
+      this.addGhosts(path.object, path.past, path.color, 0.3);
+      if (path.ahead) this.addGhosts(path.object, path.ahead, path.color, 0.16);
     }
     this.drawLines();
     this.due();
@@ -257,9 +257,9 @@ export class View {
     return known;
   }
 
-  private addWay(way: Way, color: string, stroke: "full" | "thin" | "dashed"): void {
-    if (way.times.length < 2) return;
-    const points = way.times.map((_, i) => new THREE.Vector3().fromArray(way.places, i * placeSize));
+  private addPath(path: Path, color: string, stroke: "full" | "thin" | "dashed"): void {
+    if (path.times.length < 2) return;
+    const points = path.times.map((_, i) => new THREE.Vector3().fromArray(path.places, i * placeSize));
     const geometry = new THREE.BufferGeometry().setFromPoints(points);
     const material = this.material(`${stroke} ${color}`, () =>
       stroke === "full"
@@ -275,9 +275,9 @@ export class View {
     this.drawn.add(line);
   }
 
-  private addGhosts(object: number, way: Way, color: string, opacity: number): void {
+  private addGhosts(object: number, path: Path, color: string, opacity: number): void {
     const placed = this.placed[object];
-    const count = Math.min(this.overlay.ghosts, way.times.length);
+    const count = Math.min(this.overlay.ghosts, path.times.length);
     if (!placed || !this.frame || count < 1) return;
     const mesh = new THREE.InstancedMesh(
       this.geometries.get(placed.kind),
@@ -292,15 +292,15 @@ export class View {
     const position = new THREE.Vector3();
     const rotation = new THREE.Quaternion();
     // At whole fractions of a time that is long, so that they stay where they are while it plays.
-    const from = way.times[0] as number;
-    const to = way.times.at(-1) as number;
+    const from = path.times[0] as number;
+    const to = path.times.at(-1) as number;
     const step = Math.max((to - from) / count, 1e-6);
     let row = 0;
     let slot = 0;
     for (let k = Math.ceil(from / step); k * step <= to && slot < count; ++k) {
-      while (row + 1 < way.times.length && (way.times[row] as number) < k * step) ++row;
-      position.fromArray(way.places, row * placeSize);
-      rotation.fromArray(way.places, row * placeSize + 3);
+      while (row + 1 < path.times.length && (path.times[row] as number) < k * step) ++row;
+      position.fromArray(path.places, row * placeSize);
+      rotation.fromArray(path.places, row * placeSize + 3);
       mesh.setMatrixAt(slot++, matrix.compose(position, rotation, scale));
     }
     mesh.count = slot;

@@ -62,7 +62,7 @@ describe("what the page knows of the past", () => {
     history.see(frame(11));
     history.fill(past(0, 11));
     expect(history.frames).toEqual(Array.from({ length: 12 }, (_, i) => i));
-    expect(Array.from(history.way(0, 0.25, 0.5).places).filter((_, i) => i % placeSize === 0)).toEqual([3, 4, 5]);
+    expect(Array.from(history.path(0, 0.25, 0.5).places).filter((_, i) => i % placeSize === 0)).toEqual([3, 4, 5]);
   });
 
   it("forgets what is not so any more", () => {
@@ -98,12 +98,12 @@ describe("what the page knows of the past", () => {
     for (let i = 0; i < 1000; ++i) history.see(frame(i));
     expect(history.length).toBeLessThanOrEqual(100);
     expect(history.frames.at(-1)).toBe(999);
-    expect(history.way(0, 99.9, 99.9).places[0]).toBe(999);
+    expect(history.path(0, 99.9, 99.9).places[0]).toBe(999);
   });
 
   it("finds and joins", () => {
     expect([0, 1, 1.5, 2, 9].map((least) => lowerBound([0, 1, 2], least))).toEqual([0, 1, 2, 2, 3]);
-    const way = { times: [1], places: new Float32Array(placeSize) };
-    expect(joined(way, way)).toMatchObject({ times: [1, 1] });
+    const path = { times: [1], places: new Float32Array(placeSize) };
+    expect(joined(path, path)).toMatchObject({ times: [1, 1] });
   });
 });

@@ -41,7 +41,7 @@ Session::Answer to_one(std::string bytes) { return {{std::move(bytes), Message::
 }  // namespace
 
 Session::Session(Scene& scene) : scene_{scene}, mode_{scene, every_position(scene)} {
-  mode_.set_rhythm({std::nullopt, {}, 1.0});
+  begin({std::nullopt, {}, 1.0}, true);  // as the program did before somebody looked
 }
 
 Session::Session(OpenFile& file)

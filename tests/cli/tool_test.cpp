@@ -310,6 +310,40 @@ TEST(Tool, EndsCleanlyWhenItIsInterrupted) {
   std::remove((testing::TempDir() + "long.csv").c_str());
 }
 
+TEST(Tool, ServesPlayModeUntilItIsInterrupted) {
+  const std::string place = testing::TempDir() + "address.txt";
+  const Result result = shell("rm -f " + place + "; \"$tool\" live " + harbour + " > " + place + R"( 2> /dev/null &
+for i in $(seq 100); do [ -s )" +
+                              place + " ] && break; sleep 0.1; done; address=$(cat " + place + R"()
+host=${address#http://}; host=${host%%/*}; target=/${address#http://*/}
+exec 3<> "/dev/tcp/127.0.0.1/${host#*:}"
+printf 'GET %s HTTP/1.1\r\nHost: %s\r\n\r\n' "$target" "$host" >&3
+cat <&3 | tr -d '\r' | sed -n '1p; /<title>/p'
+kill -INT $!; wait $!; echo "status $?")");
+  EXPECT_NE(result.output.find("HTTP/1.1 200 OK\n"), std::string::npos) << result.output;
+  EXPECT_NE(result.output.find("<title>Hushed Orbit</title>"), std::string::npos) << result.output;
+  EXPECT_NE(result.output.find("status 0\n"), std::string::npos) << result.output;
+}
+
+TEST(Tool, SaysWhyPlayModeCannotBeServed) {
+  struct Case {
+    const char* options;
+    int status;
+    const char* word;
+  };
+  for (const auto& [options, status, word] :
+       std::vector<Case>{{"--port 99999", 2, "--port"},
+                         {"--token short", 2, "16 to 128"},
+                         {"--fps 0", 2, "--fps"},
+                         {"--tabs 0", 2, "--tabs"},
+                         {"--host 192.0.2.1", 1, "an address of this computer"}}) {
+    const Result result = shell("timeout 10 \"$tool\" live " + harbour + ' ' + options);
+    EXPECT_EQ(result.status, status) << options << result.output;
+    EXPECT_NE(result.output.find(word), std::string::npos) << result.output;
+  }
+  EXPECT_NE(shell("hushed live nowhere.toml").output.find("there is no such file"), std::string::npos);
+}
+
 TEST(Tool, DescribesWhatThereIs) {
   EXPECT_EQ(shell("hushed --version").output.substr(0, 7), "hushed ");
   EXPECT_NE(shell("hushed describe").output.find("travel"), std::string::npos);

@@ -1,7 +1,12 @@
 // What is kept in a scene file, against texts edited by hand.
 
+#include <algorithm>
 #include <filesystem>
 #include <fstream>
+#include <iterator>
+#include <map>
+#include <set>
+#include <sstream>
 
 #include <gtest/gtest.h>
 
@@ -24,6 +29,7 @@ class Folder {
     std::ifstream in{path_ / name, std::ios::binary};
     return {std::istreambuf_iterator<char>{in}, {}};
   }
+  const std::filesystem::path& path() const { return path_; }
   std::size_t files() const {
     return static_cast<std::size_t>(std::distance(std::filesystem::directory_iterator{path_}, {}));
   }
@@ -148,6 +154,70 @@ TEST(Keep, ChangesTheCharactersOfTheValueAndNothingElse) {
       }
     }
   }
+}
+
+/// Every value of every object of a scene, by its path.
+std::map<std::string, std::string> all_values(const Scene& scene) {
+  std::map<std::string, std::string> values;
+  for (const Object object : scene.objects())
+    for (const AnyBehaviour behaviour : scene.behaviours(object))
+      for (const FieldInfo& field : scene.fields(behaviour)) {
+        const std::string path = scene.path(behaviour) + '.' + std::string{field.name};
+        const auto value = scene.get(path);
+        values[path] = value ? as_text(*value) : "";
+      }
+  return values;
+}
+
+std::size_t lines_that_differ(const std::string& one, const std::string& other) {
+  const auto lines_of = [](const std::string& text) {
+    std::istringstream in{text};
+    std::multiset<std::string> lines;
+    for (std::string line; std::getline(in, line);) lines.insert(line);
+    return lines;
+  };
+  const auto a = lines_of(one), b = lines_of(other);
+  std::vector<std::string> apart;
+  std::set_difference(b.begin(), b.end(), a.begin(), a.end(), std::back_inserter(apart));
+  return apart.size();
+}
+
+// Each number of the harbour made another one, and kept by itself: read back, that value is the new one and all others
+// are as they were.
+TEST(Keep, ChangesOneValueOfTheHarbourAndNoOther) {
+  Folder folder;
+  for (const char* name : {"harbour.toml", "kit.toml", "harbour-keys.csv"})
+    std::filesystem::copy_file(std::filesystem::path{HARBOUR}.parent_path() / name, folder.path() / name);
+  const auto file = folder.path() / "harbour.toml";
+  const std::string text = folder.read("harbour.toml");
+  const SceneSource source{file};
+  Scene scene = load(file);
+  const auto before = all_values(scene);
+  std::size_t kept = 0;
+  for (const auto& [path, as_it_was] : before) {
+    const auto value = scene.get(path);
+    if (!value || !value->number() || path.starts_with("paper-")) continue;  // a crowd's stands for all of it
+    const Value other{*value->number() == 0.0 ? 0.5 : *value->number() * 0.75};
+    std::string by_hand;
+    try {
+      Scene tuned = load(file);
+      tuned.set(path, other);
+      by_hand = as_text(*tuned.get(path));  // a time is rounded to its unit
+    } catch (const BadValue&) {             // a seed is a whole number
+      continue;
+    }
+    const KeepPlan plan = plan_keep(source, std::vector<ValueToKeep>{{path, other}});
+    ASSERT_TRUE(plan.refusals.empty()) << path << ": " << plan.refusals[0].why;
+    ASSERT_EQ(plan.after.size(), 1U) << path;
+    EXPECT_EQ(lines_that_differ(text, plan.after[0].text), 1U) << path;
+    folder.write("harbour.toml", plan.after[0].text);
+    auto expected = before;
+    expected[path] = by_hand;
+    EXPECT_EQ(all_values(load(file)), expected) << path;
+    folder.write("harbour.toml", text);
+    ++kept;
+  }
+  EXPECT_GT(kept, 40U);
 }
 
 TEST(Keep, SaysBeforehandWhichLinesChange) {

@@ -316,6 +316,9 @@ TEST(LiveServer, PlaysAProgramsSceneWhetherOrNotSomebodyLooks) {
     const auto latest = std::chrono::steady_clock::now() + std::chrono::seconds{5};
     while (server.tabs() == 0 && std::chrono::steady_clock::now() < latest) server.serve(milliseconds{0});
     EXPECT_EQ(tab.hear().substr(0, 1), "{");
+    const Time looked_at = harbour.time();
+    server.serve(milliseconds{10});
+    EXPECT_EQ(harbour.time(), looked_at + Time{milliseconds{10}});  // it goes on, until the page says otherwise
     tab.say(R"({"do": "pause"})");
     const auto is_halted = [&] {
       const Time before = harbour.time();

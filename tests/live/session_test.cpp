@@ -331,7 +331,6 @@ TEST(ProgramsSession, BeginsAnewWhereTheProgramBuildsOnItsScene) {
   harbour.give(lamp, Spin{.speed = degrees(40)});
   Session session{harbour};
   Heard heard;
-  heard.add(session.handle(1, R"({"do": "play"})"));
   heard.add(session.pass(seconds(0.5)));
   EXPECT_EQ(heard.shown(), 1.0);  // one frame of the program
   harbour.add({.name = "buoy"});

@@ -1,5 +1,7 @@
 // Play mode against the same scene played by hand.
 
+#include <random>
+
 #include <gtest/gtest.h>
 
 #include <hushed/hushed.hpp>
@@ -203,6 +205,48 @@ TEST(PlayMode, WatchesAsAPlayDoes) {
   EXPECT_TRUE(std::isnan(mode.values(10)[1]));
   mode.step(3);
   EXPECT_FALSE(std::isnan(mode.values(93)[1]));
+}
+
+/// Back and forth at random, and driven by keys on the way: the frames are those of the same scene, played by hand
+/// through the keys that stand in the end.
+RC_GTEST_PROP(PlayMode, IsAPlayByHandHoweverOneGetsThere, (std::uint64_t seed)) {
+  const RandomHarbour made{seed, 12};
+  Scene scene = made.build(), by_hand = made.build();
+  PlayMode mode{scene};
+  struct Done {
+    std::int64_t frame;
+    std::function<void(Scene&)> act;
+  };
+  std::vector<Done> done;
+  std::mt19937_64 random{seed};
+  const auto forget_later = [&] { std::erase_if(done, [&](const Done& each) { return each.frame > mode.shown(); }); };
+  for (int turn = 0; turn < 12; ++turn) {
+    switch (random() % 4) {
+      case 0: mode.step(static_cast<std::int64_t>(random() % 40)); break;
+      case 1: mode.step(-static_cast<std::int64_t>(random() % 40)); break;
+      case 2: {
+        const std::string key{"WASD"[random() % 4]};
+        forget_later();
+        const bool is_down = random() % 2 == 0;
+        is_down ? mode.press(key) : mode.release(key);
+        done.push_back({mode.shown(), [=](Scene& harbour) { is_down ? harbour.press(key) : harbour.release(key); }});
+        break;
+      }
+      case 3:
+        mode.play();
+        forget_later();
+        mode.pass(seconds(0.2));
+        mode.pause();
+        break;
+    }
+  }
+  const std::int64_t end = mode.last();
+  for (std::int64_t frame = 0; frame <= end; ++frame) {
+    by_hand.advance(frame_time(frame, 60.0) - by_hand.time());
+    RC_ASSERT(same_bits(copy(mode.poses(frame)), poses_now(by_hand)));
+    for (const Done& each : done)
+      if (each.frame == frame) each.act(by_hand);
+  }
 }
 
 TEST(PlayMode, DropsTheOldestFramesAndGoesOn) {

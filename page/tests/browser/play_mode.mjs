@@ -114,7 +114,7 @@ test("plays, halts, and steps back to the poses that were shown", async (t) => {
   assert.deepEqual(same.poses, halted.poses);
 });
 
-test("tunes with the old way beside the new, undoes, and keeps", async (t) => {
+test("tunes with the old path beside the new, undoes, and keeps", async (t) => {
   const server = await serve(t);
   const text = server.read();
   const page = await open(t, server);
@@ -124,7 +124,7 @@ test("tunes with the old way beside the new, undoes, and keeps", async (t) => {
   assert.equal(await speed.inputValue(), "4");
   await speed.fill("7");
   await speed.press("Enter");
-  await until(page, "the way as it was", (now) => now.ghosts === 1);
+  await until(page, "the path as it was", (now) => now.ghosts === 1);
   await speed.press("ArrowUp");
   await page.getByRole("button", { name: "Keep 1 …" }).waitFor();
   assert.equal(await speed.inputValue(), "7.1");
@@ -203,6 +203,7 @@ test("drives the pilot boat to the post, where the horn opens the bridge", async
     const { frame } = await report(page);
     await page.getByRole("button", { name: "‹ event" }).click();
     await until(page, "an earlier event", (now) => now.frame < frame);
+    await page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))));
   }
   assert.match(await happened.textContent(), /the rule bridge-answers-the-horn fires/);
   const horn = await report(page);
