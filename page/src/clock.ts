@@ -127,8 +127,9 @@ export class Clock {
     this.scrubber.setAttribute("aria-valuetext", `frame ${frame.shown}, ${frame.time.toFixed(3)} seconds`);
     const before = lowerBound(this.marks.map((mark) => mark.time), frame.time + 1e-9);
     const last = this.marks[before - 1];
-    const together = this.marks.slice(0, before).filter((mark) => last && this.frameOf(mark) === this.frameOf(last));
-    const words = together.map((mark) => mark.words).join("; ");
+    let from = before;
+    while (last && from > 0 && this.frameOf(this.marks[from - 1] ?? last) === this.frameOf(last)) --from;
+    const words = this.marks.slice(from, before).map((mark) => mark.words).join("; ");
     this.happened.textContent = last ? `${last.time.toFixed(2)} s: ${words}` : "";
     this.happened.title = words;
     this.happened.classList.toggle("just", last !== undefined && frame.time - last.time < 0.25);
