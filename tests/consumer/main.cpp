@@ -4,6 +4,7 @@
 
 #include <hushed/compare.hpp>
 #include <hushed/hushed.hpp>
+#include <hushed/live_server.hpp>
 #include <hushed/load.hpp>
 #include <hushed/picture.hpp>
 #include <hushed/recording_file.hpp>
@@ -21,5 +22,6 @@ int main() {
   draw(std::array{seen}, picture);
   std::filesystem::remove(picture);
   if (!compare(seen.seen, seen.seen).is_within({}) || !is_recording("lamp.glb")) return 1;
+  if (LiveServer{scene}.address().find("http://127.0.0.1:") != 0) return 1;
   std::printf("the lamp has turned %.0f degrees\n", pitch_yaw_roll(scene.world(lamp).rotation).yaw.in_degrees());
 }
