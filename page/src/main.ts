@@ -6,11 +6,12 @@ import "./style.css";
 import { Clock } from "./clock";
 import { button, el } from "./dom";
 import { reading } from "./format";
-import { History, joined, pathIn, type Path } from "./history";
+import { History } from "./history";
 import { Keeping } from "./keeping";
 import { Held } from "./keys";
 import { addressOf, Link } from "./link";
 import type { Mark, ObjectMessage, SceneMessage, State, Told } from "./messages";
+import { Paths } from "./paths";
 import { Readings, type Span } from "./readings";
 import { Tuning } from "./tuning";
 import { View } from "./view";
@@ -31,18 +32,13 @@ class Page {
   private frame?: Frame;
   private object?: ObjectMessage;
   private chosen: string[] = []; // the first one is tuned; the paths of all are shown
-  private seconds = 10; // that curves and paths show; 0 for all
   private lineTo = ""; // a name, "*" for all that the chosen one looks at, "" for none
-  private ahead?: Stretch;
-  private before = new Map<string, Path>(); // the paths as they were before the last change
-  private gesture = 0;
-  private questions = 0;
-  private asked = { past: 0, ahead: 0, before: 0 };
   private isDrawDue = false;
   private isPathDue = false;
   private pending?: { path: string; to: string; gesture: number }; // the last one of a drag goes out with the next frame
 
   private readonly history = new History();
+  private readonly paths = new Paths(this.history, (order) => this.link.send(order));
   private readonly link: Link;
   private readonly view: View;
   private readonly clock: Clock;
@@ -55,7 +51,7 @@ class Page {
   private readonly redo = button("Redo", "Make it again (Ctrl+Shift+Z)", () => this.link.send({ do: "redo" }));
   private readonly keep = button("Keep …", "Write what was tuned into the file (Ctrl+S)", () => this.openKeeping());
   private readonly forget = button("Forget the old paths", "Take the paths from before the change away", () => {
-    this.before.clear();
+    this.paths.forgetOld();
     this.due(true);
   });
   private readonly objects = el("select", { id: "object", "aria-label": "The object that is tuned" });
@@ -70,7 +66,7 @@ class Page {
       again: () => this.link.send({ do: "again" }),
       rhythm: (change) => this.link.send({ do: "rhythm", ...change }),
       setWindow: (seconds) => {
-        this.seconds = seconds;
+        this.paths.seconds = seconds;
         this.askAhead();
         this.due(true);
       },
@@ -82,7 +78,7 @@ class Page {
     this.tuning = new Tuning(byId("stack"), {
       set: (path, to, gesture) => this.set(path, to, gesture),
       reset: (path) => {
-        this.rememberPaths(++this.gesture);
+        this.paths.remember(performance.now()); // a gesture of its own
         this.link.send({ do: "reset", path });
       },
     });
@@ -194,25 +190,13 @@ class Page {
   }
 
   private seeFrame(frame: Frame): void {
-    const isLater = this.frame !== undefined && frame.shown > this.frame.shown;
     this.frame = frame;
-    if (this.history.see(frame)) this.askPast();
-    // Frames that this tab has missed are asked for once it has come to rest.
-    if (!this.state?.playing && frame.last - (this.history.frames.at(-1) ?? 0) > 1) this.askPast();
-    if (isLater && !this.state?.playing && frame.shown === frame.last) this.askAhead();
+    this.paths.see(frame, this.state?.playing === true);
     this.due(true);
   }
 
   private seeStretch(stretch: Stretch): void {
-    if (stretch.kind === "past") {
-      if (stretch.ask !== this.asked.past) return;
-      this.history.fill(stretch);
-    } else if (stretch.ask === this.asked.before) {
-      // What would have come, had nothing been changed: it goes on from the past as it was.
-      this.chosen.forEach((name, i) => this.before.set(name, joined(this.pastPath(i), pathIn(stretch, i))));
-    } else if (stretch.ask === this.asked.ahead) {
-      this.ahead = stretch;
-    }
+    this.paths.hear(stretch);
     this.due(true);
   }
 
@@ -223,17 +207,8 @@ class Page {
     return this.chosen.map((name) => names.indexOf(name)).filter((number) => number >= 0);
   }
 
-  private askPast(): void {
-    if (!this.frame) return;
-    this.asked.past = ++this.questions;
-    this.link.send({ do: "past", ask: this.asked.past, objects: this.chosen, first: 0, last: this.frame.last });
-  }
-
   private askAhead(): void {
-    this.ahead = undefined;
-    if (this.state?.playing || !this.frame || this.frame.shown !== this.frame.last || this.chosen.length === 0) return;
-    this.asked.ahead = ++this.questions;
-    this.link.send({ do: "ahead", ask: this.asked.ahead, objects: this.chosen, seconds: this.seconds || 10 });
+    this.paths.askAhead(this.state?.playing === true);
   }
 
   private askObject(): void {
@@ -245,7 +220,7 @@ class Page {
   }
 
   private set(path: string, to: string, gesture: number): void {
-    this.rememberPaths(gesture);
+    this.paths.remember(gesture);
     const isWaiting = this.pending !== undefined;
     if (this.pending && this.pending.path !== path) this.link.send({ do: "set", ...this.pending });
     this.pending = { path, to, gesture };
@@ -254,20 +229,6 @@ class Page {
       if (this.pending) this.link.send({ do: "set", ...this.pending });
       this.pending = undefined;
     });
-  }
-
-  /** The paths that things would take, before the first change of a gesture. */
-  private rememberPaths(gesture: number): void {
-    if (gesture === this.gesture || !this.frame) return;
-    this.gesture = gesture;
-    if (this.frame.shown < this.frame.last) {
-      const { from } = this.span();
-      const to = this.seconds === 0 ? Infinity : this.frame.time + this.seconds;
-      this.chosen.forEach((name, i) => this.before.set(name, this.history.path(i, from, to)));
-      return;
-    }
-    this.asked.before = ++this.questions;
-    this.link.send({ do: "ahead", ask: this.asked.before, objects: this.chosen, seconds: this.seconds || 10 });
   }
 
   // --- choosing ----------------------------------------------------------------------------------------------------
@@ -286,14 +247,13 @@ class Page {
   }
 
   private chooseAgain(): void {
-    this.before.clear();
     this.objects.value = this.chosen[0] ?? "";
     this.readings.suggest(this.chosen[0]);
-    this.history.track(this.numbers());
+    this.paths.choose(this.chosen, this.numbers());
     this.object = undefined;
     if (this.chosen.length === 0) this.tuning.clear();
     this.askObject();
-    this.askPast();
+    this.paths.askPast();
     this.askAhead();
     this.view.setChosen(this.numbers(), this.colors());
     this.due(true);
@@ -308,12 +268,13 @@ class Page {
 
   /** The stretch of time that is shown: it ends now while it plays, and stays where it is while one looks back. */
   private span(): Span {
+    const { seconds } = this.paths;
     const now = this.frame?.time ?? 0;
     const first = this.history.times[0] ?? 0;
     const last = Math.max(this.history.times.at(-1) ?? 0, now);
-    if (this.seconds === 0) return { from: first, to: Math.max(last, first + 1), now };
-    const to = now < last - this.seconds ? now + this.seconds / 2 : Math.max(last, first + this.seconds);
-    return { from: to - this.seconds, to, now };
+    if (seconds === 0) return { from: first, to: Math.max(last, first + 1), now };
+    const to = now < last - seconds ? now + seconds / 2 : Math.max(last, first + seconds);
+    return { from: to - seconds, to, now };
   }
 
   private due(withPaths = false): void {
@@ -333,26 +294,15 @@ class Page {
     if (this.isPathDue) this.drawPaths();
     this.isPathDue = false;
     this.view.setFrame(this.frame);
-    this.forget.hidden = this.before.size === 0;
+    this.forget.hidden = !this.paths.hasOld;
     this.showDistances();
-  }
-
-  private pastPath(i: number): Path {
-    const now = this.frame?.time ?? 0;
-    return this.history.path(i, this.seconds === 0 ? -Infinity : now - this.seconds, now);
   }
 
   private drawPaths(): void {
     const colors = this.colors();
-    const now = this.frame?.time ?? 0;
-    const isLast = this.frame?.shown === this.frame?.last;
     this.view.setOverlay({
       ghosts,
-      paths: this.numbers().map((object, i) => {
-        const known = isLast ? undefined : this.history.path(i, now, this.seconds === 0 ? Infinity : now + this.seconds);
-        const ahead = isLast ? this.ahead && pathIn(this.ahead, i) : known;
-        return { object, color: colors[i] ?? "#888", past: this.pastPath(i), ahead, before: this.before.get(this.chosen[i] ?? "") };
-      }),
+      paths: this.numbers().map((object, i) => ({ object, color: colors[i] ?? "", ...this.paths.of(i) })),
       lines: this.lined().map((to) => ({ from: this.numbers()[0] ?? 0, to })),
     });
   }
@@ -514,7 +464,7 @@ class Page {
       playing: this.state?.playing,
       draws: this.view.draws,
       chosen: this.chosen,
-      ghosts: this.before.size,
+      hasOldPaths: this.paths.hasOld,
       poses: this.frame ? Array.from(this.frame.poses) : [],
       objects: this.scene?.objects.map((object) => object.name) ?? [],
     };

@@ -124,7 +124,7 @@ test("tunes with the old path beside the new, undoes, and keeps", async (t) => {
   assert.equal(await speed.inputValue(), "4");
   await speed.fill("7");
   await speed.press("Enter");
-  await until(page, "the path as it was", (now) => now.ghosts === 1);
+  await until(page, "the path as it was", (now) => now.hasOldPaths);
   await speed.press("ArrowUp");
   await page.getByRole("button", { name: "Keep 1 …" }).waitFor();
   assert.equal(await speed.inputValue(), "7.1");
