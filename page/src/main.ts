@@ -33,6 +33,9 @@ class Page {
   private object?: ObjectMessage;
   private chosen: string[] = []; // the first one is tuned; the paths of all are shown
   private lineTo = ""; // a name, "*" for all that the chosen one looks at, "" for none
+  private turn = 0; // counts what this tab has asked and changed
+  private lastSet = 0;
+  private objectAsks: number[] = []; // that are not answered yet; they are, in their order
   private isDrawDue = false;
   private isPathDue = false;
   private pending?: { path: string; to: string; gesture: number }; // the last one of a drag goes out with the next frame
@@ -96,7 +99,10 @@ class Page {
     matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () => this.repaint());
     this.link = new Link(addressOf(new URL(location.href)), {
       connected: () => this.trouble(),
-      gone: () => this.trouble(),
+      gone: () => {
+        this.objectAsks = [];
+        this.trouble();
+      },
       told: (message) => this.hear(message),
       frame: (frame) => this.seeFrame(frame),
       stretch: (stretch) => this.seeStretch(stretch),
@@ -114,7 +120,7 @@ class Page {
       case "marks":
         return this.setMarks(message.marks, message.from);
       case "object":
-        if (message.name !== this.chosen[0]) return;
+        if (this.isStale() || message.name !== this.chosen[0]) return;
         this.object = message;
         this.tuning.show(message);
         return this.due(true);
@@ -123,6 +129,7 @@ class Page {
       case "kept":
         return this.say(message.text);
       case "refused":
+        if (message.do === "object") this.isStale();
         if (message.do === "ahead") return;
         this.say(message.text, true);
         if (message.do === "set") this.askObject(); // what was typed is not so
@@ -212,7 +219,14 @@ class Page {
   }
 
   private askObject(): void {
-    if (this.chosen[0] !== undefined) this.link.send({ do: "object", name: this.chosen[0] });
+    if (this.chosen[0] === undefined || !this.link.isOpen) return;
+    this.objectAsks.push(++this.turn);
+    this.link.send({ do: "object", name: this.chosen[0] });
+  }
+
+  /** The next answer to `askObject` is here: whether it was asked for before the last change of this tab. */
+  private isStale(): boolean {
+    return (this.objectAsks.shift() ?? 0) < this.lastSet;
   }
 
   private playOrPause(): void {
@@ -224,8 +238,10 @@ class Page {
     const isWaiting = this.pending !== undefined;
     if (this.pending && this.pending.path !== path) this.link.send({ do: "set", ...this.pending });
     this.pending = { path, to, gesture };
+    this.lastSet = ++this.turn;
     if (isWaiting) return;
     requestAnimationFrame(() => {
+      this.lastSet = ++this.turn;
       if (this.pending) this.link.send({ do: "set", ...this.pending });
       this.pending = undefined;
     });
