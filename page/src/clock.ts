@@ -1,6 +1,6 @@
 // Time: play, pause, frame by frame, and the frames that were played, with a mark for each event.
 
-import { button, el } from "./dom";
+import { button, el, oncePerFrame } from "./dom";
 import type { History } from "./history";
 import { lowerBound } from "./history";
 import type { Mark, State } from "./messages";
@@ -49,7 +49,7 @@ export class Clock {
   private frame?: Frame;
   private state?: State;
   private wanted?: { frame: number; until: number }; // by who moves the scrubber
-  private isDue = false;
+  private readonly due = oncePerFrame(() => this.draw());
 
   constructor(
     host: HTMLElement,
@@ -166,15 +166,6 @@ export class Clock {
       if (away < least) [nearest, least] = [mark, away];
     }
     return nearest;
-  }
-
-  private due(): void {
-    if (this.isDue) return;
-    this.isDue = true;
-    requestAnimationFrame(() => {
-      this.isDue = false;
-      this.draw();
-    });
   }
 
   private draw(): void {

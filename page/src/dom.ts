@@ -36,3 +36,16 @@ export function curvePicture(curve: readonly number[], size = 36): SVGSVGElement
   svg.append(line);
   return svg;
 }
+
+/** Asks for something to be drawn: however often it is asked for, it is done once, with the next frame of the screen. */
+export function oncePerFrame(draw: () => void): () => void {
+  let isDue = false;
+  return () => {
+    if (isDue) return;
+    isDue = true;
+    requestAnimationFrame(() => {
+      isDue = false;
+      draw();
+    });
+  };
+}

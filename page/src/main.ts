@@ -4,7 +4,7 @@ import "uplot/dist/uPlot.min.css";
 import "./style.css";
 
 import { Clock } from "./clock";
-import { button, el } from "./dom";
+import { button, el, oncePerFrame } from "./dom";
 import { reading } from "./format";
 import { History } from "./history";
 import { Keeping } from "./keeping";
@@ -36,7 +36,7 @@ class Page {
   private turn = 0; // counts what this tab has asked and changed
   private lastSet = 0;
   private objectAsks: number[] = []; // that are not answered yet; they are, in their order
-  private isDrawDue = false;
+  private readonly drawSoon = oncePerFrame(() => this.draw());
   private isPathDue = false;
   private pending?: { path: string; to: string; gesture: number }; // the last one of a drag goes out with the next frame
 
@@ -295,12 +295,7 @@ class Page {
 
   private due(withPaths = false): void {
     this.isPathDue ||= withPaths;
-    if (this.isDrawDue) return;
-    this.isDrawDue = true;
-    requestAnimationFrame(() => {
-      this.isDrawDue = false;
-      this.draw();
-    });
+    this.drawSoon();
   }
 
   private draw(): void {

@@ -4,6 +4,7 @@
 import * as THREE from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 
+import { oncePerFrame } from "./dom";
 import type { Path } from "./history";
 import type { SceneMessage, Shape } from "./messages";
 import { placeSize, poseSize, type Frame } from "./wire";
@@ -74,7 +75,7 @@ export class View {
   private chosen: readonly number[] = [];
   private overlay: Overlay = { paths: [], ghosts: 0, lines: [] };
   private look: Look;
-  private isDue = false;
+  private readonly due = oncePerFrame(() => this.draw());
   private center = new THREE.Vector3();
   private radius = 20;
   draws = 0; // how often it was drawn
@@ -337,15 +338,10 @@ export class View {
     this.due();
   }
 
-  private due(): void {
-    if (this.isDue) return;
-    this.isDue = true;
-    requestAnimationFrame(() => {
-      this.isDue = false;
-      ++this.draws;
-      this.renderer.render(this.space, this.camera);
-      this.placeLabels();
-    });
+  private draw(): void {
+    ++this.draws;
+    this.renderer.render(this.space, this.camera);
+    this.placeLabels();
   }
 
   private placeLabels(): void {

@@ -22,7 +22,7 @@ using inside::Session;
 std::string_view page() { return {hushed_page_begin, static_cast<std::size_t>(hushed_page_end - hushed_page_begin)}; }
 
 inside::OpenFile open(const std::filesystem::path& file) {
-  SceneSource source{file};  // read first: should it change meanwhile, it is read again
+  SceneSource source{file};  // read first: should the file change meanwhile, nothing is written over it
   return {file, read_scene_file(file), std::move(source)};
 }
 
@@ -55,7 +55,8 @@ class LiveServer::Inner {
     constexpr std::chrono::nanoseconds look_at_file = std::chrono::milliseconds{50};
     std::chrono::nanoseconds longest = look_at_file;
     if (!tabs_.empty() && session_->mode().playing()) {
-      const double left = in_seconds(session_->mode().until_next_frame());
+      const PlayMode& mode = session_->mode();
+      const double left = mode.rhythm().per_second ? in_seconds(mode.until_next_frame()) : 1.0 / 60.0;
       longest = std::min(longest, std::chrono::nanoseconds{static_cast<std::int64_t>(left * 1e9) + 1});
     }
     door_.wait_for_mail(last_pass + longest - std::chrono::steady_clock::now());
