@@ -41,6 +41,7 @@ bench:
 	cmake --build --preset release -j $(JOBS)
 	build/release/bench/bench_kinds
 	build/release/bench/bench_frames
+	build/release/bench/bench_flocks
 	build/release/bench/bench_loading
 
 format:

@@ -25,10 +25,15 @@ class Times final : public benchmark::BenchmarkReporter {
  public:
   bool ReportContext(const Context&) override { return true; }
   void ReportRuns(const std::vector<Run>& runs) override {
-    for (const Run& run : runs)
-      if (run.run_type == Run::RT_Iteration)
-        times_[run.run_name.function_name].push_back(run.real_accumulated_time / static_cast<double>(run.iterations));
+    for (const Run& run : runs) {
+      if (run.run_type != Run::RT_Iteration) continue;
+      const std::string& name = run.run_name.function_name;
+      times_[name].push_back(run.real_accumulated_time / static_cast<double>(run.iterations));
+      for (const auto& [what, counter] : run.counters) counters_[name + '/' + what] = counter.value;
+    }
   }
+  /// What a benchmark has counted at last.
+  double counted(const std::string& name, const std::string& what) { return counters_[name + '/' + what]; }
   double median_nanoseconds(const std::string& name, int count) {
     auto& times = times_[name];
     std::sort(times.begin(), times.end());
@@ -37,6 +42,7 @@ class Times final : public benchmark::BenchmarkReporter {
 
  private:
   std::map<std::string, std::vector<double>> times_;
+  std::map<std::string, double> counters_;
 };
 
 }  // namespace side_by_side

@@ -52,6 +52,15 @@ await picture("live-tuning", "light", async (page) => {
   await frequency.press("Enter");
 });
 
+await picture("live-urges", "dark", async (page) => {
+  await order(page, { do: "again" });
+  for (let frame = 0; frame < 630; frame += 210) await order(page, { do: "step", by: 210 });
+  await choose(page, "flock-2");
+  await page.getByRole("combobox", { name: "How much time the curves and paths show" }).selectOption("5");
+  await page.getByRole("button", { name: "chosen" }).click();
+  await page.getByText(/^wanted$/).waitFor();
+});
+
 const text = readFileSync(file, "utf8");
 writeFileSync(file, text.replace("speed  = 4", "sped   = 4"));
 await picture("live-mistake", "dark", async (page) => {

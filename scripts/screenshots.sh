@@ -39,12 +39,13 @@ picture easing 'hushed describe easing | tail -46'
 drawing() {
   name=$1
   shift
-  build/hushed draw scenes/harbour.toml --to "docs/screenshots/$name.png" "$@" 2> /dev/null
+  build/hushed draw "scenes/${scene:-harbour}.toml" --to "docs/screenshots/$name.png" "$@" 2> /dev/null
   echo "docs/screenshots/$name.png"
 }
 
 drawing draw
 drawing paths --show paths --from angle --only ferry,tug,pilot,lookout,trolley,hook,crane,lighthouse,searchlight
 drawing vary --show curves --watch hook.position.x,hook.speed --vary hook.spring.damping=0.05,0.12,0.5 --seconds 20
+scene=flock drawing flock --show paths --frames 900:1200
 
 node scripts/live_screenshots.mjs

@@ -21,6 +21,7 @@ namespace hushed {
 struct Box {
   Vec3 min = Vec3::Constant(-std::numeric_limits<double>::infinity());
   Vec3 max = Vec3::Constant(std::numeric_limits<double>::infinity());
+  bool operator==(const Box&) const = default;
 
   friend std::optional<Complaint> read(const Value& from, const Unit& unit, Box& to);
   friend std::optional<Value> write(const Box& from, const Unit& unit);

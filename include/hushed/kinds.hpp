@@ -13,6 +13,7 @@
 #include <hushed/behaviour/smooth.hpp>
 #include <hushed/behaviour/spin.hpp>
 #include <hushed/behaviour/spring.hpp>
+#include <hushed/behaviour/steer.hpp>
 #include <hushed/behaviour/sway.hpp>
 #include <hushed/behaviour/travel.hpp>
 
@@ -22,7 +23,8 @@
 
 namespace hushed {
 
-using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Follow, Face, Spring, Smooth, Drive, Attract>;
+using BuiltIn =
+    std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Follow, Face, Spring, Smooth, Drive, Attract, Steer>;
 
 /// Every built-in kind, in the order of the list.
 std::span<const inside::Kind* const> kinds();

@@ -201,6 +201,8 @@ class Scene {
   /// Its stack, the lowest first.
   std::vector<AnyBehaviour> behaviours(Object object) const;
   std::vector<Object> looks_at(AnyBehaviour behaviour) const;
+  /// What each urge of an agent wants just now, and last what comes of it; empty of others, and while it stands still.
+  std::vector<UrgeShare> urges(AnyBehaviour behaviour) const;
   std::string path(AnyBehaviour behaviour) const;       ///< "lamp.spin"
   std::string_view kind(AnyBehaviour behaviour) const;  ///< "spin"; of your own, what you call it
   /// The preset that it comes from, as in "preset.bobbing.sway"; empty for none.

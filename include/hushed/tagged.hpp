@@ -7,6 +7,24 @@
 
 namespace hushed {
 
+/// A tag that objects have: `Tag tag = "gull"`.
+struct Tag {
+  Tag() = default;
+  Tag(std::string tag) : name{std::move(tag)} {}
+  Tag(const char* tag) : name{tag} {}
+
+  std::string name = {};
+  TextPlace where = {};  ///< in the file that it was read from
+
+  std::optional<Complaint> check() const { return std::nullopt; }
+  bool operator==(const Tag& other) const { return name == other.name; }
+
+  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Tag& to);
+  friend std::optional<Value> write(const Tag& from, const Unit& unit);
+  friend Form form_of(const Tag*, const Unit& unit);
+  friend std::optional<Complaint> resolve(Tag& to, const inside::Names& names);
+};
+
 /// Every object with a tag, but for some: `Tagged{"boat"}`, `Tagged{"boat", {"ferry"}}`.
 struct Tagged {
   std::string tag = {};

@@ -14,6 +14,7 @@ import type { Mark, ObjectMessage, SceneMessage, State, Told } from "./messages"
 import { Paths } from "./paths";
 import { Readings, type Span } from "./readings";
 import { Tuning } from "./tuning";
+import { Urges } from "./urges";
 import { View } from "./view";
 import { poseSize, type Frame, type Stretch } from "./wire";
 
@@ -42,6 +43,7 @@ class Page {
 
   private readonly history = new History();
   private readonly paths = new Paths(this.history, (order) => this.link.send(order));
+  private readonly urges = new Urges((order) => this.link.send(order));
   private readonly link: Link;
   private readonly view: View;
   private readonly clock: Clock;
@@ -123,7 +125,11 @@ class Page {
         if (this.isStale() || message.name !== this.chosen[0]) return;
         this.object = message;
         this.tuning.show(message);
+        this.urges.choose(message.behaviours.some((each) => each.kind === "steer") ? message.name : undefined);
         return this.due(true);
+      case "urges":
+        this.urges.hear(message.name, message.urges);
+        return this.due();
       case "plan":
         return this.keeping.showPlan(message);
       case "kept":
@@ -199,6 +205,7 @@ class Page {
   private seeFrame(frame: Frame): void {
     this.frame = frame;
     this.paths.see(frame, this.state?.playing === true);
+    this.urges.see(frame);
     this.due(true);
   }
 
@@ -267,6 +274,7 @@ class Page {
     this.readings.suggest(this.chosen[0]);
     this.paths.choose(this.chosen, this.numbers());
     this.object = undefined;
+    this.urges.choose(undefined);
     if (this.chosen.length === 0) this.tuning.clear();
     this.askObject();
     this.paths.askPast();
@@ -278,6 +286,11 @@ class Page {
   private colors(): string[] {
     const style = getComputedStyle(document.documentElement);
     return this.chosen.map((_, i) => style.getPropertyValue(`--line${(i % 6) + 1}`).trim());
+  }
+
+  private colorOf(urge: string, number: number): string {
+    const name = urge === "wanted" ? "--ink" : `--line${(number % 6) + 1}`;
+    return getComputedStyle(document.documentElement).getPropertyValue(name).trim();
   }
 
   // --- drawing -----------------------------------------------------------------------------------------------------
@@ -305,6 +318,7 @@ class Page {
     if (this.isPathDue) this.drawPaths();
     this.isPathDue = false;
     this.view.setFrame(this.frame);
+    this.view.setArrows(this.urges.shown.map((urge, i) => ({ urge, color: this.colorOf(urge.urge, i) })));
     this.forget.hidden = !this.paths.hasOld;
     this.showDistances();
   }

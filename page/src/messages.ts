@@ -120,6 +120,13 @@ export interface ObjectMessage {
   behaviours: Behaviour[];
 }
 
+/** What one urge of an agent wants; "wanted" is what comes of all. */
+export interface UrgeShare {
+  urge: string;
+  velocity: [number, number, number];
+  share: number;
+}
+
 export interface Plan {
   kind: "plan";
   lines: { path: string; file: string; line: number; before: string; after: string; note: string }[];
@@ -132,6 +139,7 @@ export type Told =
   | ObjectMessage
   | Plan
   | { kind: "marks"; from: number; marks: Mark[] }
+  | { kind: "urges"; name: string; urges: UrgeShare[] }
   | { kind: "kept"; text: string }
   | { kind: "refused"; do: string; text: string };
 

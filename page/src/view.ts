@@ -4,7 +4,8 @@
 import * as THREE from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 
-import { oncePerFrame } from "./dom";
+import { drawArrows, type Arrow } from "./arrows";
+import { el, oncePerFrame } from "./dom";
 import type { Path } from "./history";
 import type { SceneMessage, Shape } from "./messages";
 import { placeSize, poseSize, type Frame } from "./wire";
@@ -64,7 +65,9 @@ export class View {
   private readonly controls: OrbitControls;
   private readonly space = new THREE.Scene();
   private readonly drawn = new THREE.Group(); // paths, ghosts and lines: made anew when they change
+  private readonly arrows = new THREE.Group();
   private readonly labels: HTMLElement;
+  private readonly legend = el("ul", { class: "legend", hidden: "" });
   private readonly geometries = new Map<Kind, THREE.BufferGeometry>(kinds.map((kind) => [kind, geometryOf(kind)]));
   private readonly materials = new Map<string, THREE.Material>();
   private instances = new Map<Kind, THREE.InstancedMesh>();
@@ -88,11 +91,11 @@ export class View {
     this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
     this.labels = document.createElement("div");
     this.labels.className = "labels";
-    host.append(this.renderer.domElement, this.labels);
+    host.append(this.renderer.domElement, this.labels, this.legend);
     this.controls = new OrbitControls(this.camera, this.renderer.domElement);
     this.controls.enableDamping = false;
     this.controls.addEventListener("change", () => this.due());
-    this.space.add(new THREE.HemisphereLight(0xdfe9ff, 0x39445c, 2.2), this.drawn);
+    this.space.add(new THREE.HemisphereLight(0xdfe9ff, 0x39445c, 2.2), this.drawn, this.arrows);
     const moon = new THREE.DirectionalLight(0xffffff, 1.6);
     moon.position.set(-30, 60, 20);
     this.space.add(moon);
@@ -193,6 +196,23 @@ export class View {
       if (path.ahead) this.addGhosts(path.object, path.ahead, path.color, 0.16);
     }
     this.drawLines();
+    this.due();
+  }
+
+  /** What the urges of the first chosen object want: as arrows, and their names beside their colours. */
+  setArrows(arrows: readonly Arrow[]): void {
+    const from = this.chosen[0];
+    if (from === undefined || !this.frame) arrows = [];
+    drawArrows(this.arrows, arrows.length > 0 ? this.place(from as number) : new THREE.Vector3(), arrows);
+    this.legend.hidden = arrows.length === 0;
+    this.legend.replaceChildren(
+      ...arrows.map(({ urge, color }) => {
+        const share = urge.urge === "wanted" ? "" : ` ${Math.round(urge.share * 100)} %`;
+        const entry = el("li", {}, urge.urge + share);
+        entry.style.setProperty("--mark", color);
+        return entry;
+      }),
+    );
     this.due();
   }
 

@@ -240,6 +240,11 @@ std::vector<Object> Scene::looks_at(AnyBehaviour behaviour) const {
   return stage_->cast.behaviours[stage_->cast.index(behaviour)].looks_at;
 }
 
+std::vector<UrgeShare> Scene::urges(AnyBehaviour behaviour) const {
+  stage_->settle();
+  return stage_->urges(stage_->cast.index(behaviour));
+}
+
 std::string Scene::path(AnyBehaviour behaviour) const { return stage_->cast.path_of(stage_->cast.index(behaviour)); }
 
 std::span<const FieldInfo> Scene::fields(AnyBehaviour behaviour) const { return kind_of(behaviour).fields(); }

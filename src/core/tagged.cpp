@@ -6,6 +6,33 @@
 
 namespace hushed {
 
+namespace {
+
+Complaint unknown(const std::string& tag, TextPlace where, const inside::Names& names) {
+  return {where, "no object here has the tag " + in_quotes(tag) + suggestion(tag, names.tags())};
+}
+
+}  // namespace
+
+std::optional<Complaint> read(const Value& from, const Unit& unit, Tag& to) {
+  const auto* name = from.as<std::string>();
+  if (!name || name->empty()) return inside::expected(from, form_of(static_cast<const Tag*>(nullptr), unit).in_words);
+  to = Tag{*name};
+  to.where = from.place;
+  return std::nullopt;
+}
+
+std::optional<Value> write(const Tag& from, const Unit&) {
+  return from.name.empty() ? std::nullopt : std::optional{Value{from.name}};
+}
+
+Form form_of(const Tag*, const Unit&) { return form::text("a tag that objects have"); }
+
+std::optional<Complaint> resolve(Tag& to, const inside::Names& names) {
+  if (to.name.empty() || names.has_tag(to.name)) return std::nullopt;
+  return unknown(to.name, to.where, names);
+}
+
 std::optional<Complaint> read(const Value& from, const Unit&, Tagged& to) {
   if (!from.as<Value::Table>()) return inside::expected(from, "a tag, such as { tag = \"boat\" }");
   inside::Complaints complaints;
@@ -44,8 +71,7 @@ std::optional<Complaint> resolve(Tagged& to, const inside::Names& names) {
   for (Target& one : to.but_not)
     if (auto complaint = resolve(one, names)) return complaint;
   to.found = names.tagged(to.tag);
-  if (to.found.empty())
-    return Complaint{to.where, "no object here has the tag " + in_quotes(to.tag) + suggestion(to.tag, names.tags())};
+  if (to.found.empty()) return unknown(to.tag, to.where, names);
   std::erase_if(to.found, [&](Object object) {
     return std::any_of(to.but_not.begin(), to.but_not.end(), [&](const Target& one) { return one.object == object; });
   });

@@ -161,6 +161,17 @@ Json object_in_json(const Scene& scene, Object object) {
   return {{"kind", "object"}, {"name", scene.name(object)}, {"behaviours", behaviours}};
 }
 
+Json urges_in_json(const PlayMode& mode, const Scene& scene, const std::string& name) {
+  Json urges = Json::array();
+  if (const auto object = scene.find(name); object && mode.shown() == mode.last())
+    for (const AnyBehaviour behaviour : scene.behaviours(*object))
+      for (const UrgeShare& each : scene.urges(behaviour))
+        urges.push_back({{"urge", each.urge},
+                         {"velocity", {each.velocity.x(), each.velocity.y(), each.velocity.z()}},
+                         {"share", each.share}});
+  return {{"kind", "urges"}, {"name", name}, {"urges", urges}};
+}
+
 Json marks_in_json(const Recording& past, std::size_t from) {
   Json list = Json::array();
   for (std::size_t i = from; i < past.happenings.size(); ++i) {

@@ -180,6 +180,7 @@ Session::Answers Session::do_as_told(int tab, const Order& order) {
     if (!object) throw BadValue{"there is no object " + in_quotes(name) + " now."};
     return {to_one(object_in_json(scene_, *object))};
   }
+  if (what == "urges") return {to_one(urges_in_json(mode_, scene_, order.text("name")))};
   if (what == "past") return past(order);
   if (what == "ahead") return ahead(order);
   if (what == "plan") return plan(order);

@@ -5,9 +5,11 @@
 
 #include <fmt/format.h>
 
+#include "crowds.hpp"
 #include "look.hpp"
 #include "outline.hpp"
 #include "parts.hpp"
+#include "travellers.hpp"
 
 namespace hushed::inside {
 
@@ -15,71 +17,6 @@ namespace {
 
 constexpr double between_arrows = 95.0, footing = 34.0;
 constexpr std::int64_t most_ghosts = 16;
-
-/// World to paper: without perspective.
-class View {
- public:
-  explicit View(SeenFrom from) {
-    constexpr double around = 0.5235987755982988, above = 0.6108652381980153;  // 30 and 35 degrees
-    switch (from) {
-      case SeenFrom::above: up_ = {0, 0, -1}; break;
-      case SeenFrom::side: up_ = {0, 1, 0}; break;
-      case SeenFrom::angle:
-        right_ = {std::cos(around), 0, -std::sin(around)};
-        up_ = {-std::sin(around) * std::sin(above), std::cos(above), -std::cos(around) * std::sin(above)};
-        break;
-    }
-  }
-  /// In metres, to the right and down.
-  Point flat(const Vec3& place) const { return {right_.dot(place), -up_.dot(place)}; }
-  Point operator()(const Vec3& place) const {
-    const Point point = flat(place);
-    return {origin_.x + scale_ * point.x, origin_.y + scale_ * point.y};
-  }
-  /// All of `bounds` (in metres) in the middle of the box.
-  void fit(const Area& bounds, const Area& to) {
-    scale_ = std::min(to.width / std::max(bounds.width, 1e-9), to.height / std::max(bounds.height, 1e-9));
-    origin_ = {to.x + 0.5 * to.width - scale_ * (bounds.x + 0.5 * bounds.width),
-               to.y + 0.5 * to.height - scale_ * (bounds.y + 0.5 * bounds.height)};
-  }
-  /// The place on the plane of x and one other axis that is drawn at a point.
-  Vec3 ground(const Point& point, int second) const {
-    const double right = (point.x - origin_.x) / scale_, down = (point.y - origin_.y) / scale_;
-    const double a = right_.x(), b = right_[second], c = -up_.x(), d = -up_[second];
-    Vec3 place = Vec3::Zero();
-    place.x() = (right * d - b * down) / (a * d - b * c);
-    place[second] = (a * down - right * c) / (a * d - b * c);
-    return place;
-  }
-  double scale() const { return scale_; }  ///< pixels in a metre
-
- private:
-  Vec3 right_{1, 0, 0}, up_{0, 1, 0};
-  Point origin_{0, 0};
-  double scale_ = 1.0;
-};
-
-/// One object in one play.
-struct Traveller {
-  const Watched* play;
-  std::size_t object;
-  std::size_t colour;
-  Dash dash;
-  bool moves;
-
-  const Pose& at(std::size_t frame) const { return play->seen.at(frame, object); }
-  bool is_hidden(std::size_t frame) const { return play->seen.is_hidden(frame, object); }
-  /// The last frame in which it is seen.
-  std::size_t last() const {
-    std::size_t frame = play->seen.frames() - 1;
-    while (frame > 0 && is_hidden(frame)) --frame;
-    return frame;
-  }
-  const std::string& name() const { return play->seen.objects[object]; }
-  std::optional<Shape> shape() const {
-    return object < play->seen.shapes.size() ? play->seen.shapes[object] : std::nullopt;
-  }
-};
 
 /// All that is drawn of one play. Those that go furthest get the first colours, and lines without gaps.
 std::vector<Traveller> travellers_in(const Watched& play, const std::vector<std::string>& only) {
@@ -285,15 +222,26 @@ void draw_paths(Canvas& canvas, const Area& area, std::span<const Watched> plays
     canvas.fill(outline, Paint::of(look::faint));
     canvas.outline(outline, Paint::of(look::edge), 1.0);
   }
+  const std::vector<Crowd> crowds = crowds_among(travellers);
+  const auto is_alone = [&](const Traveller& each) {
+    return std::none_of(crowds.begin(), crowds.end(), [&](const Crowd& crowd) { return crowd.has(each); });
+  };
+  for (const Crowd& crowd : crowds) draw_density(canvas, crowd, view, plot);
   for (const Traveller& each : travellers)
-    if (each.moves) draw_traveller(canvas, each, view, every);
+    if (each.moves && is_alone(each)) draw_traveller(canvas, each, view, every);
+  for (const Crowd& crowd : crowds) {
+    draw_headings(canvas, crowd, view);
+    names.place(middle_of(crowd, view), fmt::format("{} ({})", crowd.name, crowd.members.size()),
+                look::line_paint(crowd.members[0].colour), true);
+  }
   for (const Traveller& each : travellers) {
+    if (!is_alone(each)) continue;
     const Point at = view(each.at(each.last()).position);
     names.keep_clear({at.x - 5.0, at.y - 5.0, 10.0, 10.0});
   }
   for (const bool moving : {true, false})
     for (const Traveller& each : travellers)
-      if (each.moves == moving && each.play == &plays.front())
+      if (each.moves == moving && each.play == &plays.front() && is_alone(each))
         names.place(view(each.at(each.last()).position), each.name(),
                     moving && plays.size() == 1 ? look::line_paint(each.colour) : Paint::of(look::quiet), moving);
   canvas.unclip();
@@ -302,7 +250,9 @@ void draw_paths(Canvas& canvas, const Area& area, std::span<const Watched> plays
   canvas.line({{plot.x, y - 4.0}, {plot.x, y}, {plot.x + length, y}, {plot.x + length, y - 4.0}}, Paint::of(look::ink),
               1.4);
   canvas.text({plot.x + length + 8.0, y - 2.0}, look::as_label(step, step) + " m", Paint::of(look::ink), look::small);
-  canvas.text({plot.right(), y - 2.0}, fmt::format("{}; a ghost every {} frames", in_words(options.from), every),
+  canvas.text({plot.right(), y - 2.0},
+              fmt::format("{}; a ghost every {} frames{}", in_words(options.from), every,
+                          crowds.empty() ? "" : "; of a crowd, where most were"),
               Paint::of(look::quiet), look::small, Align::right);
 }
 

@@ -4,6 +4,7 @@
 #include <bit>
 #include <cstdint>
 #include <cstdio>
+#include <vector>
 
 #include <hushed/hushed.hpp>
 
@@ -65,6 +66,18 @@ int main() {
           {.name = channel == Channel::position ? "swing" : "turn"});
     harbour.give(hook, Smooth{.half_life = {100ms, 200ms, 0ms}, .space = OuterSpace::world});
   }
+  std::vector<Object> shoal;
+  for (int i = 0; i < 40; ++i) {
+    NewObject fish{.rest = at(0.3 * (i % 7), 0.2 * (i % 3), 0.25 * i), .tags = {i < 36 ? "fish" : "rock"}};
+    if (i >= 36) fish.shape = Shape{i % 2 == 0 ? Shape::Kind::box : Shape::Kind::sphere, {1.3, 1.1, 0.9}};
+    shoal.push_back(harbour.add(fish));
+  }
+  for (int i = 0; i < 36; ++i)
+    harbour.give(shoal[static_cast<std::size_t>(i)],
+                 Steer{.urges = {urge::Wander{}, urge::Separation{.tag = "fish", .within = 1.0 + 0.1 * (i % 3)},
+                                 urge::Alignment{.tag = "fish"}, urge::Cohesion{.tag = "fish"}, urge::Pursue{shoal[39]},
+                                 urge::Arrive{Vec3{3, 0, 4}, 2.0}, urge::Avoid{.tag = "rock", .margin = 0.2},
+                                 urge::Contain{{{-4, -1, -4}, {6, 3, 12}}}}});
   for (int frame = 0; frame < 300; ++frame) {
     harbour.advance(std::chrono::milliseconds{17});
     for (const Pose& pose : harbour.world_poses()) {

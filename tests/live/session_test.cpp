@@ -104,6 +104,8 @@ class SessionTest : public ::testing::Test {
     EXPECT_TRUE(is_read());
   }
 
+  bool scene_has_gull() const { return file_->playing.scene.find("gull").has_value(); }
+
   std::filesystem::path folder_ = std::filesystem::temp_directory_path() / ("session-" + std::to_string(getpid()));
   std::filesystem::path path_ = folder_ / "small.toml";
   std::unique_ptr<OpenFile> file_;
@@ -338,6 +340,26 @@ TEST(ProgramsSession, BeginsAnewWhereTheProgramBuildsOnItsScene) {
   EXPECT_EQ(heard.last("scene")["objects"].size(), 2U);
   heard.add(session.handle(1, R"({"do": "plan", "values": []})"));
   EXPECT_NE(heard.last("refused"), nullptr);  // of no file
+}
+
+TEST_F(SessionTest, TellsWhatAnAgentWantsInTheLastFrameAlone) {
+  write(std::string{text} +
+        "[object.gull]\n[[object.gull.behaviour]]\nkind = \"steer\"\nurges = [{ urge = \"seek\", target = [0, 0, 9] "
+        "}]\n");
+  pass_until_read([&] { return scene_has_gull(); });
+  ask(R"({"do": "step", "by": 3})");
+  ask(R"({"do": "urges", "name": "gull"})");
+  const Json urges = heard_.last("urges")["urges"];
+  ASSERT_EQ(urges.size(), 2U);
+  EXPECT_EQ(urges[0]["urge"], "seek");
+  EXPECT_EQ(urges[0]["velocity"], (Json{0.0, 0.0, 5.0}));
+  EXPECT_EQ(urges[0]["share"], 1.0);
+  EXPECT_EQ(urges[1]["urge"], "wanted");
+  ask(R"({"do": "urges", "name": "lamp"})");
+  EXPECT_TRUE(heard_.last("urges")["urges"].empty());
+  ask(R"({"do": "step", "by": -1})");
+  ask(R"({"do": "urges", "name": "gull"})");
+  EXPECT_TRUE(heard_.last("urges")["urges"].empty());
 }
 
 }  // namespace

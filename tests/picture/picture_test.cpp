@@ -7,8 +7,10 @@
 
 #include <gtest/gtest.h>
 
+#include <hushed/behaviour/travel.hpp>
 #include <hushed/error.hpp>
 
+#include "crowds.hpp"
 #include "look.hpp"
 #include "outline.hpp"
 #include "support/demo.hpp"
@@ -104,6 +106,28 @@ TEST(Picture, DrawsWhatHasNothingToShow) {
   still.seek(Time{0});
   draw(std::array{watch(still, watches, FrameTimes{60.0}, 0, 10)}, path_of("still.png"), {.from = SeenFrom::angle});
   EXPECT_GT(bytes_of(path_of("still.png")).size(), 1000U);
+}
+
+TEST(Picture, DrawsACrowdByWhereItsMembersWere) {
+  Scene harbour;
+  const auto add = [&](const std::string& name, double x) {
+    harbour.give(harbour.add({.name = name, .rest = at(x, 0, 0)}), Travel{.velocity = {0, 0, 1}});
+  };
+  for (int i = 0; i < 13; ++i) add("gull-" + std::to_string(i), i);
+  for (int i = 0; i < 12; ++i) add("fish-" + std::to_string(i), -i);
+  add("gull", 20);
+  const Watched seen = watch(harbour, {}, FrameTimes{60.0}, 0, 60);
+  std::vector<inside::Traveller> travellers;
+  for (std::size_t i = 0; i < seen.seen.objects.size(); ++i) travellers.push_back({&seen, i, 0, 0, true});
+  const auto crowds = inside::crowds_among(travellers);
+  ASSERT_EQ(crowds.size(), 1U);  // a dozen can be told apart, and one without a number is no member
+  EXPECT_EQ(crowds[0].name, "gull");
+  EXPECT_EQ(crowds[0].members.size(), 13U);
+  inside::View view{SeenFrom::above};
+  view.fit({-20, 0, 50, 10}, {0, 0, 500, 100});
+  EXPECT_NEAR(inside::middle_of(crowds[0], view).x, 260, 1e-9);  // x = 6 m, of 50 m from -20 on
+  draw(std::array{seen}, path_of("crowd.png"), {.showing = Showing::paths});
+  EXPECT_GT(bytes_of(path_of("crowd.png")).size(), 5000U);
 }
 
 TEST(Picture, RefusesWhatItCannotDraw) {

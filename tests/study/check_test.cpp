@@ -89,6 +89,17 @@ std::vector<Case> corpus() {
        ferry_in_circles + tug + "offset=[0,0,0]\nmax_speed=6\n"},
       {"falls-behind", "tug", ferry_in_line + tug + "near=2\nfar=4\nmax_speed=2\n",
        ferry_in_line + tug + "near=2\nfar=4\nmax_speed=4\n"},
+      {"enters-obstacle", "gull",
+       std::string{"[object.ferry]"} +
+           "\ntags=[\"boat\"]\nshape={kind=\"box\",size=[2,2,6]}\n[[object.ferry.behaviour]]\nkind="
+           "\"travel\"\nvelocity=[0,0,9]\n"
+           "[object.gull]\nposition=[0,0,20]\n[[object.gull.behaviour]]\nkind=\"steer\"\nmax_speed=1\nurges=[{urge="
+           "\"avoid\",tag=\"boat\"}]\n",
+       std::string{"[object.ferry]"} +
+           "\ntags=[\"boat\"]\nshape={kind=\"box\",size=[2,2,6]}\n[[object.ferry.behaviour]]\nkind="
+           "\"travel\"\nvelocity=[0,0,2]\n"
+           "[object.gull]\nposition=[0,0,20]\n[[object.gull.behaviour]]\nkind=\"steer\"\nmax_speed=6\nurges=[{urge="
+           "\"avoid\",tag=\"boat\"}]\n"},
       {"leaves-view", "ferry", "[view]\narea=[[-10,-1,-10],[20,5,10]]\n" + ferry_in_line,
        "[view]\narea=[[-10,-1,-10],[40,5,10]]\n" + ferry_in_line},
       {"unsettled", "bell", bell + "kind=\"spring\"\nfrequency=0.5\ndamping=0.03\ntarget=[0,0,0]\n",

@@ -13,6 +13,7 @@ Scene RandomHarbour::build(std::uint64_t order) const {
     NewObject draft{.name = name(i), .rest = pose(random)};
     draft.inherit = {random() % 4 != 0, random() % 4 != 0, random() % 4 != 0};
     if (i % 3 == 0 && i < 60) draft.tags = {"third"};
+    if (i % 6 == 0) draft.shape = Shape{i % 12 == 0 ? Shape::Kind::sphere : Shape::Kind::box, {0.5, 1.0, 0.7}};
     drafts.push_back(draft);
   }
 
@@ -58,7 +59,8 @@ void RandomHarbour::call(Scene& harbour, int moment, const std::function<void()>
     if (what == 6 && has(harbour, path + ".speed")) change_speed(harbour, path + ".speed", number * 40);
     if (what == 9) harbour.toggle(*behaviour);
     if (what == 10) retune(harbour, path, std::abs(number));
-    if (what == 11 && harbour.find_behaviour<Spring>(path)) harbour.kick(*behaviour, {number, 0.5, -number});
+    if (what == 11 && (harbour.find_behaviour<Spring>(path) || harbour.find_behaviour<Steer>(path)))
+      harbour.kick(*behaviour, {number, 0.5, -number});
     if (what == 7 && has(harbour, path + ".velocity") && !has(harbour, path + ".speed"))
       harbour.set(path + ".velocity", Value{Value::List{Value{number}, Value{1.0}, Value{-number}}});
     if (what == 8 && number_of_object > 0) {
@@ -120,6 +122,12 @@ void RandomHarbour::retune(Scene& harbour, const std::string& path, double numbe
     tuning->half_life = {seconds(number * 0.1), seconds(0.1), Time{}};
     tuning->space = number < 1 ? OuterSpace::parent : OuterSpace::world;
   }
+  if (const auto steer = harbour.find_behaviour<Steer>(path)) {
+    auto tuning = harbour.tune(*steer);
+    tuning->max_acceleration = number * 5;
+    tuning->urges.push_back(urge::Separation{.tag = "third", .within = number});
+    tuning->urges.resize(std::min<std::size_t>(tuning->urges.size(), 6));
+  }
   if (const auto follow = harbour.find_behaviour<Follow>(path)) {
     auto tuning = harbour.tune(*follow);
     tuning->half_life = seconds(number * 0.1);
@@ -158,7 +166,7 @@ void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& object
     const Time pause = seconds(real(random, 0, 0.4)) * (random() % 2 ? 0 : 1);
     const double pace = real(random, 0.1, 3);
     const auto seed = static_cast<std::int64_t>(random() % 1000);
-    switch (random() % 15) {
+    switch (random() % 16) {
       case 0: harbour.give(object, Spin{.axis = any, .speed = degrees(any.x() * 200), .space = space}, common); break;
       case 1: {
         Travel travel{.velocity = any * 3, .space = space, .at_edge = random() % 2 ? Edge::bounce : Edge::stop};
@@ -287,6 +295,30 @@ void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& object
         else
           attract.acceleration = pace;
         if (i > 0) harbour.give(object, attract, common);
+        break;
+      }
+      case 15: {
+        Steer steer{.max_speed = pace * 3,
+                    .max_acceleration = pace * 8,
+                    .face = static_cast<SteerFacing>(random() % 2),
+                    .planar = random() % 2 == 0};
+        const std::vector<Urge> all{urge::Seek{place},
+                                    urge::Flee{place, pace * 2},
+                                    urge::Arrive{place, pace},
+                                    urge::Wander{.seed = seed},
+                                    urge::Pursue{place},
+                                    urge::Evade{place, pace * 3},
+                                    urge::Separation{.tag = "third", .within = pace * 2},
+                                    urge::Alignment{.tag = "third"},
+                                    urge::Cohesion{.tag = "third", .within = 6.0},
+                                    urge::Path{.points = {here, here + any * 4, place}},
+                                    urge::Avoid{.tag = "third", .margin = 0.1},
+                                    urge::Contain{{here - Vec3{3, 3, 3}, here + Vec3{3, 3, 3}}}};
+        for (Urge urge : all)
+          if (random() % 3 == 0) steer.urges.push_back(urge);
+        if (steer.urges.empty()) steer.urges = {urge::Wander{.seed = seed}};
+        if (reads_back) common.reads = Reads::last_tick;
+        harbour.give(object, steer, common);
         break;
       }
       case 3:  // with memory: a leader that is seen tick by tick does not make it jump

@@ -13,12 +13,38 @@
 #include <hushed/handle.hpp>
 #include <hushed/inside/block.hpp>
 #include <hushed/moment.hpp>
+#include <hushed/urge_share.hpp>
 
 namespace hushed {
 enum class Gathered;
 }
 
 namespace hushed::inside {
+
+/// What a behaviour looks about for at every tick: those with a tag, wherever they are.
+struct Sense {
+  enum class Of { separation, alignment, cohesion, obstacles };
+  Of of;
+  std::string_view tag;
+  double within = 0.0;  ///< m in the parent's space; not of obstacles
+};
+
+/// What those within reach come to, summed in the order of their names.
+struct Sensed {
+  Vec3 sum = Vec3::Zero();       ///< separation: of unit(x - n) * (1 - |x - n| / within); cohesion: of n - x
+  Vec3 velocity = Vec3::Zero();  ///< m/s
+  double count = 0.0;
+};
+
+/// Something in the way, in the space of the parent of who looks.
+struct Obstacle {
+  Object object;
+  bool is_round;  ///< a sphere, whose radius is half.x(); else a box
+  Pose pose;      ///< its middle, and where its axes are
+  Vec3 half;      ///< m along its own axes
+  double radius;  ///< m: of the ball around it
+  Vec3 velocity;  ///< m/s, over the last tick
+};
 
 /// Gives behaviours the world poses of others, and what is input.
 class Sight {
@@ -37,6 +63,10 @@ class Sight {
   /// At the last tick.
   virtual bool is_held(std::string_view key) const = 0;
   virtual double axis(std::string_view name) const = 0;  ///< -1 to 1
+  /// What its kind's senses of neighbours found at the last tick, in their order.
+  virtual std::span<const Sensed> sensed(std::uint32_t reader) const = 0;
+  /// The same of its senses of obstacles: what the one of that number found.
+  virtual std::span<const Obstacle> obstacles(std::uint32_t reader, std::size_t sense) const = 0;
   /// At this tick, the behaviour's object was gathered by another.
   virtual void gathered(std::uint32_t behaviour, Object by, Gathered then) const = 0;
 
@@ -96,6 +126,10 @@ class Column {
   virtual void collect(std::size_t, int, std::uint32_t) {}
   /// Takes eight poses through the behaviour.
   virtual void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept = 0;
+  /// Once a tick is committed, and all has been seen as it is then: what is wanted until the next.
+  virtual void decide(std::size_t, const BlockMoment&) noexcept {}
+  /// What it would be, were it decided now.
+  virtual std::vector<UrgeShare> urges(std::size_t, int, const BlockMoment&) const { return {}; }
   /// Takes several ticks of one length in one go, to the same bits, and shows the last. False, and nothing has changed:
   /// it cannot.
   virtual bool leap(std::size_t, int, PoseBlock&, const BlockMoment&) noexcept { return false; }
@@ -105,6 +139,8 @@ class Column {
 struct Owner {
   std::uint32_t behaviour = 0;
   double tick_rate = 0.0;  ///< per second
+  Object object = {};
+  std::uint64_t number = 0;  ///< of the object's name: two are alike as good as never
 };
 
 /// The cold half of a kind: the values and what was taken at the start, one row a behaviour.
@@ -173,6 +209,10 @@ class Kind {
   virtual bool tells() const { return false; }
   /// What goes on at one tick matters to the next: it takes every tick in its turn.
   virtual bool listens() const { return false; }
+  /// It decides at ticks, once they are committed.
+  virtual bool decides() const { return false; }
+  /// What it looks about for.
+  virtual std::vector<Sense> senses(const void*) const { return {}; }
   /// It has a velocity that can be added to.
   virtual bool has_velocity() const { return false; }
   /// Without all that it looks at it holds its place.

@@ -66,6 +66,7 @@ class Names : public ObjectNames {
   /// All with that tag but the object whose behaviour it is, in the order of their names.
   virtual std::vector<Object> tagged(std::string_view tag) const = 0;
   virtual std::vector<std::string_view> tags() const = 0;
+  virtual bool has_tag(std::string_view tag) const = 0;  ///< any object has it, that one too
   virtual const PoseParts* pose(std::string_view name) const = 0;
   virtual std::vector<std::string_view> poses() const = 0;
   virtual std::string name_of(Object object) const = 0;

@@ -34,6 +34,9 @@
 //       static constexpr bool listens = true;                        it takes every tick in its turn
 //       static bool needs_all(const Values&);                        whether it holds where one it looks at is lost
 //       static void kick(State&, const Values&, const Vec3&);        adds to a velocity
+//       static std::vector<Sense> senses(const Values&);            whom it looks about for
+//       static void decide(Block&, const BlockMoment&);              what is wanted from this tick to the next
+//       static std::vector<UrgeShare> urges(const Block&, int lane, const BlockMoment&);      the same, looked at
 //       static bool leap(Block&, unsigned variant, int ticks, PoseBlock&, const BlockMoment& last);    several at once
 
 #include <memory>
@@ -137,6 +140,16 @@ class LaneColumn final : public Column {
   void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept override {
     Room::evaluate(blocks_[block * each_], variant_, poses, moment);
   }
+  void decide(std::size_t block, const BlockMoment& moment) noexcept override {
+    if constexpr (requires { Room::decide(blocks_[block], moment); }) Room::decide(blocks_[block * each_], moment);
+  }
+  std::vector<UrgeShare> urges(std::size_t block, int lane, const BlockMoment& moment) const override {
+    if constexpr (requires { Room::urges(blocks_[block], lane, moment); }) {
+      return Room::urges(blocks_[block * each_], lane, moment);
+    } else {
+      return {};
+    }
+  }
   bool leap(std::size_t block, int ticks, PoseBlock& poses, const BlockMoment& last) noexcept override {
     if constexpr (requires { Room::leap(blocks_[block], variant_, ticks, poses, last); }) {
       return Room::leap(blocks_[block * each_], variant_, ticks, poses, last);
@@ -196,6 +209,16 @@ class LaneKind final : public Kind {
   }
   bool listens() const override {
     return requires { Room::listens; };
+  }
+  bool decides() const override {
+    return requires(typename Room::Block & block, const BlockMoment& moment) { Room::decide(block, moment); };
+  }
+  std::vector<Sense> senses(const void* values) const override {
+    if constexpr (requires { Room::senses(of(values)); }) {
+      return Room::senses(of(values));
+    } else {
+      return {};
+    }
   }
   bool has_velocity() const override {
     return requires(typename Room::State & state, const Values& values, const Vec3& by) {

@@ -16,6 +16,13 @@ std::uint32_t next_serial() {
   return ++last;
 }
 
+/// By Fowler, Noll and Vo (FNV-1a, 64 bits).
+std::uint64_t number_of(std::string_view name) {
+  std::uint64_t number = 0xCBF29CE484222325ULL;
+  for (const char letter : name) number = (number ^ static_cast<unsigned char>(letter)) * 0x100000001B3ULL;
+  return number;
+}
+
 bool near_enough(const Vec3& v) { return v.allFinite() && v.cwiseAbs().maxCoeff() <= 1e9; }
 
 Pose checked(Pose rest, const std::string& name) {
@@ -211,7 +218,8 @@ Index Cast::give(Index object, const Kind& kind, const void* values, const Commo
     record.generation = behaviours[at].generation;
     behaviours[at] = std::move(record);
   }
-  behaviours[at].row = rosters[behaviours[at].roster]->add(values, {at, tick_rate});
+  behaviours[at].row =
+      rosters[behaviours[at].roster]->add(values, {at, tick_rate, handle(object), number_of(this->name(object))});
   count_looks(at, 1);
 
   Index* link = &objects[object].first_behaviour;

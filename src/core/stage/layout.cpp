@@ -6,6 +6,8 @@
 #include <tuple>
 #include <unordered_map>
 
+#include "stage/flocks.hpp"
+
 namespace hushed::inside {
 
 namespace {
@@ -102,9 +104,12 @@ class Builder {
           ticked_[object] = true;
         if (behaviour.common.reads != Reads::last_tick) return;
         for (const Object& target : behaviour.looks_at)
-          if (cast_.alive(target)) ticked_[target.index] = seen[target.index] = true;
+          if (cast_.alive(target)) seen[target.index] = true;
       });
     }
+    Flocks::mark_seen(cast_, seen);
+    for (Index object = 0; object < count; ++object)
+      if (seen[object]) ticked_[object] = true;
     for (auto object = order_.rbegin(); object != order_.rend(); ++object) {
       if (!ticked_[*object]) continue;
       layout_.any_ticked = true;
@@ -145,6 +150,7 @@ class Builder {
       layout_.batches.emplace_back();
       layout_.batches.back().variant = variant;
       layout_.batches.back().touches = behaviour.kind->touches(variant);
+      layout_.batches.back().decides = behaviour.kind->decides();
       layout_.batches.back().column = cast_.rosters[behaviour.roster]->column(variant);
     }
     return found->second;
@@ -238,7 +244,11 @@ class Builder {
       layout_.worlds.push_back(record.base());
       if (record.parent != none) layout_.parents.push_back(cast_.objects[record.parent].slot);
     }
-    for (const Index batch : batches) layout_.storeys.push_back(take_blocks(batch, group, members));
+    for (const Index batch : batches) {
+      if (layout_.batches[batch].decides)
+        layout_.deciding.push_back({index, static_cast<Index>(layout_.storeys.size())});
+      layout_.storeys.push_back(take_blocks(batch, group, members));
+    }
     if (group.apart) layout_.apart.push_back(index);
     layout_.groups.push_back(group);
   }

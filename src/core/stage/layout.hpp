@@ -35,6 +35,7 @@ struct Batch {
   std::unique_ptr<Column> column;
   unsigned variant = 0;
   unsigned touches = part::all;   ///< which parts of a pose it may change
+  bool decides = false;           ///< at ticks
   std::vector<Index> behaviours;  ///< a lane each; none in the lanes that fill up a block
   std::vector<LaneBits> bits;     ///< of each block
   std::vector<Clocks> clocks;
@@ -80,6 +81,10 @@ struct Layout {
   std::vector<Object> objects;  ///< by slot
 
   bool any_ticked = false;
+  struct Deciding {
+    Index group, storey;
+  };
+  std::vector<Deciding> deciding;    ///< groups with behaviours that decide at ticks
   std::vector<Index> apart;          ///< the groups that are
   std::vector<Index> seen_at_ticks;  ///< objects whose last tick somebody reads
 

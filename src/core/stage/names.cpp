@@ -30,6 +30,13 @@ std::vector<std::string_view> NamesInScene::tags() const {
   return all;
 }
 
+bool NamesInScene::has_tag(std::string_view tag) const {
+  return std::any_of(cast_.objects.begin(), cast_.objects.end(), [&](const ObjectRecord& object) {
+    return object.in_use && !object.ended &&
+           std::find(object.tags.begin(), object.tags.end(), tag) != object.tags.end();
+  });
+}
+
 const PoseParts* NamesInScene::pose(std::string_view name) const {
   if (object_ == none) return nullptr;
   for (const PoseParts& pose : cast_.objects[object_].poses)

@@ -74,6 +74,45 @@ void Player::tick(Time at) noexcept {
   last_tick = at;
 }
 
+void Player::decide(Time at) noexcept {
+  if (layout_.deciding.empty()) return;
+  Pass pass = pass_at({.now = at, .remember = Remember::tick});
+  PoseBlock frame;
+  for (const Layout::Deciding& each : layout_.deciding) {
+    const Group& group = layout_.groups[each.group];
+    const Storey& storey = layout_.storeys[each.storey];
+    Batch& batch = layout_.batches[storey.batch];
+    const bool has_parent = group.first_child != none;
+    pass.moment.parent = has_parent ? &frame : &identity;
+    pass.moment.in_world = !has_parent;
+    for (Index block = 0; block < group.blocks(); ++block) {
+      const Index place = storey.first_block + block;
+      if (has_parent) gather_parents(group, block, frame);
+      pass.moment.active = batch.bits[place].occupied;
+      for (int lane = 0; lane < lanes && batch.bits[place].dressed != 0; ++lane) {
+        if ((batch.bits[place].dressed >> lane & 1U) == 0) continue;
+        const Index index = batch.behaviours[std::size_t{place} * lanes + static_cast<std::size_t>(lane)];
+        const BehaviourRecord& behaviour = cast_.behaviours[index];
+        if (!acts(behaviour) || stands_still(behaviour)) pass.moment.active &= ~(1U << lane);
+      }
+      batch.column->decide(place, pass.moment);
+    }
+  }
+}
+
+std::vector<UrgeShare> Player::urges(Index index, Time now) {
+  const BehaviourRecord& behaviour = cast_.behaviours[index];
+  if (!acts(behaviour) || stands_still(behaviour)) return {};
+  const ObjectRecord& object = cast_.objects[behaviour.object];
+  const Group& group = layout_.groups[object.group];
+  PoseBlock frame = identity;
+  if (group.first_child != none) gather_parents(group, object.member / lanes, frame);
+  Pass pass = pass_at({.now = now});
+  pass.moment.parent = &frame;
+  pass.moment.in_world = group.first_child == none;
+  return layout_.batches[behaviour.batch].column->urges(behaviour.block, behaviour.lane, pass.moment);
+}
+
 void Player::catch_up() noexcept {
   if (behind_ == 0) return;
   const std::span late{late_.data(), behind_};
@@ -317,8 +356,7 @@ Probe Player::probe(Index index, Time now, Remember remember) {
 Pose Player::world_of(Object object, std::uint32_t reader) const {
   if (!cast_.alive(object)) return {};
   if (cast_.behaviours[reader].common.reads == Reads::last_tick) {
-    const auto found = std::lower_bound(ticks_.objects.begin(), ticks_.objects.end(), object.index);
-    const auto at = static_cast<std::size_t>(found - ticks_.objects.begin());
+    const Index at = ticks_.place_of(object.index);
     return shown_ <= ticks_.at ? ticks_.before[at] : ticks_.last[at];
   }
   return layout_.worlds[cast_.objects[object.index].slot];

@@ -11,18 +11,11 @@
 #include <hushed/behaviour/attract.hpp>
 
 #include "stage/cast.hpp"
+#include "stage/flocks.hpp"
 #include "stage/inputs.hpp"
 #include "stage/layout.hpp"
 
 namespace hushed::inside {
-
-/// Poses of the objects that somebody reads as they were at the last tick. Held for the whole step from a tick,
-/// its end included, so there are two: of the last tick, and of the one before.
-struct TickMemory {
-  Time at = {};
-  std::vector<Index> objects;  ///< sorted
-  std::vector<Pose> before, last;
-};
 
 /// What is asked for.
 struct Instant {
@@ -46,12 +39,22 @@ struct Probe {
 class Player final : public Sight {
  public:
   Player(Cast& cast, Layout& layout, std::vector<Aside>& asides, TickMemory& ticks, std::vector<Event>& events,
-         const Inputs& inputs)
-      : cast_{cast}, layout_{layout}, asides_{asides}, ticks_{ticks}, events_{events}, inputs_{inputs} {}
+         const Inputs& inputs, const Flocks& flocks)
+      : cast_{cast},
+        layout_{layout},
+        asides_{asides},
+        ticks_{ticks},
+        events_{events},
+        inputs_{inputs},
+        flocks_{flocks} {}
 
   void play(const Instant& instant) noexcept;
   /// Advances memory to a tick, but for what stands apart.
   void tick(Time at) noexcept;
+  /// Those that decide at ticks do, once all has been seen as it is at this one.
+  void decide(Time at) noexcept;
+  /// What the urges of a behaviour want, in the moment that the world poses show.
+  std::vector<UrgeShare> urges(Index behaviour, Time now);
   /// How many ticks those that stand apart may be behind.
   static constexpr std::size_t most_behind = 8;
   std::size_t behind() const { return behind_; }
@@ -90,6 +93,10 @@ class Player final : public Sight {
   bool is_there(Object object) const override { return cast_.is_there(object); }
   bool is_held(std::string_view key) const override { return inputs_.key(key).held; }
   double axis(std::string_view name) const override { return inputs_.axis(name); }
+  std::span<const Sensed> sensed(std::uint32_t reader) const override { return flocks_.sensed(reader); }
+  std::span<const Obstacle> obstacles(std::uint32_t reader, std::size_t sense) const override {
+    return flocks_.obstacles(reader, sense);
+  }
   void gathered(std::uint32_t behaviour, Object by, Gathered then) const override {
     gatherings.push_back({behaviour, by, then});
   }
@@ -148,6 +155,7 @@ class Player final : public Sight {
   TickMemory& ticks_;
   std::vector<Event>& events_;
   const Inputs& inputs_;
+  const Flocks& flocks_;
   Time shown_ = {};                     ///< the moment that is being evaluated
   std::array<Pass, most_behind> late_;  ///< the ticks that what stands apart is behind
   std::size_t behind_ = 0;

@@ -126,6 +126,7 @@ void Stage::set_in_preset(const PresetPath& path, const std::optional<Value>& va
   }
   for (const Change& change : changes)
     found.is_common ? set_common(change.index, change.common) : set_values(change.index, change.values.get());
+  if (flocks_.is_stale()) flocks_.look();
   behaviour.values = values;
   behaviour.common = common;
 }
@@ -147,6 +148,7 @@ void Stage::tune_values(Index index, const void* values) {
     }
   }
   set_values(index, values);
+  if (flocks_.is_stale()) flocks_.look();
   for (const std::string_view field : changed) own_from_now_on(index, field);
 }
 

@@ -84,10 +84,13 @@ void Stage::take_back(const Kept& kept, bool values_too) {
       batch.column->fill(i / lanes, static_cast<int>(i % lanes), behaviour.row);
     }
   }
-  if (!laid_out_)
+  if (!laid_out_) {
     lay_out_again();
-  else
+  } else {
     note_everything();
+    flocks_.plan();
+    flocks_.look_again();
+  }
   present(false);
 }
 

@@ -28,7 +28,8 @@ bool is_given(const Kind& kind, const void* values, std::string_view key) {
 
 Stage::Stage(double rate)
     : tick_rate{rate},
-      player_{cast, layout, asides_, ticks_, events, inputs_},
+      flocks_{cast, ticks_},
+      player_{cast, layout, asides_, ticks_, events, inputs_, flocks_},
       rules_{cast, layout, player_, inputs_, asides_} {
   if (!(rate >= 1.0 && rate <= 10'000.0))
     throw BadValue{"the tick rate " + as_text(rate) + " is out of range; give a number from 1 to 10000 (per second)."};
@@ -130,6 +131,8 @@ void Stage::lay_out_again(Index changed) {
   player_.make_room();
   player_.last_tick = frame_time(ticks_until(now) - (before_tick_ ? 1 : 0), tick_rate);
   remember_tick_objects(shown);
+  flocks_.plan();
+  flocks_.look_again();
   note_everything();
   laid_out_ = true;
   shown_ = false;
@@ -184,7 +187,7 @@ void Stage::remember_tick_objects(const std::vector<Pose>& shown) {
     return pose;
   };
 
-  TickMemory next{player_.last_tick, layout.seen_at_ticks, {}, {}};
+  TickMemory next{player_.last_tick, ticks_.step, layout.seen_at_ticks, {}, {}};
   for (const Index object : next.objects) {
     const auto known = std::lower_bound(ticks_.objects.begin(), ticks_.objects.end(), object);
     if (known != ticks_.objects.end() && *known == object) {
@@ -331,12 +334,15 @@ void Stage::play_until(Time target) noexcept {
 }
 
 void Stage::commit_tick_memory(Time at) noexcept {
+  if (at > ticks_.at) ticks_.step = in_seconds(at - ticks_.at);
   ticks_.at = at;
   if (at > Time{0}) std::swap(ticks_.before, ticks_.last);
   for (std::size_t i = 0; i < ticks_.objects.size(); ++i) {
     const ObjectRecord& object = cast.objects[ticks_.objects[i]];
     if (object.slot != none) ticks_.last[i] = layout.worlds[object.slot];
   }
+  flocks_.look();
+  player_.decide(at);
 }
 
 std::int64_t Stage::ticks_until(Time time) const {

@@ -11,6 +11,7 @@
 #include <hushed/scene.hpp>
 
 #include "stage/cast.hpp"
+#include "stage/flocks.hpp"
 #include "stage/inputs.hpp"
 #include "stage/layout.hpp"
 #include "stage/player.hpp"
@@ -106,6 +107,7 @@ class Stage {
 
   std::string in_words(const Event& event) const;
   Pose local(Index object) { return player_.local(object, now); }
+  std::vector<UrgeShare> urges(Index behaviour) { return player_.urges(behaviour, now); }
 
   Cast cast;
   Layout layout;
@@ -221,6 +223,7 @@ class Stage {
 
   std::vector<Aside> asides_;
   TickMemory ticks_;
+  Flocks flocks_;
   std::vector<Due> due_;  ///< a heap, the earliest first
   Player player_;
   Inputs inputs_;

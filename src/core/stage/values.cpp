@@ -22,6 +22,9 @@ void Stage::set_values(Index index, const void* wanted) {
 
   Run& run = behaviour.run;
   Roster& roster = cast.roster(behaviour);
+  const auto senses = behaviour.kind->senses(values), sensed = behaviour.kind->senses(roster.values(behaviour.row));
+  const bool seeks_others = looks_for_others(sensed, senses);
+  if (!looks_as_far(sensed, senses)) flocks_.plan_again();
   const bool has_started = run.phase == Run::Phase::running || run.phase == Run::Phase::halted;
   if (has_started && roster.absorb(behaviour.row, player_.own_time_of(run, now), before.start, values))
     run.clock = run.phase == Run::Phase::halted ? Time{0} : now;
@@ -32,7 +35,8 @@ void Stage::set_values(Index index, const void* wanted) {
     Pose& held = asides_[run.aside].held;
     held = only(layout.batches[behaviour.batch].touches | behaviour.once_touched, held, before.start.in);
   }
-  const bool in_place = !looks_elsewhere && roster.variant(behaviour.row) == layout.batches[behaviour.batch].variant;
+  const bool in_place =
+      !looks_elsewhere && !seeks_others && roster.variant(behaviour.row) == layout.batches[behaviour.batch].variant;
   if (in_place) {
     layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
   } else {
@@ -151,6 +155,7 @@ void Stage::set(std::string_view path, const std::optional<Value>& value) {
   const auto changed = behaviour.kind->make(present);
   if (const auto complaint = field->put(changed.get(), value)) refuse(complaint->text);
   set_values(index, changed.get());
+  if (flocks_.is_stale()) flocks_.look();
   own_from_now_on(index, field->name);
 }
 

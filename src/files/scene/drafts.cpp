@@ -60,6 +60,12 @@ std::vector<std::string_view> NamesInFile::tags() const {
   return {all.begin(), all.end()};
 }
 
+bool NamesInFile::has_tag(std::string_view tag) const {
+  return std::any_of(drafts_.begin(), drafts_.end(), [&](const ObjectDraft& draft) {
+    return std::find(draft.object.tags.begin(), draft.object.tags.end(), tag) != draft.object.tags.end();
+  });
+}
+
 const PoseParts* NamesInFile::pose(std::string_view name) const {
   if (!draft_) return nullptr;
   for (const PoseParts& pose : draft_->object.poses)

@@ -70,6 +70,7 @@ class NamesInFile final : public SceneNames {
   std::vector<std::string_view> objects() const override;
   std::vector<Object> tagged(std::string_view tag) const override;
   std::vector<std::string_view> tags() const override;
+  bool has_tag(std::string_view tag) const override;
   const PoseParts* pose(std::string_view name) const override;
   std::vector<std::string_view> poses() const override;
   std::string name_of(Object object) const override { return drafts_[object.index].object.name; }

@@ -19,6 +19,7 @@ std::span<const FindingCode> finding_codes() {
       FindingCode{"up-along-view", "it looks along its own up direction, so that nothing says how it is turned"},
       FindingCode{"never-reaches", "a follower does not come near where it wants to be"},
       FindingCode{"falls-behind", "a follower trails ever further behind"},
+      FindingCode{"enters-obstacle", "an agent is inside what it is to avoid"},
       FindingCode{"leaves-view", "it leaves the area that the view shows"},
       FindingCode{"unsettled", "a spring still swings at the end"},
       FindingCode{"rings", "a spring would ring for very long"},
@@ -58,6 +59,7 @@ std::vector<Finding> check(const std::function<Scene(double)>& make, const Check
     played.emplace(play_to_check(make(1.0), options, plays));
     check_motion(*played, options, findings);
     check_behaviours(*played, options, findings);
+    check_agents(*played, findings);
     check_rules(*played, options, findings);
     check_variations(make, *played, options, plays, findings);
     is_whole = true;

@@ -71,6 +71,11 @@ std::vector<bool> who_answers(const Played& played);
 /// It is not under way from the beginning, or goes by keys or by who is near.
 bool waits_for_something(const Scene& scene, AnyBehaviour behaviour);
 
+/// Of each object, whether it wanders or goes by its neighbours, or depends on one that does: its way is another with
+/// other ticks, as it is with another seed.
+std::vector<bool> who_is_lively(const Played& played);
+
+void check_agents(const Played& played, Findings& to);
 void check_rules(const Played& played, const CheckOptions& options, Findings& to);
 void check_motion(const Played& played, const CheckOptions& options, Findings& to);
 void check_behaviours(const Played& played, const CheckOptions& options, Findings& to);

@@ -1,5 +1,7 @@
 // What other plays show: with more ticks, and without one behaviour or another.
 
+#include <map>
+
 #include "check/checked.hpp"
 
 namespace hushed::inside {
@@ -44,7 +46,9 @@ Fastest fastest_of(const Recording& local, std::size_t object) {
 void check_ticks(const std::function<Scene(double)>& make, const Played& played, const CheckOptions& options,
                  Plays& plays, Findings& to) {
   const Played finer = play_to_check(make(4.0), options, plays);
+  const std::vector<bool> is_lively = who_is_lively(played);
   for (std::size_t object = 0; object < played.objects.size(); ++object) {
+    if (is_lively[object]) continue;
     const Apart most = apart(played.local, finer.local, object);
     // What is set off at a tick begins up to two ticks sooner or later, and is that much further by then.
     const double slack = played.answers[object] ? 2.5 / played.scene.tick_rate() * options.frames_per_second : 0.0;
@@ -87,16 +91,22 @@ void check_without(const std::function<Scene(double)>& make, const Played& playe
                 : "change their order or their weights, or take it out");
 }
 
+/// A crowd is not played without each behaviour of each: the first few that use a preset speak for the others.
+constexpr int enough_of_a_preset = 4;
+
 }  // namespace
 
 void check_variations(const std::function<Scene(double)>& make, const Played& played, const CheckOptions& options,
                       Plays& plays, Findings& to) {
   check_ticks(make, played, options, plays, to);
+  std::map<std::string, int> of_presets;
   for (std::size_t object = 0; object < played.objects.size(); ++object) {
     if (!played.scene.alive(played.objects[object])) continue;
     const std::size_t stacked = played.scene.behaviours(played.objects[object]).size();
     for (std::size_t number = 0; stacked > 1 && number < stacked; ++number) {
       if (waits_for_something(played.scene, played.scene.behaviours(played.objects[object])[number])) continue;
+      const std::string preset = played.scene.preset_path(played.scene.behaviours(played.objects[object])[number]);
+      if (!preset.empty() && ++of_presets[preset] > enough_of_a_preset) continue;
       check_without(make, played, object, number, plays, to);
     }
   }

@@ -1,0 +1,73 @@
+#pragma once
+
+#include <tuple>
+#include <vector>
+
+#include <hushed/field.hpp>
+#include <hushed/inside/kind.hpp>
+#include <hushed/urge.hpp>
+
+namespace hushed {
+
+/// Where a `Steer` looks.
+enum class SteerFacing { none, travel };
+
+constexpr auto choices(SteerFacing) {
+  return Choices<SteerFacing, 2>{{{SteerFacing::none, "none"}, {SteerFacing::travel, "travel"}}};
+}
+
+/// Makes an agent of an object: something that finds its own way, as its urges would have it. With memory; the position
+/// that comes in is where it begins, at rest, and is replaced from then on.
+///
+/// At each tick it looks about: where its targets are, and where its neighbours and what is in its way were shown. What
+/// it wants is the mean of what its urges want, each by its weight times its strength; where none is at full strength,
+/// rest has what is missing: 1 less the greatest strength, by the greatest weight.
+/// From there to the next tick, and to any moment between,
+///
+///     v' = v + (wanted - v), no further than max_acceleration * step, and no faster than max_speed
+///     x' = x + v' * step
+///
+/// Facing its travel, its +Z is along v' and its +Y as near to the parent's +Y as that leaves it. Slower than a quarter
+/// of its speed it could turn round within a tick; its facing turns no faster than its way can at that quarter, 4
+/// max_acceleration / max_speed radians a second, and is held while it stands or goes straight up or down.
+///
+/// An urge whose target is hidden or has ended wants nothing. `retarget` changes the first urge that has a target.
+struct Steer {
+  std::vector<Urge> urges = {};
+  double max_speed = 5.0;          ///< m/s
+  double max_acceleration = 10.0;  ///< m/s^2, in any direction
+  SteerFacing face = SteerFacing::travel;
+  bool planar = false;  ///< it keeps its height: what its urges want is made level, in its parent's space
+
+  static constexpr auto kind = "steer";
+  static constexpr auto summary = "makes an agent of an object, which finds its own way";
+  static constexpr auto example = R"(
+[object.gull]
+tags = ["gull"]
+
+[[object.gull.behaviour]]
+kind      = "steer"
+max_speed = 6                # metres per second
+urges = [
+  { urge = "wander" },
+  { urge = "separation", tag = "gull", within = 2, weight = 2 },
+  { urge = "alignment", tag = "gull" },
+  { urge = "cohesion", tag = "gull" },
+  { urge = "flee", target = "ferry", within = 8, weight = 5 },
+  { urge = "contain", box = [[-30, 2, -30], [30, 15, 30]] },
+]
+)";
+  static constexpr auto fields =
+      std::tuple{field("urges", &Steer::urges, unit::none, "what it wants", required),
+                 field("max_speed", &Steer::max_speed, unit::pace, "no faster than this", slider(0, 20)),
+                 field("max_acceleration", &Steer::max_acceleration, unit::acceleration,
+                       "how fast its velocity may change", slider(0, 40)),
+                 field("face", &Steer::face, unit::none,
+                       "where its +Z looks: travel, the way it goes; +Y as near to up as it can"),
+                 field("planar", &Steer::planar, unit::none, "it keeps its height")};
+};
+
+template <>
+const inside::Kind& inside::kind_of<Steer>();
+
+}  // namespace hushed

@@ -1,0 +1,136 @@
+#include <hushed/urge.hpp>
+
+#include <array>
+
+#include <hushed/inside/table_reader.hpp>
+
+namespace hushed {
+
+namespace {
+
+/// One of the things that an agent may want, without its type.
+struct UrgeKind {
+  std::string_view name;
+  std::span<const FieldInfo> fields;
+  Urge (*make)();
+};
+
+template <class One>
+UrgeKind kind_of_urge() {
+  return {One::name, fields_of<One>(), [] { return Urge{One{}}; }};
+}
+
+const auto& urge_kinds() {
+  static const auto all = []<class... One>(const std::variant<One...>*) {
+    return std::array{kind_of_urge<One>()...};
+  }(static_cast<const Urge::Any*>(nullptr));
+  return all;
+}
+
+const UrgeKind& kind_of_urge(const Urge& urge) { return urge_kinds()[urge.is.index()]; }
+
+const void* owner(const Urge& urge) {
+  return std::visit([](const auto& one) { return static_cast<const void*>(&one); }, urge.is);
+}
+void* owner(Urge& urge) {
+  return std::visit([](auto& one) { return static_cast<void*>(&one); }, urge.is);
+}
+
+std::vector<std::string_view> urge_names() {
+  std::vector<std::string_view> names;
+  for (const UrgeKind& kind : urge_kinds()) names.push_back(kind.name);
+  return names;
+}
+
+Complaint about(const UrgeKind& kind, std::string_view key, const Complaint& complaint) {
+  return {complaint.place, std::string{kind.name} + ": " + std::string{key} + ": " + complaint.text};
+}
+
+}  // namespace
+
+std::string_view Urge::name() const { return kind_of_urge(*this).name; }
+
+double Urge::weight() const {
+  return std::visit([](const auto& one) { return one.weight; }, is);
+}
+
+std::optional<Complaint> Urge::check() const {
+  const UrgeKind& kind = kind_of_urge(*this);
+  for (const FieldInfo& field : kind.fields) {
+    if (const auto complaint = field.check(owner(*this))) return about(kind, field.name, *complaint);
+    if (field.required && !field.get(owner(*this)))
+      return Complaint{{},
+                       std::string{kind.name} + ": " + std::string{field.name} + ": this is missing; give " +
+                           field.form.in_words + "."};
+  }
+  return std::nullopt;
+}
+
+std::optional<Complaint> read(const Value& from, const Unit& unit, Urge& to) {
+  if (!from.as<Value::Table>())
+    return inside::expected(from, form_of(static_cast<const Urge*>(nullptr), unit).in_words);
+  inside::Complaints complaints;
+  inside::TableReader table{from, "", complaints};
+  const Value::Entry* named = table.find("urge");
+  if (!named) return Complaint{from.place, "\"urge\" is missing; give one, such as urge = \"seek\"."};
+  const auto names = urge_names();
+  std::optional<Complaint> complaint;
+  const auto chosen = inside::read_choice(named->value, names, complaint);
+  if (!chosen) return Complaint{complaint->place, "urge: " + complaint->text};
+
+  const UrgeKind& kind = urge_kinds()[*chosen];
+  Urge made = kind.make();
+  for (const FieldInfo& field : kind.fields) {
+    const Value::Entry* entry = table.find(field.name);
+    if (entry)
+      table.accept(field.name, field.set(owner(made), entry->value));
+    else if (field.required)
+      table.complain(from.place, in_quotes(field.name) + " is missing; give " + field.form.in_words + ".");
+  }
+  table.refuse_the_rest();
+  if (!complaints.empty())
+    return Complaint{complaints.front().place, std::string{kind.name} + ": " + complaints.front().text};
+  to = std::move(made);
+  return std::nullopt;
+}
+
+std::optional<Value> write(const Urge& from, const Unit&) {
+  const UrgeKind& kind = kind_of_urge(from);
+  Value::Table table;
+  table.push_back({"urge", {}, Value{std::string{kind.name}}});
+  for (const FieldInfo& field : kind.fields) {
+    const auto value = field.get(owner(from));
+    const bool is_usual = value && field.fallback && as_text(*value) == as_text(*field.fallback);
+    if (value && !is_usual) table.push_back({std::string{field.name}, {}, *value});
+  }
+  return Value{std::move(table)};
+}
+
+Form form_of(const Urge*, const Unit&) {
+  std::vector<Form> ways;
+  for (const UrgeKind& kind : urge_kinds()) {
+    std::vector<std::pair<std::string_view, Form>> keys{{"urge", form::word({kind.name})}};
+    for (const FieldInfo& field : kind.fields) keys.emplace_back(field.name, field.form);
+    ways.push_back(form::table(std::move(keys), std::string{kind.name}));
+  }
+  return form::any_of(std::move(ways), "a table with an urge, such as { urge = \"seek\", target = \"buoy\" }");
+}
+
+std::optional<Complaint> resolve(Urge& to, const inside::Names& names) {
+  const UrgeKind& kind = kind_of_urge(to);
+  for (const FieldInfo& field : kind.fields)
+    if (const auto complaint = field.resolve(owner(to), names)) return about(kind, field.name, *complaint);
+  return std::nullopt;
+}
+
+void add_objects(const Urge& from, std::vector<Object>& to) {
+  for (const FieldInfo& field : kind_of_urge(from).fields) field.add_objects(owner(from), to);
+}
+
+void aim(std::vector<Urge>& to, Object at) {
+  for (Urge& urge : to)
+    for (const FieldInfo& field : kind_of_urge(urge).fields)
+      if (field.aim && field.name == "target") return field.aim(owner(urge), at);
+}
+
+}  // namespace hushed

@@ -1,0 +1,76 @@
+#include "neighbours.hpp"
+
+#include <gtest/gtest.h>
+#include <rapidcheck/gtest.h>
+
+#include <algorithm>
+#include <random>
+
+namespace hushed::inside {
+namespace {
+
+using V = VecOf<double>;
+
+struct Points {
+  std::vector<V> all;
+  std::vector<std::uint8_t> is_there;
+  double reach;
+};
+
+/// Flocks of several forms: scattered, flat, in a line, in two far places, some at one place, one flown far away.
+Points some_points(std::uint64_t seed) {
+  std::mt19937_64 random{seed};
+  const auto real = [&](double low, double high) {
+    return low + (high - low) * static_cast<double>(random() >> 11) * 0x1p-53;
+  };
+  Points points;
+  points.reach = std::pow(10.0, real(-2, 2));
+  const std::size_t count = random() % 300;
+  const double size = points.reach * real(0.1, 12), far = random() % 3 == 0 ? 1e9 : 0.0;
+  const V form{1.0, random() % 2 ? 1.0 : 0.0, random() % 3 ? 1.0 : 0.0};
+  for (std::size_t i = 0; i < count; ++i) {
+    V place = by_factors(V{real(-size, size), real(-size, size), real(-size, size)}, form);
+    if (random() % 2) place.x += far;
+    if (random() % 8 == 0) place = V{std::floor(place.x / points.reach) * points.reach, 0.0, 0.0};
+    if (i > 0 && random() % 8 == 0) place = points.all[random() % i];
+    if (random() % 64 == 0) place = V{real(-1e150, 1e150), 0.0, real(-1e12, 1e12)};
+    points.all.push_back(place);
+    points.is_there.push_back(random() % 8 != 0);
+  }
+  return points;
+}
+
+RC_GTEST_PROP(Neighbours, AreThoseThatLookingAtAllFindsInTheOrderOfTheirNumbers, ()) {
+  const Points points = some_points(*rc::gen::arbitrary<std::uint64_t>());
+  Neighbours grid;
+  grid.reserve(points.all.size());
+  grid.sort(points.all, points.is_there, points.reach);
+  const auto is_near = [&](const V& a, const V& b) { return squared_length(a - b) <= points.reach * points.reach; };
+  for (std::uint32_t i = 0; i < points.all.size(); ++i) {
+    std::vector<std::uint32_t> expected, found;
+    for (std::uint32_t j = 0; j < points.all.size(); ++j)
+      if (j != i && points.is_there[j] && is_near(points.all[i], points.all[j])) expected.push_back(j);
+    for (const std::uint32_t place : grid.around(points.all[i], i))
+      if (is_near(points.all[i], grid.point(place))) found.push_back(grid.in_order()[place]);
+    RC_ASSERT(found == expected);
+  }
+}
+
+TEST(Neighbours, StandCellByCellSoThatThoseNearAreNearInMemory) {
+  Points points{{}, {}, 1.0};
+  std::mt19937_64 random{1};
+  for (int i = 0; i < 4096; ++i)
+    points.all.push_back({static_cast<double>(random() % 16000) * 1e-3, static_cast<double>(random() % 16000) * 1e-3,
+                          static_cast<double>(random() % 16000) * 1e-3});
+  points.is_there.assign(points.all.size(), 1);
+  Neighbours grid;
+  grid.reserve(points.all.size());
+  grid.sort(points.all, points.is_there, points.reach);
+  double way = 0.0;
+  for (std::uint32_t place = 1; place < points.all.size(); ++place)
+    way += std::sqrt(squared_length(grid.point(place) - grid.point(place - 1)));
+  EXPECT_LT(way / 4095, 3);  // of any two, it is about 10 m
+}
+
+}  // namespace
+}  // namespace hushed::inside
