@@ -54,11 +54,12 @@ await picture("live-tuning", "light", async (page) => {
 
 await picture("live-urges", "dark", async (page) => {
   await order(page, { do: "again" });
-  for (let frame = 0; frame < 630; frame += 210) await order(page, { do: "step", by: 210 });
-  await choose(page, "flock-2");
-  await page.getByRole("combobox", { name: "How much time the curves and paths show" }).selectOption("5");
+  await order(page, { do: "step", by: 110 });
+  await page.getByText("frame 110", { exact: true }).waitFor();
+  await choose(page, "flock-7");
+  await page.getByText("wanted", { exact: true }).waitFor();
   await page.getByRole("button", { name: "chosen" }).click();
-  await page.getByText(/^wanted$/).waitFor();
+  for (let i = 0; i < 2; ++i) await page.getByRole("button", { name: "Nearer" }).click();
 });
 
 const text = readFileSync(file, "utf8");

@@ -250,9 +250,7 @@ void draw_paths(Canvas& canvas, const Area& area, std::span<const Watched> plays
   canvas.line({{plot.x, y - 4.0}, {plot.x, y}, {plot.x + length, y}, {plot.x + length, y - 4.0}}, Paint::of(look::ink),
               1.4);
   canvas.text({plot.x + length + 8.0, y - 2.0}, look::as_label(step, step) + " m", Paint::of(look::ink), look::small);
-  canvas.text({plot.right(), y - 2.0},
-              fmt::format("{}; a ghost every {} frames{}", in_words(options.from), every,
-                          crowds.empty() ? "" : "; of a crowd, where most were"),
+  canvas.text({plot.right(), y - 2.0}, fmt::format("{}; a ghost every {} frames", in_words(options.from), every),
               Paint::of(look::quiet), look::small, Align::right);
 }
 

@@ -200,11 +200,10 @@ void Stage::hold_watchers(Index lost) {
   for (const Index index : layout.watchers(lost)) {
     BehaviourRecord& behaviour = cast.behaviours[index];
     if (cast.objects[behaviour.object].ended || behaviour.run.holding) continue;
-    if (!cast.needs_all(behaviour)) {  // it goes on from where it has come to by now
-      player_.settle(index, now);
-      continue;
-    }
-    if (behaviour.run.phase == Run::Phase::running || behaviour.run.phase == Run::Phase::halted) {
+    const bool goes_on = !cast.needs_all(behaviour);
+    if (goes_on) player_.settle(index, now);              // from where it has come to by now
+    if (goes_on && !behaviour.kind->decides()) continue;  // any of many will do
+    if (!goes_on && (behaviour.run.phase == Run::Phase::running || behaviour.run.phase == Run::Phase::halted)) {
       player_.aside(behaviour.run).held = player_.settle(index, now).shown;
       behaviour.run.holding = true;
       player_.note(index, now);

@@ -379,6 +379,8 @@ TEST(Steer, GoesOnWithoutWhatItLookedFor) {
   EXPECT_GT(place(harbour, gull).x(), 1);
   harbour.hide(pilot);
   harbour.advance(3s);
+  ASSERT_FALSE(harbour.events().empty());
+  EXPECT_EQ(harbour.events()[0].name, "lost");
   EXPECT_LT(place(harbour, gull).x(), -2);
 }
 
