@@ -34,6 +34,16 @@ async function picture(name, colorScheme, act) {
 const choose = (page, object) => page.getByRole("combobox", { name: "The object that is tuned" }).selectOption(object);
 const order = (page, what) => page.evaluate((what) => window.hushed.link.send(what), what);
 
+// First, as an agent is asked what it wants in the newest frame alone.
+await picture("live-urges", "dark", async (page) => {
+  await order(page, { do: "step", by: 110 });
+  await page.getByText("frame 110", { exact: true }).waitFor();
+  await choose(page, "flock-7");
+  await page.getByText("wanted", { exact: true }).waitFor();
+  await page.getByRole("button", { name: "chosen" }).click();
+  for (let i = 0; i < 2; ++i) await page.getByRole("button", { name: "Nearer" }).click();
+});
+
 await picture("live", "dark", async (page) => {
   for (let frame = 0; frame < 900; frame += 300) await order(page, { do: "step", by: 300 });
   await choose(page, "ferry");
@@ -50,16 +60,6 @@ await picture("live-tuning", "light", async (page) => {
   const frequency = page.getByRole("region", { name: "hook.spring" }).getByLabel("frequency", { exact: true });
   await frequency.fill("0.8");
   await frequency.press("Enter");
-});
-
-await picture("live-urges", "dark", async (page) => {
-  await order(page, { do: "again" });
-  await order(page, { do: "step", by: 110 });
-  await page.getByText("frame 110", { exact: true }).waitFor();
-  await choose(page, "flock-7");
-  await page.getByText("wanted", { exact: true }).waitFor();
-  await page.getByRole("button", { name: "chosen" }).click();
-  for (let i = 0; i < 2; ++i) await page.getByRole("button", { name: "Nearer" }).click();
 });
 
 const text = readFileSync(file, "utf8");

@@ -1,6 +1,8 @@
 #pragma once
 
 #include <optional>
+#include <span>
+#include <string_view>
 #include <tuple>
 #include <type_traits>
 #include <utility>
@@ -244,6 +246,13 @@ class Urge {
   friend std::optional<Complaint> resolve(Urge& to, const inside::Names& names);
   friend void add_objects(const Urge& from, std::vector<Object>& to);
 };
+
+/// What there is to want: its name in files, what it is in a few words, and its fields.
+struct UrgeInfo {
+  std::string_view name, summary;
+  std::span<const FieldInfo> fields;
+};
+std::span<const UrgeInfo> all_urges();
 
 /// The first that has a target gets another.
 void aim(std::vector<Urge>& to, Object at);

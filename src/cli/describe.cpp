@@ -29,7 +29,7 @@ std::string fields_in_words(std::span<const FieldInfo> fields) {
   std::string text;
   for (const FieldInfo& field : fields) {
     const std::string unit = field.unit.symbol.empty() ? "" : " (" + std::string{field.unit.symbol} + ")";
-    text += fmt::format("  {:<12}  {}{}\n", field.name, field.help, unit);
+    text += fmt::format("  {:<16}  {}{}\n", field.name, field.help, unit);
     std::string form = field.form.in_words;
     if (field.required)
       form += "; required";
@@ -37,18 +37,36 @@ std::string fields_in_words(std::span<const FieldInfo> fields) {
       form += "; " + (field.fallback ? as_text(*field.fallback) + " unless given" : std::string{"none unless given"});
     if (field.slider)
       form += fmt::format("; usually {} to {}", as_text(field.slider->low), as_text(field.slider->high));
-    text += fmt::format("  {:<12}  {}\n", "", form);
+    text += fmt::format("  {:<16}  {}\n", "", form);
   }
   return text;
 }
 
 const std::string name_in_words = fmt::format(
-    "  {:<12}  how it is addressed: object.NAME.field\n  {:<12}  letters, digits, - and _; its kind unless given\n",
+    "  {:<16}  how it is addressed: object.NAME.field\n  {:<16}  letters, digits, - and _; its kind unless given\n",
     "name", "");
+
+/// Each with its keys: "within 5 m", "target, required".
+std::string urges_in_words() {
+  std::string text = "\nUrges, each a table with its name as urge:\n\n";
+  for (const UrgeInfo& urge : all_urges()) {
+    std::string keys;
+    for (const FieldInfo& field : urge.fields) {
+      const std::string unit = field.unit.symbol.empty() ? "" : " " + std::string{field.unit.symbol};
+      const std::string usual = field.required   ? ", required"
+                                : field.fallback ? ' ' + as_text(*field.fallback) + unit
+                                                 : "";
+      keys += (keys.empty() ? "" : "; ") + std::string{field.name} + usual;
+    }
+    text += fmt::format("  {:<16}  {}\n  {:<16}  {}\n", urge.name, urge.summary, "", keys);
+  }
+  return text;
+}
 
 std::string description_of(const inside::Kind& kind) {
   std::string text =
       fmt::format("{}: {}\n\nFields:\n\n{}", kind.name(), kind.summary(), fields_in_words(kind.fields()));
+  if (&kind == &inside::kind_of<Steer>()) text += urges_in_words();
   if (!kind.exactly_one().empty()) text += '\n';
   for (const OneOf& one_of : kind.exactly_one()) text += "  Give " + one_of.in_words() + ".\n";
   for (const Either& either : kind.alternatives())

@@ -8,26 +8,23 @@ namespace hushed {
 
 namespace {
 
-/// One of the things that an agent may want, without its type.
-struct UrgeKind {
-  std::string_view name;
-  std::span<const FieldInfo> fields;
-  Urge (*make)();
-};
-
 template <class One>
-UrgeKind kind_of_urge() {
-  return {One::name, fields_of<One>(), [] { return Urge{One{}}; }};
+UrgeInfo info_of() {
+  return {One::name, One::summary, fields_of<One>()};
 }
 
-const auto& urge_kinds() {
-  static const auto all = []<class... One>(const std::variant<One...>*) {
-    return std::array{kind_of_urge<One>()...};
-  }(static_cast<const Urge::Any*>(nullptr));
-  return all;
+template <class... One>
+std::array<UrgeInfo, sizeof...(One)> infos_of(const std::variant<One...>*) {
+  return {info_of<One>()...};
 }
 
-const UrgeKind& kind_of_urge(const Urge& urge) { return urge_kinds()[urge.is.index()]; }
+template <class... One>
+Urge made_of(const std::variant<One...>*, std::size_t number) {
+  constexpr std::array<Urge (*)(), sizeof...(One)> makers{[] { return Urge{One{}}; }...};
+  return makers[number]();
+}
+
+const UrgeInfo& info_of(const Urge& urge) { return all_urges()[urge.is.index()]; }
 
 const void* owner(const Urge& urge) {
   return std::visit([](const auto& one) { return static_cast<const void*>(&one); }, urge.is);
@@ -38,24 +35,29 @@ void* owner(Urge& urge) {
 
 std::vector<std::string_view> urge_names() {
   std::vector<std::string_view> names;
-  for (const UrgeKind& kind : urge_kinds()) names.push_back(kind.name);
+  for (const UrgeInfo& kind : all_urges()) names.push_back(kind.name);
   return names;
 }
 
-Complaint about(const UrgeKind& kind, std::string_view key, const Complaint& complaint) {
+Complaint about(const UrgeInfo& kind, std::string_view key, const Complaint& complaint) {
   return {complaint.place, std::string{kind.name} + ": " + std::string{key} + ": " + complaint.text};
 }
 
 }  // namespace
 
-std::string_view Urge::name() const { return kind_of_urge(*this).name; }
+std::span<const UrgeInfo> all_urges() {
+  static const auto all = infos_of(static_cast<const Urge::Any*>(nullptr));
+  return all;
+}
+
+std::string_view Urge::name() const { return info_of(*this).name; }
 
 double Urge::weight() const {
   return std::visit([](const auto& one) { return one.weight; }, is);
 }
 
 std::optional<Complaint> Urge::check() const {
-  const UrgeKind& kind = kind_of_urge(*this);
+  const UrgeInfo& kind = info_of(*this);
   for (const FieldInfo& field : kind.fields) {
     if (const auto complaint = field.check(owner(*this))) return about(kind, field.name, *complaint);
     if (field.required && !field.get(owner(*this)))
@@ -78,8 +80,8 @@ std::optional<Complaint> read(const Value& from, const Unit& unit, Urge& to) {
   const auto chosen = inside::read_choice(named->value, names, complaint);
   if (!chosen) return Complaint{complaint->place, "urge: " + complaint->text};
 
-  const UrgeKind& kind = urge_kinds()[*chosen];
-  Urge made = kind.make();
+  const UrgeInfo& kind = all_urges()[*chosen];
+  Urge made = made_of(static_cast<const Urge::Any*>(nullptr), *chosen);
   for (const FieldInfo& field : kind.fields) {
     const Value::Entry* entry = table.find(field.name);
     if (entry)
@@ -95,7 +97,7 @@ std::optional<Complaint> read(const Value& from, const Unit& unit, Urge& to) {
 }
 
 std::optional<Value> write(const Urge& from, const Unit&) {
-  const UrgeKind& kind = kind_of_urge(from);
+  const UrgeInfo& kind = info_of(from);
   Value::Table table;
   table.push_back({"urge", {}, Value{std::string{kind.name}}});
   for (const FieldInfo& field : kind.fields) {
@@ -108,7 +110,7 @@ std::optional<Value> write(const Urge& from, const Unit&) {
 
 Form form_of(const Urge*, const Unit&) {
   std::vector<Form> ways;
-  for (const UrgeKind& kind : urge_kinds()) {
+  for (const UrgeInfo& kind : all_urges()) {
     std::vector<std::pair<std::string_view, Form>> keys{{"urge", form::word({kind.name})}};
     for (const FieldInfo& field : kind.fields) keys.emplace_back(field.name, field.form);
     ways.push_back(form::table(std::move(keys), std::string{kind.name}));
@@ -117,19 +119,19 @@ Form form_of(const Urge*, const Unit&) {
 }
 
 std::optional<Complaint> resolve(Urge& to, const inside::Names& names) {
-  const UrgeKind& kind = kind_of_urge(to);
+  const UrgeInfo& kind = info_of(to);
   for (const FieldInfo& field : kind.fields)
     if (const auto complaint = field.resolve(owner(to), names)) return about(kind, field.name, *complaint);
   return std::nullopt;
 }
 
 void add_objects(const Urge& from, std::vector<Object>& to) {
-  for (const FieldInfo& field : kind_of_urge(from).fields) field.add_objects(owner(from), to);
+  for (const FieldInfo& field : info_of(from).fields) field.add_objects(owner(from), to);
 }
 
 void aim(std::vector<Urge>& to, Object at) {
   for (Urge& urge : to)
-    for (const FieldInfo& field : kind_of_urge(urge).fields)
+    for (const FieldInfo& field : info_of(urge).fields)
       if (field.aim && field.name == "target") return field.aim(owner(urge), at);
 }
 
