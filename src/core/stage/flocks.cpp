@@ -191,6 +191,9 @@ void Flocks::look(Earlier earlier) noexcept {
       const Looker& looker = flock.members[in_order[place]];
       if (looker.questions > 0) answer(flock, looker, flock.grid.point(place));
     }
+    // Who is hidden is seen by nobody, and sees the others all the same.
+    for (std::size_t i = 0; i < flock.members.size(); ++i)
+      if (!flock.is_there[i] && flock.members[i].questions > 0) answer(flock, flock.members[i], flock.points[i]);
     const auto frame = numbers(frame_at(flock.frame, ticks_.last));
     for (const Looker& looker : flock.lookers)
       answer(flock, looker, brought_into(frame, numbers(ticks_.last[looker.tick_place].position)));

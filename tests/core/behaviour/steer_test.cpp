@@ -384,6 +384,17 @@ TEST(Steer, GoesOnWithoutWhatItLookedFor) {
   EXPECT_LT(place(harbour, gull).x(), -2);
 }
 
+TEST(Steer, SeesOthersWhileItIsHiddenAndIsNotSeen) {
+  Scene harbour;
+  const Object gull = harbour.add({.tags = {"gull"}}), other = harbour.add({.rest = at(2, 0, 0), .tags = {"gull"}});
+  for (const Object each : {gull, other})
+    harbour.give(each, Steer{.urges = {urge::Separation{.tag = "gull", .within = 4.0}}});
+  harbour.hide(gull);
+  harbour.advance(1s);
+  EXPECT_LT(place(harbour, gull).x(), -0.5);
+  EXPECT_EQ(place(harbour, other), (Vec3{2, 0, 0}));
+}
+
 TEST(Steer, TellsWhatEachUrgeWants) {
   Scene harbour;
   const Object ship = harbour.add({.rest = {{5, 0, 0}, rotation(up, degrees(90)), Vec3::Ones()}});
