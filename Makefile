@@ -10,7 +10,7 @@ help:
 	@echo "make demo         play, draw and check the harbour, and open it for play mode (ONCE=1: without the last)"
 	@echo "make test         build everything with tests, and run them"
 	@echo "make build        the optimised tool, at build/hushed"
-	@echo "make bench        each kind and whole frames against motion written by hand; loading against the parser alone"
+	@echo "make bench        each kind, whole frames and flocks against the same by hand; loading against the parser alone"
 	@echo "make test-clang   the same tests built with clang and its sanitizers"
 	@echo "make format lint screenshots clean"
 
