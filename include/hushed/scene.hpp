@@ -35,6 +35,7 @@ struct Inherit {
   bool position = true;
   bool rotation = true;
   bool scale = true;
+  bool operator==(const Inherit&) const = default;
 };
 
 /// What `Scene::add` is told of a new object.

@@ -4,7 +4,9 @@
 #include <bit>
 #include <cmath>
 #include <limits>
+#include <numeric>
 
+#include "lanes/caches.hpp"
 #include "lanes/loop.hpp"
 
 namespace hushed::inside {
@@ -18,6 +20,8 @@ constexpr double furthest_cell = 0x1p30;
 constexpr double least_reach = 1e-6;
 /// Some are copied and looked at whether they are wanted or not, which goes without a branch.
 constexpr std::size_t at_once = 8, spare = 32;
+/// What lies anywhere is called for so many before it is needed.
+constexpr std::size_t soon = 16;
 /// What a first look may take for near: a little more than what is, so that rounding to floats leaves nobody out.
 constexpr double rounded = 1.0 + 1e-4;
 
@@ -30,45 +34,45 @@ constexpr double rounded = 1.0 + 1e-4;
 
 }  // namespace
 
-void Neighbours::reserve(std::size_t points) {
-  starts_.resize(std::bit_ceil(std::max<std::size_t>(64, 2 * points)) + 1);
-  slots_.resize(points);
-  for (auto* const each : {&x_, &y_, &z_}) each->resize(points + spare);
-  for (auto* const each : {&candidate_x_, &candidate_y_, &candidate_z_}) each->resize(points + spare);
-  for (auto* const each : {&numbers_, &candidate_places_, &found_places_, &in_order_}) each->resize(points + spare);
-  found_numbers_.resize(points + spare);
+void Neighbours::reserve(std::size_t movers) {
+  starts_.resize(std::bit_ceil(std::max<std::size_t>(64, 2 * movers)) + 1);
+  slots_.resize(movers);
+  slots_by_cell_.resize(movers);
+  ways_.resize(movers);
+  last_numbers_.resize(movers);
+  for (auto* const each : {&x_, &y_, &z_}) each->resize(movers + spare);
+  for (auto* const each : {&candidate_x_, &candidate_y_, &candidate_z_}) each->resize(movers + spare);
+  for (auto* const each : {&candidate_places_, &found_places_, &in_order_}) each->resize(movers + spare);
+  found_numbers_.resize(movers + spare);
+  numbers_.resize(movers);
+  std::iota(numbers_.begin(), numbers_.end(), 0U);
 }
 
-Neighbours::Cell Neighbours::cell_of(const VecOf<double>& point) const {
-  const auto along = [this](double metres) {
-    return static_cast<std::int32_t>(
-        floor_of(larger(smaller(metres * cells_per_metre_, furthest_cell), -furthest_cell)));
+[[gnu::always_inline]] inline std::uint32_t Neighbours::slot_of(const VecOf<double>& point) const {
+  const auto along = [this](double metres, std::size_t axis) {
+    const double cell = floor_of(larger(smaller(metres * cells_per_metre_, furthest_cell), -furthest_cell));
+    return static_cast<std::uint32_t>(static_cast<std::int32_t>(cell)) & last(axis);
   };
-  return {along(point.x), along(point.y), along(point.z)};
+  return row(along(point.y, 1), along(point.z, 2)) | along(point.x, 0);
 }
 
 /// Where the row of cells with that y and z begins in the table.
-std::uint32_t Neighbours::row(std::int32_t y, std::int32_t z) const {
-  const auto wrapped = [](std::int32_t cell, int bits) {
-    return static_cast<std::uint32_t>(cell) & ((1U << bits) - 1U);
-  };
-  return (wrapped(z, bits_[2]) << bits_[1] | wrapped(y, bits_[1])) << bits_[0];
-}
+inline std::uint32_t Neighbours::row(std::uint32_t y, std::uint32_t z) const { return (z << bits_[1] | y) << bits_[0]; }
 
-/// As many places on each axis as the points spread over, by their mean distance from the median; those that are far
+/// As many places on each axis as the movers spread over, by their mean distance from the median; those that are far
 /// away count no more than some. Four at least, so that the cells beside one another are at places of their own.
-void Neighbours::choose_shape(std::span<const VecOf<double>> points, std::span<const std::uint8_t> is_there) {
+void Neighbours::choose_shape(std::span<const Move> moves, std::span<const std::uint8_t> is_there) {
   int bits = std::countr_zero(starts_.size() - 1);
   const double most = square_root(static_cast<double>(starts_.size()));
   constexpr std::size_t sample = 63;
   std::array<double, 3> spread{};
   for (std::size_t axis = 0; axis < 3; ++axis) {
-    const auto along = [&](std::size_t i) { return axis == 0 ? points[i].x : axis == 1 ? points[i].y : points[i].z; };
+    const auto along = [&](const VecOf<double>& at) { return axis == 0 ? at.x : axis == 1 ? at.y : at.z; };
     std::array<double, sample> some{};
     std::size_t count = 0;
-    const std::size_t stride = points.size() / sample + 1;
-    for (std::size_t i = 0; i < points.size(); i += stride)
-      if (is_there[i]) some[count++] = along(i);
+    const std::size_t stride = moves.size() / sample + 1;
+    for (std::size_t i = 0; i < moves.size(); i += stride)
+      if (is_there[i]) some[count++] = along(moves[i].now);
     if (count == 0) continue;
     std::nth_element(some.begin(), some.begin() + count / 2, some.begin() + count);
     const double median = some[count / 2];
@@ -84,31 +88,41 @@ void Neighbours::choose_shape(std::span<const VecOf<double>> points, std::span<c
   }
 }
 
-void Neighbours::sort(std::span<const VecOf<double>> points, std::span<const std::uint8_t> is_there, double reach) {
+void Neighbours::sort(std::span<const Move> moves, std::span<const std::uint8_t> is_there, double reach) {
   reach_ = reach;
-  middle_.reset();
   cells_per_metre_ = 1.0 / (larger(reach, least_reach) * slack);
-  choose_shape(points, is_there);
-  const std::uint32_t last_x = (1U << bits_[0]) - 1U;
+  choose_shape(moves, is_there);
+  find_slots(moves, is_there);
+  put_in_cells(moves);
+  count_ = starts_.back();
+  middle_ = static_cast<std::uint32_t>(starts_.size() - 1);
+}
+
+/// The absent ones have a place of their own behind all others.
+HUSHED_KERNEL void Neighbours::find_slots(std::span<const Move> moves, std::span<const std::uint8_t> is_there) {
+  const auto absent = static_cast<std::uint32_t>(starts_.size() - 1);
   std::fill(starts_.begin(), starts_.end(), 0U);
-  count_ = 0;
-  for (std::size_t i = 0; i < points.size(); ++i) {
-    if (!is_there[i]) continue;
-    const Cell cell = cell_of(points[i]);
-    slots_[i] = row(cell.y, cell.z) | (static_cast<std::uint32_t>(cell.x) & last_x);
+  for (std::size_t i = 0; i < moves.size(); ++i) {
+    slots_[i] = is_there[i] ? slot_of(moves[i].now) : absent;
     ++starts_[slots_[i]];
-    ++count_;
   }
-  // Each count becomes where its cell ends; taken from the last point back, where it begins.
+}
+
+/// Each count becomes where its cell ends; taken from the last mover back, where it begins.
+void Neighbours::put_in_cells(std::span<const Move> moves) {
   std::uint32_t sum = 0;
   for (std::uint32_t& start : starts_) start = sum += start;
-  for (std::size_t i = points.size(); i-- > 0;) {
-    if (!is_there[i]) continue;
-    const std::uint32_t place = --starts_[slots_[i]];
-    numbers_[place] = static_cast<std::uint32_t>(i);
-    x_[place] = points[i].x;
-    y_[place] = points[i].y;
-    z_[place] = points[i].z;
+  std::swap(numbers_, last_numbers_);
+  for (std::size_t i = moves.size(); i-- > 0;) {
+    if (i >= soon) fetch(moves[last_numbers_[i - soon]]);
+    const std::uint32_t number = last_numbers_[i], place = --starts_[slots_[number]];
+    const Move& move = moves[number];
+    numbers_[place] = number;
+    slots_by_cell_[place] = slots_[number];
+    x_[place] = move.now.x;
+    y_[place] = move.now.y;
+    z_[place] = move.now.z;
+    ways_[place] = move.now - move.before;
   }
 }
 
@@ -123,19 +137,19 @@ void Neighbours::sort(std::span<const VecOf<double>> points, std::span<const std
 }
 
 /// Nine rows of three cells, each in one piece unless it is wrapped round.
-HUSHED_KERNEL void Neighbours::gather_around(const Cell& cell, const VecOf<double>& point) {
-  middle_ = cell;
+HUSHED_KERNEL void Neighbours::gather_around(std::uint32_t slot, const VecOf<double>& point) {
+  middle_ = slot;
   origin_ = point;
   candidates_ = 0;
-  const std::uint32_t last_x = (1U << bits_[0]) - 1U, x = static_cast<std::uint32_t>(cell.x - 1) & last_x;
-  for (std::int32_t z = cell.z - 1; z <= cell.z + 1; ++z) {
-    for (std::int32_t y = cell.y - 1; y <= cell.y + 1; ++y) {
-      const std::uint32_t begin = row(y, z);
-      if (x + 2 <= last_x) {
-        add_candidates(starts_[begin + x], starts_[begin + x + 3]);
+  const std::uint32_t left = (slot - 1) & last(0), y = slot >> bits_[0] & last(1), z = slot >> (bits_[0] + bits_[1]);
+  for (std::uint32_t dz = 0; dz < 3; ++dz) {
+    for (std::uint32_t dy = 0; dy < 3; ++dy) {
+      const std::uint32_t* const starts = starts_.data() + row((y + dy - 1) & last(1), (z + dz - 1) & last(2));
+      if (left + 2 <= last(0)) {
+        add_candidates(starts[left], starts[left + 3]);
       } else {
-        add_candidates(starts_[begin + x], starts_[begin + last_x + 1]);
-        add_candidates(starts_[begin], starts_[begin + (x + 3 - last_x - 1)]);
+        add_candidates(starts[left], starts[last(0) + 1]);
+        add_candidates(starts[0], starts[left + 2 - last(0)]);
       }
     }
   }
@@ -186,15 +200,26 @@ HUSHED_KERNEL void Neighbours::put_in_order() {
             [this](std::uint32_t a, std::uint32_t b) { return numbers_[a] < numbers_[b]; });
 }
 
-/// Of those in the outermost cells some may be far apart, too far for floats.
-bool Neighbours::is_by(const VecOf<double>& point) const {
+/// Some in one place of the table may be far apart, too far for floats.
+inline bool Neighbours::is_by(const VecOf<double>& point) const {
   const VecOf<double> way = point - origin_;
   return larger(larger(absolute(way.x), absolute(way.y)), absolute(way.z)) * cells_per_metre_ <= 2.0;
 }
 
+std::span<const std::uint32_t> Neighbours::around(std::uint32_t place) {
+  const std::uint32_t number = numbers_[place], slot = slots_by_cell_[place];
+  const VecOf<double> here{x_[place], y_[place], z_[place]};
+  if (middle_ != slot || !is_by(here)) gather_around(slot, here);
+  return found_near(here, number);
+}
+
 std::span<const std::uint32_t> Neighbours::around(const VecOf<double>& point, std::uint32_t but) {
-  const Cell cell = cell_of(point);
-  if (middle_ != cell || !is_by(point)) gather_around(cell, point);
+  const std::uint32_t slot = slot_of(point);
+  if (middle_ != slot || !is_by(point)) gather_around(slot, point);
+  return found_near(point, but);
+}
+
+std::span<const std::uint32_t> Neighbours::found_near(const VecOf<double>& point, std::uint32_t but) {
   find_near(point, but);
   put_in_order();
   return {in_order_.data(), found_};

@@ -12,7 +12,7 @@ namespace {
 using V = VecOf<double>;
 
 struct Points {
-  std::vector<V> all;
+  std::vector<Move> all;
   std::vector<std::uint8_t> is_there;
   double reach;
 };
@@ -32,27 +32,42 @@ Points some_points(std::uint64_t seed) {
     V place = by_factors(V{real(-size, size), real(-size, size), real(-size, size)}, form);
     if (random() % 2) place.x += far;
     if (random() % 8 == 0) place = V{std::floor(place.x / points.reach) * points.reach, 0.0, 0.0};
-    if (i > 0 && random() % 8 == 0) place = points.all[random() % i];
+    if (i > 0 && random() % 8 == 0) place = points.all[random() % i].now;
     if (random() % 64 == 0) place = V{real(-1e150, 1e150), 0.0, real(-1e12, 1e12)};
-    points.all.push_back(place);
+    points.all.push_back({place, {}});
     points.is_there.push_back(random() % 8 != 0);
   }
   return points;
 }
 
 RC_GTEST_PROP(Neighbours, AreThoseThatLookingAtAllFindsInTheOrderOfTheirNumbers, ()) {
-  const Points points = some_points(*rc::gen::arbitrary<std::uint64_t>());
+  const auto seed = *rc::gen::arbitrary<std::uint64_t>();
+  const Points points = some_points(seed);
   Neighbours grid;
   grid.reserve(points.all.size());
+  // Where all have been before, and who was there, is of no account.
+  auto before = some_points(seed + 1);
+  before.all.resize(points.all.size());
+  before.is_there.resize(points.all.size());
+  grid.sort(before.all, before.is_there, before.reach);
   grid.sort(points.all, points.is_there, points.reach);
   const auto is_near = [&](const V& a, const V& b) { return squared_length(a - b) <= points.reach * points.reach; };
   for (std::uint32_t i = 0; i < points.all.size(); ++i) {
-    std::vector<std::uint32_t> expected, found;
+    std::vector<std::uint32_t> expected;
     for (std::uint32_t j = 0; j < points.all.size(); ++j)
-      if (j != i && points.is_there[j] && is_near(points.all[i], points.all[j])) expected.push_back(j);
-    for (const std::uint32_t place : grid.around(points.all[i], i))
-      if (is_near(points.all[i], grid.point(place))) found.push_back(grid.in_order()[place]);
-    RC_ASSERT(found == expected);
+      if (j != i && points.is_there[j] && is_near(points.all[i].now, points.all[j].now)) expected.push_back(j);
+    const auto numbers = [&](std::span<const std::uint32_t> places) {
+      std::vector<std::uint32_t> near;
+      for (const std::uint32_t place : places)
+        if (is_near(points.all[i].now, grid.point(place))) near.push_back(grid.in_order()[place]);
+      return near;
+    };
+    RC_ASSERT(numbers(grid.around(points.all[i].now, i)) == expected);
+    const auto order = grid.in_order();
+    const auto itself = std::find(order.begin(), order.end(), i);
+    RC_ASSERT((itself != order.end()) == static_cast<bool>(points.is_there[i]));
+    if (itself != order.end())
+      RC_ASSERT(numbers(grid.around(static_cast<std::uint32_t>(itself - order.begin()))) == expected);
   }
 }
 
@@ -60,8 +75,9 @@ TEST(Neighbours, StandCellByCellSoThatThoseNearAreNearInMemory) {
   Points points{{}, {}, 1.0};
   std::mt19937_64 random{1};
   for (int i = 0; i < 4096; ++i)
-    points.all.push_back({static_cast<double>(random() % 16000) * 1e-3, static_cast<double>(random() % 16000) * 1e-3,
-                          static_cast<double>(random() % 16000) * 1e-3});
+    points.all.push_back({{static_cast<double>(random() % 16000) * 1e-3, static_cast<double>(random() % 16000) * 1e-3,
+                           static_cast<double>(random() % 16000) * 1e-3},
+                          {}});
   points.is_there.assign(points.all.size(), 1);
   Neighbours grid;
   grid.reserve(points.all.size());

@@ -23,15 +23,16 @@ namespace hushed::inside {
 
 /// What a behaviour looks about for at every tick: those with a tag, wherever they are.
 struct Sense {
-  enum class Of { separation, alignment, cohesion, obstacles };
+  enum class Of { separation, neighbours, obstacles };
   Of of;
   std::string_view tag;
   double within = 0.0;  ///< m in the parent's space; not of obstacles
+  bool operator==(const Sense&) const = default;
 };
 
 /// What those within reach come to, summed in the order of their names.
-struct Sensed {
-  Vec3 sum = Vec3::Zero();       ///< separation: of unit(x - n) * (1 - |x - n| / within); cohesion: of n - x
+struct alignas(64) Sensed {
+  Vec3 sum = Vec3::Zero();       ///< of n - x; of a separation, of unit(x - n) * (1 - |x - n| / within)
   Vec3 velocity = Vec3::Zero();  ///< m/s
   double count = 0.0;
 };

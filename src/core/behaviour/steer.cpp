@@ -31,29 +31,77 @@ struct Sighting {
   bool is_known = false;
 };
 
-using Urges = std::vector<Urge>;
+/// What an urge looks about for, if it does.
+std::optional<Sense> sense_of(const Urge& urge) {
+  if (const auto* one = std::get_if<urge::Separation>(&urge.is))
+    return Sense{Sense::Of::separation, one->tag.name, one->within};
+  if (const auto* one = std::get_if<urge::Alignment>(&urge.is))
+    return Sense{Sense::Of::neighbours, one->tag.name, one->within};
+  if (const auto* one = std::get_if<urge::Cohesion>(&urge.is))
+    return Sense{Sense::Of::neighbours, one->tag.name, one->within};
+  if (const auto* one = std::get_if<urge::Avoid>(&urge.is)) return Sense{Sense::Of::obstacles, one->tag.name};
+  return std::nullopt;
+}
 
-/// The same list for all who want the same, so that a flock reads one. May be called from any thread.
-std::shared_ptr<const Urges> shared_urges(const Urges& urges) {
+/// Of several urges that look about for the same neighbours, the first asks for all.
+std::vector<Sense> senses_of(const std::vector<Urge>& urges) {
+  std::vector<Sense> all;
+  for (const Urge& urge : urges)
+    if (const auto sense = sense_of(urge))
+      if (sense->of == Sense::Of::obstacles || std::find(all.begin(), all.end(), *sense) == all.end())
+        all.push_back(*sense);
+  return all;
+}
+
+/// What agents with the same values have in common.
+struct Wishes {
+  std::vector<Urge> urges;
+  bool planar;
+  double tick_rate;
+
+  std::vector<std::size_t> answers;  ///< which, to each urge in turn that goes by neighbours
+  void find_answers() {
+    auto senses = senses_of(urges);
+    std::erase_if(senses, [](const Sense& sense) { return sense.of == Sense::Of::obstacles; });
+    for (const Urge& urge : urges)
+      if (const auto sense = sense_of(urge); sense && sense->of != Sense::Of::obstacles)
+        answers.push_back(static_cast<std::size_t>(std::find(senses.begin(), senses.end(), *sense) - senses.begin()));
+  }
+  bool are(const Steer& steer, double rate) const {
+    return planar == steer.planar && tick_rate == rate && urges == steer.urges;
+  }
+};
+
+/// The same for all who wish the same, so that a flock reads one. May be called from any thread.
+std::shared_ptr<const Wishes> shared_wishes(const Steer& steer, double tick_rate) {
   static std::mutex mutex;
-  static std::array<std::weak_ptr<const Urges>, 16> lately;
+  static std::array<std::weak_ptr<const Wishes>, 16> lately;
   static std::size_t next = 0;
   const std::scoped_lock lock{mutex};
   for (const auto& each : lately)
-    if (auto same = each.lock(); same && *same == urges) return same;
-  auto made = std::make_shared<const Urges>(urges);
+    if (auto same = each.lock(); same && same->are(steer, tick_rate)) return same;
+  auto made = std::make_shared<Wishes>(Wishes{steer.urges, steer.planar, tick_rate, {}});
+  made->find_answers();
   lately[next++ % lately.size()] = made;
   return made;
 }
 
+/// What an agent decides by, in a line of the caches.
+struct alignas(64) Mind {
+  const Wishes* wishes = nullptr;
+  std::uint64_t number = 0;  ///< of its name
+  V straying{};              ///< the point of its wandering, on the unit sphere
+  Time decided = never;      ///< when it last decided what it wants
+  std::uint32_t behaviour = 0, object = 0;
+
+  static constexpr Time never = Time::min();
+};
+
 struct SteerState {
-  // What is needed to decide stands first, in a piece.
-  std::shared_ptr<const Urges> urges;
-  Owner owner = {};
-  V straying{};                     ///< the point of its wandering, on the unit sphere
-  std::optional<Time> decided;      ///< when it last decided what it wants
+  Mind mind;
+  double tick_rate = 0.0;
+  std::shared_ptr<const Wishes> wishes;
   std::vector<Sighting> sightings;  ///< of whom it pursues and evades, in their order
-  bool planar = false;
 
   Vec3 place = Vec3::Zero(), velocity = Vec3::Zero();
   Vec3 wanted = Vec3::Zero();  ///< m/s, from the last tick to the next
@@ -73,7 +121,8 @@ struct SteerBlock {
   Row max_speed, max_acceleration;
   Row turning;  ///< rad/s that its facing may turn by
   Advanced advanced;
-  SteerState* state[lanes];
+  Mind minds[lanes];
+  Sighting* sightings[lanes];
 };
 
 /// In unit length, however long or short it is, unless it is 0: without scaling where its square is a plain number.
@@ -108,28 +157,30 @@ struct Want {
 /// What one agent sees at a tick, and what its urges make of it: each wants something, or nothing.
 class Agent {
  public:
-  Agent(const Body& body, SteerState& state, const Pose& parent, Time now, const Sight& sight)
+  Agent(const Body& body, Mind& mind, Sighting* sightings, const Pose& parent, Time now, const Sight& sight)
       : body_{body},
-        state_{state},
+        mind_{mind},
+        wishes_{*mind.wishes},
+        sightings_{sightings},
         parent_{parent},
         now_{now},
         sight_{sight},
-        sensed_{sight.sensed(state.owner.behaviour)},
+        sensed_{sight.sensed(mind.behaviour)},
         x_{body.place},
         v_{body.velocity},
-        tick_{1.0 / state.owner.tick_rate} {
+        tick_{1.0 / wishes_.tick_rate} {
     if (squared_length(v_) > 1e-18) heading_ = in_unit_length(v_);
   }
 
   V decide() {
     V wanted = mean_of_urges([](std::string_view, const Want&, double) {});
-    if (state_.planar) wanted.y = 0.0;
+    if (wishes_.planar) wanted.y = 0.0;
     obstacle_sense_ = 0;
-    for (const Urge& urge : *state_.urges)
+    for (const Urge& urge : wishes_.urges)
       if (const auto* avoid = std::get_if<urge::Avoid>(&urge.is)) wanted = turned_aside(*avoid, wanted);
-    for (const Urge& urge : *state_.urges)
+    for (const Urge& urge : wishes_.urges)
       if (const auto* contain = std::get_if<urge::Contain>(&urge.is)) add_walls(*contain);
-    state_.decided = now_;
+    mind_.decided = now_;
     if (limits_.is_empty()) return wanted;
     return held_back(limits_, v_, wanted, body_.max_acceleration * tick_).value_or(wanted);
   }
@@ -166,15 +217,16 @@ class Agent {
       heaviest = larger(heaviest, weight);
       strongest = larger(strongest, want->strength);
     };
-    for (const Urge& urge : *state_.urges)
+    for (const Urge& urge : wishes_.urges)
       std::visit([&](const auto& one) { hear(one.name, wants(one), one.weight); }, urge.is);
     weights += heaviest * (1.0 - strongest);
     return weights > 0.0 ? sum * (1.0 / weights) : sum;
   }
 
   double speed() const { return body_.max_speed; }
+  bool has_decided() const { return mind_.decided != Mind::never; }
   V level(V v) const {
-    if (state_.planar) v.y = 0.0;
+    if (wishes_.planar) v.y = 0.0;
     return v;
   }
   /// At full speed that way, if it is one.
@@ -199,7 +251,7 @@ class Agent {
   /// From the agent to the place, unless that is lost.
   std::optional<V> way_to(const Place& place) const {
     if (place.moves() && !sight_.is_there(place.target.object)) return std::nullopt;
-    return level(numbers(where_is(place, parent_, sight_, state_.owner.behaviour)) - x_);
+    return level(numbers(where_is(place, parent_, sight_, mind_.behaviour)) - x_);
   }
   std::optional<V> way_to_aim(const Place& place) {
     const auto way = way_to(place);
@@ -222,10 +274,10 @@ class Agent {
   }
 
   std::optional<V> wants(const urge::Wander& wander) {
-    V& point = state_.straying;
-    if (state_.decided && *state_.decided != now_) {
-      const std::uint64_t seed = static_cast<std::uint64_t>(wander.seed) + state_.owner.number;
-      const auto number = static_cast<std::uint64_t>(std::llround(in_seconds(now_) * state_.owner.tick_rate));
+    V& point = mind_.straying;
+    if (has_decided() && mind_.decided != now_) {
+      const std::uint64_t seed = static_cast<std::uint64_t>(wander.seed) + mind_.number;
+      const auto number = static_cast<std::uint64_t>(std::llround(in_seconds(now_) * wishes_.tick_rate));
       const double spread = wander.rate.in_radians() * square_root(3.0 * tick_);
       const auto drawn = [&](std::uint64_t i) { return spread * (2.0 * seeded_number(seed, 3 * number + i) - 1.0); };
       const V strayed = level(point + V{drawn(0), drawn(1), drawn(2)});
@@ -240,7 +292,7 @@ class Agent {
     V way, present;
   };
   std::optional<Meeting> meeting(const Place& target) {
-    Sighting& sighting = state_.sightings[sighting_++];
+    Sighting& sighting = sightings_[sighting_++];
     const auto way = way_to(target);
     if (!way) {
       sighting.is_known = false;
@@ -249,8 +301,8 @@ class Agent {
     const V place = x_ + *way;
     if (!sighting.is_known)
       sighting.velocity = {0.0, 0.0, 0.0};
-    else if (state_.decided && now_ > *state_.decided)
-      sighting.velocity = (place - sighting.place) * (1.0 / in_seconds(now_ - *state_.decided));
+    else if (has_decided() && now_ > mind_.decided)
+      sighting.velocity = (place - sighting.place) * (1.0 / in_seconds(now_ - mind_.decided));
     sighting.place = place;
     sighting.is_known = true;
     const auto time = time_to_meet(*way, sighting.velocity, speed());
@@ -275,16 +327,16 @@ class Agent {
     return Want{mean_velocity(neighbours) + way * (speed() / length), smaller(length, 1.0)};
   }
   std::optional<Want> wants(const urge::Separation&) {
-    const Sensed found = sensed();
+    const Sensed& found = sensed();
     return beside(found, level(numbers(found.sum)));
   }
   std::optional<Want> wants(const urge::Cohesion& cohesion) {
-    const Sensed found = sensed();
+    const Sensed& found = sensed();
     if (found.count == 0.0 || cohesion.within == 0.0) return std::nullopt;
     return beside(found, level(numbers(found.sum)) * (1.0 / (found.count * cohesion.within)));
   }
   std::optional<V> wants(const urge::Alignment&) {
-    const Sensed found = sensed();
+    const Sensed& found = sensed();
     return found.count > 0.0 ? std::optional{mean_velocity(found)} : std::nullopt;
   }
   /// No longer than it could have it.
@@ -292,7 +344,11 @@ class Agent {
     const V mean = level(numbers(neighbours.velocity)) * (1.0 / neighbours.count);
     return squared_length(mean) > speed() * speed() ? in_unit_length(mean) * speed() : mean;
   }
-  Sensed sensed() { return neighbour_sense_ < sensed_.size() ? sensed_[neighbour_sense_++] : Sensed{}; }
+  const Sensed& sensed() {
+    static const Sensed nobody;
+    const std::size_t answer = wishes_.answers[neighbour_sense_++];
+    return answer < sensed_.size() ? sensed_[answer] : nobody;
+  }
 
   /// A place on a line of points.
   struct OnLine {
@@ -389,8 +445,8 @@ class Agent {
     const double pace = length_of(wanted);
     const double reach = speed() > 0.0 ? avoid.ahead * smaller(pace / speed(), 1.0) : 0.0;
     Solids in_the_way;
-    for (const Obstacle& obstacle : sight_.obstacles(state_.owner.behaviour, sense)) {
-      if (obstacle.object == state_.owner.object) continue;
+    for (const Obstacle& obstacle : sight_.obstacles(mind_.behaviour, sense)) {
+      if (obstacle.object.index == mind_.object) continue;
       const double braking = stopping() + (speed() + length_of(numbers(obstacle.velocity))) * (2.0 * tick_);
       const double far = larger(braking, reach) + obstacle.radius + 2.0 * avoid.margin;
       if (squared_length(numbers(obstacle.pose.position) - x_) > far * far) continue;
@@ -403,7 +459,7 @@ class Agent {
       if (clear.distance > 0.0 && clear.distance < reach && !holds_an_aim(solid)) in_the_way.add(solid);
     }
     if (pace < same_place) return wanted;
-    const FreeDirection free = find_free(in_the_way, x_, in_unit_length(wanted), heading_, reach, state_.planar);
+    const FreeDirection free = find_free(in_the_way, x_, in_unit_length(wanted), heading_, reach, wishes_.planar);
     const V aside = free.direction * smaller(pace, braking_speed(smaller(free.way, 1e9), brakes(), tick_));
     return free.way >= reach && squared_length(free.direction - in_unit_length(wanted)) == 0.0
                ? wanted
@@ -419,7 +475,7 @@ class Agent {
   void add_walls(const urge::Contain& contain) {
     if (contain.weight == 0.0) return;
     for (int axis = 0; axis < 3; ++axis) {
-      if (state_.planar && axis == 1) continue;
+      if (wishes_.planar && axis == 1) continue;
       const double at = axis == 0 ? x_.x : axis == 1 ? x_.y : x_.z;
       const auto add = [&](double distance, double sign) {
         V normal{0.0, 0.0, 0.0};
@@ -432,7 +488,9 @@ class Agent {
   }
 
   const Body body_;
-  SteerState& state_;
+  Mind& mind_;
+  const Wishes& wishes_;
+  Sighting* sightings_;
   const Pose& parent_;
   Time now_;
   const Sight& sight_;
@@ -489,7 +547,10 @@ struct SteerRoom {
 
   static bool needs_all(const Steer&) { return false; }
   static void prepare(State& state, const Steer& steer, const Owner& owner) {
-    state.owner = owner;
+    state.tick_rate = owner.tick_rate;
+    state.mind.number = owner.number;
+    state.mind.behaviour = owner.behaviour;
+    state.mind.object = owner.object.index;
     take(state, steer);
   }
   static unsigned variant(const Steer& steer, const State&) { return steer.face == SteerFacing::travel ? faces : 0U; }
@@ -497,35 +558,24 @@ struct SteerRoom {
     return variant == faces ? part::position | part::rotation : unsigned{part::position};
   }
 
-  static std::vector<Sense> senses(const Steer& steer) {
-    std::vector<Sense> all;
-    for (const Urge& urge : steer.urges) {
-      if (const auto* one = std::get_if<urge::Separation>(&urge.is))
-        all.push_back({Sense::Of::separation, one->tag.name, one->within});
-      if (const auto* one = std::get_if<urge::Alignment>(&urge.is))
-        all.push_back({Sense::Of::alignment, one->tag.name, one->within});
-      if (const auto* one = std::get_if<urge::Cohesion>(&urge.is))
-        all.push_back({Sense::Of::cohesion, one->tag.name, one->within});
-      if (const auto* one = std::get_if<urge::Avoid>(&urge.is)) all.push_back({Sense::Of::obstacles, one->tag.name});
-    }
-    return all;
-  }
+  static std::vector<Sense> senses(const Steer& steer) { return senses_of(steer.urges); }
 
   static void begin(State& state, const Steer& steer, const Start& start) {
     state.velocity = state.wanted = Vec3::Zero();
-    state.decided.reset();
+    state.mind.decided = Mind::never;
     std::fill(state.sightings.begin(), state.sightings.end(), Sighting{});
     state.place = start.in.position;
     state.facing = start.in.rotation;
     state.until = start.moment.time;
     V faced = rotate(numbers(start.in.rotation), V{0.0, 0.0, 1.0});
     if (steer.planar) faced.y = 0.0;
-    state.straying = length_of(faced) > same_place ? in_unit_length(faced) : V{0.0, 0.0, 1.0};
+    state.mind.straying = length_of(faced) > same_place ? in_unit_length(faced) : V{0.0, 0.0, 1.0};
     // At the very start nobody has been seen yet; all decide once everything is shown.
     if (start.moment.time == Time{}) return;
     const Body body{
         numbers(state.place), {0.0, 0.0, 0.0}, numbers(state.facing), steer.max_speed, steer.max_acceleration};
-    state.wanted = vector(Agent{body, state, start.moment.parent, start.moment.time, *start.moment.sight}.decide());
+    Agent agent{body, state.mind, state.sightings.data(), start.moment.parent, start.moment.time, *start.moment.sight};
+    state.wanted = vector(agent.decide());
   }
   static void absorb(State& state, const Steer& steer, OwnTime, const Start& now, const Steer& next) {
     if (!meets_the_same(steer, next)) state.sightings.clear();
@@ -544,7 +594,8 @@ struct SteerRoom {
     block.max_acceleration.at[lane] = steer.max_acceleration;
     block.turning.at[lane] = turning(steer);
     block.advanced.set(lane, state.until);
-    block.state[lane] = &state;
+    block.minds[lane] = state.mind;
+    block.sightings[lane] = state.sightings.data();
   }
   static void collect(const Block& block, int lane, State& state) {
     state.place = vector(load<double>(block.place, lane));
@@ -552,6 +603,7 @@ struct SteerRoom {
     state.wanted = vector(load<double>(block.wanted, lane));
     state.facing = vector(load<double>(block.facing, lane));
     state.until = block.advanced.of(lane);
+    state.mind = block.minds[lane];
   }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
@@ -573,17 +625,19 @@ struct SteerRoom {
     for (int lane = 0; lane < lanes; ++lane) {
       if (!moment.is_active(lane)) continue;
       const Pose parent = moment.in_world ? Pose{} : lane_of(*moment.parent, lane);
-      store(block.wanted, lane,
-            Agent{body(block, lane), *block.state[lane], parent, moment.time, *moment.sight}.decide());
+      Agent agent{body(block, lane), block.minds[lane], block.sightings[lane], parent, moment.time, *moment.sight};
+      store(block.wanted, lane, agent.decide());
     }
   }
 
   /// Wandering stays where it is, as if it had just been decided.
   static std::vector<UrgeShare> urges(const Block& block, int lane, const BlockMoment& moment) {
-    State state = *block.state[lane];
-    state.decided = moment.time;
+    Mind mind = block.minds[lane];
+    mind.decided = moment.time;
+    const Sighting* const first = block.sightings[lane];
+    std::vector<Sighting> sightings(first, first + count_of_meetings(mind.wishes->urges));
     const Pose parent = moment.in_world ? Pose{} : lane_of(*moment.parent, lane);
-    return Agent{body(block, lane), state, parent, moment.time, *moment.sight}.shares();
+    return Agent{body(block, lane), mind, sightings.data(), parent, moment.time, *moment.sight}.shares();
   }
 
   static std::optional<Complaint> check(const Steer& steer, const Pose*) {
@@ -615,6 +669,10 @@ struct SteerRoom {
     if (const auto* evade = std::get_if<urge::Evade>(&urge.is)) return &evade->target;
     return nullptr;
   }
+  static std::size_t count_of_meetings(const std::vector<Urge>& urges) {
+    return static_cast<std::size_t>(
+        std::count_if(urges.begin(), urges.end(), [](const Urge& urge) { return whom_it_meets(urge) != nullptr; }));
+  }
   static bool meets_the_same(const Steer& a, const Steer& b) {
     return std::equal(a.urges.begin(), a.urges.end(), b.urges.begin(), b.urges.end(),
                       [](const Urge& one, const Urge& other) {
@@ -629,10 +687,10 @@ struct SteerRoom {
                : 1e6;
   }
   static void take(State& state, const Steer& steer) {
-    if (!state.urges || *state.urges != steer.urges) state.urges = shared_urges(steer.urges);
-    state.planar = steer.planar;
-    const auto meets = [](const Urge& urge) { return whom_it_meets(urge) != nullptr; };
-    state.sightings.resize(static_cast<std::size_t>(std::count_if(steer.urges.begin(), steer.urges.end(), meets)));
+    if (!state.wishes || !state.wishes->are(steer, state.tick_rate))
+      state.wishes = shared_wishes(steer, state.tick_rate);
+    state.mind.wishes = state.wishes.get();
+    state.sightings.resize(count_of_meetings(steer.urges));
   }
 };
 

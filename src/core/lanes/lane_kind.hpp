@@ -45,6 +45,8 @@
 
 #include <hushed/inside/kind.hpp>
 
+#include "lanes/caches.hpp"
+
 namespace hushed::inside {
 
 template <class Room>
@@ -170,7 +172,7 @@ class LaneColumn final : public Column {
   LaneRoster<Room>& roster_;
   unsigned variant_;
   std::size_t each_ = blocks_of(variant_);
-  std::vector<typename Room::Block> blocks_;
+  LargeVector<typename Room::Block> blocks_;
 };
 
 template <class Room>

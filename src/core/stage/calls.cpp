@@ -185,6 +185,7 @@ void Stage::set_hidden(Index object, bool hidden) {
     ObjectRecord& record = cast.objects[member];
     record.under_hidden = record.hidden || above(record);
   });
+  ++cast.comings;
   if (!hidden)
     cast.for_family(object, [this](Index member) {
       if (!cast.objects[member].under_hidden) release_watchers(member);

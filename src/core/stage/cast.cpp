@@ -232,12 +232,14 @@ void Cast::end(Index object) {
   objects[object].ended = true;
   if (!objects[object].name.empty()) by_name_.erase(objects[object].name);
   --alive_count;
+  ++comings;
 }
 
 void Cast::bring_back(Index object) {
   objects[object].ended = false;
   if (!objects[object].name.empty()) by_name_.emplace(objects[object].name, object);
   ++alive_count;
+  ++comings;
 }
 
 void Cast::sweep() {

@@ -96,7 +96,8 @@ class Cast {
   std::vector<BehaviourRecord> behaviours;
   std::vector<std::unique_ptr<Roster>> rosters;
   std::size_t alive_count = 0;
-  double tick_rate = 0.0;  ///< per second
+  std::uint64_t comings = 0;  ///< counts whenever anybody ends or is hidden, or is back
+  double tick_rate = 0.0;     ///< per second
   bool has_rules = false;
 
  private:

@@ -9,28 +9,20 @@
 #include <span>
 #include <vector>
 
+#include "lanes/caches.hpp"
 #include "neighbours.hpp"
 #include "stage/cast.hpp"
+#include "stage/tick_memory.hpp"
 
 namespace hushed::inside {
-
-/// Poses of the objects that somebody reads as they were at the last tick. Held for the whole step from a tick,
-/// its end included, so there are two: of the last tick, and of the one before.
-struct TickMemory {
-  Time at = {};
-  double step = 0.0;           ///< s between the two; 0 before there are two
-  std::vector<Index> objects;  ///< sorted
-  std::vector<Pose> before, last;
-
-  /// Where an object is in these, which it must be.
-  Index place_of(Index object) const;
-};
 
 class Flocks {
  public:
   Flocks(const Cast& cast, const TickMemory& ticks) : cast_{cast}, ticks_{ticks} {}
 
-  /// Marks those whose last tick must be known: who looks about, its parent, and all with a tag that it looks for.
+  /// All with a tag that somebody goes by, in the order of their names.
+  static std::vector<Index> find_movers(const Cast& cast);
+  /// Marks the others whose last tick must be known: who looks about, its parent, and what may be in the way.
   static void mark_seen(const Cast& cast, std::vector<bool>& seen);
 
   /// Finds who looks for whom, once it is known who is seen at ticks.
@@ -38,10 +30,8 @@ class Flocks {
   /// How far somebody looks is not as it was planned.
   void plan_again() { is_stale_ = true; }
   bool is_stale() const { return is_stale_; }
-  /// Everybody looks about, once a tick is committed.
-  void look() noexcept { look(is_stale_ ? Earlier::from_ticks : Earlier::as_it_was); }
-  /// The same where what was seen at the last tick is not as it was when they last did.
-  void look_again() noexcept { look(Earlier::from_ticks); }
+  /// Everybody looks about, as all were at the last tick.
+  void look() noexcept;
 
   std::span<const Sensed> sensed(Index behaviour) const;
   std::span<const Obstacle> obstacles(Index behaviour, std::size_t sense) const;
@@ -51,7 +41,13 @@ class Flocks {
   struct Frame {
     Index parent;  ///< none: the world
     Inherit inherit;
-    bool operator==(const Frame& other) const;
+    bool operator==(const Frame&) const = default;
+  };
+  /// All with a tag, as they are seen from there.
+  struct Tagged {
+    std::string_view tag;
+    Frame frame;
+    bool operator==(const Tagged&) const = default;
   };
   struct Question {
     Sense::Of of;
@@ -61,56 +57,58 @@ class Flocks {
   };
   /// Somebody who looks for neighbours.
   struct Looker {
-    Index itself;  ///< its number among the members; none where it is none of them
-    Index tick_place;
-    Index first_question, questions;  ///< those that look for the same have them in common
-    Index first_answer;
+    Index first_question = 0, questions = 0;  ///< those that look for the same have them in common
+    Index first_answer = 0;
+  };
+  /// One that is no member of the flock, or that looks a second time.
+  struct Outsider {
+    Looker looker;
+    Index member;  ///< its number; or none, and then
+    Index pose;    ///< where it is among those whose poses are read
   };
   struct Flock {
-    std::string_view tag;
-    Frame frame;
-    double reach = 0.0;                              ///< m: the furthest that anybody looks
-    std::vector<Index> objects, tick_places;         ///< of the members, in the order of their names
-    std::vector<std::pair<Index, Index>> by_object;  ///< an object, and its number among the members
-    std::vector<VecOf<double>> points, earlier;      ///< at the last tick, and at the one before
+    Tagged who;
+    double reach = 0.0;         ///< m: the furthest that anybody looks
+    std::vector<Index> places;  ///< of the members in the memory of the last tick, and so in the order of their names
+    std::vector<Move> moves;    ///< theirs; none where they are those in the memory
     std::vector<std::uint8_t> is_there;
     std::vector<Question> questions;
-    std::vector<Looker> lookers;  ///< those that are no members
-    std::vector<Looker> members;  ///< of each member; without questions where it does not look
+    std::vector<Looker> lookers;  ///< the members; without questions where one does not look
+    std::vector<Outsider> outsiders;
     Neighbours grid;
-    std::vector<VecOf<double>> velocities_by_cell;  ///< in the order of the grid
   };
   struct Obstacles {
-    std::string_view tag;
-    Frame frame;
-    std::vector<Index> objects, tick_places;
+    Tagged who;
+    std::vector<Index> objects, poses;  ///< where they are among those whose poses are read
     std::vector<Obstacle> here;
     std::size_t count = 0;  ///< of those that are there
   };
   struct Asker {
     Index first_answer = 0, answers = 0;
-    std::vector<Index> obstacles;  ///< which, of each sense of them
+    Index first_obstacles = 0, obstacles = 0;  ///< in `obstacles_asked_`: which, of each sense of them
   };
 
   Frame frame_of(Index object) const;
-  std::vector<Index> with_tag(std::string_view tag) const;
-  Index flock_of(std::string_view tag, const Frame& frame);
-  Index obstacles_of(std::string_view tag, const Frame& frame);
+  Index flock_of(const Tagged& who);
+  Index obstacles_of(const Tagged& who);
   void ask(Index behaviour, std::span<const Sense> senses);
-  Pose frame_at(const Frame& frame, const std::vector<Pose>& poses) const;
-  enum class Earlier { as_it_was, from_ticks };
-  void look(Earlier earlier) noexcept;
-  void gather(const Flock& flock, const std::vector<Pose>& poses, std::vector<VecOf<double>>& points) const noexcept;
-  void sort(Flock& flock, Earlier earlier) noexcept;
+  void ask(Flock& flock, Index object, const Asker& asker, std::span<const Sense> senses);
+  PoseOf<double> frame_at(const Frame& frame, const std::vector<Pose>& poses) const;
+  std::span<const Move> moves_of(const Flock& flock) const;
+  void gather(Flock& flock) const noexcept;
   void gather(Obstacles& obstacles) const noexcept;
-  void answer(Flock& flock, const Looker& looker, const VecOf<double>& here) noexcept;
+  void answer_all(Flock& flock) noexcept;
+  void answer(const Flock& flock, const Looker& looker, const VecOf<double>& here,
+              std::span<const std::uint32_t> found) noexcept;
 
   const Cast& cast_;
   const TickMemory& ticks_;
   std::vector<Flock> flocks_;
   std::vector<Obstacles> obstacles_;
   std::vector<Asker> askers_;  ///< by behaviour; empty where nobody looks about
-  std::vector<Sensed> answers_;
+  std::vector<Index> obstacles_asked_;
+  LargeVector<Sensed> answers_;
+  std::vector<Index> mover_places_;          ///< by object, while it is planned
   std::array<std::vector<double>, 3> ways_;  ///< to those that one of them sees: x, y and z
   std::vector<double> squares_;              ///< of their lengths
   std::vector<double> is_near_, shares_;     ///< 1 or 0; of each in what is summed

@@ -47,6 +47,7 @@ class Builder {
     while (from < order_.size()) from = make_chunk(from);
     fill_batches();
     find_watchers();
+    for (const Index object : layout_.movers_at_ticks) layout_.slots_of_movers.push_back(cast_.objects[object].slot);
     return std::move(layout_);
   }
 
@@ -107,16 +108,17 @@ class Builder {
           if (cast_.alive(target)) seen[target.index] = true;
       });
     }
+    layout_.movers_at_ticks = Flocks::find_movers(cast_);
     Flocks::mark_seen(cast_, seen);
     for (Index object = 0; object < count; ++object)
-      if (seen[object]) ticked_[object] = true;
+      if (seen[object]) layout_.seen_at_ticks.push_back(object);
+    for (const auto* const those : {&layout_.seen_at_ticks, &layout_.movers_at_ticks})
+      for (const Index object : *those) ticked_[object] = true;
     for (auto object = order_.rbegin(); object != order_.rend(); ++object) {
       if (!ticked_[*object]) continue;
       layout_.any_ticked = true;
       cast_.for_dependencies(*object, [&](Index on) { ticked_[on] = true; });
     }
-    for (Index object = 0; object < count; ++object)
-      if (seen[object]) layout_.seen_at_ticks.push_back(object);
     find_apart();
   }
 
@@ -124,7 +126,8 @@ class Builder {
   /// nobody reads last ticks.
   void find_apart() {
     apart_ = ticked_;
-    for (const Index object : layout_.seen_at_ticks) apart_[object] = false;
+    for (const auto* const those : {&layout_.seen_at_ticks, &layout_.movers_at_ticks})
+      for (const Index object : *those) apart_[object] = false;
     for (const Index object : order_) {
       if (!ticked_[object]) continue;
       if (cast_.objects[object].judged) apart_[object] = false;

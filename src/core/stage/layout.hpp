@@ -14,6 +14,7 @@
 #include <hushed/inside/block.hpp>
 #include <hushed/inside/kind.hpp>
 
+#include "lanes/caches.hpp"
 #include "stage/cast.hpp"
 
 namespace hushed::inside {
@@ -75,18 +76,20 @@ struct Layout {
   std::vector<Storey> storeys;
   std::vector<Batch> batches;
 
-  std::vector<PoseBlock> rests;
+  LargeVector<PoseBlock> rests;
   std::vector<Index> parents;   ///< slots
-  std::vector<Pose> worlds;     ///< by slot
+  LargeVector<Pose> worlds;     ///< by slot
   std::vector<Object> objects;  ///< by slot
 
   bool any_ticked = false;
   struct Deciding {
     Index group, storey;
   };
-  std::vector<Deciding> deciding;    ///< groups with behaviours that decide at ticks
-  std::vector<Index> apart;          ///< the groups that are
-  std::vector<Index> seen_at_ticks;  ///< objects whose last tick somebody reads
+  std::vector<Deciding> deciding;      ///< groups with behaviours that decide at ticks
+  std::vector<Index> apart;            ///< the groups that are
+  std::vector<Index> seen_at_ticks;    ///< objects whose last tick somebody reads
+  std::vector<Index> movers_at_ticks;  ///< objects whose place and way then somebody goes by; by their names
+  std::vector<Index> slots_of_movers;
 
   /// The behaviours that look at an object, however they read.
   std::span<const Index> watchers(Index object) const;

@@ -14,6 +14,7 @@
 #include "stage/flocks.hpp"
 #include "stage/inputs.hpp"
 #include "stage/layout.hpp"
+#include "stage/tick_memory.hpp"
 
 namespace hushed::inside {
 

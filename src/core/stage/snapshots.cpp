@@ -74,7 +74,8 @@ void Stage::take_back(const Kept& kept, bool values_too) {
   }
   if (!values_too) take_back_set_by_rules(kept);  // which name objects
   ticks_ = kept.ticks;
-  if (cast.recount_looks() || ticks_.objects != layout.seen_at_ticks) laid_out_ = false;
+  if (cast.recount_looks() || ticks_.objects != layout.seen_at_ticks || ticks_.movers != layout.movers_at_ticks)
+    laid_out_ = false;
   log_.resize(std::min(log_.size(), kept.calls));
   for (const Batch& batch : layout.batches) {
     for (std::size_t i = 0; i < batch.behaviours.size(); ++i) {
@@ -89,7 +90,7 @@ void Stage::take_back(const Kept& kept, bool values_too) {
   } else {
     note_everything();
     flocks_.plan();
-    flocks_.look_again();
+    flocks_.look();
   }
   present(false);
 }

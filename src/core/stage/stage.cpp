@@ -132,7 +132,7 @@ void Stage::lay_out_again(Index changed) {
   player_.last_tick = frame_time(ticks_until(now) - (before_tick_ ? 1 : 0), tick_rate);
   remember_tick_objects(shown);
   flocks_.plan();
-  flocks_.look_again();
+  flocks_.look();
   note_everything();
   laid_out_ = true;
   shown_ = false;
@@ -186,20 +186,8 @@ void Stage::remember_tick_objects(const std::vector<Pose>& shown) {
     }
     return pose;
   };
-
-  TickMemory next{player_.last_tick, ticks_.step, layout.seen_at_ticks, {}, {}};
-  for (const Index object : next.objects) {
-    const auto known = std::lower_bound(ticks_.objects.begin(), ticks_.objects.end(), object);
-    if (known != ticks_.objects.end() && *known == object) {
-      const auto at = static_cast<std::size_t>(known - ticks_.objects.begin());
-      next.before.push_back(ticks_.before[at]);
-      next.last.push_back(ticks_.last[at]);
-    } else {
-      next.before.push_back(now == Time{0} ? at_rest(object) : shown[object]);
-      next.last.push_back(next.before.back());
-    }
-  }
-  ticks_ = std::move(next);
+  ticks_.turn_to(player_.last_tick, layout, cast,
+                 [&](Index object) { return now == Time{0} ? at_rest(object) : shown[object]; });
 }
 
 void Stage::drop_unused_asides() {
@@ -334,13 +322,7 @@ void Stage::play_until(Time target) noexcept {
 }
 
 void Stage::commit_tick_memory(Time at) noexcept {
-  if (at > ticks_.at) ticks_.step = in_seconds(at - ticks_.at);
-  ticks_.at = at;
-  if (at > Time{0}) std::swap(ticks_.before, ticks_.last);
-  for (std::size_t i = 0; i < ticks_.objects.size(); ++i) {
-    const ObjectRecord& object = cast.objects[ticks_.objects[i]];
-    if (object.slot != none) ticks_.last[i] = layout.worlds[object.slot];
-  }
+  ticks_.commit(at, layout, cast);
   flocks_.look();
   player_.decide(at);
 }

@@ -1,0 +1,66 @@
+#include "stage/tick_memory.hpp"
+
+#include <algorithm>
+#include <utility>
+
+namespace hushed::inside {
+
+namespace {
+
+bool is_there(const ObjectRecord& object) { return !object.ended && !object.under_hidden; }
+
+}  // namespace
+
+Index TickMemory::place_of(Index object) const {
+  return static_cast<Index>(std::lower_bound(objects.begin(), objects.end(), object) - objects.begin());
+}
+
+void TickMemory::turn_to(Time last_tick, const Layout& layout, const Cast& cast,
+                         const std::function<Pose(Index)>& pose_of_new) {
+  constexpr auto absent = ~std::uint64_t{0};
+  TickMemory next;
+  next.at = last_tick;
+  next.step = step;
+  next.comings_ = absent;
+  std::vector<Index> known(cast.objects.size(), none);
+  const auto remember = [&known](const std::vector<Index>& those) {
+    std::fill(known.begin(), known.end(), none);
+    for (Index i = 0; i < those.size(); ++i)
+      if (those[i] < known.size()) known[those[i]] = i;
+  };
+
+  remember(objects);
+  next.objects = layout.seen_at_ticks;
+  for (const Index object : next.objects) {
+    const Index place = known[object];
+    next.before.push_back(place != none ? before[place] : pose_of_new(object));
+    next.last.push_back(place != none ? last[place] : next.before.back());
+  }
+  remember(movers);
+  next.movers = layout.movers_at_ticks;
+  for (const Index object : next.movers) {
+    const Index place = known[object];
+    const auto here = [&] { return numbers(pose_of_new(object).position); };
+    next.moves.push_back(place != none ? moves[place] : Move{here(), here()});
+    next.is_there.push_back(place != none ? is_there[place] : inside::is_there(cast.objects[object]));
+  }
+  *this = std::move(next);
+}
+
+void TickMemory::commit(Time tick, const Layout& layout, const Cast& cast) noexcept {
+  if (tick > at) step = in_seconds(tick - at);
+  at = tick;
+  if (tick > Time{0}) std::swap(before, last);
+  for (std::size_t i = 0; i < objects.size(); ++i) last[i] = layout.worlds[cast.objects[objects[i]].slot];
+  constexpr std::size_t soon = 16;
+  for (std::size_t i = 0; i < movers.size(); ++i) {
+    if (i + soon < movers.size()) fetch(layout.worlds[layout.slots_of_movers[i + soon]]);
+    const auto now = numbers(layout.worlds[layout.slots_of_movers[i]].position);
+    moves[i] = {now, tick > Time{0} ? moves[i].now : moves[i].before};
+  }
+  if (comings_ == cast.comings) return;
+  comings_ = cast.comings;
+  for (std::size_t i = 0; i < movers.size(); ++i) is_there[i] = inside::is_there(cast.objects[movers[i]]);
+}
+
+}  // namespace hushed::inside

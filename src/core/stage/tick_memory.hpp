@@ -1,0 +1,40 @@
+#pragma once
+
+// What is remembered of the last tick, for who reads it.
+
+#include <cstdint>
+#include <functional>
+#include <vector>
+
+#include "lanes/caches.hpp"
+#include "neighbours.hpp"
+#include "stage/cast.hpp"
+#include "stage/layout.hpp"
+
+namespace hushed::inside {
+
+/// Held for the whole step from a tick, its end included, so there are two of each: of the last tick, and of the one
+/// before.
+struct TickMemory {
+  Time at = {};
+  double step = 0.0;  ///< s between the two; 0 before there are two
+
+  std::vector<Index> objects;  ///< whose poses somebody reads; sorted
+  std::vector<Pose> before, last;
+
+  std::vector<Index> movers;           ///< whose places and ways somebody goes by; in the order of their names
+  LargeVector<Move> moves;             ///< theirs, over the last step
+  std::vector<std::uint8_t> is_there;  ///< of each mover: not ended, and not hidden
+
+  /// Where an object is among those whose poses are read, which it must be.
+  Index place_of(Index object) const;
+
+  /// For the objects of a layout; for those that are new here, `pose_of_new` is asked.
+  void turn_to(Time last_tick, const Layout& layout, const Cast& cast, const std::function<Pose(Index)>& pose_of_new);
+  void commit(Time tick, const Layout& layout, const Cast& cast) noexcept;
+
+ private:
+  std::uint64_t comings_ = 0;  ///< of the cast, when it was last noted who is there
+};
+
+}  // namespace hushed::inside
