@@ -246,6 +246,36 @@ class Reader {
   std::vector<std::size_t> parents_first_;
 };
 
+/// In the order of the file. What many have in common, a crowd or those who use a preset, is said of the first.
+std::vector<Complaint> each_said_once(std::vector<Complaint> complaints) {
+  const auto place = [](const Complaint& complaint) {
+    return std::tuple{complaint.place.file, complaint.place.line, complaint.place.column};
+  };
+  const auto what = [](const Complaint& complaint) {
+    const std::string_view text = complaint.text;
+    const std::size_t end_of_whose = text.find(": ");
+    return end_of_whose == std::string_view::npos ? text : text.substr(end_of_whose);
+  };
+  std::stable_sort(complaints.begin(), complaints.end(),
+                   [&](const Complaint& a, const Complaint& b) { return place(a) < place(b); });
+  std::vector<Complaint> said;
+  std::size_t others = 0;
+  const auto count_others = [&] {
+    if (others > 0) said.back().text += " (The same of " + std::to_string(others) + " more.)";
+    others = 0;
+  };
+  for (Complaint& complaint : complaints) {
+    if (!said.empty() && place(said.back()) == place(complaint) && what(said.back()) == what(complaint)) {
+      ++others;
+      continue;
+    }
+    count_others();
+    said.push_back(std::move(complaint));
+  }
+  count_others();
+  return said;
+}
+
 std::string all_lines(const std::vector<std::string>& files, const std::vector<Complaint>& complaints) {
   std::string text;
   for (const Complaint& complaint : complaints) {
@@ -276,14 +306,7 @@ SceneFile read_scene_text(std::string_view text, const std::string& name, const 
     throw LoadError{name, {complaint}};
   }
   Reader reader{document, name, options};
-  Complaints& complaints = reader.complaints();
-  if (!complaints.empty()) {
-    std::stable_sort(complaints.begin(), complaints.end(), [](const Complaint& a, const Complaint& b) {
-      return std::tie(a.place.file, a.place.line, a.place.column) <
-             std::tie(b.place.file, b.place.line, b.place.column);
-    });
-    throw LoadError{reader.files(), complaints};
-  }
+  if (!reader.complaints().empty()) throw LoadError{reader.files(), each_said_once(std::move(reader.complaints()))};
   try {
     return reader.build();
   } catch (const Complaint& complaint) {

@@ -208,6 +208,15 @@ INSTANTIATE_TEST_SUITE_P(
         Mistake{"[crowd.paper]\ncount = 3\nbox = [[0, 0, 0], [1, 1, 1]]\nposition = [0, 0, 0]\n", "take this out"},
         Mistake{"[crowd.paper]\ncount = 1000000\nbox = [[0, 0, 0], [1, 1, 1]]\n", "from 1 to 100000"}));
 
+TEST(Crowd, IsComplainedOfOnceWhateverItsSize) {
+  const std::string flock =
+      "[[preset.flocking.behaviour]]\nkind = \"steer\"\nurges = [{ urge = \"alignment\", tag = \"gul\" }]\n"
+      "[crowd.gull]\ncount = 500\nbox = [[0, 0, 0], [1, 1, 1]]\ntags = [\"gull\"]\nuse = [\"flocking\"]\n";
+  EXPECT_EQ(complaints(flock),
+            "harbour.toml:4:38: gull-1.steer: urges: alignment: tag: no object here has the tag \"gul\"; did you mean "
+            "\"gull\"? (The same of 499 more.)");
+}
+
 TEST(KeyFile, ReadsChangesAndSaysWhatIsWrong) {
   const auto changes =
       read_key_text("time,key,change\r\n# out of the basin\n0.5,W,down\n1,W,up\n\n2.25,forward,-0.4\n", "k");
