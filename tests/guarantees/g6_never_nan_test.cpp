@@ -179,6 +179,53 @@ RC_GTEST_PROP(G6NeverNan, ForRoutesToExtremesThatMove, (std::uint64_t seed)) {
   }
 }
 
+void add_steer(Scene& harbour, Object agent, Object other, std::mt19937_64& random) {
+  const auto some = [&] { return std::abs(extreme(random)); };
+  const auto place = [&] {
+    return random() % 2 ? Place{other, three_extremes(random)} : Place{three_extremes(random)};
+  };
+  const Vec3 a = three_extremes(random), b = three_extremes(random);
+  const std::vector<Urge> all{
+      urge::Seek{place(), some()},
+      urge::Flee{place(), some(), some()},
+      urge::Arrive{place(), some(), some()},
+      urge::Wander{.radius = some(), .distance = some(), .rate = degrees(some()), .weight = some()},
+      urge::Pursue{place(), some()},
+      urge::Evade{place(), some(), some()},
+      urge::Separation{.tag = "boat", .within = some(), .weight = some()},
+      urge::Alignment{.tag = "boat", .within = some(), .weight = some()},
+      urge::Cohesion{.tag = "boat", .within = some(), .weight = some()},
+      urge::Path{.points = {place(), place(), place()}, .ahead = some(), .width = some(), .weight = some()},
+      urge::Avoid{.tag = "boat", .ahead = some(), .margin = some(), .weight = some()},
+      urge::Contain{{a.cwiseMin(b), a.cwiseMax(b)}, some()}};
+  Steer steer{.max_speed = some(), .max_acceleration = some(), .planar = random() % 2 == 0};
+  for (const Urge& urge : all)
+    if (random() % 3 == 0) steer.urges.push_back(urge);
+  harbour.give(agent, steer);
+}
+
+RC_GTEST_PROP(G6NeverNan, ForAgentsOfExtremes, (std::uint64_t seed)) {
+  std::mt19937_64 random{seed};
+  Scene harbour;
+  const Object pier = harbour.add({.name = "pier", .rest = {three_extremes(random), Quat::Identity(), Vec3{1, 0, 2}}});
+  harbour.give(pier, Spin{.speed = degrees(extreme(random))});
+  for (int i = 0; i < 16; ++i) {
+    NewObject boat{.rest = at(three_extremes(random)), .tags = {"boat"}};
+    if (random() % 2) boat.parent = pier;
+    if (random() % 2)
+      boat.shape = Shape{static_cast<Shape::Kind>(random() % 2), three_extremes(random).cwiseAbs().cwiseMax(1e-300)};
+    const Object agent = harbour.add(boat);
+    try {
+      add_steer(harbour, agent, pier, random);
+    } catch (const BadValue&) {  // no urge, or a number that is too large
+    }
+  }
+  for (const double step : {0.0, 1e-9, 0.01, 0.1, 0.5}) {
+    harbour.advance(seconds(step));
+    expect_sound(harbour);
+  }
+}
+
 RC_GTEST_PROP(G6NeverNan, ForRandomScenesWithCalls, (std::uint64_t seed)) {
   const RandomHarbour made{seed};
   Scene harbour = made.build();

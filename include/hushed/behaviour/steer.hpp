@@ -31,7 +31,8 @@ constexpr auto choices(SteerFacing) {
 /// of its speed it could turn round within a tick; its facing turns no faster than its way can at that quarter, 4
 /// max_acceleration / max_speed radians a second, and is held while it stands or goes straight up or down.
 ///
-/// An urge whose target is hidden or has ended wants nothing. `retarget` changes the first urge that has a target.
+/// An urge whose target is hidden or has ended wants nothing. `retarget` changes the first urge that has a target, and
+/// is refused where none has.
 struct Steer {
   std::vector<Urge> urges = {};
   double max_speed = 5.0;          ///< m/s

@@ -218,6 +218,8 @@ class Kind {
   virtual bool has_velocity() const { return false; }
   /// Without all that it looks at it holds its place.
   virtual bool needs_all(const void*) const { return true; }
+  /// Where it goes on without, it tells of its loss all the same. Otherwise any of those it looks at would do.
+  virtual bool misses_each() const { return false; }
   /// A function of time whose events depend on where others are: they are judged at ticks.
   virtual bool tells_at_ticks(const void*) const { return false; }
   /// `begin` must be called, or the first pose may differ from the one coming in.

@@ -11,7 +11,6 @@ namespace {
 using V = VecOf<double>;
 
 constexpr double nowhere = std::numeric_limits<double>::infinity();
-constexpr double same_place = 1e-9;  // m
 
 /// What just passes a surface keeps this much off it, so that no rounding makes it enter.
 double skin(double size) { return 1e-3 + 1e-3 * size; }

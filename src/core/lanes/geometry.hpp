@@ -109,6 +109,8 @@ VecOf<R> rotation_vector_of(const QuatOf<R>& turn) {
 
 /// The furthest that a pose may be from anything.
 inline constexpr double furthest = 1e150;
+/// m: what is nearer than that is at the same place.
+inline constexpr double same_place = 1e-9;
 
 template <class R>
 VecOf<R> within_reach(const VecOf<R>& v) {

@@ -33,6 +33,7 @@
 //       static bool tells_at_ticks(const Values&);
 //       static constexpr bool listens = true;                        it takes every tick in its turn
 //       static bool needs_all(const Values&);                        whether it holds where one it looks at is lost
+//       static constexpr bool misses_each = true;                    where it goes on, it tells of each that is lost
 //       static void kick(State&, const Values&, const Vec3&);        adds to a velocity
 //       static std::vector<Sense> senses(const Values&);            whom it looks about for
 //       static void decide(Block&, const BlockMoment&);              what is wanted from this tick to the next
@@ -233,6 +234,9 @@ class LaneKind final : public Kind {
     } else {
       return true;
     }
+  }
+  bool misses_each() const override {
+    return requires { Room::misses_each; };
   }
   bool tells_at_ticks(const void* values) const override {
     if constexpr (requires { Room::tells_at_ticks(of(values)); }) {

@@ -9,8 +9,6 @@ namespace hushed::inside {
 
 namespace {
 
-constexpr double same_place = 1e-9;  // m
-
 bool has_tag(const ObjectRecord& object, std::string_view tag) {
   return std::find(object.tags.begin(), object.tags.end(), tag) != object.tags.end();
 }
@@ -294,7 +292,7 @@ HUSHED_KERNEL void Flocks::answer(const Flock& flock, const Looker& looker, cons
     }
     const double* part = is_near;
     if (question.of == Sense::Of::separation) {
-      const double over_within = 1.0 / question.within;
+      const double over_within = 1.0 / larger(question.within, same_place);
       for (std::size_t i = 0; i < count; ++i) {
         const double is_apart = select(squares[i] > same_place * same_place, is_near[i], 0.0);
         shares[i] = is_apart * (over_within - 1.0 / square_root(select(is_apart > 0.0, squares[i], 1.0)));

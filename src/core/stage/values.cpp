@@ -85,10 +85,12 @@ void Stage::set_common(Index index, const Common& common) {
 void Stage::retarget(Index index, Object to) {
   const BehaviourRecord& behaviour = cast.behaviours[index];
   const FieldInfo* field = aim_of(*behaviour.kind);
-  if (!field) refuse(behaviour, "it has no target that could be another.");
   cast.index(to);
   const auto values = behaviour.kind->make(cast.roster(behaviour).values(behaviour.row));
-  field->aim(values.get(), to);
+  if (field) field->aim(values.get(), to);
+  const auto seen = behaviour.kind->looks_at(values.get());
+  if (!field || std::find(seen.begin(), seen.end(), to) == seen.end())
+    refuse(behaviour, "it has no target that could be another.");
   set_values(index, values.get());
 }
 

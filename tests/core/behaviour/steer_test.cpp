@@ -384,6 +384,27 @@ TEST(Steer, GoesOnWithoutWhatItLookedFor) {
   EXPECT_LT(place(harbour, gull).x(), -2);
 }
 
+TEST(Steer, CannotBeSentElsewhereWhereNoUrgeHasATarget) {
+  Scene harbour;
+  const Object buoy = harbour.add({.name = "buoy"}), gull = harbour.add({.name = "gull"});
+  const auto steer = harbour.give(gull, Steer{.urges = {urge::Wander{}}});
+  EXPECT_THROW(harbour.retarget(steer, buoy), BadValue);
+  harbour.tune(steer).urges = {urge::Wander{}, urge::Seek{Vec3{9, 0, 0}}};
+  harbour.retarget(steer, buoy);
+  EXPECT_EQ(as_text(*harbour.get("gull.steer.urges")), R"([{ urge = "wander" }, { urge = "seek", target = "buoy" }])");
+}
+
+TEST(Steer, ThinksNothingOfNeighboursWithinNothing) {
+  Scene harbour;
+  const Object one = harbour.add({.tags = {"gull"}}), other = harbour.add({.rest = at(1, 0, 0), .tags = {"gull"}});
+  for (const Object each : {one, other})
+    harbour.give(each, Steer{.urges = {urge::Separation{.tag = "gull", .within = 0.0},
+                                       urge::Cohesion{.tag = "gull", .within = 5.0}}});
+  harbour.advance(1s);
+  EXPECT_GT(place(harbour, one).x(), 0.1);
+  EXPECT_LT(place(harbour, one).x(), 1);
+}
+
 TEST(Steer, SeesOthersWhileItIsHiddenAndIsNotSeen) {
   Scene harbour;
   const Object gull = harbour.add({.tags = {"gull"}}), other = harbour.add({.rest = at(2, 0, 0), .tags = {"gull"}});
