@@ -27,6 +27,32 @@ RC_GTEST_PROP(G4Rewind, GivesTheSameBitsAgain, (std::uint64_t seed)) {
   harbour.restore(here);
   RC_ASSERT(harbour.time() == here.time());
   RC_ASSERT(same_bits(play(4, 10), first));
+
+  // And forward again, from whatever has been played in the meantime.
+  const Snapshot there = harbour.snapshot();
+  const auto second = play(10, 14);
+  harbour.restore(here);
+  play(4, 7);
+  harbour.restore(there);
+  RC_ASSERT(same_bits(play(10, 14), second));
+}
+
+TEST(G4Rewind, BringsBackKeysThatWereJustPressed) {
+  Scene harbour;
+  const Object pilot = harbour.add({.name = "pilot"});
+  harbour.give(pilot, Drive{.speed = 4.0});
+  harbour.advance(std::chrono::seconds{1});
+  const Snapshot before = harbour.snapshot();
+  harbour.press("W");
+  const Snapshot pressed = harbour.snapshot();
+  harbour.advance(std::chrono::seconds{1});
+  const Pose first = harbour.world(pilot);
+  harbour.restore(before);
+  harbour.advance(std::chrono::seconds{1});
+  harbour.restore(pressed);
+  harbour.advance(std::chrono::seconds{1});
+  EXPECT_GT(first.position.z(), 1);
+  EXPECT_EQ(harbour.world(pilot).position, first.position);
 }
 
 TEST(G4Rewind, BringsBackWhatHasEnded) {

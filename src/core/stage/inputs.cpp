@@ -1,6 +1,8 @@
 #include "stage/inputs.hpp"
 
 #include <algorithm>
+#include <iterator>
+#include <utility>
 
 #include <hushed/error.hpp>
 #include <hushed/value.hpp>
@@ -22,11 +24,15 @@ void Inputs::add(const InputChange& change, bool beforehand) {
     throw BadValue{"the axis " + in_quotes(change.name) + ": " + as_text(change.value) +
                    " is out of range; give a number from -1 to 1."};
   const std::size_t number = number_of(is_axis ? axes_ : keys_, change.name);
-  const auto after = std::upper_bound(changes_.begin(), changes_.end(), change.time,
-                                      [](Time time, const Change& each) { return time < each.what.time; });
-  changes_.insert(after, {change, number, made_++, beforehand});
+  insert({change, number, made_++, beforehand});
   state_.keys.resize(keys_.size());
   state_.axes.resize(axes_.size());
+}
+
+std::size_t Inputs::insert(Change change) {
+  const auto after = std::upper_bound(changes_.begin(), changes_.end(), change.what.time,
+                                      [](Time time, const Change& each) { return time < each.what.time; });
+  return static_cast<std::size_t>(changes_.insert(after, std::move(change)) - changes_.begin());
 }
 
 void Inputs::tick(Time at) noexcept {
@@ -56,10 +62,6 @@ double Inputs::axis(std::string_view name) const {
   return number < state_.axes.size() ? state_.axes[number] : 0.0;
 }
 
-void Inputs::forget_made_since(std::size_t made) {
-  std::erase_if(changes_, [made](const Change& each) { return !each.beforehand && each.serial >= made; });
-}
-
 void Inputs::forget_after(Time time) {
   std::erase_if(changes_, [time](const Change& each) { return !each.beforehand && each.what.time > time; });
 }
@@ -68,6 +70,16 @@ void Inputs::rewind(const InputState& state) {
   state_ = state;
   state_.keys.resize(keys_.size());
   state_.axes.resize(axes_.size());
+}
+
+void Inputs::take_back(const Inputs& then) {
+  std::vector<Change> since;
+  std::copy_if(changes_.begin(), changes_.end(), std::back_inserter(since),
+               [&](const Change& each) { return each.beforehand && each.serial >= then.made_; });
+  changes_ = then.changes_;
+  rewind(then.state_);
+  for (Change& each : since)
+    if (insert(std::move(each)) < state_.taken) ++state_.taken;
 }
 
 std::size_t Inputs::number_of(std::vector<std::string>& names, const std::string& name) {

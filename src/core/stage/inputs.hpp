@@ -35,15 +35,15 @@ class Inputs {
   double axis(std::string_view name) const;
 
   const InputState& state() const { return state_; }
-  std::size_t made() const { return made_; }
   std::optional<Time> last() const {
     return changes_.empty() ? std::nullopt : std::optional{changes_.back().what.time};
   }
   /// Back to a state: what has changed since comes again.
   void rewind(const InputState& state);
-  /// What was not made known beforehand, since so many were made, or after a time, will not come again.
-  void forget_made_since(std::size_t made);
+  /// What was not made known beforehand will not come again after that time.
   void forget_after(Time time);
+  /// As it was then, but for what has been made known beforehand since.
+  void take_back(const Inputs& then);
 
  private:
   struct Change {
@@ -52,6 +52,8 @@ class Inputs {
     std::size_t serial;
     bool beforehand;
   };
+  /// Where it is put.
+  std::size_t insert(Change change);
   std::size_t number_of(std::vector<std::string>& names, const std::string& name);
 
   std::vector<Change> changes_;  ///< in the order of their times

@@ -24,8 +24,7 @@ std::shared_ptr<const Kept> Stage::keep() {
   for (const ObjectRecord& object : cast.objects)
     kept->presences.push_back({object.ended, object.hidden, object.under_hidden, object.placed, object.gathered});
   kept->ticks = ticks_;
-  kept->inputs = inputs_.state();
-  kept->inputs_made = inputs_.made();
+  kept->inputs = inputs_;
   kept->rules = rules_.memory;
   kept->presets = presets_;
   keep_set_by_rules(*kept);
@@ -39,14 +38,14 @@ void Stage::restore(const Kept& kept) {
     throw BadValue{
         "this snapshot does not fit: objects or behaviours were added or taken out since it was made, or it "
         "is of another scene. Take a new one after building."};
-  inputs_.forget_made_since(kept.inputs_made);
   take_back(kept, true);
+  inputs_.take_back(kept.inputs);
   forget_later();
 }
 
 void Stage::take_back(const Kept& kept, bool values_too) {
   now = kept.time;
-  inputs_.rewind(kept.inputs);
+  inputs_.rewind(kept.inputs.state());
   if (values_too) presets_ = kept.presets;
   rules_.memory = kept.rules;
   player_.last_tick = kept.last_tick;

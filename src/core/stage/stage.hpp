@@ -38,8 +38,7 @@ struct Kept {
   };
   std::vector<Presence> presences;
   TickMemory ticks;
-  InputState inputs;
-  std::size_t inputs_made;
+  Inputs inputs;
   RuleMemory rules;
   std::vector<PresetRecord> presets;
   std::vector<std::vector<std::string_view>> owns;  ///< of each behaviour
