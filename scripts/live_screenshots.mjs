@@ -34,7 +34,6 @@ async function picture(name, colorScheme, act) {
 const choose = (page, object) => page.getByRole("combobox", { name: "The object that is tuned" }).selectOption(object);
 const order = (page, what) => page.evaluate((what) => window.hushed.link.send(what), what);
 
-// First, as an agent is asked what it wants in the newest frame alone.
 await picture("live-urges", "dark", async (page) => {
   await order(page, { do: "step", by: 110 });
   await page.getByText("frame 110", { exact: true }).waitFor();

@@ -98,6 +98,10 @@ class PlayMode {
   /// `per_second` frames per second. Plays the scene ahead and takes it back; later frames that are kept are forgotten.
   Recording ahead(std::int64_t frames, double per_second);
 
+  /// What the urges of a behaviour want in the frame that is shown, as `Scene::urges` tells it; nothing before
+  /// `playable_from()`. Where others have followed, the scene goes back to that frame and returns: none is forgotten.
+  std::vector<UrgeShare> urges(AnyBehaviour behaviour);
+
   // --- tuning ---------------------------------------------------------------------------------------------
 
   /// Sets a value, from the frame that is shown on: later ones are forgotten. Changes of one value within one
@@ -176,6 +180,7 @@ class PlayMode {
   void keep_snapshot();
   void drop_oldest();
   void check_playable() const;
+  void go_back_to_shown();
   void make(Call call);
   void carry_out(const Call& call);
   void change(std::string_view path, const std::optional<Value>& value, std::uint64_t gesture);

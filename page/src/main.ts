@@ -205,7 +205,7 @@ class Page {
   private seeFrame(frame: Frame): void {
     this.frame = frame;
     this.paths.see(frame, this.state?.playing === true);
-    this.urges.see(frame);
+    this.urges.see();
     this.due(true);
   }
 

@@ -1,12 +1,12 @@
-// What the urges of the chosen agent want: asked for with every frame that is the last, one question at a time.
+// What the urges of the chosen agent want: asked for with every frame that is shown, one question at a time.
 
 import type { Order, UrgeShare } from "./messages";
-import type { Frame } from "./wire";
 
 export class Urges {
   shown: readonly UrgeShare[] = [];
   private agent?: string;
   private isAsked = false;
+  private isStale = false; // another frame has been shown since
 
   constructor(private readonly send: (order: Order) => void) {}
 
@@ -19,18 +19,19 @@ export class Urges {
     this.ask();
   }
 
-  /** A frame is shown. Of one that others have followed, nobody knows any more. */
-  see(frame: Frame): void {
-    if (frame.shown === frame.last) this.ask();
-    else this.shown = [];
+  /** Another frame is shown, or the same as it is now. */
+  see(): void {
+    this.ask();
   }
 
   hear(name: string, urges: readonly UrgeShare[]): void {
     this.isAsked = false;
     if (name === this.agent) this.shown = urges;
+    if (this.isStale) this.ask();
   }
 
   private ask(): void {
+    this.isStale = this.isAsked;
     if (this.agent === undefined || this.isAsked) return;
     this.isAsked = true;
     this.send({ do: "urges", name: this.agent });

@@ -161,11 +161,11 @@ Json object_in_json(const Scene& scene, Object object) {
   return {{"kind", "object"}, {"name", scene.name(object)}, {"behaviours", behaviours}};
 }
 
-Json urges_in_json(const PlayMode& mode, const Scene& scene, const std::string& name) {
+Json urges_in_json(PlayMode& mode, const Scene& scene, const std::string& name) {
   Json urges = Json::array();
-  if (const auto object = scene.find(name); object && mode.shown() == mode.last())
+  if (const auto object = scene.find(name))
     for (const AnyBehaviour behaviour : scene.behaviours(*object))
-      for (const UrgeShare& each : scene.urges(behaviour))
+      for (const UrgeShare& each : mode.urges(behaviour))
         urges.push_back({{"urge", each.urge},
                          {"velocity", {each.velocity.x(), each.velocity.y(), each.velocity.z()}},
                          {"share", each.share}});

@@ -250,18 +250,11 @@ void PlayMode::resume() {
   std::map<std::string, std::optional<Value>> wanted;
   for (const auto& [path, beginning] : beginnings_) wanted[path] = scene_->get(path);
 
+  go_back_to_shown();
   const Time now = time(shown_);
   const auto later = [this](const auto& each) { return each.frame > shown_; };
-  scene_->restore(std::find_if_not(kept_.rbegin(), kept_.rend(), later)->snapshot);  // refused before all is forgotten
   while (later(kept_.back())) kept_.pop_back();
-  const Kept& from = kept_.back();
   std::erase_if(calls_, later);
-  held_ = from.held;
-  for (std::size_t i = from.calls; i < calls_.size(); ++i) {
-    scene_->advance(time(calls_[i].frame) - scene_->time());
-    carry_out(calls_[i]);
-  }
-  scene_->advance(now - scene_->time());
 
   const std::size_t frames = row(shown_) + 1;
   past_.times.resize(frames);
@@ -274,6 +267,31 @@ void PlayMode::resume() {
   due_ = now;
   ++edition_;
   for (const auto& [path, value] : wanted) put(path, value);
+}
+
+/// The scene is as it was in the frame that is shown: from the last snapshot before it, with the calls since.
+void PlayMode::go_back_to_shown() {
+  const auto later = [this](const auto& each) { return each.frame > shown_; };
+  const Kept& from = *std::find_if_not(kept_.rbegin(), kept_.rend(), later);
+  scene_->restore(from.snapshot);
+  held_ = from.held;
+  for (std::size_t i = from.calls; i < calls_.size() && !later(calls_[i]); ++i) {
+    scene_->advance(time(calls_[i].frame) - scene_->time());
+    carry_out(calls_[i]);
+  }
+  scene_->advance(time(shown_) - scene_->time());
+}
+
+std::vector<UrgeShare> PlayMode::urges(AnyBehaviour behaviour) {
+  if (shown_ == last()) return scene_->urges(behaviour);
+  if (shown_ < playable_from()) return {};
+  const Snapshot here = scene_->snapshot();
+  const std::vector<std::string> held = held_;
+  go_back_to_shown();
+  std::vector<UrgeShare> found = scene_->urges(behaviour);
+  scene_->restore(here);
+  held_ = held;
+  return found;
 }
 
 Recording PlayMode::ahead(std::int64_t frames, double per_second) {

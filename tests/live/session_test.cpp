@@ -342,7 +342,7 @@ TEST(ProgramsSession, BeginsAnewWhereTheProgramBuildsOnItsScene) {
   EXPECT_NE(heard.last("refused"), nullptr);  // of no file
 }
 
-TEST_F(SessionTest, TellsWhatAnAgentWantsInTheLastFrameAlone) {
+TEST_F(SessionTest, TellsWhatAnAgentWantsInTheShownFrame) {
   write(std::string{text} +
         "[object.gull]\n[[object.gull.behaviour]]\nkind = \"steer\"\nurges = [{ urge = \"seek\", target = [0, 0, 9] "
         "}]\n");
@@ -359,7 +359,7 @@ TEST_F(SessionTest, TellsWhatAnAgentWantsInTheLastFrameAlone) {
   EXPECT_TRUE(heard_.last("urges")["urges"].empty());
   ask(R"({"do": "step", "by": -1})");
   ask(R"({"do": "urges", "name": "gull"})");
-  EXPECT_TRUE(heard_.last("urges")["urges"].empty());
+  EXPECT_EQ(heard_.last("urges")["urges"][0]["velocity"], (Json{0.0, 0.0, 5.0}));
 }
 
 }  // namespace

@@ -221,7 +221,7 @@ RC_GTEST_PROP(PlayMode, IsAPlayByHandHoweverOneGetsThere, (std::uint64_t seed)) 
   std::mt19937_64 random{seed};
   const auto forget_later = [&] { std::erase_if(done, [&](const Done& each) { return each.frame > mode.shown(); }); };
   for (int turn = 0; turn < 12; ++turn) {
-    switch (random() % 4) {
+    switch (random() % 5) {
       case 0: mode.step(static_cast<std::int64_t>(random() % 40)); break;
       case 1: mode.step(-static_cast<std::int64_t>(random() % 40)); break;
       case 2: {
@@ -238,6 +238,10 @@ RC_GTEST_PROP(PlayMode, IsAPlayByHandHoweverOneGetsThere, (std::uint64_t seed)) 
         mode.pass(seconds(0.2));
         mode.pause();
         break;
+      case 4:  // a look at what was wanted changes nothing
+        for (const Object object : scene.objects())
+          for (const AnyBehaviour behaviour : scene.behaviours(object)) (void)mode.urges(behaviour);
+        break;
     }
   }
   const std::int64_t end = mode.last();
@@ -247,6 +251,33 @@ RC_GTEST_PROP(PlayMode, IsAPlayByHandHoweverOneGetsThere, (std::uint64_t seed)) 
     for (const Done& each : done)
       if (each.frame == frame) each.act(by_hand);
   }
+}
+
+TEST(PlayMode, TellsWhatWasWantedInAnEarlierFrame) {
+  Scene harbour;
+  const Object pilot = harbour.add({.name = "pilot", .tags = {"boat"}});
+  harbour.give(pilot, Drive{.speed = 4.0});
+  const auto steer =
+      harbour.give(harbour.add({.name = "gull", .rest = at(1, 2, 5)}),
+                   Steer{.urges = {urge::Wander{}, urge::Flee{pilot, 6.0}, urge::Contain{{{-9, 0, -9}, {9, 9, 9}}}}});
+  PlayMode mode{harbour};
+  std::vector<std::vector<UrgeShare>> wanted;
+  for (int frame = 0; frame < 100; ++frame) {
+    if (frame == 40) mode.press("W");
+    wanted.push_back(mode.urges(steer));
+    mode.step(1);
+  }
+  for (const int frame : {80, 20, 50}) {
+    mode.show(frame);
+    const auto urges = mode.urges(steer);
+    ASSERT_EQ(urges.size(), wanted[static_cast<std::size_t>(frame)].size());
+    for (std::size_t i = 0; i < urges.size(); ++i) {
+      EXPECT_EQ(urges[i].urge, wanted[static_cast<std::size_t>(frame)][i].urge);
+      EXPECT_EQ(urges[i].velocity, wanted[static_cast<std::size_t>(frame)][i].velocity);
+    }
+  }
+  EXPECT_EQ(mode.last(), 100);
+  EXPECT_EQ(mode.held(), std::vector<std::string>{"W"});
 }
 
 TEST(PlayMode, DropsTheOldestFramesAndGoesOn) {

@@ -114,6 +114,23 @@ test("plays, halts, and steps back to the poses that were shown", async (t) => {
   assert.deepEqual(same.poses, halted.poses);
 });
 
+test("shows what an agent wants in the frame that is shown, of the past as well", async (t) => {
+  const page = await open(t, await serve(t));
+  const order = (what) => page.evaluate((what) => window.hushed.link.send(what), what);
+  const legend = () => page.locator(".legend li").allTextContents();
+  await page.getByRole("combobox", { name: "The object that is tuned" }).selectOption("flock-7");
+  await order({ do: "step", by: 110 });
+  await until(page, "frame 110", (now) => now.frame === 110);
+  await page.waitForTimeout(500);
+  const then = await legend();
+  assert.equal(then.at(-1), "wanted");
+  await order({ do: "step", by: 60 });
+  await until(page, "others", async () => String(await legend()) !== String(then));
+  await order({ do: "show", frame: 110 });
+  await until(page, "what it wanted then", async () => String(await legend()) === String(then));
+  assert.equal((await report(page)).frame, 110);
+});
+
 test("tunes with the old path beside the new, undoes, and keeps", async (t) => {
   const server = await serve(t);
   const text = server.read();
