@@ -84,6 +84,8 @@ struct OneOf {
   std::optional<Complaint> check_given(const std::vector<std::string_view>& given) const;
 };
 
+struct EntryKinds;
+
 /// A field without its types, for whoever prints, parses or draws it.
 struct FieldInfo {
   std::string_view name;
@@ -113,6 +115,25 @@ struct FieldInfo {
   void (*aim)(void* owner, Object at) = nullptr;
   /// Adds the objects that it has found.
   void (*add_objects)(const void* owner, std::vector<Object>& to) = nullptr;
+  /// Of a list of tables: what each of them may be; nullptr of anything else.
+  const EntryKinds& (*entries)() = nullptr;
+};
+
+/// What a table in a list may be, by the word that it has under `key`.
+struct EntryKinds {
+  struct Kind {
+    std::string_view name, summary;
+    std::span<const FieldInfo> fields;
+  };
+  std::string_view key;
+  std::span<const Kind> kinds;
+
+  /// The one of that name, or nullptr.
+  const Kind* find(std::string_view name) const {
+    for (const Kind& kind : kinds)
+      if (kind.name == name) return &kind;
+    return nullptr;
+  }
 };
 
 namespace inside {
@@ -157,6 +178,8 @@ FieldInfo field_info() {
       constexpr auto self = std::get<I>(B::fields);
       aim(static_cast<B*>(owner)->*self.member, at);
     };
+  if constexpr (requires { entry_kinds(static_cast<const Member*>(nullptr)); })
+    info.entries = []() -> const EntryKinds& { return entry_kinds(static_cast<const Member*>(nullptr)); };
   info.form = form_of_any<Member>(entry.unit);
   const B untouched{};
   if (!entry.required) info.fallback = info.get(&untouched);

@@ -248,11 +248,7 @@ class Urge {
 };
 
 /// What there is to want: its name in files, what it is in a few words, and its fields.
-struct UrgeInfo {
-  std::string_view name, summary;
-  std::span<const FieldInfo> fields;
-};
-std::span<const UrgeInfo> all_urges();
+const EntryKinds& entry_kinds(const std::vector<Urge>*);
 
 /// The first that has a target gets another.
 void aim(std::vector<Urge>& to, Object at);

@@ -1,7 +1,7 @@
 // Which control a value gets, and what is sent for what was typed.
 
 import { roundStep } from "./format";
-import type { Field, Form, Json } from "./messages";
+import type { Entries, Field, Form, Json } from "./messages";
 
 export interface Range {
   low: number;
@@ -74,4 +74,18 @@ export function textOf(values: readonly number[], isList: boolean): string {
 /** What is sent for a text that was typed where only words are meant: a text in quotes stays as it is. */
 export function quoted(text: string): string {
   return `"${text.replaceAll("\\", "\\\\").replaceAll('"', '\\"')}"`;
+}
+
+/** What was typed for one value of a table: words that are meant as a name get their quotes. */
+export function typedText(field: Field, text: string): string {
+  return typeof field.value === "string" && !/^["[{]/.test(text) ? quoted(text) : text;
+}
+
+/** A list of tables as a text, each without what is as it is unless given. */
+export function textOfEntries({ key, list }: Entries): string {
+  const table = (name: string, fields: Field[]): string => {
+    const given = fields.filter((field) => field.text !== undefined && (field.required || field.text !== field.default));
+    return `{ ${[`${key} = ${quoted(name)}`, ...given.map((field) => `${field.name} = ${field.text}`)].join(", ")} }`;
+  };
+  return `[${list.map(({ name, fields }) => table(name, fields)).join(", ")}]`;
 }

@@ -102,6 +102,13 @@ export interface Field {
   text?: string;
   easing?: boolean;
   own?: boolean;
+  entries?: Entries;
+}
+
+/** A list of tables, of which each is one of several things: by the word that it has under `key`. */
+export interface Entries {
+  key: string;
+  list: { name: string; help: string; fields: Field[] }[];
 }
 
 export interface Behaviour {

@@ -1,9 +1,9 @@
 // Tuning: the stack of the chosen object from the rest pose up, and every value of each behaviour.
 
 import { button, curvePicture, el } from "./dom";
-import { controlOf, quoted, textOf, type Control, type Range } from "./fields";
+import { controlOf, quoted, textOf, textOfEntries, typedText, type Control, type Range } from "./fields";
 import { typed } from "./format";
-import type { Behaviour, Changed, Field, NamedCurve, ObjectMessage } from "./messages";
+import type { Behaviour, Changed, Entries, Field, NamedCurve, ObjectMessage } from "./messages";
 
 export interface TuningAsks {
   set(path: string, to: string, gesture: number): void;
@@ -13,12 +13,15 @@ export interface TuningAsks {
 /** One value with its control. */
 class Row {
   readonly element: HTMLElement;
+  /** What it is made of, where it is a list of tables. */
+  readonly below = el("div");
   private readonly host = el("div", { class: "control" });
   private readonly help: HTMLElement;
   private readonly marks = el("span", { class: "marks" });
   private was?: string | null;
   private isOwn = false;
   private control?: Control;
+  private entries?: EntryRows;
   private update?: (control: Control) => void;
 
   constructor(
@@ -60,6 +63,17 @@ class Row {
       );
     this.isOwn = field.own === true;
     this.mark(this.was);
+    if (field.entries) this.showEntries(field.entries);
+  }
+
+  private showEntries(entries: Entries): void {
+    if (!this.entries?.fits(entries)) {
+      const send = (to: string, gesture: number): void => this.asks.set(this.path, to, gesture);
+      const rows = new EntryRows(this.path, this.id, entries, send, this.easings, this.gestures);
+      this.below.replaceChildren(rows.element);
+      this.entries = rows;
+    }
+    this.entries.show(entries);
   }
 
   /** What it was before it was tuned; nothing where it was not. */
@@ -202,6 +216,55 @@ class Row {
   }
 }
 
+/** The values of each table in a list. What is sent is the whole list, with one of them another. */
+class EntryRows {
+  readonly element = el("div", { class: "entries" });
+  private readonly rows: Row[][];
+
+  constructor(
+    path: string,
+    id: string,
+    private entries: Entries,
+    private readonly send: (to: string, gesture: number) => void,
+    easings: () => NamedCurve[],
+    gestures: Gestures,
+  ) {
+    this.rows = entries.list.map(({ name, help, fields }, i) => {
+      const rows = fields.map((field, j) => {
+        const own = `${path}.${i}.${field.name}`;
+        const asks = {
+          set: (_: string, to: string, gesture: number): void => this.set(i, j, to, gesture),
+          reset: (): void => this.set(i, j, field.default, gestures.of(own)),
+        };
+        return new Row(own, `${id}-${i}-${field.name}`, easings, asks, gestures, field);
+      });
+      const group = el("div", { class: "entry", role: "group", "aria-label": name }, el("h4", { title: help }, name));
+      group.append(...rows.map((row) => row.element));
+      this.element.append(group);
+      return rows;
+    });
+  }
+
+  fits(entries: Entries): boolean {
+    const names = ({ list }: Entries): string => list.map((entry) => entry.name).join();
+    return names(entries) === names(this.entries);
+  }
+
+  show(entries: Entries): void {
+    this.entries = entries;
+    entries.list.forEach(({ fields }, i) => fields.forEach((field, j) => this.rows[i]?.[j]?.show(field)));
+  }
+
+  /** At once in what is known here, so that what is set next goes on from it. */
+  private set(i: number, j: number, text: string | undefined, gesture: number): void {
+    const field = this.entries.list[i]?.fields[j];
+    if (!field) return;
+    if (text === undefined) delete field.text;
+    else field.text = typedText(field, text);
+    this.send(textOfEntries(this.entries), gesture);
+  }
+}
+
 function shortened(text: string): string {
   return text.length > 9 ? `${text.slice(0, 8)}…` : text;
 }
@@ -255,11 +318,11 @@ class Card {
   constructor(behaviour: Behaviour, easings: () => NamedCurve[], asks: TuningAsks, gestures: Gestures) {
     this.path = behaviour.path;
     const make = (fields: Field[]): HTMLElement[] =>
-      fields.map((field) => {
+      fields.flatMap((field) => {
         const path = `${behaviour.path}.${field.name}`;
         const row = new Row(path, `value-${path.replaceAll(".", "-")}`, easings, asks, gestures, field);
         this.rows.set(field.name, row);
-        return row.element;
+        return [row.element, row.below];
       });
     const name = behaviour.path.slice(behaviour.path.indexOf(".") + 1);
     this.element = el(

@@ -1,6 +1,6 @@
 import { describe, expect, it, vi } from "vitest";
 
-import { controlOf, quoted, textOf } from "../src/fields";
+import { controlOf, quoted, textOf, textOfEntries, typedText } from "../src/fields";
 import { change, reading, roundStep, typed } from "../src/format";
 import { Held, keyName } from "../src/keys";
 import type { Field, Form } from "../src/messages";
@@ -87,5 +87,30 @@ describe("keys", () => {
       ["release", "W"],
       ["release", "Up"],
     ]);
+  });
+});
+
+describe("Lists of tables", () => {
+  it("are sent as a whole, each without what is as it is unless given", () => {
+    const urge = (name: string, texts: [string, string | undefined, string | undefined][]) => ({
+      name,
+      help: "",
+      fields: texts.map(([key, text, usual]) => ({ ...field(number, 0), name: key, text, default: usual, required: key === "tag" })),
+    });
+    const list = [
+      urge("separation", [["tag", '"gull"', undefined], ["within", "5", "5"], ["weight", "2.5", "1"]]),
+      urge("flee", [["target", "[0, 1, 2]", undefined], ["within", undefined, undefined]]),
+    ];
+    expect(textOfEntries({ key: "urge", list })).toBe(
+      '[{ urge = "separation", tag = "gull", weight = 2.5 }, { urge = "flee", target = [0, 1, 2] }]',
+    );
+  });
+
+  it("take names without quotes, and anything else as it is typed", () => {
+    const name = { ...field(number, 0), value: "gull" };
+    expect(typedText(name, "fish")).toBe('"fish"');
+    expect(typedText(name, '"fish"')).toBe('"fish"');
+    expect(typedText(name, "[0, 1, 2]")).toBe("[0, 1, 2]");
+    expect(typedText(field(number, 3), "4")).toBe("4");
   });
 });

@@ -46,19 +46,19 @@ const std::string name_in_words = fmt::format(
     "  {:<16}  how it is addressed: object.NAME.field\n  {:<16}  letters, digits, - and _; its kind unless given\n",
     "name", "");
 
-/// Each with its keys: "within 5 m", "target, required".
-std::string urges_in_words() {
-  std::string text = "\nUrges, each a table with its name as urge:\n\n";
-  for (const UrgeInfo& urge : all_urges()) {
+/// What may be in a list: each with its keys, "within 5 m", "target, required".
+std::string entries_in_words(std::string_view list, const EntryKinds& entries) {
+  std::string text = fmt::format("\nIn {}, each a table with its name as {}:\n\n", list, entries.key);
+  for (const EntryKinds::Kind& kind : entries.kinds) {
     std::string keys;
-    for (const FieldInfo& field : urge.fields) {
+    for (const FieldInfo& field : kind.fields) {
       const std::string unit = field.unit.symbol.empty() ? "" : " " + std::string{field.unit.symbol};
       const std::string usual = field.required   ? ", required"
                                 : field.fallback ? ' ' + as_text(*field.fallback) + unit
                                                  : "";
       keys += (keys.empty() ? "" : "; ") + std::string{field.name} + usual;
     }
-    text += fmt::format("  {:<16}  {}\n  {:<16}  {}\n", urge.name, urge.summary, "", keys);
+    text += fmt::format("  {:<16}  {}\n  {:<16}  {}\n", kind.name, kind.summary, "", keys);
   }
   return text;
 }
@@ -66,7 +66,8 @@ std::string urges_in_words() {
 std::string description_of(const inside::Kind& kind) {
   std::string text =
       fmt::format("{}: {}\n\nFields:\n\n{}", kind.name(), kind.summary(), fields_in_words(kind.fields()));
-  if (&kind == &inside::kind_of<Steer>()) text += urges_in_words();
+  for (const FieldInfo& field : kind.fields())
+    if (field.entries) text += entries_in_words(field.name, field.entries());
   if (!kind.exactly_one().empty()) text += '\n';
   for (const OneOf& one_of : kind.exactly_one()) text += "  Give " + one_of.in_words() + ".\n";
   for (const Either& either : kind.alternatives())

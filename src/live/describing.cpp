@@ -47,7 +47,33 @@ Json in_json(const Form& form) {
   return made;
 }
 
-Json field_in_json(const FieldInfo& field, const std::string& path, const Scene& scene) {
+Json field_in_json(const FieldInfo& field, const std::optional<Value>& value);
+
+/// A list of tables, each with the fields of what it is.
+Json entries_in_json(const EntryKinds& kinds, const Value::List& list) {
+  Json entries = Json::array();
+  for (const Value& each : list) {
+    const auto value_of = [&](std::string_view key) -> const Value* {
+      if (const auto* table = each.as<Value::Table>())
+        for (const Value::Entry& entry : *table)
+          if (entry.key == key) return &entry.value;
+      return nullptr;
+    };
+    const Value* const name = value_of(kinds.key);
+    const auto* word = name ? name->as<std::string>() : nullptr;
+    const EntryKinds::Kind* const kind = word ? kinds.find(*word) : nullptr;
+    if (!kind) continue;
+    Json fields = Json::array();
+    for (const FieldInfo& field : kind->fields) {
+      const Value* const given = value_of(field.name);
+      fields.push_back(field_in_json(field, given ? std::optional{*given} : field.fallback));
+    }
+    entries.push_back({{"name", kind->name}, {"help", kind->summary}, {"fields", fields}});
+  }
+  return {{"key", kinds.key}, {"list", entries}};
+}
+
+Json field_in_json(const FieldInfo& field, const std::optional<Value>& value) {
   Json made{{"name", field.name},
             {"help", field.help},
             {"unit", field.unit.symbol},
@@ -55,11 +81,18 @@ Json field_in_json(const FieldInfo& field, const std::string& path, const Scene&
             {"required", field.required}};
   if (field.slider) made["slider"] = {field.slider->low, field.slider->high};
   if (field.fallback) made["default"] = as_text(*field.fallback);
-  if (const auto value = scene.get(path)) {
+  if (value) {
     made["value"] = in_json(*value);
     made["text"] = as_text(*value);
   }
+  const auto* const list = value ? value->as<Value::List>() : nullptr;
+  if (field.entries && list) made["entries"] = entries_in_json(field.entries(), *list);
   if (field.name == "easing") made["easing"] = true;
+  return made;
+}
+
+Json field_in_json(const FieldInfo& field, const std::string& path, const Scene& scene) {
+  Json made = field_in_json(field, scene.get(path));
   if (scene.is_own(path)) made["own"] = true;
   return made;
 }

@@ -131,6 +131,28 @@ test("shows what an agent wants in the frame that is shown, of the past as well"
   assert.equal((await report(page)).frame, 110);
 });
 
+test("tunes one urge of an agent by its slider, and keeps that number alone", async (t) => {
+  const server = await serve(t);
+  const page = await open(t, server);
+  // Those of a flock go by a preset, of which an object has values of its own; an agent of its own is changed in place.
+  const tern = "\n[object.tern]\n[[object.tern.behaviour]]\nkind = \"steer\"\nurges = [\n" +
+    "  { urge = \"wander\", rate = 40 }, # lazily\n" +
+    "  { urge = \"flee\", target = \"pilot\", within = 6, weight = 3 },\n]\n";
+  const text = server.read() + tern;
+  server.write(text);
+  await until(page, "a tern", (now) => now.objects.includes("tern"));
+  await page.getByRole("combobox", { name: "The object that is tuned" }).selectOption("tern");
+  const flee = page.getByRole("group", { name: "flee" });
+  await flee.getByLabel("within", { exact: true }).fill("9");
+  await flee.getByLabel("within", { exact: true }).press("Enter");
+  await flee.getByRole("slider", { name: "weight, slider" }).fill("4.5");
+  await untilValue(page, "value-tern-steer-urges", (value) => value.includes("within = 9, weight = 4.5"));
+  await page.getByRole("button", { name: "Keep 1 …" }).click();
+  await page.getByRole("dialog").getByRole("button", { name: "Write these lines" }).click();
+  await page.getByText("of harbour.toml").and(page.getByText("written")).waitFor();
+  assert.equal(server.read(), text.replace("within = 6, weight = 3", "within = 9, weight = 4.5"));
+});
+
 test("tunes with the old path beside the new, undoes, and keeps", async (t) => {
   const server = await serve(t);
   const text = server.read();

@@ -9,12 +9,12 @@ namespace hushed {
 namespace {
 
 template <class One>
-UrgeInfo info_of() {
+EntryKinds::Kind info_of() {
   return {One::name, One::summary, fields_of<One>()};
 }
 
 template <class... One>
-std::array<UrgeInfo, sizeof...(One)> infos_of(const std::variant<One...>*) {
+std::array<EntryKinds::Kind, sizeof...(One)> infos_of(const std::variant<One...>*) {
   return {info_of<One>()...};
 }
 
@@ -24,7 +24,11 @@ Urge made_of(const std::variant<One...>*, std::size_t number) {
   return makers[number]();
 }
 
-const UrgeInfo& info_of(const Urge& urge) { return all_urges()[urge.is.index()]; }
+std::span<const EntryKinds::Kind> all_urges() {
+  return entry_kinds(static_cast<const std::vector<Urge>*>(nullptr)).kinds;
+}
+
+const EntryKinds::Kind& info_of(const Urge& urge) { return all_urges()[urge.is.index()]; }
 
 const void* owner(const Urge& urge) {
   return std::visit([](const auto& one) { return static_cast<const void*>(&one); }, urge.is);
@@ -35,18 +39,19 @@ void* owner(Urge& urge) {
 
 std::vector<std::string_view> urge_names() {
   std::vector<std::string_view> names;
-  for (const UrgeInfo& kind : all_urges()) names.push_back(kind.name);
+  for (const EntryKinds::Kind& kind : all_urges()) names.push_back(kind.name);
   return names;
 }
 
-Complaint about(const UrgeInfo& kind, std::string_view key, const Complaint& complaint) {
+Complaint about(const EntryKinds::Kind& kind, std::string_view key, const Complaint& complaint) {
   return {complaint.place, std::string{kind.name} + ": " + std::string{key} + ": " + complaint.text};
 }
 
 }  // namespace
 
-std::span<const UrgeInfo> all_urges() {
-  static const auto all = infos_of(static_cast<const Urge::Any*>(nullptr));
+const EntryKinds& entry_kinds(const std::vector<Urge>*) {
+  static const auto kinds = infos_of(static_cast<const Urge::Any*>(nullptr));
+  static const EntryKinds all{"urge", kinds};
   return all;
 }
 
@@ -57,7 +62,7 @@ double Urge::weight() const {
 }
 
 std::optional<Complaint> Urge::check() const {
-  const UrgeInfo& kind = info_of(*this);
+  const EntryKinds::Kind& kind = info_of(*this);
   for (const FieldInfo& field : kind.fields) {
     if (const auto complaint = field.check(owner(*this))) return about(kind, field.name, *complaint);
     if (field.required && !field.get(owner(*this)))
@@ -80,7 +85,7 @@ std::optional<Complaint> read(const Value& from, const Unit& unit, Urge& to) {
   const auto chosen = inside::read_choice(named->value, names, complaint);
   if (!chosen) return Complaint{complaint->place, "urge: " + complaint->text};
 
-  const UrgeInfo& kind = all_urges()[*chosen];
+  const EntryKinds::Kind& kind = all_urges()[*chosen];
   Urge made = made_of(static_cast<const Urge::Any*>(nullptr), *chosen);
   for (const FieldInfo& field : kind.fields) {
     const Value::Entry* entry = table.find(field.name);
@@ -97,7 +102,7 @@ std::optional<Complaint> read(const Value& from, const Unit& unit, Urge& to) {
 }
 
 std::optional<Value> write(const Urge& from, const Unit&) {
-  const UrgeInfo& kind = info_of(from);
+  const EntryKinds::Kind& kind = info_of(from);
   Value::Table table;
   table.push_back({"urge", {}, Value{std::string{kind.name}}});
   for (const FieldInfo& field : kind.fields) {
@@ -110,7 +115,7 @@ std::optional<Value> write(const Urge& from, const Unit&) {
 
 Form form_of(const Urge*, const Unit&) {
   std::vector<Form> ways;
-  for (const UrgeInfo& kind : all_urges()) {
+  for (const EntryKinds::Kind& kind : all_urges()) {
     std::vector<std::pair<std::string_view, Form>> keys{{"urge", form::word({kind.name})}};
     for (const FieldInfo& field : kind.fields) keys.emplace_back(field.name, field.form);
     ways.push_back(form::table(std::move(keys), std::string{kind.name}));
@@ -119,7 +124,7 @@ Form form_of(const Urge*, const Unit&) {
 }
 
 std::optional<Complaint> resolve(Urge& to, const inside::Names& names) {
-  const UrgeInfo& kind = info_of(to);
+  const EntryKinds::Kind& kind = info_of(to);
   for (const FieldInfo& field : kind.fields)
     if (const auto complaint = field.resolve(owner(to), names)) return about(kind, field.name, *complaint);
   return std::nullopt;
