@@ -66,15 +66,20 @@ bool looks_as_far(std::span<const Sense> before, std::span<const Sense> now) {
 // --- who looks for whom ----------------------------------------------------------------------------------------------
 
 std::vector<Index> Flocks::find_movers(const Cast& cast) {
-  auto movers = with_one_of(cast, tags_sought(cast, false));
+  std::set<Index> all;
+  for_lookers(cast, [&](Index behaviour, std::span<const Sense> senses) {
+    for (const Sense& sense : senses)
+      if (sense.of != Sense::Of::obstacles) all.insert(cast.behaviours[behaviour].object);
+  });
+  for (const Index object : with_one_of(cast, tags_sought(cast, false))) all.insert(object);
+  std::vector<Index> movers(all.begin(), all.end());
   put_in_order_of_names(cast, movers);
   return movers;
 }
 
 void Flocks::mark_seen(const Cast& cast, std::vector<bool>& seen) {
   for_lookers(cast, [&](Index behaviour, std::span<const Sense>) {
-    const Index object = cast.behaviours[behaviour].object, parent = cast.objects[object].parent;
-    seen[object] = true;
+    const Index parent = cast.objects[cast.behaviours[behaviour].object].parent;
     if (parent != none) seen[parent] = true;
   });
   for (const Index object : with_one_of(cast, tags_sought(cast, true))) seen[object] = true;
@@ -136,7 +141,7 @@ void Flocks::ask(Flock& flock, Index object, const Asker& asker, std::span<const
   if (is_member && flock.lookers[member].questions == 0)
     flock.lookers[member] = looker;
   else
-    flock.outsiders.push_back({looker, member, ticks_.place_of(object)});
+    flock.outsiders.push_back({looker, member, mover_places_[object]});
 }
 
 Flocks::Frame Flocks::frame_of(Index object) const {
@@ -256,10 +261,7 @@ void Flocks::answer_all(Flock& flock) noexcept {
     if (!flock.is_there[i] && flock.lookers[i].questions > 0) look_from(flock.lookers[i], moves_of(flock)[i].now, i);
   const auto frame = frame_at(flock.who.frame, ticks_.last);
   for (const Outsider& outsider : flock.outsiders)
-    look_from(outsider.looker,
-              outsider.member != none ? moves_of(flock)[outsider.member].now
-                                      : brought_into(frame, numbers(ticks_.last[outsider.pose].position)),
-              outsider.member);
+    look_from(outsider.looker, brought_into(frame, ticks_.moves[outsider.place].now), outsider.member);
 }
 
 /// Without a branch on whether each is near enough: those that are not have no share.

@@ -20,9 +20,9 @@ class Flocks {
  public:
   Flocks(const Cast& cast, const TickMemory& ticks) : cast_{cast}, ticks_{ticks} {}
 
-  /// All with a tag that somebody goes by, in the order of their names.
+  /// All who look for neighbours or have a tag that is looked for, in the order of their names.
   static std::vector<Index> find_movers(const Cast& cast);
-  /// Marks the others whose last tick must be known: who looks about, its parent, and what may be in the way.
+  /// Marks those whose last pose must be known: the parents of who looks about, and what may be in the way.
   static void mark_seen(const Cast& cast, std::vector<bool>& seen);
 
   /// Finds who looks for whom, once it is known who is seen at ticks.
@@ -63,8 +63,8 @@ class Flocks {
   /// One that is no member of the flock, or that looks a second time.
   struct Outsider {
     Looker looker;
-    Index member;  ///< its number; or none, and then
-    Index pose;    ///< where it is among those whose poses are read
+    Index member;  ///< its number, or none
+    Index place;   ///< in the memory of the last tick
   };
   struct Flock {
     Tagged who;
