@@ -202,7 +202,7 @@ void Stage::hold_watchers(Index lost) {
     BehaviourRecord& behaviour = cast.behaviours[index];
     if (cast.objects[behaviour.object].ended || behaviour.run.holding) continue;
     const bool goes_on = !cast.needs_all(behaviour);
-    if (goes_on) player_.settle(index, now);              // from where it has come to by now
+    if (goes_on) player_.settle(index, now);  // from where it has come to by now
     if (goes_on && !behaviour.kind->misses_each()) continue;
     if (!goes_on && (behaviour.run.phase == Run::Phase::running || behaviour.run.phase == Run::Phase::halted)) {
       player_.aside(behaviour.run).held = player_.settle(index, now).shown;
