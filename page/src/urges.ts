@@ -16,21 +16,17 @@ export class Urges {
     this.agent = agent;
     this.shown = [];
     this.isAsked = false;
-    this.ask();
-  }
-
-  /** Another frame is shown, or the same as it is now. */
-  see(): void {
-    this.ask();
+    this.see();
   }
 
   hear(name: string, urges: readonly UrgeShare[]): void {
     this.isAsked = false;
     if (name === this.agent) this.shown = urges;
-    if (this.isStale) this.ask();
+    if (this.isStale) this.see();
   }
 
-  private ask(): void {
+  /** Another frame is shown, or the same as it is now. */
+  see(): void {
     this.isStale = this.isAsked;
     if (this.agent === undefined || this.isAsked) return;
     this.isAsked = true;

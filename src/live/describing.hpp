@@ -20,7 +20,7 @@ Json scene_in_json(const PlayMode& mode, const Scene& scene);
 Json watches_in_json(const std::vector<Watch>& watches);
 /// An object's stack, with every value of each behaviour.
 Json object_in_json(const Scene& scene, Object object);
-/// What the urges of an agent want in the frame that is shown; none in one that others have followed.
+/// What the urges of an agent want in the frame that is shown.
 Json urges_in_json(PlayMode& mode, const Scene& scene, const std::string& name);
 /// What happened, from the number `from` on.
 Json marks_in_json(const Recording& past, std::size_t from);

@@ -342,6 +342,26 @@ TEST(ProgramsSession, BeginsAnewWhereTheProgramBuildsOnItsScene) {
   EXPECT_NE(heard.last("refused"), nullptr);  // of no file
 }
 
+TEST_F(SessionTest, TellsWhatEachUrgeIsMadeOf) {
+  write(std::string{text} +
+        "[object.gull]\n[[object.gull.behaviour]]\nkind = \"steer\"\nurges = [{ urge = \"wander\" }, { urge = "
+        "\"flee\", target = [0, 0, 9], weight = 3 }]\n");
+  pass_until_read([&] { return scene_has_gull(); });
+  ask(R"({"do": "object", "name": "gull"})");
+  const Json entries = heard_.last("object")["behaviours"][0]["fields"][0]["entries"];
+  EXPECT_EQ(entries["key"], "urge");
+  ASSERT_EQ(entries["list"].size(), 2U);
+  EXPECT_EQ(entries["list"][0]["name"], "wander");
+  const Json fields = entries["list"][1]["fields"];
+  ASSERT_EQ(fields.size(), 3U);
+  EXPECT_EQ(fields[0]["text"], "[0, 0, 9]");
+  EXPECT_EQ(fields[1]["name"], "within");
+  EXPECT_FALSE(fields[1].contains("text"));  // however far it is
+  EXPECT_EQ(fields[2]["value"], 3.0);
+  EXPECT_EQ(fields[2]["default"], "1");
+  EXPECT_EQ(fields[2]["slider"], (Json{0.0, 5.0}));
+}
+
 TEST_F(SessionTest, TellsWhatAnAgentWantsInTheShownFrame) {
   write(std::string{text} +
         "[object.gull]\n[[object.gull.behaviour]]\nkind = \"steer\"\nurges = [{ urge = \"seek\", target = [0, 0, 9] "
