@@ -21,6 +21,16 @@ export function lowerBound(rising: ArrayLike<number>, least: number): number {
   return low;
 }
 
+/** Frames from one number to another, both included. */
+export interface Range {
+  first: number;
+  last: number;
+}
+
+const mostAsked = 4000; // frames of one answer: as many as the server gives without leaving any out
+const halfATurn = 180; // degrees
+
+/** The frames that are known, in the order of their numbers. Where numbers are left out, those frames are not known. */
 export class History {
   frames: number[] = [];
   times: number[] = [];
@@ -28,7 +38,6 @@ export class History {
   private places: number[][] = []; // one list for each tracked object
   private tracked: number[] = [];
   private edition = -1;
-  private waiting: Frame[] = []; // that came while the past was asked for
 
   constructor(private readonly most = 40_000) {}
 
@@ -42,62 +51,87 @@ export class History {
     this.clear();
   }
 
-  isTracking(objects: readonly number[]): boolean {
-    return objects.length === this.tracked.length && objects.every((object, i) => object === this.tracked[i]);
-  }
-
   clear(): void {
     this.frames = [];
     this.times = [];
-    this.columns = [];
+    this.columns = this.columns.map(() => []);
     this.places = this.tracked.map(() => []);
-    this.waiting = [];
   }
 
-  /** A frame is shown. Returns whether the past has become another, and has to be asked for. */
-  see(frame: Frame): boolean {
-    const isAnother = frame.edition !== this.edition || frame.values.length !== this.columns.length;
-    if (isAnother) {
+  /** A frame is shown. Where the past has become another, nothing else is known of it. */
+  see(frame: Frame): void {
+    if (frame.edition !== this.edition || frame.values.length !== this.columns.length) {
       this.edition = frame.edition;
-      this.clear();
       this.columns = Array.from(frame.values, () => []);
+      this.clear();
     }
-    if (this.waiting.length < 1200) this.waiting.push(frame);
-    if (frame.shown > (this.frames.at(-1) ?? -1) && frame.shown === frame.last) this.append(frame);
-    return isAnother;
+    const places = this.tracked.map((object) => frame.poses.subarray(object * poseSize, object * poseSize + placeSize));
+    this.put([{ number: frame.shown, time: frame.time, values: frame.values, places }]);
   }
 
-  /** The answer to a question for the past, of all frames so far. */
+  /** The newest frames up to the last one that are not known: no more of them than one answer holds. */
+  missing(first: number, last: number): Range | undefined {
+    const from = Math.max(first, last - this.most + 1);
+    let end = last; // the newest that may be missing
+    for (let i = this.frames.length - 1; i >= 0 && this.frames[i] === end; --i) --end;
+    if (end < from) return undefined;
+    const before = this.frames[lowerBound(this.frames, end) - 1] ?? from - 1;
+    return { first: Math.max(before + 1, from, end - mostAsked + 1), last: end };
+  }
+
+  /** The answer to a question for frames. */
   fill(past: Stretch): void {
-    if (past.edition !== this.edition || past.objects !== this.tracked.length) return;
-    const waiting = this.waiting;
-    this.clear();
-    this.frames = Array.from(past.times, (_, i) => past.first + i * past.stride);
-    this.times = Array.from(past.times);
-    this.columns = Array.from({ length: past.columns }, (_, column) =>
-      Array.from(past.times, (_, i) => past.values[i * past.columns + column] as number),
-    );
+    if (past.edition !== this.edition || past.objects !== this.tracked.length || past.columns !== this.columns.length)
+      return;
     const row = past.objects * placeSize;
-    this.places = this.tracked.map((_, object) =>
-      Array.from({ length: past.frames * placeSize }, (_, i) => {
-        const frame = Math.floor(i / placeSize);
-        return past.places[frame * row + object * placeSize + (i % placeSize)] as number;
-      }),
+    this.put(
+      Array.from(past.times, (time, i) => ({
+        number: past.first + i * past.stride,
+        time,
+        values: past.values.subarray(i * past.columns, (i + 1) * past.columns),
+        places: this.tracked.map((_, object) =>
+          past.places.subarray(i * row + object * placeSize, i * row + (object + 1) * placeSize),
+        ),
+      })),
     );
-    const last = this.frames.at(-1) ?? -1;
-    for (const frame of waiting) if (frame.shown > Math.max(last, this.frames.at(-1) ?? -1)) this.append(frame);
-    this.waiting = [];
   }
 
-  private append(frame: Frame): void {
-    this.frames.push(frame.shown);
-    this.times.push(frame.time);
-    frame.values.forEach((value, column) => this.columns[column]?.push(value));
-    this.tracked.forEach((object, i) => {
-      for (let k = 0; k < placeSize; ++k) this.places[i]?.push(frame.poses[object * poseSize + k] as number);
-    });
+  /** Frames whose numbers rise. Those that are known already stay as they are. */
+  private put(
+    rows: { number: number; time: number; values: ArrayLike<number>; places: ArrayLike<number>[] }[],
+  ): void {
+    const fresh = rows.filter((row) => this.frames[lowerBound(this.frames, row.number)] !== row.number);
+    const begin = fresh[0];
+    const end = fresh.at(-1);
+    if (!begin || !end) return;
+    // What comes after the first fresh one is taken off and put back in its order.
+    const at = lowerBound(this.frames, begin.number);
+    const frames = this.frames.splice(at);
+    const times = this.times.splice(at);
+    const columns = this.columns.map((column) => column.splice(at));
+    const places = this.places.map((of) => of.splice(at * placeSize));
+    const putBack = (count: number): void => {
+      this.frames.push(...frames.splice(0, count));
+      this.times.push(...times.splice(0, count));
+      columns.forEach((column, i) => this.columns[i]?.push(...column.splice(0, count)));
+      places.forEach((of, i) => this.places[i]?.push(...of.splice(0, count * placeSize)));
+    };
+    for (const row of fresh) {
+      putBack(lowerBound(frames, row.number));
+      this.frames.push(row.number);
+      this.times.push(row.time);
+      this.columns.forEach((column, i) => column.push(row.values[i] ?? NaN));
+      this.places.forEach((of, i) => {
+        for (let k = 0; k < placeSize; ++k) of.push(row.places[i]?.[k] ?? NaN);
+      });
+    }
+    for (let left = frames.length; left > 0; left = frames.length) putBack(Math.min(left, 1000));
+    this.dropOldest();
+  }
+
+  private dropOldest(): void {
     if (this.frames.length <= this.most) return;
-    const count = Math.floor(this.most / 4);
+    const count = this.frames.length - Math.floor(this.most * 0.75);
     this.frames.splice(0, count);
     this.times.splice(0, count);
     for (const column of this.columns) column.splice(0, count);
@@ -122,20 +156,56 @@ export class History {
     return this.frames[Math.min(lowerBound(this.times, time), this.frames.length - 1)];
   }
 
-  /** Times and columns between two times, at most about so many of them, with nothing for what is not known. */
-  window(from: number, to: number, most: number): { times: number[]; columns: (number | null)[][] } {
+  /**
+   * Columns between two times, as lines to be drawn: of more frames than `most`, the first, the least and the greatest
+   * of each stretch. A line ends at null: where frames or numbers are not known, and where an angle goes past half a
+   * turn and begins anew on the other side. Elsewhere, undefined says that a line goes on.
+   */
+  curve(numbers: readonly number[], isAngle: boolean, from: number, to: number, most: number): Curve {
+    const columns = numbers.map((number) => this.columns[number] ?? []);
     const begin = Math.max(lowerBound(this.times, from) - 1, 0);
     const end = Math.min(lowerBound(this.times, to) + 1, this.times.length);
+    const isGap = (i: number): boolean => (this.frames[i] as number) - (this.frames[i - 1] as number) > 1;
+    const wraps = (column: number[], i: number): boolean =>
+      isAngle && Math.abs((column[i] as number) - (column[i - 1] as number)) > halfATurn;
+
+    const chosen = new Set<number>();
     const step = Math.max(1, Math.ceil((end - begin) / most));
-    const rows: number[] = [];
-    for (let i = begin; i < end; i += step) rows.push(i);
-    return {
-      times: rows.map((i) => this.times[i] as number),
-      columns: this.columns.map((column) =>
-        rows.map((i) => (Number.isFinite(column[i]) ? (column[i] as number) : null)),
-      ),
-    };
+    for (let first = begin; first < end; first += step) {
+      const last = Math.min(first + step, end) - 1;
+      chosen.add(first).add(last);
+      for (const column of columns) {
+        let [least, greatest] = [first, first];
+        for (let i = first + 1; i <= last; ++i) {
+          if ((column[i] as number) < (column[least] as number)) least = i;
+          if ((column[i] as number) > (column[greatest] as number)) greatest = i;
+        }
+        chosen.add(least).add(greatest);
+      }
+      for (let i = Math.max(first, begin + 1); i <= last; ++i)
+        if (isGap(i) || columns.some((column) => wraps(column, i))) chosen.add(i - 1).add(i);
+    }
+
+    const lines: Curve = { times: [], columns: columns.map(() => []) };
+    for (const i of [...chosen].sort((a, b) => a - b)) {
+      const ends = columns.map((column) => i > begin && (isGap(i) || wraps(column, i)));
+      if (ends.includes(true)) {
+        lines.times.push(((this.times[i - 1] as number) + (this.times[i] as number)) / 2);
+        ends.forEach((isEnd, k) => lines.columns[k]?.push(isEnd ? null : undefined));
+      }
+      lines.times.push(this.times[i] as number);
+      columns.forEach((column, k) =>
+        lines.columns[k]?.push(Number.isFinite(column[i]) ? (column[i] as number) : null),
+      );
+    }
+    return lines;
   }
+}
+
+/** Lines over the same times. */
+export interface Curve {
+  times: number[];
+  columns: (number | null | undefined)[][];
 }
 
 /** One of the objects of an answer. */

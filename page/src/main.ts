@@ -103,6 +103,7 @@ class Page {
       connected: () => this.trouble(),
       gone: () => {
         this.objectAsks = [];
+        this.paths.giveUp();
         this.trouble();
       },
       told: (message) => this.hear(message),
@@ -136,7 +137,8 @@ class Page {
         return this.say(message.text);
       case "refused":
         if (message.do === "object") this.isStale();
-        if (message.do === "ahead") return;
+        if (message.do === "past") this.paths.giveUp();
+        if (message.do === "ahead" || message.do === "past") return;
         this.say(message.text, true);
         if (message.do === "set") this.askObject(); // what was typed is not so
     }

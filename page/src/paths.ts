@@ -22,6 +22,7 @@ export class Paths {
   private gesture = -1;
   private asked = { past: 0, ahead: 0, before: 0 };
   private questions = 0;
+  private isAsking = false; // for frames of the past
 
   constructor(
     private readonly history: History,
@@ -42,20 +43,21 @@ export class Paths {
     this.forgetOld();
   }
 
-  /** A frame is shown. Asks for the past where it has become another. */
+  /** A frame is shown. Asks for those that this tab has not seen. */
   see(frame: Frame, isPlaying: boolean): void {
     const isOneMore = this.frame !== undefined && frame.shown > this.frame.shown && frame.shown === frame.last;
     this.frame = frame;
-    const isAnother = this.history.see(frame);
-    // Frames that this tab has missed are asked for once it has come to rest.
-    const hasGaps = !isPlaying && frame.last - (this.history.frames.at(-1) ?? 0) > 1;
-    if (isAnother || hasGaps) this.askPast();
+    this.history.see(frame);
+    this.askMissing();
     if (isOneMore && !isPlaying) this.askAhead(isPlaying);
   }
 
   hear(stretch: Stretch): void {
     if (stretch.kind === "past") {
-      if (stretch.ask === this.asked.past) this.history.fill(stretch);
+      if (stretch.ask !== this.asked.past) return;
+      this.isAsking = false;
+      this.history.fill(stretch);
+      this.askMissing();
     } else if (stretch.ask === this.asked.before) {
       // What would have come, had nothing been changed: it goes on from the past as it was.
       this.names.forEach((name, i) => this.before.set(name, joined(this.past(i), pathIn(stretch, i))));
@@ -64,10 +66,24 @@ export class Paths {
     }
   }
 
-  askPast(): void {
-    if (!this.frame) return;
+  /** One question at a time, for the newest frames first. */
+  private askMissing(): void {
+    const range = this.frame && this.history.missing(this.frame.first, this.frame.last);
+    if (!range || this.isAsking) return;
+    this.isAsking = true;
     this.asked.past = ++this.questions;
-    this.send({ do: "past", ask: this.asked.past, objects: this.names, first: 0, last: this.frame.last });
+    this.send({ do: "past", ask: this.asked.past, objects: this.names, ...range });
+  }
+
+  /** The question will not be answered. */
+  giveUp(): void {
+    this.isAsking = false;
+  }
+
+  /** All is asked for anew. */
+  askPast(): void {
+    this.isAsking = false;
+    this.askMissing();
   }
 
   /** Where later frames are kept, these are shown; while it plays, one sees them come. */

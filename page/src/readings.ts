@@ -16,7 +16,29 @@ export interface Span {
 }
 
 const height = 74;
-const mostPoints = 1200;
+const mostPoints = 600; // stretches of frames in a curve
+
+/** Lines from number to number. The pen is lifted at null, however narrow the gap is; undefined is passed over. */
+function penLines(plot: uPlot, series: number, first: number, last: number): uPlot.Series.Paths {
+  const stroke = new Path2D();
+  const times = plot.data[0];
+  const values = plot.data[series] ?? [];
+  let isDown = false;
+  for (let i = first; i <= last; ++i) {
+    const value = values[i];
+    if (value === undefined) continue;
+    if (value === null) {
+      isDown = false;
+      continue;
+    }
+    const x = plot.valToPos(times[i] as number, "x", true);
+    const y = plot.valToPos(value, "y", true);
+    if (isDown) stroke.lineTo(x, y);
+    else stroke.moveTo(x, y);
+    isDown = true;
+  }
+  return { stroke };
+}
 
 class Strip {
   readonly element: HTMLElement;
@@ -77,11 +99,14 @@ class Strip {
     });
   }
 
-  showCurve(times: number[], columns: (number | null)[][], span: Span): void {
+  showCurve(history: History, span: Span): void {
     this.span = span;
     const width = this.host.clientWidth;
     if (width === 0) return;
-    const data = [times, ...columns.slice(this.firstColumn, this.firstColumn + this.watch.columns.length)];
+    const numbers = this.watch.columns.map((_, i) => this.firstColumn + i);
+    const isAngle = this.watch.columns[0]?.unit === "deg";
+    const { times, columns } = history.curve(numbers, isAngle, span.from, span.to, mostPoints);
+    const data = [times, ...columns];
     if (!this.plot) this.plot = this.make(width);
     if (this.plot.width !== width) this.plot.setSize({ width, height });
     this.plot.batch(() => {
@@ -144,6 +169,7 @@ class Strip {
             stroke: color(`--line${(i % 6) + 1}`),
             width: 1.6,
             pxAlign: 0,
+            paths: penLines,
             points: { show: false },
           })),
         ],
@@ -226,10 +252,9 @@ export class Readings {
   }
 
   show(frame: Frame, history: History, span: Span): void {
-    const { times, columns } = history.window(span.from, span.to, mostPoints);
     for (const strip of this.strips) {
       strip.showNumbers(frame);
-      strip.showCurve(times, columns, span);
+      strip.showCurve(history, span);
     }
   }
 

@@ -47,49 +47,100 @@ function tracking(): History {
 }
 
 describe("what the page knows of the past", () => {
-  it("grows by the frames that are played, not by those that are looked at again", () => {
+  it("grows by the frames that are shown, each of them once", () => {
     const history = tracking();
-    expect(history.see(frame(0))).toBe(true); // another past: it has to be asked for
-    for (const shown of [1, 2, 4]) expect(history.see(frame(shown))).toBe(false);
-    history.see(frame(2, 1, 4));
+    for (const shown of [0, 1, 4, 2, 4]) history.see(frame(shown, 1, 4));
     expect(history.frames).toEqual([0, 1, 2, 4]);
     expect(history.columns[0]).toEqual([0, 2, 4, 8]);
   });
 
-  it("fills the gaps by what it has asked for, and loses no frame that came meanwhile", () => {
+  it("asks for what is missing, the newest first, and puts the answers in their places", () => {
     const history = tracking();
-    history.see(frame(10));
-    history.see(frame(11));
-    history.fill(past(0, 11));
-    expect(history.frames).toEqual(Array.from({ length: 12 }, (_, i) => i));
+    for (const shown of [0, 5, 6, 10]) history.see(frame(shown));
+    expect(history.missing(0, 10)).toEqual({ first: 7, last: 9 });
+    history.fill(past(7, 3));
+    expect(history.missing(0, 10)).toEqual({ first: 1, last: 4 });
+    history.see(frame(12));
+    history.fill(past(1, 4));
+    expect(history.missing(0, 12)).toEqual({ first: 11, last: 11 });
+    history.fill(past(11, 1));
+    expect(history.missing(0, 12)).toBeUndefined();
+    expect(history.frames).toEqual(Array.from({ length: 13 }, (_, i) => i));
+    expect(history.columns[0]).toEqual(Array.from({ length: 13 }, (_, i) => 2 * i));
     expect(Array.from(history.path(0, 0.25, 0.5).places).filter((_, i) => i % placeSize === 0)).toEqual([3, 4, 5]);
+  });
+
+  it("asks for no more than one answer holds, and not for what is kept no more", () => {
+    const history = tracking();
+    history.see(frame(10_000));
+    expect(history.missing(0, 10_000)).toEqual({ first: 6000, last: 9999 });
+    expect(history.missing(9000, 10_000)).toEqual({ first: 9000, last: 9999 });
   });
 
   it("forgets what is not so any more", () => {
     const history = tracking();
     history.see(frame(5));
-    expect(history.see(frame(3, 2))).toBe(true);
+    history.see(frame(3, 2));
     history.fill(past(0, 6)); // the answer to an older question
     expect(history.frames).toEqual([3]);
+  });
+
+  it("draws no line across frames that are not known", () => {
+    const history = tracking();
+    for (const shown of [0, 1, 2, 7, 8]) history.see(frame(shown));
+    const { times, columns } = history.curve([0], false, 0, 100, 5000);
+    expect(columns[0]).toEqual([0, 2, 4, null, 14, 16]);
+    expect(times[3]).toBeCloseTo(0.45);
+  });
+
+  it("draws no line across the wrap of an angle, however few points are drawn", () => {
+    const yaw = (i: number): number => ((i * 5 + 180) % 360) - 180; // turns at a constant rate
+    const history = tracking();
+    history.see(frame(0));
+    history.fill({ ...past(1, 999), values: Float64Array.from({ length: 999 }, (_, i) => yaw(i + 1)) });
+    for (const most of [50, 5000]) {
+      const { columns } = history.curve([0], true, 0, 100, most);
+      const drawn = columns[0] ?? [];
+      expect(drawn.filter((value) => value === null).length).toBe(Math.floor((999 * 5 + 180) / 360));
+      drawn.forEach((value, i) => {
+        const before = drawn[i - 1];
+        if (typeof value === "number" && typeof before === "number") expect(value).toBeGreaterThanOrEqual(before);
+      });
+    }
+  });
+
+  it("ends no other line where one of them ends", () => {
+    const history = new History();
+    history.track([]);
+    const shown = (number: number, values: number[]): Frame => ({ ...frame(number), values: Float64Array.from(values) });
+    history.see(shown(0, [170, 10]));
+    history.see(shown(1, [-170, 11]));
+    expect(history.curve([0, 1], true, 0, 1, 100).columns).toEqual([
+      [170, null, -170],
+      [10, undefined, 11],
+    ]);
   });
 
   it("knows which frame is shown at a time", () => {
     const history = tracking();
     history.see(frame(0));
-    history.fill(past(0, 11, 2));
+    history.fill(past(1, 20));
     expect(history.frameAt(0.4)).toBe(4);
-    expect(history.frameAt(0.41)).toBe(6);
+    expect(history.frameAt(0.41)).toBe(5);
     expect(history.frameAt(99)).toBe(20);
   });
 
-  it("thins what is drawn, and leaves what is not known out", () => {
+  it("thins what is drawn but for its peaks, and leaves what is not known out", () => {
     const history = tracking();
     history.see(frame(0));
-    history.fill({ ...past(0, 1000), values: Float64Array.from({ length: 1000 }, (_, i) => (i === 500 ? NaN : i)) });
-    const all = history.window(0, 100, 5000);
+    const values = Float64Array.from({ length: 999 }, (_, i) => (i === 500 ? NaN : i === 700 ? 5000 : i));
+    history.fill({ ...past(1, 999), values });
+    const all = history.curve([0], false, 0, 100, 5000);
     expect(all.times.length).toBe(1000);
-    expect(all.columns[0]?.[500]).toBeNull();
-    expect(history.window(0, 100, 100).times.length).toBeLessThanOrEqual(101);
+    expect(all.columns[0]?.[501]).toBeNull();
+    const thin = history.curve([0], false, 0, 100, 100);
+    expect(thin.times.length).toBeLessThanOrEqual(400);
+    expect(thin.columns[0]).toContain(5000);
   });
 
   it("keeps no more than so many frames", () => {
