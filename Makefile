@@ -4,7 +4,7 @@
 JOBS   ?= $(shell nproc)
 SOURCES = $(shell git ls-files '*.cpp' '*.hpp')
 
-.PHONY: help build demo test test-clang bench format lint screenshots clean
+.PHONY: help build demo test test-clang fuzz bench format style lint screenshots clean
 
 help:
 	@echo "make demo         play, draw and check the harbour, and open it for play mode (ONCE=1: without the last)"
@@ -12,6 +12,7 @@ help:
 	@echo "make build        the optimised tool, at build/hushed"
 	@echo "make bench        each kind, whole frames and flocks against the same by hand; loading against the parser alone"
 	@echo "make test-clang   the same tests built with clang and its sanitizers"
+	@echo "make fuzz         random input to everything that is read, SECONDS_EACH=20 for each sort"
 	@echo "make format lint screenshots clean"
 
 build:
@@ -35,6 +36,14 @@ test-clang:
 	cmake --build --preset clang -j $(JOBS)
 	ctest --preset clang -j $(JOBS)
 
+# So many seconds for each target; what it finds stays in build/clang/fuzz.
+SECONDS_EACH ?= 20
+fuzz:
+	@scripts/install-packages.sh build test
+	cmake --preset clang
+	cmake --build --preset clang -j $(JOBS)
+	scripts/fuzz.sh $(SECONDS_EACH)
+
 bench:
 	@scripts/install-packages.sh build test
 	cmake --preset release -DHUSHED_BENCH=ON
@@ -48,11 +57,17 @@ format:
 	@scripts/install-packages.sh lint
 	clang-format -i $(SOURCES)
 
-lint:
-	@scripts/install-packages.sh build test lint
+# The fast half of lint: the formatter, the page's types and linter, and the list of npm's packages.
+style:
+	@scripts/install-packages.sh build lint
 	@clang-format --dry-run --Werror $(SOURCES)
-	cmake --preset clang -DCMAKE_EXPORT_COMPILE_COMMANDS=ON
-	git ls-files 'src/*.cpp' | xargs -P $(JOBS) -n 4 clang-tidy -p build/clang --quiet
+	node scripts/check-packages.mjs
+	cd page && npm ci --silent --no-audit --no-fund && npm run --silent lint
+
+lint: style
+	@scripts/install-packages.sh test
+	cmake -S . -B build/lint -G Ninja -DCMAKE_CXX_COMPILER=clang++ -DCMAKE_EXPORT_COMPILE_COMMANDS=ON -DHUSHED_TESTS=OFF
+	git ls-files 'src/*.cpp' | xargs -P $(JOBS) -n 4 clang-tidy -p build/lint --quiet
 
 screenshots: build
 	@scripts/install-packages.sh screenshots

@@ -14,6 +14,7 @@
 #include <toml++/toml.h>
 
 #include <hushed/load.hpp>
+#include <hushed/watch.hpp>
 
 namespace {
 
@@ -68,6 +69,56 @@ Cost median(std::vector<Cost> costs) {
 
 }  // namespace
 
+/// What is to grow no faster than the number of its items: how it is loaded, and played for two frames.
+struct Growing {
+  const char* what;
+  std::string (*text_of)(int count);
+};
+
+constexpr Growing growing[] = {
+    {"a crowd whose target is misspelt",
+     [](int count) {
+       return fmt::format(
+           "hushed = 1\n[object.pilot]\n[crowd.gull]\ncount = {}\nbox = [[0, 0, 0], [9, 9, 9]]\n"
+           "[[crowd.gull.behaviour]]\nkind = \"follow\"\ntarget = \"piilot-x\"\n",
+           count);
+     }},
+    {"rules",
+     [](int count) {
+       std::string text = "hushed = 1\n[object.pilot]\n";
+       for (int i = 0; i < count; ++i)
+         text += fmt::format("[[rule]]\nname = \"r{}\"\nwhen = [{{ event = \"e{}\" }}]\ndo = [{{ raise = \"x\" }}]\n",
+                             i, i);
+       return text;
+     }},
+    {"objects with default watches",
+     [](int count) {
+       std::string text = "hushed = 1\n";
+       for (int i = 0; i < count; ++i) text += fmt::format("[object.b{}]\nposition = [{}, 0, 0]\n", i, i);
+       return text;
+     }},
+    {"behaviours on one object",
+     [](int count) {
+       std::string text = "hushed = 1\n[object.pilot]\n";
+       for (int i = 0; i < count; ++i)
+         text += fmt::format("[[object.pilot.behaviour]]\nkind = \"spin\"\nname = \"s{}\"\n", i);
+       return text;
+     }},
+};
+
+void load_and_play(const std::string& text) {
+  try {
+    hushed::SceneFile file = hushed::read_scene_text(text, "growing.toml");
+    const auto watches = hushed::watches_of(file, "growing.toml");
+    std::vector<double> numbers;
+    for (int frame = 0; frame < 2; ++frame) {
+      file.scene.advance(std::chrono::milliseconds{16});
+      for (const hushed::Watch& watch : watches) watch.read(file.scene, numbers);
+    }
+  } catch (const hushed::Error&) {  // which the first of them is about
+  }
+}
+
 int main() {
   const std::string text = scene_of(50'000);
   std::vector<Cost> parser, whole;
@@ -81,4 +132,18 @@ int main() {
   fmt::print("{:>16} {:>9.3f} {:>9.1f}\n", "parser alone", alone.seconds, alone.megabytes);
   fmt::print("{:>16} {:>9.3f} {:>9.1f}\n", "whole scene", loaded.seconds, loaded.megabytes);
   fmt::print("{:>16} {:>9.2f}\n", "ratio", loaded.seconds / alone.seconds);
+
+  fmt::print("\nLoading and two frames, µs an item; medians of 5. Growth is from 2 000 to 32 000 items.\n\n");
+  fmt::print("{:>34} {:>9} {:>9} {:>9}\n", "", "2 000", "32 000", "growth");
+  for (const Growing& each : growing) {
+    double per_item[2];
+    for (int i = 0; i < 2; ++i) {
+      const int count = i == 0 ? 2'000 : 32'000;
+      const std::string of_count = each.text_of(count);
+      std::vector<Cost> costs;
+      for (int run = 0; run < 5; ++run) costs.push_back(cost_of([&] { load_and_play(of_count); }));
+      per_item[i] = median(costs).seconds / count * 1e6;
+    }
+    fmt::print("{:>34} {:>9.2f} {:>9.2f} {:>9.2f}\n", each.what, per_item[0], per_item[1], per_item[1] / per_item[0]);
+  }
 }

@@ -40,8 +40,9 @@ struct Frame {
 };
 
 /// Plays a scene from where it is, `last_frame` frames after frame 0, and shows each frame to `see`, until
-/// that returns false. Velocities compare the poses shown one tick apart, as docs/reference/watches.md says.
+/// that returns false. Velocities compare the poses shown one tick apart, as docs/reference/watches.md says. `goes_on`
+/// (if there is one) is asked every few ticks, also within a long frame; the play ends where it returns false.
 void play(Scene& scene, std::span<const Watch> watches, const FrameTimes& times, std::int64_t last_frame,
-          const std::function<bool(const Frame&)>& see);
+          const std::function<bool(const Frame&)>& see, const std::function<bool()>& goes_on = nullptr);
 
 }  // namespace hushed

@@ -10,14 +10,22 @@
 //     std::vector<Object> looks_at() const;            whose poses it reads: it is evaluated after them; those that
 //                                                      a `Target` or a `Place` in its table names need not be here
 //     State begin(const Pose& in, const Moment& now) const;        its memory when it starts; State{} otherwise
+//     static constexpr bool bridges = false;           a change of its values shows at once, as a jump; without it, the
+//                                                      difference fades away
 //     static constexpr auto kind = "hover", summary = "...", fields = std::tuple{field(...), ...};
 //
-// A motion with memory is called with `now.step == 0` when it starts, then once a tick with the memory itself,
-// and in between, for a frame, with a copy of it.
+// A motion with memory is called with `now.step == 0` when it starts, then once a tick, and in between, for a frame,
+// with a copy of its memory. After its values have changed at a tick it is asked again there, with `now.step == 0`.
+//
+// None of these may call the scene: other objects are read by `now.world(...)`. Where `apply` throws, gives a pose that
+// is not finite, or calls the scene, what comes in goes out, and the event "failed" says why. At the next tick (of a
+// function of time: at the next frame) it is asked again.
 
 #include <concepts>
 #include <exception>
 #include <memory>
+#include <string>
+#include <string_view>
 #include <type_traits>
 #include <utility>
 #include <vector>
@@ -53,7 +61,7 @@ struct Memory {};
 template <WithMemory B>
 struct Memory<B> {
   typename B::State state = {};
-  typename B::State peek = {};
+  typename B::State next = {};  ///< where it is being taken to
   Pose out = {};
   Time at = Time::min();
 };
@@ -85,6 +93,7 @@ class OwnRoster final : public Roster {
   void set_values(std::uint32_t row, const void* values) override {
     entries_[row].values = *static_cast<const B*>(values);
     entries_[row].seen = objects_seen_by(entries_[row].values);
+    if constexpr (WithMemory<B>) entries_[row].memory.at = Time::min();  // what it gave was by other values
   }
   unsigned variant(std::uint32_t) const override { return 0; }
   std::unique_ptr<Column> column(unsigned) override;
@@ -103,8 +112,16 @@ class OwnRoster final : public Roster {
     entries_[row].memory = static_cast<const OwnRoster&>(from).entries_[from_row].memory;
   }
 
-  Pose pose_of(std::uint32_t row, const Pose& in, const Moment& now, bool commit);
+  /// Gives the pose and what is wrong with it, if anything.
+  std::string_view ask(Entry& entry, const Pose& in, const Moment& now, bool commit, Pose& out);
   Entry& entry(std::uint32_t row) { return entries_[row]; }
+  /// What it gave at the last tick; nullptr where it has no memory or has given nothing yet.
+  static const Pose* last_given(const Entry& entry) {
+    if constexpr (WithMemory<B>) {
+      if (entry.memory.at != Time::min()) return &entry.memory.out;
+    }
+    return nullptr;
+  }
 
   static std::vector<Object> objects_seen_by(const B& behaviour) {
     std::vector<Object> objects = objects_named(fields_of<B>(), &behaviour);
@@ -130,25 +147,32 @@ class OwnColumn final : public Column {
     rows_[block * lanes + static_cast<std::size_t>(lane)] = row;
   }
   void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept override {
+    const UserCodeGuard guard{moment.sight->user_code};
     for (int lane = 0; lane < lanes; ++lane) {
       if (!moment.is_active(lane)) continue;
       const std::uint32_t row = rows_[block * lanes + static_cast<std::size_t>(lane)];
       auto& entry = roster_.entry(row);
       const OwnTime own{moment.whole->at[lane], moment.rest->at[lane]};
+      const Moment now{moment.time,  own.seconds(), moment.step,    lane_of(*moment.parent, lane),
+                       moment.sight, entry.seen,    entry.behaviour};
+      const Pose in = lane_of(poses, lane);
+      const bool commit = moment.remember == Remember::tick;
+      Pose out;
+      std::string thrown;
+      std::string_view wrong;
       try {
-        const Moment now{moment.time,  own.seconds(), moment.step,    lane_of(*moment.parent, lane),
-                         moment.sight, entry.seen,    entry.behaviour};
-        Pose out = roster_.pose_of(row, lane_of(poses, lane), now, moment.remember == Remember::tick);
-        if (make_sound(out)) {
-          set_lane(poses, lane, out);
-        } else {
-          moment.sight->failed(entry.behaviour, "it gave a pose that is not finite");
-        }
-      } catch (const std::exception& thrown) {
-        moment.sight->failed(entry.behaviour, thrown.what());
+        wrong = roster_.ask(entry, in, now, commit, out);
+      } catch (const std::exception& error) {
+        thrown = error.what();
+        wrong = thrown;
       } catch (...) {
-        moment.sight->failed(entry.behaviour, "it threw what is not a std::exception");
+        wrong = "it threw what is not a std::exception";
       }
+      if (moment.sight->user_code.take_call()) wrong = UserCode::advice;
+      if (wrong.empty())
+        set_lane(poses, lane, out);
+      else
+        moment.sight->failed(entry.behaviour, {wrong, commit, WithMemory<B>, in, roster_.last_given(entry)});
     }
   }
 
@@ -169,37 +193,47 @@ void OwnRoster<B>::begin(std::uint32_t row, const Start& start) noexcept {
     Moment now = start.moment;
     now.seen = entry.seen;
     now.behaviour = entry.behaviour;
+    const UserCodeGuard guard{now.sight->user_code};
+    entry.memory = {};
+    std::string thrown;
+    std::string_view wrong;
     try {
-      if constexpr (requires { entry.values.begin(start.in, now); }) {
+      if constexpr (requires { entry.values.begin(start.in, now); })
         entry.memory.state = entry.values.begin(start.in, now);
-      } else {
-        entry.memory.state = {};
-      }
-      entry.memory.out = entry.values.apply(entry.memory.state, start.in, now);
-      entry.memory.at = now.time;
-    } catch (const std::exception& thrown) {
-      now.sight->failed(entry.behaviour, thrown.what());
+      Pose out;
+      wrong = ask(entry, start.in, now, true, out);
+    } catch (const std::exception& error) {
+      thrown = error.what();
+      wrong = thrown;
     } catch (...) {
-      now.sight->failed(entry.behaviour, "it threw what is not a std::exception");
+      wrong = "it threw what is not a std::exception";
     }
+    if (now.sight->user_code.take_call()) wrong = UserCode::advice;
+    if (!wrong.empty()) now.sight->failed(entry.behaviour, {wrong, true, true, start.in, nullptr});
   }
 }
 
+/// Memory is taken further only by what went well.
 template <OwnBehaviour B>
-Pose OwnRoster<B>::pose_of(std::uint32_t row, const Pose& in, const Moment& now, bool commit) {
-  Entry& entry = entries_[row];
+std::string_view OwnRoster<B>::ask(Entry& entry, const Pose& in, const Moment& now, bool commit, Pose& out) {
+  constexpr std::string_view not_finite = "it gave a pose that is not finite";
   if constexpr (WithMemory<B>) {
     Memory<B>& memory = entry.memory;
-    if (memory.at == now.time) return memory.out;
-    if (!commit) {
-      memory.peek = memory.state;
-      return entry.values.apply(memory.peek, in, now);
+    if (memory.at == now.time) {
+      out = memory.out;
+      return {};
     }
-    memory.out = entry.values.apply(memory.state, in, now);
+    memory.next = memory.state;
+    out = entry.values.apply(memory.next, in, now);
+    if (!make_sound(out)) return not_finite;
+    if (!commit || now.sight->user_code.called_scene) return {};
+    std::swap(memory.state, memory.next);
+    memory.out = out;
     memory.at = now.time;
-    return memory.out;
+    return {};
   } else {
-    return entry.values.apply(in, now);
+    out = entry.values.apply(in, now);
+    return make_sound(out) ? std::string_view{} : not_finite;
   }
 }
 
@@ -226,6 +260,13 @@ class OwnKind final : public Kind {
   std::string_view example() const override { return ""; }
 
   bool has_memory() const override { return WithMemory<B>; }
+  bool bridges() const override {
+    if constexpr (requires { B::bridges; }) {
+      return B::bridges;
+    } else {
+      return true;
+    }
+  }
   bool needs_start(const void*) const override { return true; }
   std::vector<Object> looks_at(const void* values) const override {
     return OwnRoster<B>::objects_seen_by(*static_cast<const B*>(values));

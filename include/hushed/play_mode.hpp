@@ -7,6 +7,7 @@
 #include <deque>
 #include <functional>
 #include <map>
+#include <memory>
 #include <optional>
 #include <span>
 #include <string>
@@ -15,6 +16,7 @@
 #include <vector>
 
 #include <hushed/frames.hpp>
+#include <hushed/inside/scene_access.hpp>
 #include <hushed/recording.hpp>
 #include <hushed/scene.hpp>
 #include <hushed/watch.hpp>
@@ -23,7 +25,7 @@ namespace hushed {
 
 /// How the frames of a play follow each other.
 struct Rhythm {
-  /// Frames per second of the scene's time, in (0, 1e6]; nothing: each `pass` is one frame, as long as it says.
+  /// Frames per second of the scene's time, 0.001 to 1e6; nothing: each `pass` is one frame, as long as it says.
   std::optional<double> per_second = 60.0;
   /// Frames of uneven length, as `FrameTimes` has them, from this seed.
   std::optional<std::uint64_t> uneven = {};
@@ -56,8 +58,9 @@ class PlayMode {
   /// Throws `BadValue` where a number is out of its range.
   void set_rhythm(const Rhythm& rhythm);
 
-  /// Somebody's time passes. Plays the frames that fall due, if it is playing, and returns how many.
-  std::int64_t pass(Time real);
+  /// Somebody's time passes. Plays the frames that fall due, if it is playing, and returns how many. Where `goes_on`
+  /// (if there is one) returns false after one of them, the others are left out: the scene is slower than it should be.
+  std::int64_t pass(Time real, const std::function<bool()>& goes_on = nullptr);
   /// How much of somebody's time has to pass until a frame falls due; 0 where none does by itself.
   Time until_next_frame() const;
   /// Forward or back by so many frames, and halts. Frames that were played are shown as they were; beyond the last
@@ -98,6 +101,25 @@ class PlayMode {
   /// `per_second` frames per second. Plays the scene ahead and takes it back; later frames that are kept are forgotten.
   Recording ahead(std::int64_t frames, double per_second);
 
+  /// A look ahead that is played in pieces. What is called between two of them does not change it.
+  class Ahead {
+   public:
+    bool is_complete() const { return left_ == 0; }
+    const Recording& seen() const { return *seen_; }
+
+   private:
+    friend class PlayMode;
+    std::unique_ptr<Recording> seen_ = std::make_unique<Recording>();
+    std::unique_ptr<RecordingKeeper> keeper_;
+    std::optional<FrameTimes> times_;
+    Time start_ = {};
+    Snapshot at_;
+    std::int64_t left_ = 0;
+  };
+  Ahead begin_ahead(std::int64_t frames, double per_second);
+  /// Plays on as long as `goes_on` returns true, one frame at least.
+  void look_on(Ahead& ahead, const std::function<bool()>& goes_on);
+
   /// What the urges of a behaviour want in the frame that is shown, as `Scene::urges` tells it; nothing before
   /// `playable_from()`. Where others have followed, the scene goes back to that frame and returns: none is forgotten.
   std::vector<UrgeShare> urges(AnyBehaviour behaviour);
@@ -121,6 +143,8 @@ class PlayMode {
     std::optional<Value> before, now;  ///< nothing where it is left out
   };
   std::vector<Changed> changed() const;  ///< in the order of their paths
+  /// A value as it is now; of an object that has ended, as it was last tuned. Throws `BadValue` where there is none.
+  std::optional<Value> value(const std::string& path) const;
   /// That value is where it should be: as it is now is how it was at the beginning.
   void settled(std::string_view path);
 
@@ -146,12 +170,13 @@ class PlayMode {
 
  private:
   struct Call {
-    enum class What { set, press, release, axis };
+    enum class What { set, press, release, axis, by_callbacks };
     What what;
     std::string name;
-    std::optional<Value> value;  ///< of a set
-    double amount = 0.0;         ///< of an axis
-    std::int64_t frame = 0;      ///< at which it was made
+    std::optional<Value> value;    ///< of a set
+    double amount = 0.0;           ///< of an axis
+    std::int64_t frame = 0;        ///< at which it was made
+    inside::Journal journal = {};  ///< of what callbacks have called
   };
   struct Kept {
     std::int64_t frame;
@@ -185,6 +210,8 @@ class PlayMode {
   void carry_out(const Call& call);
   void change(std::string_view path, const std::optional<Value>& value, std::uint64_t gesture);
   void put(const std::string& path, const std::optional<Value>& value);
+  /// Whether the value belongs to something that has not ended.
+  bool is_there(const std::string& path) const;
   void forget_steps_of_nothing();
 
   Scene* scene_;
@@ -202,7 +229,6 @@ class PlayMode {
   std::int64_t first_ = 0, shown_ = 0;
   std::uint64_t edition_ = 0;
   std::deque<Look> looks_;
-  std::vector<Event> events_;
 
   std::deque<Kept> kept_;
   std::int64_t stride_ = 30;  ///< frames from one snapshot to the next
@@ -210,8 +236,10 @@ class PlayMode {
   std::vector<std::string> held_;
 
   std::vector<Step> steps_;
-  std::size_t done_ = 0;                                                 ///< how many of them are not undone
-  std::map<std::string, std::optional<Value>, std::less<>> beginnings_;  ///< of what was ever changed
+  std::size_t done_ = 0;  ///< how many of them are not undone
+  using Values = std::map<std::string, std::optional<Value>, std::less<>>;
+  Values beginnings_;  ///< of what was ever changed
+  Values tuned_;       ///< what it was tuned to last
 };
 
 }  // namespace hushed

@@ -63,7 +63,8 @@ class RecordingKeeper {
   std::vector<Pose> last_;
 };
 
-/// Plays a scene from where it is and keeps what it shows, until `goes_on` (if there is one) returns false.
+/// Plays a scene from where it is and keeps what it shows, until `goes_on` (if there is one) returns false: it is told
+/// the number of the frame, and asked every few ticks, also within a long frame.
 ///
 ///     Recording seen = record(harbour, FrameTimes{60.0}, 600);
 ///     Vec3 last = seen.at(600, *seen.find("ferry")).position;

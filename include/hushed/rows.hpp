@@ -18,6 +18,7 @@ class Rows {
  public:
   virtual ~Rows() = default;
   virtual std::string header() const = 0;
+  /// A number that is not known (not a number) is an empty cell, or null in JSON.
   virtual std::string row(std::int64_t frame, Time time, std::span<const double> values) const = 0;
 };
 

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <chrono>
+#include <cmath>
 #include <exception>
 #include <functional>
 #include <memory>
@@ -27,7 +28,9 @@ namespace hushed {
 
 namespace inside {
 class Stage;
-struct Kept;
+struct SceneAccess;
+class MutedCallbacks;
+struct SnapshotData;
 }  // namespace inside
 
 /// Which parts of its parent's pose a child takes on.
@@ -56,7 +59,7 @@ class Snapshot {
 
  private:
   friend class Scene;
-  std::shared_ptr<const inside::Kept> kept_;
+  std::shared_ptr<const inside::SnapshotData> data_;
 };
 
 /// A value of one object's own, in the place of a preset's: {"sway.frequency", Value{0.4}}.
@@ -72,7 +75,9 @@ class NewRule;
 /// Objects, what moves them, and the time. Everything else follows from these three: at equal times the poses
 /// are equal bit for bit, whatever frames led there.
 ///
-/// A scene may be moved but not copied; handles stay good. Use it from one thread at a time.
+/// A scene may be moved but not copied; handles stay good. Every call of a scene that was moved from throws `Error`
+/// (`advance` moves nothing). Use it from one thread at a time. A behaviour of your own may not call it while it is
+/// asked for a pose: the call throws `Error`, and the event "failed" says so.
 class Scene {
  public:
   /// Motions with memory are advanced `tick_rate` times per second (1 to 10 000, a whole number or not).
@@ -130,8 +135,8 @@ class Scene {
   RuleReport report(std::string_view rule) const;
 
   /// Calls back for each event of that name, in their order, once `advance` has shown its frame. What it calls on the
-  /// scene takes effect then, between two frames: for what must not depend on the frame rate, use a rule. Should it
-  /// throw, the event "failed" says so.
+  /// scene takes effect then, between two frames: for what must not depend on the frame rate, use a rule. It may call
+  /// anything but `advance`, which moves nothing there. Should it throw or call `advance`, the event "failed" says so.
   void on(std::string_view event, std::function<void(const Event&)> callback);
 
   /// A key goes down or up, or an axis (-1 to 1) is moved: from the next tick on.
@@ -145,13 +150,23 @@ class Scene {
 
   // --- time -----------------------------------------------------------------------------------------------
 
-  /// Moves time on, by any length: nothing or less does nothing. Rounded to the unit of `Time`. Allocates
-  /// nothing once the scene has been played for one frame since it was last built on.
+  /// Moves time on by any length; nothing or less moves nothing. `time()` is rounded to the unit of `Time`, and what is
+  /// rounded off is carried over to the next call, so that frame times in `float` or nanoseconds do not drift.
+  /// Allocates nothing once the scene has been played for one frame since it was last built on.
   template <class Rep, class Period>
   void advance(std::chrono::duration<Rep, Period> step) noexcept {
     const double length = std::chrono::duration<double>(step).count();
-    constexpr bool is_exact = !std::is_floating_point_v<Rep>;
-    advance_by(is_exact && length > -1e9 && length < 1e9 ? std::chrono::duration_cast<Time>(step) : seconds(length));
+    if (!(length > 0.0)) return advance_by(Time{0}, 0.0);
+    if (length >= 1e9) return advance_by(seconds(1e9), 0.0);
+    if constexpr (std::is_same_v<std::chrono::duration<Rep, Period>, Time>) {
+      advance_by(step, 0.0);
+    } else {
+      // The seconds are exact in any unit, and so the rest is less than one.
+      const auto whole = std::chrono::duration_cast<std::chrono::seconds>(step);
+      const double rest = std::chrono::duration<double, Time::period>(step - whole).count();
+      const double units = std::floor(rest);
+      advance_by(whole + Time{static_cast<std::int64_t>(units)}, rest - units);
+    }
   }
 
   Time time() const;
@@ -169,6 +184,8 @@ class Scene {
   /// Goes on as another scene, which was made to be like this one: with its objects, values and rules, and with the
   /// time and the state of all that is the same in both. What was tuned stays, where the other has the value that was
   /// given. Returns what could not be kept, in sentences. Throws `BadValue` where the other was not made like this one.
+  /// Called in a callback of `on`, it is carried out once all callbacks of the frame have been called, and returns
+  /// nothing; what is called on this scene until then happens to the old one, whose state is kept.
   std::vector<std::string> become(Scene&& next);
 
   // --- looking --------------------------------------------------------------------------------------------
@@ -177,7 +194,8 @@ class Scene {
   Pose local(Object object) const;  ///< in the parent's space, as it comes off the stack
   Pose rest(Object object) const;
 
-  /// Every world pose, in the order of `objects()`; both stay as they are until the scene is built on.
+  /// Every world pose, in the order of `objects()`. Both spans are valid until the scene is built on or one of its
+  /// objects ends.
   std::span<const Pose> world_poses() const;
   std::span<const Object> objects() const;
   /// 4 by 4 matrices, column by column, in the order of `objects()`: 16 floats each. Throws `BadValue` where
@@ -268,8 +286,16 @@ class Scene {
  private:
   template <class B>
   friend class Tuning;
+  friend inside::SceneAccess;
+  friend inside::MutedCallbacks;
 
-  void advance_by(Time step) noexcept;
+  void advance_by(Time step, double rest) noexcept;
+  /// What every call goes through. Throws `Error` for a scene that was moved from, and while a behaviour is asked.
+  inside::Stage& stage() const;
+  std::vector<std::string> replace_by(std::unique_ptr<inside::Stage> next);
+  /// A call has been made that can be made again, should it have been made by a callback that is journaled.
+  template <class Call>
+  void made(Call&& call);
   const inside::Kind& kind_of(AnyBehaviour behaviour) const;
   const void* values_of(AnyBehaviour behaviour) const;
   void set_values(AnyBehaviour behaviour, const void* values);

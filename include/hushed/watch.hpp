@@ -45,9 +45,14 @@ class Watch {
   std::vector<std::string> columns() const;
 
   /// Whether it compares moments: a speed, a velocity, an acceleration.
-  bool looks_back() const;
+  bool looks_back() const { return moments_back() > 0; }
+  /// How many earlier moments it needs: 1 for a velocity or a speed, 2 for an acceleration, 0 for all others.
+  int moments_back() const;
   /// What its numbers are measured in: "m", "deg/s"; empty for quaternions and factors.
   std::string_view unit() const;
+
+  /// Whether what it watches is in the scene: its object, and the other where there is one, have not ended.
+  bool is_known(const Scene& scene) const;
 
   Object object() const { return object_; }
   std::optional<Object> other() const;  ///< the second of two

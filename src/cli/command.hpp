@@ -22,6 +22,9 @@ class WrongCommandLine : public std::runtime_error {
   using std::runtime_error::runtime_error;
 };
 
+/// A number from `low` to `high`: infinities and what is not a number are refused like any other that is out of range.
+CLI::Validator number_from(double low, double high);
+
 /// Each command declares itself in its own file, and leaves its exit status in `status` when it was called.
 void add_play(CLI::App& app, int& status);
 void add_compare(CLI::App& app, int& status);

@@ -52,7 +52,7 @@ std::string entries_in_words(std::string_view list, const EntryKinds& entries) {
   for (const EntryKinds::Kind& kind : entries.kinds) {
     std::string keys;
     for (const FieldInfo& field : kind.fields) {
-      const std::string unit = field.unit.symbol.empty() ? "" : " " + std::string{field.unit.symbol};
+      const std::string unit = field.unit.symbol.empty() ? std::string{} : fmt::format(" {}", field.unit.symbol);
       const std::string usual = field.required   ? ", required"
                                 : field.fallback ? ' ' + as_text(*field.fallback) + unit
                                                  : "";

@@ -53,7 +53,7 @@ Watched played(const Draft& draft, const DrawOptions& options, std::string& titl
   std::optional<Recording> recording;
   if (is_recording(draft.file)) recording = read_recording(draft.file);
   SceneFile file = recording ? SceneFile{replay(*recording), draft.file, {}} : options.playing.open(draft.file);
-  if (!draft.set.empty()) set_value(file.scene, draft.set);
+  if (!draft.set.empty()) set_value(file.scene, draft.set, "--vary");
   if (title.empty()) title = file.name.empty() ? draft.file : file.name;
   const std::vector<Watch> watches = watches_of(options.watches, file, draft.file);
   std::int64_t last = options.playing.last_frame_kept(file.scene);

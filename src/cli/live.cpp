@@ -1,5 +1,7 @@
 // hushed live: play mode in the browser.
 
+#include <arpa/inet.h>
+
 #include <algorithm>
 #include <cctype>
 #include <memory>
@@ -25,6 +27,7 @@ struct LiveCommand {
 int run(const LiveCommand& command) {
   LiveOptions options = command.options;
   options.port = static_cast<std::uint16_t>(command.port);
+  if (options.host == "localhost") options.host = "127.0.0.1";
   LiveServer server{std::filesystem::path{command.scene}, options};
   listen_for_stop();
   Output output;
@@ -46,9 +49,16 @@ void add_live(CLI::App& app, int& status) {
       ->capture_default_str();
   live->add_option("--host", command->options.host,
                    "the address it is served at; another than this computer's own lets others in")
+      ->check([](const std::string& host) {
+        if (host == "localhost") return std::string{};
+        in6_addr address;
+        const bool is_one =
+            inet_pton(AF_INET, host.c_str(), &address) == 1 || inet_pton(AF_INET6, host.c_str(), &address) == 1;
+        return std::string{is_one ? "" : "give an address of this computer, such as 127.0.0.1 or ::1"};
+      })
       ->capture_default_str();
   live->add_option("--fps", command->options.per_second, "frames per second")
-      ->check(CLI::Range(0.001, 1e6))
+      ->check(number_from(1.0, 1e6))
       ->capture_default_str();
   live->add_option("--tabs", command->options.most_tabs, "how many may look at once")
       ->check(CLI::Range(1, 24))

@@ -1,10 +1,17 @@
+#include <algorithm>
 #include <csignal>
 #include <cstdio>
 #include <exception>
+#include <sstream>
+#include <string>
+#include <string_view>
+#include <vector>
 
 #include <hushed/load.hpp>
+#include <hushed/value.hpp>
 
 #include "command.hpp"
+#include "output.hpp"
 
 namespace hushed::cli {
 
@@ -22,9 +29,21 @@ void listen_for_stop() {
   };
   std::signal(SIGINT, note);
   std::signal(SIGTERM, note);
+  std::signal(SIGHUP, note);
 }
 
 namespace {
+
+/// A first word that is no command is a mistake of its own.
+void check_command(const CLI::App& app, int count, char** words) {
+  const std::string_view word = count > 1 ? words[1] : "";
+  if (word.empty() || word.front() == '-') return;
+  std::vector<std::string> names;
+  for (const CLI::App* const command : app.get_subcommands(nullptr)) names.push_back(command->get_name());
+  if (std::find(names.begin(), names.end(), word) != names.end()) return;
+  throw WrongCommandLine{"there is no command " + in_quotes(word) + suggestion(word, {names.begin(), names.end()}) +
+                         " `hushed --help` says what each does."};
+}
 
 int run(int count, char** words) {
   CLI::App app{"Plays scripted motion and shows it frame by frame.", "hushed"};
@@ -44,10 +63,17 @@ int run(int count, char** words) {
   add_describe(app, status);
 
   try {
+    check_command(app, count, words);
     app.parse(count, words);
     return status;
   } catch (const CLI::ParseError& error) {
-    return app.exit(error) == 0 ? done : wrong_command_line;
+    std::ostringstream told, complaint;
+    const bool is_fine = app.exit(error, told, complaint) == 0;  // such as --help
+    std::fputs(complaint.str().c_str(), stderr);
+    Output output;
+    output.write(told.str());
+    output.flush();
+    return is_fine ? done : wrong_command_line;
   }
 }
 

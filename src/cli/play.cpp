@@ -119,14 +119,16 @@ int run(const PlayOptions& options) {
   bool read = output.write(printer->header());
   std::int64_t complete = -1;
   if (read)
-    play(file.scene, watches, options.playing.times(), last, [&](const Frame& frame) {
-      if (stop_asked()) return false;
-      if (recording) recording->add(file.scene);
-      read = output.write(printer->frame(frame));
-      complete = frame.number;
-      progress.at(frame.number);
-      return read;
-    });
+    play(
+        file.scene, watches, options.playing.times(), last,
+        [&](const Frame& frame) {
+          if (recording) recording->add(file.scene);
+          read = output.write(printer->frame(frame));
+          complete = frame.number;
+          progress.at(frame.number);
+          return read;
+        },
+        [] { return !stop_asked(); });
   read = output.flush() && read;
   progress.clear();
   if (recording) {
@@ -157,7 +159,8 @@ void add_play(CLI::App& app, int& status) {
                           ->check(CLI::IsMember({"table", "csv", "jsonl"}))
                           ->capture_default_str();
   play->add_option("--record", options->record, "record every object in this file: .csv, .jsonl, .glb or .gltf")
-      ->type_name("FILE");
+      ->type_name("FILE")
+      ->check([](const std::string& file) { return std::string{file.empty() ? "give the name of a file" : ""}; });
   play->footer(
       "\nA watch is OBJECT.position, .rotation, .scale, .velocity, .acceleration, .speed, .angular_velocity\n"
       "or .angular_speed, one number of them (.position.x, .rotation.yaw), distance(A,B) or bearing(A,B);\n"

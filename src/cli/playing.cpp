@@ -37,6 +37,18 @@ std::optional<std::pair<std::int64_t, std::int64_t>> frames_of(const std::string
 
 }  // namespace
 
+CLI::Validator number_from(double low, double high) {
+  const std::string range = as_text(low) + " to " + as_text(high);
+  const auto wrong_with = [low, high, range](const std::string& text) {
+    double number = 0.0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), number);
+    const bool is_in_range = number >= low && number <= high;  // which not a number is not
+    const bool is_good = error == std::errc{} && end == text.data() + text.size() && is_in_range;
+    return is_good ? std::string{} : "give a number from " + range;
+  };
+  return CLI::Validator{wrong_with, "NUMBER from " + range, ""};
+}
+
 std::int64_t Playing::first_frame() const { return frames.empty() ? 0 : frames_of(frames, Zoom::yes)->first; }
 
 std::int64_t Playing::last_frame() const {
@@ -64,7 +76,7 @@ SceneFile Playing::open(const std::string& file, std::optional<double> with_tick
 }
 
 void add_playing(CLI::App& command, Playing& playing, Zoom zoom) {
-  command.add_option("--fps", playing.fps, "frames per second")->check(CLI::Range(0.001, 1e6))->capture_default_str();
+  command.add_option("--fps", playing.fps, "frames per second")->check(number_from(0.001, 1e6))->capture_default_str();
   const auto frames =
       command.add_option("--frames", playing.frames,
                          zoom == Zoom::yes ? "how many frames to play after frame 0; A:B keeps those from A on"
@@ -76,12 +88,16 @@ void add_playing(CLI::App& command, Playing& playing, Zoom zoom) {
            (zoom == Zoom::yes ? ", or two such as 240:480, the larger one last" : "");
   });
   command.add_option("--seconds", playing.seconds, "how long to play, in seconds (10 unless told)")
-      ->check(CLI::Range(0.0, 1e6))
+      ->check(number_from(0.0, 1e6))
       ->excludes(frames);
   command.add_option("--uneven", playing.uneven, "play with frames of uneven length, from this seed")
-      ->type_name("SEED");
+      ->type_name("SEED")
+      ->check([](const std::string& text) {
+        const bool is_whole = !text.empty() && text.size() <= 18 && text.find_first_not_of("0123456789") == text.npos;
+        return std::string{is_whole ? "" : "give a whole number of at most 18 digits"};
+      });
   command.add_option("--tick-rate", playing.tick_rate, "ticks per second, instead of the scene's")
-      ->check(CLI::Range(1.0, 10'000.0));
+      ->check(number_from(1.0, 10'000.0));
   command.add_option("--set", playing.sets, "set a value before the play, such as lamp.spin.speed=60; repeatable")
       ->type_name("PATH=VALUE")
       ->expected(1)
@@ -90,14 +106,14 @@ void add_playing(CLI::App& command, Playing& playing, Zoom zoom) {
       ->type_name("FILE");
 }
 
-void set_value(Scene& scene, const std::string& assignment) {
+void set_value(Scene& scene, const std::string& assignment, const std::string& option) {
   const std::size_t equals = assignment.find('=');
   if (equals == std::string::npos)
-    throw WrongCommandLine{"--set " + assignment + ": give PATH=VALUE, such as lamp.spin.speed=60."};
+    throw WrongCommandLine{option + ' ' + assignment + ": give PATH=VALUE, such as lamp.spin.speed=60."};
   try {
     scene.set(assignment.substr(0, equals), parse_value(assignment.substr(equals + 1)));
   } catch (const Error& error) {
-    throw WrongCommandLine{std::string{"--set "} + error.what()};
+    throw WrongCommandLine{option + ' ' + error.what()};
   }
 }
 

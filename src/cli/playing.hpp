@@ -47,8 +47,8 @@ enum class Zoom { no, yes };
 /// Declares --fps, --frames, --seconds, --uneven, --tick-rate, --set and --keys.
 void add_playing(CLI::App& command, Playing& playing, Zoom zoom = Zoom::no);
 
-/// A value on the command line, "lamp.spin.speed=60". Throws `WrongCommandLine`.
-void set_value(Scene& scene, const std::string& assignment);
+/// A value on the command line, "lamp.spin.speed=60", of an option by that name. Throws `WrongCommandLine`.
+void set_value(Scene& scene, const std::string& assignment, const std::string& option = "--set");
 
 /// Those of the command line, or those of the file, or every position. Throws `LoadError`, `WrongCommandLine`.
 std::vector<Watch> watches_of(const std::vector<std::string>& given, const SceneFile& file, const std::string& name);

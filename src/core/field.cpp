@@ -64,6 +64,15 @@ const FieldInfo* aim_of(const Kind& kind) {
   return nullptr;
 }
 
+std::vector<std::string_view> changed_fields(std::span<const FieldInfo> fields, const void* before, const void* after) {
+  std::vector<std::string_view> changed;
+  for (const FieldInfo& field : fields) {
+    const auto old = field.get(before), now = field.get(after);
+    if (old.has_value() != now.has_value() || (old && as_text(*old) != as_text(*now))) changed.push_back(field.name);
+  }
+  return changed;
+}
+
 std::vector<Object> objects_named(std::span<const FieldInfo> fields, const void* owner) {
   std::vector<Object> objects;
   for (const FieldInfo& field : fields) field.add_objects(owner, objects);

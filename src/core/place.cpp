@@ -28,7 +28,7 @@ std::optional<Complaint> resolve(Target& to, const inside::Names& names) {
   if (to.object.generation != 0 && names.name_of(to.object) == to.name) return std::nullopt;
   to.object = names.object(to.name);
   if (to.object.generation != 0) return std::nullopt;
-  return Complaint{to.where, in_quotes(to.name) + " is not in this scene" + suggestion(to.name, names.objects())};
+  return Complaint{to.where, in_quotes(to.name) + " is not in this scene" + names.suggest(to.name)};
 }
 
 void add_objects(const Target& from, std::vector<Object>& to) {
@@ -82,7 +82,10 @@ Form form_of(const Place*, const Unit&) {
       "a point [x, y, z], the name of an object, or { object = \"...\", offset = [x, y, z] }");
 }
 
-std::optional<Complaint> Place::check() const { return inside::check_any(point, unit::metres); }
+std::optional<Complaint> Place::check() const {
+  if (auto complaint = inside::check_choice(offset_space)) return complaint;
+  return inside::check_any(point, unit::metres);
+}
 
 bool operator==(const Target& a, const Target& b) {
   return a.object.generation != 0 && b.object.generation != 0 ? a.object == b.object : a.name == b.name;

@@ -69,15 +69,17 @@ Object object_called(std::string_view name, std::string_view watch, const inside
 
 class NamesOf final : public inside::ObjectNames {
  public:
-  explicit NamesOf(const Scene& scene) : scene_{scene} {
-    for (const Object object : scene.objects()) names_.push_back(scene.name(object));
-  }
+  explicit NamesOf(const Scene& scene) : scene_{scene} {}
   Object object(std::string_view name) const override { return scene_.find(name).value_or(Object{}); }
-  std::vector<std::string_view> objects() const override { return {names_.begin(), names_.end()}; }
+  std::vector<std::string_view> objects() const override {
+    if (names_.empty())
+      for (const Object object : scene_.objects()) names_.push_back(scene_.name(object));
+    return {names_.begin(), names_.end()};
+  }
 
  private:
   const Scene& scene_;
-  std::vector<std::string> names_;
+  mutable std::vector<std::string> names_;  ///< once somebody has asked for them
 };
 
 std::string_view trimmed(std::string_view text) {
@@ -174,14 +176,16 @@ std::vector<std::string> Watch::columns() const {
   return names;
 }
 
-bool Watch::looks_back() const {
+bool Watch::is_known(const Scene& scene) const { return scene.alive(object_) && (!other() || scene.alive(*other())); }
+
+int Watch::moments_back() const {
   switch (quantity_) {
     case Quantity::velocity:
-    case Quantity::acceleration:
     case Quantity::speed:
     case Quantity::angular_velocity:
-    case Quantity::angular_speed: return true;
-    default: return false;
+    case Quantity::angular_speed: return 1;
+    case Quantity::acceleration: return 2;
+    default: return 0;
   }
 }
 

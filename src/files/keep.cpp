@@ -1,6 +1,7 @@
 #include <hushed/keep.hpp>
 
 #include <algorithm>
+#include <deque>
 #include <system_error>
 
 #include <hushed/inside/new_file.hpp>
@@ -292,21 +293,32 @@ KeepPlan plan_keep(const SceneSource& source, std::span<const ValueToKeep> value
 
 namespace {
 
-void check_unchanged(const SceneSource::File& file) {
-  if (read(file.path) != file.text)
-    throw FileChanged{file.path.string() + ": someone else has written it since it was read. Nothing was kept; " +
-                      "read it again first."};
+[[noreturn]] void refuse_changed(const SceneSource::File& file) {
+  throw FileChanged{file.path.string() + ": someone else has written it since it was read. Nothing was kept; " +
+                    "read it again first."};
 }
 
 }  // namespace
 
 void keep(const KeepPlan& plan) {
-  for (const SceneSource::File& file : plan.before) check_unchanged(file);
-  for (std::size_t i = 0; i < plan.after.size(); ++i) {
-    inside::NewFile next{std::filesystem::canonical(plan.after[i].path)};  // a link stays one
-    next.write(plan.after[i].text);
-    check_unchanged(plan.before[i]);
-    next.keep();
+  for (const SceneSource::File& file : plan.before)
+    if (read(file.path) != file.text) refuse_changed(file);
+  // All of them are complete beside the old ones before the first takes its name.
+  std::deque<inside::NewFile> next;
+  for (const SceneSource::File& file : plan.after) next.emplace_back(file.path).write(file.text);
+  std::size_t kept = 0;
+  try {
+    for (; kept < next.size(); ++kept)
+      if (!next[kept].keep_over(plan.before[kept].text)) refuse_changed(plan.before[kept]);
+  } catch (const Error& error) {
+    for (std::size_t i = 0; i < kept; ++i) {  // back to how they were, so that nothing is kept
+      inside::NewFile old{plan.after[i].path};
+      old.write(plan.before[i].text);
+      if (!old.keep_over(plan.after[i].text))
+        throw Error{std::string{error.what()} + " Only " + plan.after[i].path.string() +
+                    " was written, and was changed by somebody else since."};
+    }
+    throw;
   }
 }
 

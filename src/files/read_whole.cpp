@@ -14,6 +14,8 @@ std::string read_whole(const std::filesystem::path& file, const WhatToRead& what
   if (status.type() == std::filesystem::file_type::not_found) refuse("there is no such file; check the path.");
   if (error) refuse("it cannot be looked at: " + error.message() + ".");
   if (std::filesystem::is_directory(status)) refuse("this is a directory; give " + what.such_as + ".");
+  if (!std::filesystem::is_regular_file(status))
+    refuse("this is no file, but a pipe or a device; give " + what.such_as + ".");
   if (std::filesystem::is_regular_file(status) && std::filesystem::file_size(file, error) > what.most)
     refuse("the file is larger than " + most + "; give a smaller one.");
 

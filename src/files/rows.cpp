@@ -33,6 +33,7 @@ class Table final : public Rows {
 
   /// Six places, without the minus of what rounds to nothing; powers of ten where six places would say little.
   static std::string number(double value) {
+    if (std::isnan(value)) return "";
     if (std::abs(value) >= 1e9) return fmt::format("{:.6e}", value);
     const double rounded = std::abs(value) < 5e-7 ? 0.0 : value;
     return fmt::format("{:.6f}", rounded);
@@ -52,7 +53,7 @@ class Csv final : public Rows {
   }
   std::string row(std::int64_t frame, Time time, std::span<const double> values) const override {
     std::string line = std::to_string(frame) + ',' + as_text(in_seconds(time));
-    for (const double value : values) line += ',' + as_text(value);
+    for (const double value : values) line += ',' + (std::isnan(value) ? std::string{} : as_text(value));
     return line + '\n';
   }
 
@@ -70,7 +71,8 @@ class JsonLines final : public Rows {
   std::string header() const override { return ""; }
   std::string row(std::int64_t frame, Time time, std::span<const double> values) const override {
     std::string line = fmt::format(R"({{"frame":{},"time":{})", frame, as_text(in_seconds(time)));
-    for (std::size_t i = 0; i < values.size(); ++i) line += fmt::format(R"(,"{}":{})", columns_[i], as_text(values[i]));
+    for (std::size_t i = 0; i < values.size(); ++i)
+      line += fmt::format(R"(,"{}":{})", columns_[i], std::isnan(values[i]) ? "null" : as_text(values[i]));
     line += "}\n";
     return line;
   }

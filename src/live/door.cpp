@@ -69,16 +69,17 @@ std::string_view token_in(std::string_view target) {
 
 std::string_view text_of(beast::string_view text) { return {text.data(), text.size()}; }
 
-/// Whether a request was meant for this very server: no name that somebody else has pointed at it.
-bool is_for(std::string_view host, unsigned short port) {
-  const std::string ending = ':' + std::to_string(port);
+/// Whether a request names the address at which it has reached this server: no name that somebody else has pointed at
+/// it, and no other address.
+bool is_for(std::string_view host, const tcp::endpoint& reached) {
+  const std::string ending = ':' + std::to_string(reached.port());
   if (host.size() <= ending.size() || host.substr(host.size() - ending.size()) != ending) return false;
   std::string name{host.substr(0, host.size() - ending.size())};
-  if (name == "localhost") return true;
+  if (name == "localhost") return reached.address().is_loopback();
   if (name.size() > 2 && name.front() == '[' && name.back() == ']') name = name.substr(1, name.size() - 2);
   Failure failed;
-  (void)asio::ip::make_address(name, failed);
-  return !failed;
+  const asio::ip::address named = asio::ip::make_address(name, failed);
+  return !failed && named == reached.address();
 }
 
 struct Post {
@@ -131,6 +132,7 @@ class Door::Inner {
   tcp::acceptor acceptor{context};
 
  private:
+  asio::steady_timer pause_{context};  ///< before it is tried again to accept
   mutable std::mutex mutex_;
   std::condition_variable came_;
   std::vector<Mail> mail_;
@@ -264,7 +266,10 @@ class Door::Inner::Caller : public std::enable_shared_from_this<Caller> {
     if (failed) return;
     const Request& request = parser_.get();
     const std::string_view target = text_of(request.target()), path = target.substr(0, target.find('?'));
-    if (!is_for(text_of(request[http::field::host]), door_.acceptor.local_endpoint().port()))
+    Failure gone;
+    const tcp::endpoint reached = stream_.socket().local_endpoint(gone);
+    if (gone) return;
+    if (!is_for(text_of(request[http::field::host]), reached))
       return answer(http::status::forbidden, "This is not the address that hushed has printed.\n");
     if (!is_same_secret(token_in(target), door_.token))
       return answer(http::status::forbidden, "Open the whole address that hushed has printed, with its token.\n");
@@ -355,7 +360,13 @@ void Door::Inner::accept() {
       socket.set_option(tcp::no_delay{true}, ignored);
       std::make_shared<Caller>(*this, std::move(socket))->listen();
     }
-    if (failed != asio::error::operation_aborted) accept();
+    if (failed == asio::error::operation_aborted) return;
+    if (!failed) return accept();
+    // Nothing to accept with, such as file descriptors: there may be some in a while.
+    pause_.expires_after(std::chrono::milliseconds{100});
+    pause_.async_wait([this](Failure stopped) {
+      if (!stopped) accept();
+    });
   });
 }
 

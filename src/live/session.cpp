@@ -16,6 +16,9 @@ namespace {
 constexpr std::size_t most_watches = 32;
 constexpr std::int64_t most_points = 4000;  ///< of one answer
 constexpr double most_ahead = 60.0;         ///< s
+constexpr double ahead_per_second = 30.0;   ///< frames
+constexpr std::int64_t most_steps = 10'000;
+constexpr double least_rate = 1.0;  ///< frames per second that a tab may ask for: a frame is no longer than a second
 
 std::uint64_t gesture_of(const Order& order) {
   return order.has("gesture") ? static_cast<std::uint64_t>(order.whole("gesture", 0, 9e15)) : 0;
@@ -130,11 +133,13 @@ void Session::tell_news(Answers& answers) {
 std::vector<Session::Answer> Session::handle(int tab, std::string_view text) {
   Answers answers;
   std::string what = "nothing";
+  begin_slice();
   try {
     look_for_newcomers();
     const Order order{text};
     what = order.text("do");
     answers = do_as_told(tab, order);
+    work_on(answers);
   } catch (const std::exception& error) {
     answers.push_back(to_one(Json{{"kind", "refused"}, {"do", what}, {"text", error.what()}}));
   }
@@ -149,7 +154,7 @@ Session::Answers Session::do_as_told(int tab, const Order& order) {
   const std::array<std::pair<std::string_view, std::function<void()>>, 13> plain{{
       {"play", [&] { play(order); }},
       {"pause", [&] { mode_.pause(); }},
-      {"step", [&] { mode_.step(order.whole("by", -10'000, 10'000)); }},
+      {"step", [&] { step(order); }},
       {"show", [&] { mode_.show(frame_of()); }},
       {"again", [&] { begin_again(); }},
       {"rhythm", [&] { set_rhythm(order); }},
@@ -163,6 +168,7 @@ Session::Answers Session::do_as_told(int tab, const Order& order) {
   }};
   for (const auto& [name, act] : plain) {
     if (name != what) continue;
+    if (what != "step") steps_left_ = 0;  // whatever comes next is meant for the frame that is shown
     act();
     if (what != "pause" && what != "show" && what != "press" && what != "release") ++values_edition_;
     return {};
@@ -182,7 +188,10 @@ Session::Answers Session::do_as_told(int tab, const Order& order) {
   }
   if (what == "urges") return {to_one(urges_in_json(mode_, scene_, order.text("name")))};
   if (what == "past") return past(order);
-  if (what == "ahead") return ahead(order);
+  if (what == "ahead") {
+    ahead(tab, order);
+    return {};
+  }
   if (what == "plan") return plan(order);
   if (what == "keep") return keep_as_planned(order);
   throw BadValue{"there is no order " + in_quotes(what) + "."};
@@ -191,10 +200,53 @@ Session::Answers Session::do_as_told(int tab, const Order& order) {
 void Session::play(const Order& order) {
   if (order.has("frame")) mode_.show(order.whole("frame", 0, 1e15));
   mode_.resume();
-  // What was held then and is not held now has been let go of.
+  agree_on_keys();
+  mode_.play();
+}
+
+void Session::step(const Order& order) {
+  const std::int64_t by = order.whole("by", -10'000, 10'000), wanted = mode_.shown() + by;
+  if (wanted <= mode_.last()) return mode_.step(by);
+  const std::int64_t left = std::min(steps_left_ + wanted - mode_.last(), most_steps);
+  mode_.show(mode_.last());
+  agree_on_keys();
+  steps_left_ = left;
+}
+
+void Session::begin_slice() {
+  if (longest_) until_ = std::chrono::steady_clock::now() + *longest_;
+}
+
+void Session::work_on(Answers& answers) {
+  bool is_first = true;  // something is done in any case
+  for (; steps_left_ > 0 && (is_first || has_time()); --steps_left_) {
+    mode_.step(1);
+    is_first = false;
+  }
+  for (; !looks_.empty() && (is_first || has_time()); is_first = false) {
+    Look look = std::move(looks_.front());
+    looks_.pop_front();
+    try {
+      mode_.look_on(look.ahead, [this] { return has_time(); });
+    } catch (const BadValue&) {  // the scene was built on, or read again: what it looked ahead from is gone
+      continue;
+    }
+    if (look.ahead.is_complete())
+      answers.push_back({{ahead_bytes(look.ahead.seen(), look.stretch), Message::Kind::bytes}, false, look.tab});
+    else
+      looks_.push_front(std::move(look));
+  }
+}
+
+/// Once the last frame is shown: keys that were held in it and are held no more are released, and those that are held
+/// by now are pressed. What is done to keys while an earlier frame is shown waits for that.
+void Session::agree_on_keys() {
+  if (mode_.shown() != mode_.last()) return;
   for (const std::string& key : std::vector{mode_.held()})
     if (!is_held(key)) mode_.release(key);
-  mode_.play();
+  for (const auto& [tab, keys] : held_)
+    for (const std::string& key : keys)
+      if (std::find(mode_.held().begin(), mode_.held().end(), key) == mode_.held().end()) mode_.press(key);
 }
 
 bool Session::is_held(const std::string& key) const {
@@ -207,19 +259,14 @@ void Session::press(int tab, const std::string& key) {
 }
 
 void Session::release(int tab, const std::string& key) {
-  if (held_[tab].erase(key) == 0) return;
-  if (!is_held(key)) mode_.release(key);
+  if (held_[tab].erase(key) > 0) agree_on_keys();
 }
 
 std::vector<Session::Answer> Session::leave(int tab) {
   Answers answers;
-  for (const std::string& key : std::set{held_[tab]}) {
-    try {
-      release(tab, key);
-    } catch (const BadValue&) {  // the frame that is shown cannot be played on from; nor is the key held there
-    }
-  }
   held_.erase(tab);
+  std::erase_if(looks_, [tab](const Look& look) { return look.tab == tab; });
+  agree_on_keys();
   tell_news(answers);
   return answers;
 }
@@ -239,6 +286,7 @@ void Session::begin_again() {
   const bool was_playing = mode_.playing();
   file_->playing = read_scene_file(file_->path, {scene_.tick_rate(), &scene_});
   mode_.begin_anew(watches(), changes);
+  agree_on_keys();
   if (was_playing) mode_.play();
 }
 
@@ -248,7 +296,10 @@ void Session::set(const Order& order) {
 
 void Session::set_rhythm(const Order& order) {
   Rhythm rhythm = mode_.rhythm();
-  if (order.has("rate") && file_) rhythm.per_second = order.number("rate");
+  if (order.has("rate") && file_) {
+    rhythm.per_second = order.number("rate");
+    if (!(*rhythm.per_second >= least_rate)) throw BadValue{"rate: give 1 to 1000000 frames per second."};
+  }
   if (order.has("pace")) rhythm.pace = order.number("pace");
   if (order.has("uneven"))
     rhythm.uneven = order.is_null("uneven") ? std::nullopt
@@ -274,14 +325,18 @@ Session::Answers Session::past(const Order& order) {
   return {to_one(past_bytes(mode_, stretch))};
 }
 
-Session::Answers Session::ahead(const Order& order) {
+void Session::ahead(int tab, const Order& order) {
   if (!file_) throw BadValue{"the scene of a running program is not played ahead."};
   const Stretch stretch{static_cast<std::uint32_t>(order.whole("ask", 0, 4e9)), objects_of(order), mode_.shown(),
                         mode_.shown(), 1};
   if (mode_.shown() != mode_.last()) throw BadValue{"what comes after this frame is known; ask for the past."};
   const double length = std::clamp(order.number("seconds"), 0.0, most_ahead);
-  constexpr double per_second = 30.0;
-  return {to_one(ahead_bytes(mode_.ahead(static_cast<std::int64_t>(length * per_second), per_second), stretch))};
+  // Two of a tab: what would have come before a change, and what comes after it. Of others the newest counts.
+  const auto is_of_tab = [tab](const Look& look) { return look.tab == tab; };
+  if (std::count_if(looks_.begin(), looks_.end(), is_of_tab) > 1)
+    looks_.erase(std::prev(std::find_if(looks_.rbegin(), looks_.rend(), is_of_tab).base()));
+  const auto frames = static_cast<std::int64_t>(length * ahead_per_second);
+  looks_.push_back({tab, stretch, mode_.begin_ahead(frames, ahead_per_second)});
 }
 
 // --- the file ----------------------------------------------------------------------------------------------------
@@ -306,7 +361,7 @@ std::vector<Session::Wish> Session::wishes_of(const Order& order) const {
 KeepPlan Session::plan_for(const std::vector<Wish>& wishes) const {
   std::vector<ValueToKeep> values;
   for (const Wish& wish : wishes) {
-    values.push_back({wish.place, scene_.get(wish.path)});
+    values.push_back({wish.place, mode_.value(wish.path)});
     if (wish.is_for_all()) values.push_back({wish.path, std::nullopt});  // its own would stand before the preset's
   }
   return plan_keep(file_->source, values);
@@ -330,7 +385,7 @@ Session::Answers Session::keep_as_planned(const Order& order) {
     const bool is_refused = std::any_of(plan.refusals.begin(), plan.refusals.end(),
                                         [&](const auto& refusal) { return refusal.path == wish.place; });
     if (is_refused) continue;
-    if (const auto value = scene_.get(wish.path); value && wish.is_for_all()) {  // others have it from the preset now
+    if (const auto value = mode_.value(wish.path); value && wish.is_for_all()) {  // others have it from the preset now
       mode_.set(wish.place, *value);
       mode_.settled(wish.place);
     }
@@ -405,9 +460,12 @@ std::vector<Session::Answer> Session::pass(Time real) {
   Answers answers = look_at_file();
   try {
     look_for_newcomers();
-    mode_.pass(real);
+    begin_slice();
+    mode_.pass(real, longest_ ? [this] { return has_time(); } : std::function<bool()>{});
+    work_on(answers);
   } catch (const std::exception& error) {
     mode_.pause();
+    steps_left_ = 0;
     answers.push_back(to_all({{"kind", "refused"}, {"do", "play"}, {"text", error.what()}}));
   }
   tell_news(answers);

@@ -4,6 +4,7 @@
 
 #include <chrono>
 #include <cstdint>
+#include <deque>
 #include <filesystem>
 #include <map>
 #include <optional>
@@ -18,6 +19,7 @@
 
 #include "message.hpp"
 #include "order.hpp"
+#include "wire.hpp"
 
 namespace hushed::inside {
 
@@ -34,6 +36,7 @@ class Session {
   struct Answer {
     Message message;
     bool to_all = false;
+    int tab = 0;  ///< where it is not the one that has just asked
   };
 
   /// A scene that a program plays; it has no file.
@@ -42,6 +45,10 @@ class Session {
   explicit Session(OpenFile& file);
 
   void begin(const Rhythm& rhythm, bool plays);
+  /// Work that takes longer than this is done in slices, by `pass`. Without a limit, all is done at once.
+  void limit_slices(std::chrono::nanoseconds longest) { longest_ = longest; }
+  /// There is work left for the next `pass`.
+  bool is_busy() const { return steps_left_ > 0 || !looks_.empty(); }
 
   /// All that a page needs to know at first.
   std::vector<Answer> greet() const;
@@ -73,15 +80,21 @@ class Session {
   void release(int tab, const std::string& key);
   bool is_held(const std::string& key) const;
   void play(const Order& order);
+  void step(const Order& order);
+  void agree_on_keys();
   void begin_again();
   void set(const Order& order);
   void set_rhythm(const Order& order);
   Answers past(const Order& order);
-  Answers ahead(const Order& order);
+  void ahead(int tab, const Order& order);
   Answers plan(const Order& order);
   Answers keep_as_planned(const Order& order);
   std::vector<Wish> wishes_of(const Order& order) const;
   KeepPlan plan_for(const std::vector<Wish>& wishes) const;
+  /// Does what is left of long work, as long as a slice takes.
+  void work_on(Answers& answers);
+  bool has_time() const { return !longest_ || std::chrono::steady_clock::now() < until_; }
+  void begin_slice();
   /// What has changed since it was last told.
   void tell_news(Answers& answers);
   Answers look_at_file();
@@ -107,6 +120,16 @@ class Session {
   Json complaints_;                ///< of the file as it is now; null where it is in order
   std::vector<std::string> lost_;  ///< what of the play could not be kept when the file was last read again
   std::optional<Json> last_plan_;  ///< that was shown
+  /// A look ahead that a tab has asked for.
+  struct Look {
+    int tab;
+    Stretch stretch;
+    PlayMode::Ahead ahead;
+  };
+  std::optional<std::chrono::nanoseconds> longest_;
+  std::chrono::steady_clock::time_point until_ = {};  ///< when the slice is over
+  std::int64_t steps_left_ = 0;                       ///< frames to be played yet
+  std::deque<Look> looks_;                            ///< one of a tab at most
   // What was told last.
   bool is_scene_told_ = true;
   std::string told_state_;

@@ -128,6 +128,10 @@ void draw_curve(Canvas& canvas, const Curve& curve, const Scales& scales, bool i
   const std::size_t count = std::min(values.size(), curve.times->size());
   const bool is_dense = static_cast<double>(count) > 4.0 * scales.plot.width;
   for (std::size_t i = 0; i < count; ++i) {
+    if (std::isnan(values[i])) {  // not known: what is watched has ended
+      end_piece();
+      continue;
+    }
     if (i > 0 && is_angle && std::fabs(values[i] - values[i - 1]) > 180.0) end_piece();
     const Point point{scales.x(in_seconds((*curve.times)[i])), scales.y(values[i])};
     const bool same_pixel =
@@ -145,6 +149,12 @@ void draw_curve(Canvas& canvas, const Curve& curve, const Scales& scales, bool i
   end_piece();
 }
 
+/// The last number of a curve that may have ended before the play.
+std::optional<double> last_known(const std::vector<double>& values) {
+  const auto found = std::find_if(values.rbegin(), values.rend(), [](double value) { return !std::isnan(value); });
+  return found == values.rend() ? std::nullopt : std::optional{*found};
+}
+
 /// Names at the right ends of the curves, beside the plot, so that they hide nothing.
 void draw_labels(Canvas& canvas, const Panel& panel, const Scales& scales) {
   struct Label {
@@ -153,7 +163,7 @@ void draw_labels(Canvas& canvas, const Panel& panel, const Scales& scales) {
   };
   std::vector<Label> labels;
   for (const Curve& curve : panel.curves)
-    if (!curve.values->empty()) labels.push_back({&curve, scales.y(curve.values->back())});
+    if (const auto last = last_known(*curve.values)) labels.push_back({&curve, scales.y(*last)});
   std::stable_sort(labels.begin(), labels.end(), [](const Label& a, const Label& b) { return a.y < b.y; });
   const double height = 14.0;
   for (std::size_t i = 1; i < labels.size(); ++i) labels[i].y = std::max(labels[i].y, labels[i - 1].y + height);

@@ -2,7 +2,9 @@
 
 #include <algorithm>
 #include <deque>
+#include <limits>
 
+#include <hushed/inside/slices.hpp>
 #include <hushed/seeded.hpp>
 
 namespace hushed {
@@ -34,9 +36,10 @@ class Cursor {
 
 class Play {
  public:
-  Play(Scene& scene, std::span<const Watch> watches, const FrameTimes& times)
+  Play(Scene& scene, std::span<const Watch> watches, const FrameTimes& times, const std::function<bool()>& goes_on)
       : scene_{scene},
         watches_{watches},
+        goes_on_{goes_on},
         start_{scene.time()},
         tick_{frame_time(1, scene.tick_rate())},
         frames_{times, Time{0}},
@@ -47,31 +50,27 @@ class Play {
 
   void run(std::int64_t last_frame, const std::function<bool(const Frame&)>& see) {
     while (frames_.frame() <= last_frame) {
-      if (looks_back_) look_back_until(frames_.time());
-      go_to(frames_.time());
+      if (looks_back_ && !look_back_until(frames_.time())) return;
+      if (!inside::advance_to(scene_, start_ + frames_.time(), goes_on_)) return;
+      events_.assign(scene_.events().begin(), scene_.events().end());
       if (looks_back_) look(looks_.front().now);
       values_.clear();
       read_values();
       if (!see({frames_.frame(), start_ + frames_.time(), values_, events_})) return;
-      events_.clear();
       if (looks_back_) looks_.pop_front();
       frames_.step();
     }
   }
 
  private:
-  void go_to(Time time) {
-    scene_.advance(start_ + time - scene_.time());
-    events_.insert(events_.end(), scene_.events().begin(), scene_.events().end());
-  }
-
   /// Every earlier moment that a frame needs, this one or one to come, in the order of time: the scene is
-  /// played once, and only forward.
-  void look_back_until(Time time) {
+  /// played once, and only forward. False where it was stopped.
+  bool look_back_until(Time time) {
     while (true) {
       Cursor& next = two_back_.time() <= one_back_.time() ? two_back_ : one_back_;
-      if (next.time() > time) return;
-      go_to(next.time());
+      if (next.time() > time) return true;
+      // Callbacks are for frames alone: what is watched does not change when they are called.
+      if (!inside::play_on_to(scene_, start_ + next.time(), goes_on_)) return false;
       Looks& looks = looks_of(next.frame());
       look(&next == &two_back_ ? looks.two_back : looks.one_back);
       next.step();
@@ -86,7 +85,7 @@ class Play {
 
   void look(std::vector<Pose>& at) {
     for (const Watch& watch : watches_)
-      if (watch.looks_back()) at.push_back(watch.pose(scene_));
+      if (watch.looks_back()) at.push_back(watch.is_known(scene_) ? watch.pose(scene_) : Pose{});
   }
 
   void read_values() {
@@ -95,6 +94,11 @@ class Play {
     const Time before = std::max(now - 2 * tick_, Time{0});
     std::size_t i = 0;
     for (const Watch& watch : watches_) {
+      if (!watch.is_known(scene_)) {
+        values_.insert(values_.end(), watch.columns().size(), std::numeric_limits<double>::quiet_NaN());
+        i += watch.looks_back();
+        continue;
+      }
       if (!watch.looks_back()) {
         watch.read(scene_, values_);
         continue;
@@ -108,6 +112,7 @@ class Play {
 
   Scene& scene_;
   std::span<const Watch> watches_;
+  const std::function<bool()>& goes_on_;
   Time start_, tick_;
   Cursor frames_, one_back_, two_back_;
   bool looks_back_;
@@ -129,8 +134,8 @@ Time FrameTimes::next() {
 }
 
 void play(Scene& scene, std::span<const Watch> watches, const FrameTimes& times, std::int64_t last_frame,
-          const std::function<bool(const Frame&)>& see) {
-  Play{scene, watches, times}.run(last_frame, see);
+          const std::function<bool(const Frame&)>& see, const std::function<bool()>& goes_on) {
+  Play{scene, watches, times, goes_on}.run(last_frame, see);
 }
 
 }  // namespace hushed

@@ -30,15 +30,14 @@ PlayMode::PlayMode(Scene& scene, std::vector<Watch> watches, std::size_t most_by
 // --- time ------------------------------------------------------------------------------------------------------
 
 void PlayMode::set_rhythm(const Rhythm& rhythm) {
-  if (rhythm.per_second && !(*rhythm.per_second > 0.0 && *rhythm.per_second <= 1e6))
-    throw BadValue{"the frame rate is " + as_text(*rhythm.per_second) +
-                   "; give frames per second, more than 0 and at most 1000000."};
+  if (rhythm.per_second && !(*rhythm.per_second >= 0.001 && *rhythm.per_second <= 1e6))
+    throw BadValue{"the frame rate is " + as_text(*rhythm.per_second) + "; give frames per second, 0.001 to 1000000."};
   if (!(rhythm.pace >= 0.01 && rhythm.pace <= 100.0))
     throw BadValue{"the pace is " + as_text(rhythm.pace) + "; give a number from 0.01 to 100."};
   rhythm_ = rhythm;
 }
 
-std::int64_t PlayMode::pass(Time real) {
+std::int64_t PlayMode::pass(Time real, const std::function<bool()>& goes_on) {
   if (!playing_ || real <= Time{0}) return 0;
   if (shown_ != last()) resume();
   const Time length = seconds(in_seconds(real) * rhythm_.pace);
@@ -49,7 +48,7 @@ std::int64_t PlayMode::pass(Time real) {
   due_ = std::max(due_, scene_->time()) + length;
   std::int64_t played = 0;
   for (Time next = next_frame_after(scene_->time()); next <= due_; next = next_frame_after(next)) {
-    if (++played > most_frames_at_once) {
+    if (++played > most_frames_at_once || (played > 1 && goes_on && !goes_on())) {
       due_ = scene_->time();
       break;
     }
@@ -95,19 +94,21 @@ void PlayMode::play_frame(Time at) {
   const Time tick = frame_time(1, scene_->tick_rate());
   const bool looks_back =
       std::any_of(watches_.begin(), watches_.end(), [](const Watch& watch) { return watch.looks_back(); });
-  events_.clear();
-  const auto go_to = [&](Time time) {
-    scene_->advance(time - scene_->time());
-    events_.insert(events_.end(), scene_->events().begin(), scene_->events().end());
-    if (looks_back) look();
-  };
   if (looks_back)
-    for (const Time earlier : {at - 2 * tick, at - tick})
-      if (earlier > scene_->time()) go_to(earlier);
-  go_to(at);
+    for (const Time earlier : {at - 2 * tick, at - tick}) {
+      if (earlier <= scene_->time()) continue;
+      inside::SceneAccess::play_on(*scene_, earlier - scene_->time());
+      look();
+    }
+  inside::Journal journal = inside::SceneAccess::advance(*scene_, at - scene_->time());
+  if (looks_back) look();
 
-  keeper_->keep(at, events_);
+  keeper_->keep(scene_->time(), scene_->events());
   shown_ = last();
+  if (!journal.empty()) {
+    Call call{Call::What::by_callbacks, {}, {}, 0.0, shown_, std::move(journal)};
+    calls_.push_back(std::move(call));
+  }
   read_values();
   if (shown_ - kept_.back().frame >= stride_) keep_snapshot();
   drop_oldest();
@@ -117,7 +118,7 @@ void PlayMode::look() {
   if (!looks_.empty() && looks_.back().time == scene_->time()) looks_.pop_back();
   Look& now = looks_.emplace_back(Look{scene_->time(), {}});
   for (const Watch& watch : watches_)
-    if (watch.looks_back()) now.poses.push_back(scene_->alive(watch.object()) ? watch.pose(*scene_) : Pose{});
+    if (watch.looks_back()) now.poses.push_back(watch.is_known(*scene_) ? watch.pose(*scene_) : Pose{});
   // Three moments are compared, one tick apart or more.
   const Time enough = scene_->time() - 2 * frame_time(1, scene_->tick_rate());
   while (looks_.size() > 3 && looks_[1].time <= enough) looks_.pop_front();
@@ -133,7 +134,7 @@ void PlayMode::read_values() {
   std::size_t i = 0;
   for (const Watch& watch : watches_) {
     const std::size_t moving = watch.looks_back() ? i++ : 0;
-    if (!scene_->alive(watch.object()) || (watch.other() && !scene_->alive(*watch.other()))) {
+    if (!watch.is_known(*scene_)) {
       values_.insert(values_.end(), watch.columns().size(), unknown);
     } else if (!watch.looks_back()) {
       watch.read(*scene_, values_);
@@ -156,6 +157,7 @@ void PlayMode::begin(std::vector<Watch> watches) {
   kept_.clear();
   calls_.clear();
   looks_.clear();
+  held_.clear();
   first_ = shown_ = 0;
   due_ = scene_->time();
   ++edition_;
@@ -235,6 +237,9 @@ void PlayMode::drop_oldest() {
   std::erase_if(past_.happenings, [this](const auto& happening) { return happening.time < past_.times.front(); });
   first_ += static_cast<std::int64_t>(count);
   while (kept_.size() > 1 && kept_[1].frame <= first_) kept_.pop_front();
+  const std::size_t gone = kept_.front().calls;
+  drop(calls_, gone);
+  for (Kept& kept : kept_) kept.calls -= gone;
   ++edition_;
 }
 
@@ -247,8 +252,8 @@ void PlayMode::check_playable() const {
 void PlayMode::resume() {
   check_playable();
   if (shown_ == last()) return;
-  std::map<std::string, std::optional<Value>> wanted;
-  for (const auto& [path, beginning] : beginnings_) wanted[path] = scene_->get(path);
+  Values wanted;
+  for (const auto& [path, beginning] : beginnings_) wanted[path] = value(path);
 
   go_back_to_shown();
   const Time now = time(shown_);
@@ -276,10 +281,10 @@ void PlayMode::go_back_to_shown() {
   scene_->restore(from.snapshot);
   held_ = from.held;
   for (std::size_t i = from.calls; i < calls_.size() && !later(calls_[i]); ++i) {
-    scene_->advance(time(calls_[i].frame) - scene_->time());
+    inside::SceneAccess::advance_silently(*scene_, time(calls_[i].frame) - scene_->time());
     carry_out(calls_[i]);
   }
-  scene_->advance(time(shown_) - scene_->time());
+  inside::SceneAccess::advance_silently(*scene_, time(shown_) - scene_->time());
 }
 
 std::vector<UrgeShare> PlayMode::urges(AnyBehaviour behaviour) {
@@ -295,11 +300,33 @@ std::vector<UrgeShare> PlayMode::urges(AnyBehaviour behaviour) {
 }
 
 Recording PlayMode::ahead(std::int64_t frames, double per_second) {
+  Ahead ahead = begin_ahead(frames, per_second);
+  while (!ahead.is_complete()) look_on(ahead, [] { return true; });
+  return std::move(*ahead.seen_);
+}
+
+PlayMode::Ahead PlayMode::begin_ahead(std::int64_t frames, double per_second) {
   if (shown_ != last()) resume();
+  Ahead ahead;
+  ahead.keeper_ = std::make_unique<RecordingKeeper>(*scene_, *ahead.seen_);
+  ahead.times_.emplace(per_second);
+  ahead.start_ = scene_->time();
+  ahead.at_ = scene_->snapshot();
+  ahead.left_ = frames + 1;
+  return ahead;
+}
+
+void PlayMode::look_on(Ahead& ahead, const std::function<bool()>& goes_on) {
+  const inside::MutedCallbacks muted{*scene_};
   const Snapshot here = scene_->snapshot();
-  Recording seen = record(*scene_, FrameTimes{per_second}, frames);
+  scene_->restore(ahead.at_);
+  do {
+    const Time next = ahead.start_ + ahead.times_->next();
+    scene_->advance(next - scene_->time());
+    ahead.keeper_->keep(next, scene_->events());
+  } while (--ahead.left_ > 0 && goes_on());
+  if (ahead.left_ > 0) ahead.at_ = scene_->snapshot();
   scene_->restore(here);
-  return seen;
 }
 
 // --- tuning ------------------------------------------------------------------------------------------------------
@@ -316,6 +343,9 @@ void PlayMode::carry_out(const Call& call) {
       std::erase(held_, call.name);
       break;
     case Call::What::axis: scene_->axis(call.name, call.amount); break;
+    case Call::What::by_callbacks:
+      for (const auto& again : call.journal) again(*scene_);
+      break;
   }
 }
 
@@ -332,8 +362,19 @@ void PlayMode::make(Call call) {
     calls_.push_back(std::move(call));
 }
 
+/// Of an object that has ended, the value is put where the play goes back to before its end.
 void PlayMode::put(const std::string& path, const std::optional<Value>& value) {
-  if (!same(scene_->get(path), value)) make({Call::What::set, path, value});
+  tuned_[path] = value;
+  if (is_there(path) && !same(scene_->get(path), value)) make({Call::What::set, path, value});
+}
+
+bool PlayMode::is_there(const std::string& path) const {
+  return path.starts_with("preset.") || scene_->find(path.substr(0, path.find('.'))).has_value();
+}
+
+std::optional<Value> PlayMode::value(const std::string& path) const {
+  const auto tuned = tuned_.find(path);
+  return is_there(path) || tuned == tuned_.end() ? scene_->get(path) : tuned->second;
 }
 
 void PlayMode::change(std::string_view path, const std::optional<Value>& value, std::uint64_t gesture) {
@@ -345,6 +386,7 @@ void PlayMode::change(std::string_view path, const std::optional<Value>& value, 
   beginnings_.try_emplace(name, before);
   resume();
   make(call);
+  tuned_[name] = scene_->get(name);
   steps_.resize(done_);
   if (gesture != 0 && done_ > 0 && steps_.back().gesture == gesture && steps_.back().path == name) {
     steps_.back().after = scene_->get(path);
@@ -378,12 +420,12 @@ std::string PlayMode::redo() {
 std::vector<PlayMode::Changed> PlayMode::changed() const {
   std::vector<Changed> all;
   for (const auto& [path, before] : beginnings_)
-    if (const auto now = scene_->get(path); !same(before, now)) all.push_back({path, before, now});
+    if (const auto now = value(path); !same(before, now)) all.push_back({path, before, now});
   return all;
 }
 
 void PlayMode::settled(std::string_view path) {
-  if (const auto found = beginnings_.find(path); found != beginnings_.end()) found->second = scene_->get(path);
+  if (const auto found = beginnings_.find(path); found != beginnings_.end()) found->second = value(found->first);
 }
 
 // --- answering ---------------------------------------------------------------------------------------------------
@@ -410,9 +452,10 @@ void PlayMode::rebuilt(std::vector<Watch> watches,
   for (auto each = beginnings_.begin(); each != beginnings_.end();) {
     try {
       each->second = beginning(each->first);
-      (void)scene_->get(each->first);
+      tuned_[each->first] = scene_->get(each->first);
       ++each;
     } catch (const BadValue&) {  // there is no such value any more
+      tuned_.erase(each->first);
       each = beginnings_.erase(each);
     }
   }
@@ -422,7 +465,10 @@ void PlayMode::rebuilt(std::vector<Watch> watches,
   for (const Object object : objects_in_order(*scene_)) names.push_back(scene_->name(object));
   if (names != past_.objects || scene_->time() != past_.times.back()) {
     const std::int64_t number = shown_;
+    const std::vector<std::string> held = held_;
     begin(std::move(watches));
+    held_ = held;
+    kept_.front().held = held;
     first_ = shown_ = number;
     kept_.front().frame = number;
     return;
@@ -442,6 +488,7 @@ void PlayMode::rebuilt(std::vector<Watch> watches,
 void PlayMode::begin_anew(std::vector<Watch> watches, std::span<const Changed> changes) {
   begin(std::move(watches));
   beginnings_.clear();
+  tuned_.clear();
   for (const Changed& change : changes) {
     try {
       const auto beginning = scene_->get(change.path);

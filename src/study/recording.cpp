@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include <hushed/inside/slices.hpp>
+
 namespace hushed {
 
 std::optional<std::size_t> Recording::find(std::string_view object) const {
@@ -41,8 +43,10 @@ Recording record_at(Scene& scene, std::span<const Time> times, const std::functi
   Recording recording;
   RecordingKeeper keeper{scene, recording};
   for (const Time time : times) {
-    if (goes_on && !goes_on(static_cast<std::int64_t>(recording.frames()))) break;
-    scene.advance(time - scene.time());
+    const auto frame = static_cast<std::int64_t>(recording.frames());
+    if (goes_on && !goes_on(frame)) break;
+    const std::function<bool()> still = goes_on ? [&] { return goes_on(frame); } : std::function<bool()>{};
+    if (!inside::advance_to(scene, time, still)) break;
     keeper.keep(time, scene.events());
   }
   return recording;

@@ -30,13 +30,16 @@ Watched watch(Scene& scene, std::span<const Watch> watches, const FrameTimes& ti
     for (std::string& name : watches[i].columns())
       kept.columns.push_back({std::move(name), std::string{watches[i].unit()}, i, {}});
   RecordingKeeper keeper{scene, kept.seen};
-  play(scene, watches, times, last, [&](const Frame& frame) {
-    if (goes_on && !goes_on(frame.number)) return false;
+  std::int64_t next = 0;
+  const auto see = [&](const Frame& frame) {
+    next = frame.number + 1;
     if (frame.number < first) return true;
     keeper.keep(frame.time, frame.events);
     for (std::size_t i = 0; i < frame.values.size(); ++i) kept.columns[i].values.push_back(frame.values[i]);
     return true;
-  });
+  };
+  const std::function<bool()> still = goes_on ? [&] { return goes_on(next); } : std::function<bool()>{};
+  play(scene, watches, times, last, see, still);
   return kept;
 }
 

@@ -285,6 +285,62 @@ TEST(Tool, ChecksScenes) {
             false);
 }
 
+struct Mistake {
+  const char* options;
+  int status;
+  const char* message;
+};
+class Mistakes : public testing::TestWithParam<Mistake> {};
+
+TEST_P(Mistakes, AreToldAsSuch) {
+  const auto [options, status, message] = GetParam();
+  const Result result = shell(std::string{"mkfifo /tmp/pipe-$$ 2>/dev/null; H="} + harbour +
+                              "; P=/tmp/pipe-$$; timeout 20 \"$tool\" " + options + "; S=$?; rm -f $P; exit $S");
+  EXPECT_EQ(result.status, status) << result.output;
+  EXPECT_NE(result.output.find(message), std::string::npos) << result.output;
+}
+INSTANTIATE_TEST_SUITE_P(
+    Tool, Mistakes,
+    testing::Values(Mistake{"play $H --fps nan", 2, "--fps: give a number from 0.001 to 1000000"},
+                    Mistake{"play $H --seconds nan", 2, "--seconds: give a number from 0 to 1000000"},
+                    Mistake{"check $H --tick-rate nan", 2, "--tick-rate: give a number from 1 to 10000"},
+                    Mistake{"play $H --fps 1e400", 2, "--fps: give a number"},
+                    Mistake{"play $H --uneven -1", 2, "--uneven: give a whole number"},
+                    Mistake{"play $H --record ''", 2, "--record: give the name of a file"},
+                    Mistake{"play $P", 1, "this is no file, but a pipe or a device"},
+                    Mistake{"live $H --host nowhere", 2, "--host: give an address of this computer"},
+                    Mistake{"fly", 2, "there is no command \"fly\""}, Mistake{"plya $H", 2, "did you mean \"play\"?"},
+                    Mistake{"draw $H --vary lampp.spin.speed=1,2", 2, "--vary lampp.spin.speed: there is no object"},
+                    Mistake{"--help > /dev/full", 1, "the output cannot be written"}));
+
+TEST(Tool, GoesOnWhereWhatIsWatchedHasEnded) {
+  const std::string scene =
+      "F=$(mktemp --suffix .toml); printf 'hushed = 1\\n[object.rocket]\\n[[object.rocket.behaviour]]\\nkind = "
+      "\"travel\"\\nvelocity = [1, 0, 0]\\n[[rule]]\\nname = \"end\"\\nwhen = [{ after = 0.5 }]\\ndo = [{ end = "
+      "\"rocket\" }]\\n' > "
+      "$F; ";
+  const Result table = shell(scene + "hushed play $F --fps 10 --seconds 1 --format csv");
+  EXPECT_EQ(table.status, 0) << table.output;
+  EXPECT_EQ(lines(table.output).back(), "10,1,,,");
+  const Result json = shell(scene + "hushed play $F --fps 10 --seconds 1 --format jsonl --watch rocket.speed");
+  EXPECT_EQ(lines(json.output).back(), R"({"frame":10,"time":1,"rocket.speed":null})");
+  const Result drawn = shell(scene + "hushed draw $F --to $F.png && rm $F $F.png");
+  EXPECT_EQ(drawn.status, 0) << drawn.output;
+}
+
+TEST(Tool, StopsWithinALongFrame) {
+  const Result result = shell("timeout -s INT 1 \"$tool\" play " + harbour +
+                              " --fps 0.001 --frames 10 --watch lamp.rotation.yaw; echo $?");
+  EXPECT_NE(result.output.find("stopped after frame 0 of 10"), std::string::npos) << result.output;
+}
+
+TEST(Tool, RecordsThroughALinkWithoutReplacingIt) {
+  const Result result = shell("D=$(mktemp -d); ln -s real.csv $D/link.csv; hushed play " + harbour +
+                              " --frames 2 --record $D/link.csv && test -L $D/link.csv && test -s $D/real.csv; S=$?; "
+                              "rm -r $D; exit $S");
+  EXPECT_EQ(result.status, 0) << result.output;
+}
+
 TEST(Tool, DoesNotMindAReaderThatHasSeenEnough) {
   const Result result = shell("hushed play " + harbour + " --frames 1000000 | head -n 3; echo ${PIPESTATUS[0]}");
   const auto rows = lines(result.output);

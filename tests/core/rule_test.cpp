@@ -401,5 +401,65 @@ TEST(Rule, SaysWhatIsWrong) {
             std::string::npos);
 }
 
+/// A buoy far from the origin, which never moves.
+Scene still_harbour() {
+  Scene harbour;
+  harbour.add({.name = "buoy", .rest = at(1000, 0, 0)});
+  harbour.add({.name = "pier"});
+  return harbour;
+}
+
+TEST(Rule, KnowsNoSpeedAtTheTickAtWhichItIsAdded) {
+  Scene harbour = still_harbour();
+  harbour.give(harbour.add({.name = "ferry"}), Travel{.velocity = {3, 0, 0}});
+  harbour.advance(10s);
+  harbour.when(above("buoy.speed", 5)).called("drifts").then(raise("drifts"));
+  harbour.when(below("ferry.speed", 2)).called("slow").then(raise("slow"));
+  harbour.when(above("ferry.acceleration.x", 5)).called("jerk").then(raise("jerk"));
+  harbour.advance(1s);
+  for (const char* const rule : {"drifts", "slow", "jerk"}) EXPECT_EQ(harbour.report(rule).fired, 0) << rule;
+}
+
+TEST(Rule, KeepsItsOwnMemoryWhereOthersAreAdded) {
+  Scene harbour = still_harbour();
+  harbour.when(above("buoy.speed", 5)).called("m-drifts").then(raise("drifts"));
+  harbour.advance(10s);
+  harbour.when(above("pier.speed", 5)).called("a-first").then(raise("sinks"));
+  harbour.when(above("pier.speed", 5)).called("z-last").then(raise("sinks"));
+  harbour.advance(1s);
+  for (const char* const rule : {"m-drifts", "a-first", "z-last"}) EXPECT_EQ(harbour.report(rule).fired, 0) << rule;
+}
+
+TEST(Rule, KeepsItsMemoryThroughAReload) {
+  const auto add_rule = [](Scene& harbour, const char* watched) {
+    harbour.when(above(watched, 5)).called("drifts").then(raise("drifts"));
+  };
+  Scene harbour = still_harbour();
+  add_rule(harbour, "buoy.speed");
+  harbour.advance(10s);
+  for (const char* const watched : {"buoy.speed", "pier.speed"}) {  // the same rule, and one about something else
+    Scene next{120.0, harbour};
+    next.add({.name = "buoy", .rest = at(1000, 0, 0)});
+    next.add({.name = "pier"});
+    add_rule(next, watched);
+    harbour.become(std::move(next));
+    harbour.advance(1s);
+    EXPECT_EQ(harbour.report("drifts").fired, 0) << watched;
+  }
+}
+
+TEST(Rule, HearsThroughAReloadWhatWasRaisedBefore) {
+  Scene harbour = still_harbour();
+  harbour.when(happened("fog")).called("horn").then(raise("blast"));
+  harbour.advance(1s);
+  harbour.raise("fog");
+  Scene next{120.0, harbour};
+  next.add({.name = "pier"});
+  next.when(happened("fog")).called("horn").then(raise("blast"));
+  harbour.become(std::move(next));
+  harbour.advance(1s);
+  EXPECT_EQ(harbour.report("horn").fired, 1);
+}
+
 }  // namespace
 }  // namespace hushed

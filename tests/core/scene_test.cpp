@@ -321,5 +321,70 @@ TEST(Scene, RefusesASnapshotThatDoesNotFit) {
   EXPECT_THROW(harbour.restore(Snapshot{}), BadValue);
 }
 
+TEST(Scene, AddsUpFrameTimesOfAnyUnitWithoutDrift) {
+  Scene nanoseconds, floats;
+  for (int i = 0; i < 100'000; ++i) nanoseconds.advance(1ns);
+  EXPECT_EQ(nanoseconds.time(), Time{70'560});
+  const std::chrono::duration<float> frame{1.0F / 60.0F};
+  for (int i = 0; i < 60'000; ++i) floats.advance(frame);
+  const double exact = static_cast<double>(1.0F / 60.0F) * 60'000;
+  EXPECT_NEAR(in_seconds(floats.time()), exact, 2.0 / units_per_second);
+}
+
+TEST(Scene, CarriesWhatWasRoundedThroughASnapshot) {
+  Scene harbour;
+  harbour.advance(1ns);
+  const Snapshot here = harbour.snapshot();
+  for (int i = 0; i < 2; ++i) {
+    harbour.restore(here);
+    for (int j = 1; j < 1000; ++j) harbour.advance(1ns);
+    EXPECT_EQ(harbour.time(), Time{706});
+  }
+}
+
+TEST(Scene, TakesTunedCommonValuesForTheObjectsOwn) {
+  Scene harbour;
+  const Object boat = harbour.add({.name = "boat"});
+  harbour.add_to_preset("bobbing", Sway{.amplitude = {0, 1, 0}});
+  harbour.use(boat, "bobbing");
+  harbour.tune_common(*harbour.find_behaviour("boat.sway"))->weight = 0.25;
+  EXPECT_TRUE(harbour.is_own("boat.sway.weight"));
+  EXPECT_FALSE(harbour.is_own("boat.sway.fade"));
+  harbour.set("preset.bobbing.sway.weight", Value{0.75});
+  EXPECT_EQ(harbour.get("boat.sway.weight")->number(), 0.25);
+}
+
+TEST(Scene, UsesAPresetWholeOrNotAtAll) {
+  Scene harbour;
+  const Object boat = harbour.add({.name = "boat"}), quay = harbour.add({.name = "quay"});
+  harbour.add_to_preset("bobbing", Sway{.amplitude = {0, 1, 0}});
+  harbour.add_to_preset("bobbing", Spin{});
+  const OwnValue no_behaviour[]{{"sway.phase", Value{10.0}}, {"swya.frequency", Value{0.4}}};
+  const OwnValue no_field[]{{"spin.speeed", Value{0.4}}};
+  for (const std::span<const OwnValue> own : {std::span{no_behaviour}.first(2), std::span{no_field}.first(1)}) {
+    EXPECT_THROW(harbour.use(boat, "bobbing", own), BadValue);
+    EXPECT_TRUE(harbour.behaviours(boat).empty());
+  }
+  harbour.give(quay, Spin{});
+  EXPECT_THROW(harbour.use(quay, "bobbing"), BadValue);  // it has a "spin" already
+  EXPECT_EQ(harbour.behaviours(quay).size(), 1U);
+}
+
+TEST(Scene, RefusesEnumeratorsThatAreNone) {
+  Scene harbour;
+  const Object boat = harbour.add({.name = "boat"}), buoy = harbour.add({});
+  EXPECT_THROW(harbour.give(boat, Spin{.space = static_cast<Space>(77)}), BadValue);
+  EXPECT_THROW(harbour.give(boat, Sway{.wave = static_cast<Wave>(-1)}), BadValue);
+  EXPECT_THROW(harbour.give(boat, Drive{.space = static_cast<Heading::Of>(9)}), BadValue);
+  EXPECT_THROW(harbour.give(boat, Orbit{.centre = Place{buoy, {0, 1, 0}, static_cast<OffsetSpace>(5)}, .period = 3.0}),
+               BadValue);
+  EXPECT_THROW(harbour.give(boat, Sway{}, {.reads = static_cast<Reads>(3)}), BadValue);
+  EXPECT_THROW(harbour.add({.shape = Shape{static_cast<Shape::Kind>(8)}}), BadValue);
+  EXPECT_THROW(harbour.input({{}, "W", static_cast<InputChange::What>(8)}), BadValue);
+  Rule rule{.when = {happened("fog")}, .then = {raise("blast")}, .fires = static_cast<Fires>(4)};
+  EXPECT_THROW(harbour.add_rule(rule), BadValue);
+  EXPECT_TRUE(harbour.behaviours(boat).empty());
+}
+
 }  // namespace
 }  // namespace hushed

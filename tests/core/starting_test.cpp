@@ -24,11 +24,59 @@ TEST(Starting, WaitsUntilItIsStartedAndThenForItsDelay) {
   const auto sailing = harbour.give(boat, east, {.enabled = false, .delay = 500ms});
   harbour.advance(3s);
   EXPECT_EQ(harbour.world(boat).position.x(), 0.0);
-  harbour.start(sailing);
   EXPECT_FALSE(harbour.running(sailing));
-  harbour.advance(2s);
+  harbour.start(sailing);
   EXPECT_TRUE(harbour.running(sailing));
+  harbour.advance(2s);
   EXPECT_EQ(harbour.world(boat).position.x(), 1.5);
+}
+
+TEST(Starting, CountsAsRunningDuringItsDelaySoThatAToggleStopsIt) {
+  Scene harbour;
+  const Object boat = harbour.add({.name = "boat"});
+  const auto sailing = harbour.give(boat, east, {.delay = 1s});
+  harbour.when(running("boat.travel")).called("sails").then(raise("sails"));
+  harbour.advance(500ms);
+  EXPECT_EQ(harbour.report("sails").fired, 1);
+  harbour.toggle(sailing);
+  EXPECT_FALSE(harbour.running(sailing));
+  harbour.advance(5s);
+  EXPECT_EQ(harbour.world(boat).position.x(), 0.0);
+}
+
+TEST(Starting, KeepsItsFadeWhereItIsStartedOrStoppedTwice) {
+  Scene once, twice;
+  for (Scene* const harbour : {&once, &twice}) {
+    const Object boat = harbour->add({});
+    const auto sailing = harbour->give(boat, east, {.fade = 1s});
+    harbour->advance(3s);
+    harbour->stop(sailing);
+    for (int i = 0; i < 8; ++i) {
+      harbour->advance(100ms);
+      if (harbour == &twice) harbour->stop(sailing);
+    }
+    harbour->advance(1s);
+    EXPECT_EQ(harbour->world(boat).position.x(), 0.0);
+    harbour->start(sailing);
+    harbour->advance(400ms);
+    if (harbour == &twice) harbour->start(sailing);
+    harbour->advance(400ms);
+  }
+  EXPECT_EQ(once.world(once.objects()[0]).position, twice.world(twice.objects()[0]).position);
+}
+
+TEST(Starting, TakesADelayThatIsTunedFromTheMomentItBegan) {
+  for (const bool is_tuned : {false, true}) {
+    Scene harbour;
+    const Object hook = harbour.add({.rest = at(1, 0, 0)});
+    const auto swing = harbour.give(hook, Spring{.target = Vec3{0, 0, 0}}, {.delay = is_tuned ? 1ms : 2ms});
+    harbour.advance(Time{1});
+    harbour.tune_common(swing)->delay = 2ms;
+    harbour.advance(8ms);  // within the first tick
+    EXPECT_EQ(harbour.world(hook).position.x(), 1.0);
+    harbour.advance(3ms);
+    EXPECT_LT(harbour.world(hook).position.x(), 1.0) << is_tuned;
+  }
 }
 
 TEST(Starting, ForgetsAStartThatIsStoppedBeforeItsDelayIsOver) {

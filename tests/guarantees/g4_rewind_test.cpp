@@ -37,6 +37,19 @@ RC_GTEST_PROP(G4Rewind, GivesTheSameBitsAgain, (std::uint64_t seed)) {
   RC_ASSERT(same_bits(play(10, 14), second));
 }
 
+RC_GTEST_PROP(G4Rewind, ShowsTheSameBitsRightAfterARestore, (std::uint64_t seed)) {
+  const RandomHarbour made{seed};
+  Scene harbour = made.build();
+  std::mt19937_64 random{seed};
+  for (int moment = 0; moment < 12; ++moment) {
+    const auto to_next_tick = frame_time(moment * 7 + 1, harbour.tick_rate()) - harbour.time();
+    harbour.advance(random() % 2 ? to_next_tick : to_next_tick / 3);
+    const auto before = made.poses(harbour);
+    harbour.restore(harbour.snapshot());
+    RC_ASSERT(same_bits(made.poses(harbour), before));
+  }
+}
+
 TEST(G4Rewind, BringsBackKeysThatWereJustPressed) {
   Scene harbour;
   const Object pilot = harbour.add({.name = "pilot"});

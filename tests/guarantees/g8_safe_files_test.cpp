@@ -15,6 +15,7 @@
 
 #include <gtest/gtest.h>
 
+#include <hushed/inside/new_file.hpp>
 #include <hushed/keep.hpp>
 #include <hushed/load.hpp>
 
@@ -134,6 +135,44 @@ TEST_F(G8SafeFiles, ALinkStaysALinkAndAFileKeepsItsRights) {
   struct stat now {};
   ASSERT_EQ(stat(file_.c_str(), &now), 0);
   EXPECT_EQ(now.st_mode & 07777, 0640U);
+}
+
+TEST_F(G8SafeFiles, SeveralFilesAreKeptAllOrNone) {
+  // The second one cannot be written: its name leaves no room for that of a temporary file.
+  const std::string kit = std::string(245, 'k') + ".toml";
+  std::ofstream{folder_ / kit} << "hushed = 1\n[[preset.bobbing.behaviour]]\nkind = \"sway\"\nfrequency = 1\n";
+  const std::string scene = "hushed = 1\ninclude = [\"" + kit +
+                            "\"]\n[object.lamp]\nuse = [\"bobbing\"]\n[[object.lamp.behaviour]]\nkind = "
+                            "\"spin\"\nspeed = 10\n";
+  std::ofstream{file_} << scene;
+  const KeepPlan plan = plan_keep(
+      SceneSource{file_},
+      std::vector<ValueToKeep>{{"lamp.spin.speed", Value{20.0}}, {"preset.bobbing.sway.frequency", Value{2.0}}});
+  ASSERT_EQ(plan.after.size(), 2U);
+  EXPECT_THROW(keep(plan), Error);
+  EXPECT_EQ(read(), scene);
+  EXPECT_EQ(files(), 2U);
+}
+
+TEST_F(G8SafeFiles, ASaveOfSomebodyElseIsPutBack) {
+  {
+    inside::NewFile next{file_};
+    next.write("ours");
+    std::ofstream{file_} << "theirs";
+    EXPECT_FALSE(next.keep_over(text_));
+  }
+  EXPECT_EQ(read(), "theirs");
+  EXPECT_EQ(files(), 1U);
+}
+
+TEST_F(G8SafeFiles, ATemporaryFileOfSomebodyElseIsNotWrittenInto) {
+  const auto part = file_.string() + '.' + std::to_string(getpid()) + ".part";
+  std::ofstream{part} << "somebody else's";
+  keep(plan(20));
+  EXPECT_EQ(read(), with_speed(20));
+  std::ostringstream left;
+  left << std::ifstream{part}.rdbuf();
+  EXPECT_EQ(left.str(), "somebody else's");
 }
 
 }  // namespace

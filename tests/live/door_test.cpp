@@ -2,6 +2,10 @@
 
 #include "door.hpp"
 
+#include <fcntl.h>
+#include <sys/resource.h>
+#include <unistd.h>
+
 #include <utility>
 
 #include <boost/asio/io_context.hpp>
@@ -136,6 +140,8 @@ TEST(Door, StaysShutForAllOthers) {
       {{address.target.substr(0, address.target.size() - 1), address.host}, 403},
       {{address.target, "harbour.example:" + address.port}, 403},  // a name that someone has pointed here
       {{address.target, "127.0.0.1:1"}, 403},
+      {{address.target, "10.1.2.3:" + address.port}, 403},  // an address, but not the one that was reached
+      {{address.target, "[::1]:" + address.port}, 403},
       {{address.target, ""}, 403},
       {{address.target, address.host, http::verb::post}, 405},
       {{file, address.host}, 404},
@@ -145,6 +151,33 @@ TEST(Door, StaysShutForAllOthers) {
   EXPECT_TRUE(Tab(address, "http://harbour.example").was_turned_away());
   EXPECT_TRUE(Tab(address, "http://localhost:" + address.port).was_turned_away());
   EXPECT_FALSE(door.has_mail());
+}
+
+TEST(Door, WaitsWhereThereAreNoFileDescriptorsLeft) {
+  Door door{{}, page};
+  const Address address{door.address()};
+  asio::io_context context;
+  tcp::socket early{context};
+  early.open(tcp::v4());
+  const int next_free = open("/dev/null", O_RDONLY | O_CLOEXEC);
+  close(next_free);
+  rlimit usual{};
+  getrlimit(RLIMIT_NOFILE, &usual);
+  const rlimit none_left{static_cast<rlim_t>(next_free), usual.rlim_max};
+  setrlimit(RLIMIT_NOFILE, &none_left);
+  early.connect({asio::ip::make_address("127.0.0.1"), static_cast<unsigned short>(std::stoi(address.port))});
+  const auto cpu = [] {
+    rusage used{};
+    getrusage(RUSAGE_SELF, &used);
+    return static_cast<double>(used.ru_utime.tv_sec + used.ru_stime.tv_sec) +
+           1e-6 * static_cast<double>(used.ru_utime.tv_usec + used.ru_stime.tv_usec);
+  };
+  const double before = cpu();
+  std::this_thread::sleep_for(milliseconds{600});
+  const double spent = cpu() - before;
+  setrlimit(RLIMIT_NOFILE, &usual);
+  EXPECT_LT(spent, 0.3);  // of 0.6 s
+  EXPECT_EQ(get(address, {address.target, address.host}).result_int(), 200U);
 }
 
 TEST(Door, PassesOnWhatIsSaid) {

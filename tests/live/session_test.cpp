@@ -382,5 +382,96 @@ TEST_F(SessionTest, TellsWhatAnAgentWantsInTheShownFrame) {
   EXPECT_EQ(heard_.last("urges")["urges"][0]["velocity"], (Json{0.0, 0.0, 5.0}));
 }
 
+TEST_F(SessionTest, AKeyThatIsReleasedInThePastForgetsNothing) {
+  const auto z = [&] { return file_->playing.scene.world(*file_->playing.scene.find("pilot")).position.z(); };
+  ask(R"({"do": "press", "key": "W"})");
+  ask(R"({"do": "play"})");
+  pass(1.0);
+  const std::int64_t last = session_->mode().last();
+  for (const bool by_leaving : {false, true}) {
+    ask(R"({"do": "press", "key": "E"})", 2);
+    ask(R"({"do": "show", "frame": 10})");
+    if (by_leaving)
+      heard_.add(session_->leave(2));
+    else
+      ask(R"({"do": "release", "key": "E"})", 2);
+    EXPECT_EQ(session_->mode().last(), last);
+    ask(R"({"do": "show", "frame": 1000000})");
+  }
+  // At the last frame what was released is released, before the next one is played.
+  ask(R"({"do": "release", "key": "W"})");
+  ask(R"({"do": "step", "by": 1})");
+  const double there = z();
+  ask(R"({"do": "step", "by": 30})");
+  EXPECT_NEAR(z(), there, 5.0 / 120.0 + 1e-9);
+}
+
+TEST_F(SessionTest, AKeyThatIsHeldDrivesOnAfterAReloadAndAgain) {
+  const auto z = [&] { return file_->playing.scene.world(*file_->playing.scene.find("pilot")).position.z(); };
+  ask(R"({"do": "play"})");
+  pass(0.5);
+  std::this_thread::sleep_for(std::chrono::milliseconds{20});
+  write(std::string{text} + "[object.gull]\n");
+  pass_until_read([&] { return scene_has_gull(); });
+  ask(R"({"do": "press", "key": "W"})");
+  pass(0.5);
+  ask(R"({"do": "again"})");
+  ask(R"({"do": "play"})");
+  pass(1.0);
+  EXPECT_EQ(heard_.last("state")["held"][0], "W");
+  EXPECT_NEAR(z(), 5.0, 0.1);
+}
+
+TEST(ProgramsSession, GoesOnWhereATunedObjectHasEnded) {
+  Scene harbour;
+  const Object pilot = harbour.add({.name = "pilot"}), lantern = harbour.add({.name = "lantern", .rest = at(3, 0, 0)});
+  harbour.give(lantern, Attract{.to = pilot, .within = 6, .speed = 2.5, .reach = 0.8, .then = Gathered::end});
+  Session session{harbour};
+  Heard heard;
+  heard.add(session.handle(1, R"({"do": "set", "path": "lantern.attract.speed", "to": "3"})"));
+  for (int i = 0; i < 200; ++i) heard.add(session.pass(seconds(1.0 / 60)));
+  EXPECT_FALSE(harbour.find("lantern"));
+  EXPECT_NO_THROW(heard.add(session.handle(1, R"({"do": "pause"})")));
+  EXPECT_EQ(heard.last("state")["changed"][0]["now"], "3");
+  EXPECT_EQ(heard.last("refused"), nullptr);
+}
+
+TEST_F(SessionTest, DoesLongWorkInSlicesAndAllOfItInTheEnd) {
+  ask(R"({"do": "step", "by": 30})");
+  session_->limit_slices(std::chrono::nanoseconds{1});  // one frame a slice
+  ask(R"({"do": "step", "by": 20})");
+  EXPECT_LE(session_->mode().last(), 31);
+  int passes = 0;
+  for (; session_->is_busy() && passes < 100; ++passes) pass(0.0);
+  EXPECT_GE(passes, 18);
+  EXPECT_EQ(session_->mode().last(), 50);
+
+  // A look ahead goes on while others step, and is of the frame at which it was asked for.
+  heard_.bytes.clear();
+  ask(R"({"do": "ahead", "ask": 5, "objects": ["lamp"], "seconds": 1})");
+  pass(0.0);
+  ask(R"({"do": "step", "by": 1})", 2);
+  for (passes = 0; session_->is_busy() && passes < 200; ++passes) pass(0.0);
+  ASSERT_FALSE(heard_.bytes.empty());
+  EXPECT_GT(passes, 20);
+  EXPECT_EQ(session_->mode().last(), 51);
+  const double first_time = [&] {
+    double time = 0.0;
+    std::memcpy(&time, heard_.bytes.data() + 40, sizeof time);
+    return time;
+  }();
+  EXPECT_NEAR(first_time, 50.0 / 60, 1e-9);
+}
+
+TEST_F(SessionTest, RefusesFramesThatAreTooLong) {
+  for (const char* const rate : {"1e-300", "0", "-1", "0.5"}) {
+    ask((std::string{R"({"do": "rhythm", "rate": )"} + rate + "}").c_str());
+    EXPECT_EQ(heard_.last("refused")["do"], "rhythm") << rate;
+    heard_.told.clear();
+  }
+  ask(R"({"do": "step", "by": 3})");
+  EXPECT_EQ(session_->mode().last(), 3);
+}
+
 }  // namespace
 }  // namespace hushed::tests

@@ -296,5 +296,76 @@ TEST(PlayMode, DropsTheOldestFramesAndGoesOn) {
   EXPECT_TRUE(same_bits(copy(mode.poses(mode.last())), poses_now(by_hand)));
 }
 
+/// A lantern that drifts to the pilot and ends there.
+Scene harbour_with_a_lantern() {
+  Scene harbour;
+  const Object pilot = harbour.add({.name = "pilot"}), lantern = harbour.add({.name = "lantern", .rest = at(3, 0, 0)});
+  harbour.give(lantern, Attract{.to = pilot, .within = 6, .speed = 2.5, .reach = 0.8, .then = Gathered::end});
+  return harbour;
+}
+
+TEST(PlayMode, KeepsWhatWasTunedOfAnObjectThatHasEnded) {
+  Scene harbour = harbour_with_a_lantern();
+  PlayMode mode{harbour};
+  mode.step(10);
+  mode.set("lantern.attract.speed", Value{3.0});
+  mode.step(120);
+  ASSERT_FALSE(harbour.find("lantern"));
+  ASSERT_EQ(mode.changed().size(), 1U);
+  EXPECT_EQ(mode.changed()[0].now->number(), 3.0);
+  mode.step(-115);
+  mode.resume();
+  EXPECT_EQ(harbour.get("lantern.attract.speed")->number(), 3.0);
+  mode.step(115);
+  EXPECT_EQ(mode.undo(), "lantern.attract.speed");
+  EXPECT_TRUE(mode.changed().empty());
+  mode.step(-115);
+  mode.resume();
+  EXPECT_EQ(harbour.get("lantern.attract.speed")->number(), 2.5);
+}
+
+TEST(PlayMode, CallsNobodyBackToLookAheadOrToGoBack) {
+  Scene harbour;
+  const Object ferry = harbour.add({.name = "ferry"});
+  const auto turning = harbour.give(ferry, Spin{.speed = degrees(10)});
+  harbour.give(ferry, Route{.points = {Place{0, 0, 0}, Place{1, 0, 0}}, .speed = 1.0, .ends = RouteEnds::loop});
+  int heard = 0;
+  harbour.on("reached", [&](const Event&) {
+    ++heard;
+    harbour.tune(turning)->speed = degrees(10.0 * heard);
+  });
+  PlayMode mode{harbour};
+  mode.step(300);
+  const int while_playing = heard;
+  EXPECT_GT(while_playing, 3);
+  (void)mode.ahead(300, 60);
+  (void)mode.urges(turning);
+  EXPECT_EQ(heard, while_playing);
+
+  // What the callback called is done again all the same.
+  const Pose then = mode.poses(200)[0];
+  mode.step(-100);
+  mode.resume();
+  EXPECT_EQ(heard, while_playing);
+  EXPECT_EQ(harbour.world(ferry).rotation.coeffs(), then.rotation.coeffs());
+}
+
+TEST(PlayMode, CallsBackAtTheSameMomentsWhateverIsWatched) {
+  const auto yaw = [](bool is_watched) {
+    Scene harbour;
+    const Object lamp = harbour.add({.name = "lamp"});
+    const auto turning = harbour.give(lamp, Spin{.speed = degrees(0)});
+    harbour.when(after(seconds(0.5))).then(raise("dusk"));
+    harbour.on("dusk", [&](const Event&) { harbour.tune(turning)->speed = degrees(90); });
+    std::vector<Watch> watches;
+    if (is_watched) watches.emplace_back("lamp.angular_speed", harbour);
+    PlayMode mode{harbour, std::move(watches)};
+    mode.set_rhythm({10.0, {}, 1.0});
+    mode.step(20);
+    return pitch_yaw_roll(harbour.world(lamp).rotation).yaw.in_degrees();
+  };
+  EXPECT_EQ(yaw(true), yaw(false));
+}
+
 }  // namespace
 }  // namespace hushed::tests

@@ -142,5 +142,24 @@ TEST(Watch, SeesTheSameMotionInUnevenFrames) {
   EXPECT_EQ(seeded_number(0, 0), static_cast<double>(0xE220A8397B1DCDAFULL >> 11) / 9007199254740992.0);
 }
 
+TEST(Frames, GoOnWhereWhatIsWatchedHasEnded) {
+  Scene harbour;
+  const Object rocket = harbour.add({.name = "rocket"});
+  harbour.give(rocket, Travel{.velocity = {1, 0, 0}});
+  harbour.add({.name = "pier"});
+  harbour.when(after(seconds(0.5))).then(end("rocket"));
+  std::vector<Watch> watches;
+  for (const char* const text : {"rocket.position.x", "rocket.speed", "distance(pier,rocket)"})
+    watches.emplace_back(text, harbour);
+  std::int64_t known = 0, unknown = 0;
+  play(harbour, watches, FrameTimes{10}, 10, [&](const Frame& frame) {
+    EXPECT_EQ(frame.values.size(), 3U);
+    for (const double value : frame.values) ++(std::isnan(value) ? unknown : known);
+    return true;
+  });
+  EXPECT_EQ(known, 3 * 6);
+  EXPECT_EQ(unknown, 3 * 5);
+}
+
 }  // namespace
 }  // namespace hushed

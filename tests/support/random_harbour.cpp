@@ -74,6 +74,170 @@ void RandomHarbour::call(Scene& harbour, int moment, const std::function<void()>
   }
 }
 
+std::optional<Object> RandomHarbour::any_object(const Scene& harbour, std::mt19937_64& random) {
+  const auto objects = harbour.objects();
+  if (objects.empty()) return std::nullopt;
+  return objects[random() % objects.size()];
+}
+
+std::optional<AnyBehaviour> RandomHarbour::any_behaviour(const Scene& harbour, std::mt19937_64& random) {
+  const auto object = any_object(harbour, random);
+  const auto behaviours = object ? harbour.behaviours(*object) : std::vector<AnyBehaviour>{};
+  if (behaviours.empty()) return std::nullopt;
+  return behaviours[random() % behaviours.size()];
+}
+
+void RandomHarbour::add_any_object(Scene& harbour, std::mt19937_64& random) {
+  NewObject draft{.name = "flare" + std::to_string(random() % 40), .rest = pose(random)};
+  if (harbour.find(draft.name)) draft.name.clear();
+  if (random() % 2) draft.parent = any_object(harbour, random);
+  if (random() % 3 == 0) draft.tags = {"third"};
+  draft.poses = {PoseParts{.name = "there", .position = Vec3{real(random, -9, 9), 0, 3}}};
+  const auto leader = any_object(harbour, random);
+  const Object object = harbour.add(draft);
+  const Common common{.delay = seconds(random() % 3 ? 0.0 : 0.1), .fade = seconds(random() % 2 ? 0.0 : 0.2)};
+  switch (random() % 7) {
+    case 0: harbour.give(object, Sway{.amplitude = {0, 1, 0}}, common); break;
+    case 1: harbour.give(object, Spring{.frequency = 2.0, .target = Place{Vec3{0, 1, 0}}}, common); break;
+    case 2: harbour.give(object, Bob{1.0}, common); break;
+    case 3:
+      if (leader) harbour.give(object, Face{.target = *leader}, common);
+      break;
+    case 4:
+      if (leader) harbour.give(object, Follow{.target = *leader, .half_life = seconds(0.2)}, common);
+      break;
+    case 5:
+      if (leader)
+        harbour.give(
+            object,
+            Attract{
+                .to = *leader, .within = 50, .speed = 3.0, .reach = 1.0, .then = static_cast<Gathered>(random() % 3)},
+            common);
+      break;
+    case 6: harbour.give(object, Steer{.urges = {urge::Wander{}, urge::Separation{.tag = "third"}}}, common); break;
+  }
+}
+
+void RandomHarbour::add_any_rule(Scene& harbour, std::mt19937_64& random) {
+  const auto object = any_object(harbour, random);
+  const auto behaviour = any_behaviour(harbour, random);
+  if (!object) return;
+  const std::string name = harbour.name(*object);
+  if (!harbour.find(name)) return;  // it has no name of its own
+  Rule rule;
+  switch (random() % 4) {
+    case 0: rule.when = {happened("ping")}; break;
+    case 1: rule.when = {above(name + ".speed", real(random, 0, 3))}; break;
+    case 2: rule.when = {after(harbour.time() + seconds(real(random, 0, 0.5)))}; break;
+    case 3: rule.when = {happened("lost")}; break;
+  }
+  rule.fires = static_cast<Fires>(random() % 3);
+  const std::string path = behaviour ? harbour.path(*behaviour) : "";
+  switch (random() % 6) {
+    case 0: rule.then = {raise("ping")}; break;
+    case 1: rule.then = {raise("pong"), raise("ping")}; break;
+    case 2: rule.then = {random() % 2 ? end(name.c_str()) : hide(name.c_str())}; break;
+    case 3: rule.then = {show(name.c_str())}; break;
+    case 4: rule.then = {path.empty() ? raise("pong") : set(path + ".enabled", Value{random() % 2 == 0})}; break;
+    case 5: rule.then = {path.empty() ? raise("pong") : toggle(path.c_str())}; break;
+  }
+  harbour.add_rule(rule);
+}
+
+RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& random,
+                                          std::vector<Snapshot>& snapshots) const {
+  Upset done;
+  const auto object = any_object(harbour, random);
+  const auto behaviour = any_behaviour(harbour, random);
+  try {
+    switch (random() % 22) {
+      case 0: harbour.raise(random() % 2 ? "ping" : "pong"); break;
+      case 1:
+        if (object && harbour.size() > 4) harbour.end(*object);
+        break;
+      case 2:
+        add_any_object(harbour, random);
+        done.built = true;
+        break;
+      case 3:
+        if (object && !harbour.poses(*object).empty()) harbour.place(*object, harbour.poses(*object).front());
+        if (object && random() % 2) harbour.hide(*object);
+        break;
+      case 4: harbour.seek(harbour.time() * static_cast<std::int64_t>(random() % 100) / 100); break;
+      case 5: harbour.seek(harbour.time() + seconds(real(random, 0, 0.4))); break;
+      case 6: snapshots.push_back(harbour.snapshot()); break;
+      case 7:
+      case 8:
+        if (!snapshots.empty()) harbour.restore(snapshots[random() % snapshots.size()]);
+        break;
+      case 9: {
+        Scene next{harbour.tick_rate(), harbour};
+        for (int i = 0; i < size_; i += 1 + static_cast<int>(random() % 2))
+          if (harbour.find(name(i))) give_stack_alone(next, i);
+        harbour.become(std::move(next));
+        done.built = true;
+        break;
+      }
+      case 10:
+        add_any_rule(harbour, random);
+        done.built = true;
+        break;
+      case 11:
+        if (behaviour)
+          for (const FieldInfo& field : harbour.fields(*behaviour)) {
+            const std::string path = harbour.path(*behaviour) + '.' + std::string{field.name};
+            done.tuned = true;
+            if (random() % 3 == 0) harbour.reset(path);
+            if (random() % 3 == 0 && harbour.get(path)) harbour.set(path, *harbour.get(path));
+          }
+        break;
+      case 12: {
+        Scene moved = std::move(harbour);
+        harbour = std::move(moved);
+        break;
+      }
+      case 13:
+        if (object) random() % 2 ? harbour.hide(*object) : harbour.show(*object);
+        break;
+      case 14:
+        if (behaviour) random() % 2 ? harbour.start(*behaviour) : harbour.stop(*behaviour);
+        break;
+      case 15:
+        if (behaviour) random() % 2 ? harbour.restart(*behaviour) : harbour.toggle(*behaviour);
+        break;
+      case 16:
+        if (behaviour && object) {
+          done.tuned = true;
+          harbour.retarget(*behaviour, *object);
+        }
+        break;
+      case 17:
+        if (behaviour) {
+          done.tuned = true;
+          auto common = harbour.tune_common(*behaviour);
+          common->delay = seconds(real(random, 0, 0.3));
+          common->enabled = random() % 2 == 0;
+          common->reads = static_cast<Reads>(random() % 2);
+        }
+        break;
+      case 18: random() % 2 ? harbour.press("W") : harbour.release("W"); break;
+      case 19: harbour.advance(std::chrono::nanoseconds{random() % 50'000'000}); break;
+      case 20: harbour.advance(frame_time(1, harbour.tick_rate())); break;
+      case 21: harbour.advance(std::chrono::duration<float>{0.01F}); break;
+    }
+  } catch (const Error&) {  // what cannot be is refused, and changes nothing
+  }
+  return done;
+}
+
+/// An object without its family, and what it can have without others.
+void RandomHarbour::give_stack_alone(Scene& harbour, int i) const {
+  std::mt19937_64 random{seed_ * 7919 + static_cast<std::uint64_t>(i)};
+  const Object object = harbour.add({.name = name(i), .rest = pose(random)});
+  harbour.give(object, Sway{.amplitude = {0.1, 0.2, 0}}, {.name = "b0"});
+  if (i % 2) harbour.give(object, Spring{.frequency = 1.0}, {.name = "b1"});
+}
+
 std::vector<Pose> RandomHarbour::poses(const Scene& harbour) const {
   std::vector<Pose> all;
   for (int i = 0; i < size_; ++i) all.push_back(harbour.world(*harbour.find(name(i))));

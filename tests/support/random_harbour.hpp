@@ -7,6 +7,7 @@
 #include <cstdint>
 #include <cstring>
 #include <functional>
+#include <optional>
 #include <random>
 #include <string>
 #include <vector>
@@ -35,6 +36,14 @@ class RandomHarbour {
   void call(
       Scene& harbour, int moment, const std::function<void()>& check = [] {}) const;
 
+  /// Anything at all that a program may call, at random, whatever is there: objects come, end and are placed, snapshots
+  /// are taken and restored, older and newer, time is sought, the scene becomes another or moves, rules and callbacks
+  /// are added. Returns whether a value was tuned, or something built.
+  struct Upset {
+    bool tuned = false, built = false;
+  };
+  Upset upset(Scene& harbour, std::mt19937_64& random, std::vector<Snapshot>& snapshots) const;
+
   /// The poses in the order of the names, however the objects were declared.
   std::vector<Pose> poses(const Scene& harbour) const;
 
@@ -51,7 +60,13 @@ class RandomHarbour {
   static void retune(Scene& harbour, const std::string& path, double number);
   static bool has(const Scene& harbour, const std::string& path);
 
+  void give_stack_alone(Scene& harbour, int i) const;
   void give_stack(Scene& harbour, const std::vector<Object>& objects, int i) const;
+
+  static std::optional<Object> any_object(const Scene& harbour, std::mt19937_64& random);
+  static std::optional<AnyBehaviour> any_behaviour(const Scene& harbour, std::mt19937_64& random);
+  static void add_any_object(Scene& harbour, std::mt19937_64& random);
+  static void add_any_rule(Scene& harbour, std::mt19937_64& random);
 
   /// Some that fire again and again, on whatever is there.
   void add_rules(Scene& harbour, std::uint64_t order) const;

@@ -33,6 +33,9 @@ struct DriveKeys {
 class Heading {
  public:
   enum class Of { world, own, object };
+  friend constexpr auto choices(Of) {
+    return Choices<Of, 3>{{{Of::world, "world"}, {Of::own, "own"}, {Of::object, "object"}}};
+  }
 
   Heading() = default;
   Heading(Of whose) : of{whose} {}
@@ -42,7 +45,7 @@ class Heading {
   Of of = Of::world;
   Target target = {};
 
-  std::optional<Complaint> check() const { return std::nullopt; }
+  std::optional<Complaint> check() const { return inside::check_choice(of); }
 
   friend std::optional<Complaint> read(const Value& from, const Unit& unit, Heading& to);
   friend std::optional<Value> write(const Heading& from, const Unit& unit);

@@ -7,6 +7,7 @@
 #include <span>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 #include <hushed/field.hpp>
@@ -27,6 +28,7 @@ struct Sense {
   Of of;
   std::string_view tag;
   double within = 0.0;  ///< m in the parent's space; not of obstacles
+  bool level = false;   ///< heights do not count; not of obstacles
   bool operator==(const Sense&) const = default;
 };
 
@@ -47,15 +49,54 @@ struct Obstacle {
   Vec3 velocity;  ///< m/s, over the last tick
 };
 
+/// Whether code of the user's is asked for something at the moment. It may not call the scene meanwhile.
+struct UserCode {
+  bool is_running = false;
+  bool called_scene = false;  ///< it did so all the same
+
+  static constexpr std::string_view advice =
+      "it called the scene while the scene was asking it for a pose; read other objects by now.world(...), and change "
+      "the scene between two frames";
+
+  /// True where the scene was called since this was last asked.
+  bool take_call() { return std::exchange(called_scene, false); }
+};
+
+/// While it lives, calls of the scene are refused.
+class UserCodeGuard {
+ public:
+  explicit UserCodeGuard(UserCode& code) : code_{code}, before_{std::exchange(code.is_running, true)} {}
+  ~UserCodeGuard() { code_.is_running = before_; }
+  UserCodeGuard(const UserCodeGuard&) = delete;
+  UserCodeGuard& operator=(const UserCodeGuard&) = delete;
+
+ private:
+  UserCode& code_;
+  bool before_;
+};
+
+/// What went wrong when a behaviour of the user's own was asked for a pose.
+struct BehaviourFailure {
+  std::string_view why;
+  bool is_at_tick;  ///< or at its start: frames cannot have led to it
+  bool has_memory;
+  Pose in;                 ///< the pose that came in
+  const Pose* last_given;  ///< at the last tick; nullptr where that is not known
+};
+
 /// Gives behaviours the world poses of others, and what is input.
 class Sight {
  public:
+  explicit Sight(UserCode& user_code) : user_code{user_code} {}
+
+  UserCode& user_code;
+
   /// `reader` is the behaviour that asks: it may read the last tick.
   virtual Pose world_of(Object object, std::uint32_t reader) const = 0;
   /// Where its world pose is kept as long as the scene is not laid out anew; nullptr for who reads the last tick.
   virtual const Pose* place_of(Object object, std::uint32_t reader) const = 0;
-  /// A behaviour of the user's own has thrown; from now on what comes in goes out.
-  virtual void failed(std::uint32_t behaviour, std::string_view why) const = 0;
+  /// A behaviour of the user's own has thrown, or given a pose that is not finite: what comes in goes out.
+  virtual void failed(std::uint32_t behaviour, const BehaviourFailure& failure) const = 0;
   /// Something that a behaviour tells of; `name` must be a literal.
   virtual void happened(std::uint32_t behaviour, std::string_view name, int number, Time at) const = 0;
 
@@ -214,6 +255,10 @@ class Kind {
   virtual bool decides() const { return false; }
   /// What it looks about for.
   virtual std::vector<Sense> senses(const void*) const { return {}; }
+  /// What comes out is what comes in, and a displacement that it remembers: stopped, it keeps the displacement alone.
+  virtual bool adds() const { return false; }
+  /// Its values are changed without a jump. False: a change shows at once.
+  virtual bool bridges() const { return true; }
   /// It has a velocity that can be added to.
   virtual bool has_velocity() const { return false; }
   /// Without all that it looks at it holds its place.
@@ -235,6 +280,9 @@ class Kind {
 
 /// What the fields of the values at `owner` name.
 std::vector<Object> objects_named(std::span<const FieldInfo> fields, const void* owner);
+
+/// The names of the fields whose values differ.
+std::vector<std::string_view> changed_fields(std::span<const FieldInfo> fields, const void* before, const void* after);
 
 /// A field of a kind, or one that every behaviour has; nullptr where there is none of that name.
 struct FieldFound {

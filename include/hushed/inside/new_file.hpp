@@ -13,7 +13,8 @@ namespace hushed::inside {
 
 class NewFile {
  public:
-  /// Throws `Error`, as all of these do where something cannot be written.
+  /// Where the path is a symbolic link, what it points to is replaced, and the link stays. Throws `Error`, as all of
+  /// these do where something cannot be written.
   explicit NewFile(std::filesystem::path path);
   ~NewFile();
   NewFile(const NewFile&) = delete;
@@ -23,9 +24,16 @@ class NewFile {
   void write_at(std::uint64_t place, std::string_view bytes);
   /// All is written: it replaces what has its name.
   void keep();
+  /// It replaces a file that has this content. False, and nothing is changed, where the file has any other by now: both
+  /// change places in one step, so that a save in between is seen and put back.
+  bool keep_over(std::string_view content);
 
  private:
   void check(bool went_well) const;
+  /// Everything is on the disk, with the rights of the old file.
+  void complete();
+  void sync_folder() const;
+  void remove_part() noexcept;
 
   struct Close {
     void operator()(std::FILE* file) const { std::fclose(file); }

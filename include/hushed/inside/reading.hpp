@@ -55,6 +55,8 @@ class ObjectNames {
  public:
   virtual Object object(std::string_view name) const = 0;  ///< of generation 0 where there is none
   virtual std::vector<std::string_view> objects() const = 0;
+  /// "; did you mean ...?", or what there is instead.
+  virtual std::string suggest(std::string_view name) const { return suggestion(name, objects()); }
 
  protected:
   ~ObjectNames() = default;
@@ -204,6 +206,17 @@ void add_objects_of_any(const T& from, std::vector<Object>& to) {
   }
 }
 
+/// What is wrong with an enumerator: it is none of its type, as a number that was cast may be.
+template <class E>
+std::optional<Complaint> check_choice(E value) {
+  for (const auto& [each, name] : choices(E{}))
+    if (each == value) return std::nullopt;
+  static constexpr auto names = names_of_choices<E>();
+  return Complaint{{},
+                   "there is no choice of the number " + std::to_string(static_cast<long>(value)) +
+                       suggestion("", {names.begin(), names.end()})};
+}
+
 /// What is wrong with a value that was set from C++, where no reader has seen it.
 template <class T>
 std::optional<Complaint> check_any(const T& value, const Unit& unit) {
@@ -213,6 +226,8 @@ std::optional<Complaint> check_any(const T& value, const Unit& unit) {
     for (const auto& item : value)
       if (auto complaint = check_any(item, unit)) return complaint;
     return std::nullopt;
+  } else if constexpr (std::is_enum_v<T>) {
+    return check_choice(value);
   } else if constexpr (requires { value.check(); }) {
     return value.check();
   } else {

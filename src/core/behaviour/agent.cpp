@@ -19,13 +19,13 @@ namespace {
 using V = VecOf<double>;
 
 /// What an urge looks about for, if it does.
-std::optional<Sense> sense_of(const Urge& urge) {
+std::optional<Sense> sense_of(const Urge& urge, bool planar) {
   if (const auto* one = std::get_if<urge::Separation>(&urge.is))
-    return Sense{Sense::Of::separation, one->tag.name, one->within};
+    return Sense{Sense::Of::separation, one->tag.name, one->within, planar};
   if (const auto* one = std::get_if<urge::Alignment>(&urge.is))
-    return Sense{Sense::Of::neighbours, one->tag.name, one->within};
+    return Sense{Sense::Of::neighbours, one->tag.name, one->within, planar};
   if (const auto* one = std::get_if<urge::Cohesion>(&urge.is))
-    return Sense{Sense::Of::neighbours, one->tag.name, one->within};
+    return Sense{Sense::Of::neighbours, one->tag.name, one->within, planar};
   if (const auto* one = std::get_if<urge::Avoid>(&urge.is)) return Sense{Sense::Of::obstacles, one->tag.name};
   return std::nullopt;
 }
@@ -43,6 +43,11 @@ V in_unit_length(const V& v) {
   return squared > 1e-200 && squared < 1e200 ? v * (1.0 / square_root(squared)) : unit_of(v);
 }
 double length_of(const V& v) { return square_root(squared_length(v)); }
+/// s from a tick to the next, which is rounded to the unit of time.
+double length_of_tick(Time tick, double rate) {
+  const auto number = std::llround(in_seconds(tick) * rate);
+  return in_seconds(frame_time(number + 1, rate) - tick);
+}
 /// How long until something at `way` that keeps its velocity is met at a speed: the least t > 0 with
 /// |way + velocity t| = speed t.
 std::optional<double> time_to_meet(const V& way, const V& velocity, double speed) {
@@ -80,7 +85,7 @@ class Agent {
         sensed_{around.sight.sensed(mind.behaviour)},
         x_{body.place},
         v_{body.velocity},
-        tick_{1.0 / wishes_.tick_rate} {
+        tick_{wishes_.has_even_ticks ? 1.0 / wishes_.tick_rate : length_of_tick(now_, wishes_.tick_rate)} {
     if (squared_length(v_) > 1e-18) heading_ = in_unit_length(v_);
   }
 
@@ -155,7 +160,8 @@ class Agent {
   std::optional<V> rest_at(const V& way, double slow_radius) const {
     const double distance = length_of(way);
     if (distance < same_place) return V{0.0, 0.0, 0.0};
-    double pace = smaller(speed(), braking_speed(distance, body_.max_acceleration, tick_));
+    // With a hair less than it has, so that a tick that is a time unit longer than another does not matter.
+    double pace = smaller(speed(), braking_speed(distance, body_.max_acceleration * (1.0 - 4e-6), tick_));
     if (distance < slow_radius) pace = smaller(pace, speed() * (distance / slow_radius));
     return in_unit_length(way) * pace;
   }
@@ -291,9 +297,12 @@ class Agent {
     for_legs(path, [&](const V& from, const V& to, double leg, double along) {
       const V direction = leg > 0.0 ? (to - from) * (1.0 / leg) : V{0.0, 0.0, 0.0};
       const double s = larger(0.0, smaller(leg, dot(point - from, direction)));
-      const V place = from + direction * s;
+      const V place = s <= 0.0 ? from : s >= leg ? to : from + direction * s;
       const double squared = squared_length(point - place);
-      if (!any || squared < nearest.squared) nearest = {along + s, squared, place, direction};
+      // A corner is as near by both of its legs, to the last bit: the leg that begins there counts. That of a loop's
+      // first point came first.
+      const bool is_tie = squared == nearest.squared && nearest.along > 0.0;
+      if (!any || squared < nearest.squared || is_tie) nearest = {along + s, squared, place, direction};
       if (!any) first = from;
       last = to;
       length = along + leg;
@@ -301,26 +310,31 @@ class Agent {
     });
     return nearest;
   }
+  /// It goes by the place on the line that is `ahead` further than where it is now: that place only moves on, whatever
+  /// the heading does, so that no corner makes it turn to and fro.
   std::optional<V> wants(const urge::Path& path) {
     double length = 0.0;
     V first{}, last{};
-    const OnLine nearest = nearest_on(path, x_ + heading_ * path.ahead, length, first, last);
-    if (nearest.squared == for_ever) return std::nullopt;
+    const OnLine here = nearest_on(path, x_, length, first, last);
+    if (here.squared == for_ever) return std::nullopt;
     const bool is_loop = length > 0.0 && length_of(last - first) < same_place;
-    if (!is_loop && nearest.along >= length - same_place) {
+    double sought = here.along + path.ahead;
+    if (!is_loop && sought >= length - same_place) {
       aims_.add(last);
       return rest_at(last - x_, path.ahead);
     }
-    double ignored = 0.0;
-    const double off = nearest_on(path, x_, ignored, first, last).squared;
-    if (square_root(larger(off, nearest.squared)) <= 0.5 * path.width) return nearest.direction * speed();
-    double sought = nearest.along + path.ahead;
-    if (is_loop && sought > length) sought -= length;
-    V place = last;
+    if (is_loop && sought >= length) sought -= length;
+    OnLine there{length, 0.0, last, here.direction};
     for_legs(path, [&](const V& from, const V& to, double leg, double along) {
-      if (sought >= along && sought < along + leg) place = from + (to - from) * ((sought - along) / leg);
+      if (sought >= along && sought < along + leg)
+        there = {sought, 0.0, from + (to - from) * ((sought - along) / leg), (to - from) * (1.0 / leg)};
     });
-    return at_full_speed(place - x_);
+    // Within half the width it goes along the line, and from the whole width on toward it; in between, in between.
+    const double half = 0.5 * path.width, beside = square_root(here.squared) - half;
+    const double share = beside <= 0.0 ? 0.0 : beside < half ? beside / half : 1.0;
+    const V way = there.place - x_;
+    const V toward = length_of(way) < same_place ? there.direction : unit_of(way);
+    return at_full_speed(between(there.direction, toward, share));
   }
 
   std::optional<V> wants(const urge::Avoid&) { return std::nullopt; }
@@ -417,20 +431,24 @@ class Agent {
 }  // namespace
 
 /// Of several urges that look about for the same neighbours, the first asks for all.
-std::vector<Sense> senses_of(const std::vector<Urge>& urges) {
+std::vector<Sense> senses_of(const std::vector<Urge>& urges, bool planar) {
   std::vector<Sense> all;
   for (const Urge& urge : urges)
-    if (const auto sense = sense_of(urge))
+    if (const auto sense = sense_of(urge, planar))
       if (sense->of == Sense::Of::obstacles || std::find(all.begin(), all.end(), *sense) == all.end())
         all.push_back(*sense);
   return all;
 }
 
-Wishes::Wishes(const Steer& steer, double rate) : urges{steer.urges}, planar{steer.planar}, tick_rate{rate} {
-  auto senses = senses_of(urges);
+Wishes::Wishes(const Steer& steer, double rate)
+    : urges{steer.urges},
+      planar{steer.planar},
+      tick_rate{rate},
+      has_even_ticks{std::fmod(static_cast<double>(units_per_second), rate) == 0.0} {
+  auto senses = senses_of(urges, planar);
   std::erase_if(senses, [](const Sense& sense) { return sense.of == Sense::Of::obstacles; });
   for (const Urge& urge : urges) {
-    if (const auto sense = sense_of(urge); sense && sense->of != Sense::Of::obstacles)
+    if (const auto sense = sense_of(urge, planar); sense && sense->of != Sense::Of::obstacles)
       answers.push_back(static_cast<std::size_t>(std::find(senses.begin(), senses.end(), *sense) - senses.begin()));
     if (whom_it_meets(urge)) ++meetings;
   }

@@ -21,6 +21,7 @@ struct Wishes {
   std::vector<Urge> urges;
   bool planar;
   double tick_rate;
+  bool has_even_ticks;               ///< each tick takes a whole number of time units, and so all take the same
   std::vector<std::size_t> answers;  ///< which of what is sensed, to each urge in turn that goes by neighbours
   std::size_t meetings = 0;          ///< how many pursue or evade
 };
@@ -29,7 +30,7 @@ struct Wishes {
 std::shared_ptr<const Wishes> shared_wishes(const Steer& steer, double tick_rate);
 
 /// Of several urges that look about for the same neighbours, the first asks for all.
-std::vector<Sense> senses_of(const std::vector<Urge>& urges);
+std::vector<Sense> senses_of(const std::vector<Urge>& urges, bool planar);
 
 /// What an agent decides by, in a line of the caches.
 struct alignas(64) Mind {

@@ -87,6 +87,7 @@ struct AttractRoom {
   using Block = AttractBlock;
 
   static constexpr bool listens = true;
+  static constexpr bool adds = true;
   static constexpr bool tells = true;
 
   static bool needs_all(const Attract& attract) { return attract.to.is_one(); }

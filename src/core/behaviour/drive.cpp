@@ -212,6 +212,7 @@ struct DriveRoom {
   using Block = DriveBlock;
 
   static constexpr bool listens = true;
+  static constexpr bool adds = true;
 
   static void prepare(State& state, const Drive&, const Owner& owner) { state.behaviour = owner.behaviour; }
   /// Whether the rotation is needed: to be turned, or to go by.

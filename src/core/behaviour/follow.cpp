@@ -63,7 +63,9 @@ Vec3 held(const Vec3& before, const Vec3& goal, double deadzone) {
   if (deadzone == 0.0) return goal;
   const VecOf<double> way = numbers(goal) - numbers(before);
   const double length = square_root(squared_length(way));
-  if (length <= deadzone) return before;
+  // What was moved to the edge is not moved again by a rounding error.
+  const double hair = 1e-15 * (1.0 + square_root(squared_length(numbers(goal))));
+  if (length <= deadzone + hair) return before;
   return vector(numbers(goal) - way * (deadzone / length));
 }
 
@@ -132,6 +134,16 @@ HUSHED_KERNEL void keep_in_band(const FollowBlock& block, const PoseBlock& goals
           banded(load<Real>(position, lane), load<Real>(goals.position, lane), load<Real>(goals.rotation, lane),
                  load<Real>(block.near, lane), load<Real>(block.far, lane)));
   });
+}
+
+/// Where no time has passed and the goal stands, what is in the band stays there to the last bit.
+void stay_in_band(const Steps& steps, const Row (&old_goal)[3], const Row (&goal)[3], const Row (&from)[3],
+                  Row (&to)[3]) {
+  if (all_move(steps)) return;
+  const auto stands = [&](int axis, int lane) { return goal[axis].at[lane] == old_goal[axis].at[lane]; };
+  for (int lane = 0; lane < lanes; ++lane)
+    if (steps.at(lane) == 0.0 && stands(0, lane) && stands(1, lane) && stands(2, lane))
+      for (int axis = 0; axis < 3; ++axis) to[axis].at[lane] = from[axis].at[lane];
 }
 
 HUSHED_KERNEL void shorten(const Row& max_speed, const Row& step, const Row (&from)[3], Row (&to)[3]) {
@@ -232,6 +244,7 @@ struct FollowRoom {
         keep_in_band(block, old, from.position, before);
         keep_in_band(block, goal, from.position, after);
         soften(factors, steps, from.position, before, after, poses.position);
+        stay_in_band(steps, old.position, goal.position, from.position, poses.position);
       } else {
         soften(factors, steps, from.position, old.position, goal.position, poses.position);
       }

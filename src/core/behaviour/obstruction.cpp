@@ -206,9 +206,12 @@ FreeDirection find_free(const Solids& solids, const V& from, const V& wanted, co
 }
 
 double braking_speed(double distance, double acceleration, double tick) {
-  const double half = 0.5 * acceleration * tick;
-  const double all = square_root(half * half + 2.0 * acceleration * distance) - half;
-  return smaller(all, distance / tick);
+  if (!(acceleration > 0.0)) return 0.0;
+  const double loss = acceleration * tick;  // m/s at each tick
+  const double ticks = std::floor(0.5 + square_root(0.25 + 2.0 * distance / (loss * tick)));
+  constexpr double uncountable = 1e12;
+  if (!(ticks < uncountable)) return square_root(2.0 * acceleration * distance);
+  return distance / (ticks * tick) + 0.5 * loss * (ticks - 1.0);
 }
 
 std::optional<V> held_back(const Limits& limits, const V& now, const V& wanted, double change) {

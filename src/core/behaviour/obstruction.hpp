@@ -64,8 +64,9 @@ struct FreeDirection {
 FreeDirection find_free(const Solids& solids, const VecOf<double>& from, const VecOf<double>& wanted,
                         const VecOf<double>& heading, double reach, bool level);
 
-/// The speed from which something comes to rest within a distance, braking by a * tick at each tick: u with
-/// u^2 / 2a + u * tick / 2 = distance, which is the sum over ticks; and no more than the distance in one tick.
+/// The speed from which something comes to rest at a distance, losing a * tick of it at each tick: with n ticks that
+/// still move it, the last by a * tick or less, the distances add up to n u tick - a tick^2 n (n - 1) / 2. 0 without an
+/// acceleration.
 double braking_speed(double distance, double acceleration, double tick);
 
 /// A velocity may go no slower than this along a normal: no faster than its opposite against it.

@@ -31,6 +31,7 @@ struct SteerBlock {
   Row place[3], velocity[3], wanted[3], facing[4];
   Row max_speed, max_acceleration;
   Row turning;  ///< rad/s that its facing may turn by
+  double tick;  ///< s from one to the next
   Advanced advanced;
   Mind minds[lanes];
   Sighting* sightings[lanes];
@@ -52,6 +53,17 @@ HUSHED_KERNEL void step_on(const SteerBlock& block, const Row& step, Row (&veloc
     store(velocity, lane, next);
     store(place, lane, load<Real>(block.place, lane) + next * dt);
   });
+}
+
+/// Between two ticks it is on the straight line from one to the other: it goes at the velocity that it will have at the
+/// second. So a frame in between never shows it beyond what it may not enter.
+void go_straight(const SteerBlock& block, const Row& step, const BlockMoment& moment, Row (&place)[3]) {
+  Row to_next_tick, velocity[3];
+  for (int lane = 0; lane < lanes; ++lane)
+    to_next_tick.at[lane] = step.at[lane] + larger(block.tick - moment.step, 0.0);
+  step_on(block, to_next_tick, velocity, place);
+  for (int lane = 0; lane < lanes; ++lane)
+    store(place, lane, load<double>(block.place, lane) + load<double>(velocity, lane) * step.at[lane]);
 }
 
 /// Toward the way it goes, no faster than `turning`: what is slow can turn round on the spot, what it shows does not
@@ -93,7 +105,7 @@ struct SteerRoom {
     return variant == faces ? part::position | part::rotation : unsigned{part::position};
   }
 
-  static std::vector<Sense> senses(const Steer& steer) { return senses_of(steer.urges); }
+  static std::vector<Sense> senses(const Steer& steer) { return senses_of(steer.urges, steer.planar); }
 
   static void begin(State& state, const Steer& steer, const Start& start) {
     state.velocity = state.wanted = Vec3::Zero();
@@ -126,6 +138,7 @@ struct SteerRoom {
     block.max_speed.at[lane] = steer.max_speed;
     block.max_acceleration.at[lane] = steer.max_acceleration;
     block.turning.at[lane] = turning(steer);
+    block.tick = 1.0 / state.tick_rate;
     block.advanced.set(lane, state.until);
     block.minds[lane] = state.mind;
     block.sightings[lane] = state.sightings.data();
@@ -144,7 +157,12 @@ struct SteerRoom {
     Row velocity[3];
     const Row step = steps.row();
     step_on(block, step, velocity, poses.position);
-    if (variant == faces) face_travel(block, step, velocity, poses.rotation);
+    if (moment.remember != Remember::tick) go_straight(block, step, moment, poses.position);
+    stay(steps, block.velocity, velocity);
+    if (variant == faces) {
+      face_travel(block, step, velocity, poses.rotation);
+      stay(steps, block.facing, poses.rotation);
+    }
     if (moment.remember == Remember::nothing) return;
     if (moment.remember != Remember::standing_still) {
       keep_active(moment, velocity, block.velocity);

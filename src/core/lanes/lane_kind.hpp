@@ -213,6 +213,9 @@ class LaneKind final : public Kind {
   bool listens() const override {
     return requires { Room::listens; };
   }
+  bool adds() const override {
+    return requires { Room::adds; };
+  }
   bool decides() const override {
     return requires(typename Room::Block & block, const BlockMoment& moment) { Room::decide(block, moment); };
   }

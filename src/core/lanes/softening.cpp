@@ -37,7 +37,7 @@ void PoseMemories::collect(int lane, PoseMemory& to) const {
   to.until = advanced.of(lane);
 }
 
-void PoseMemories::remember(const BlockMoment& moment, unsigned parts, const PoseBlock& out, unsigned goal_parts,
+void PoseMemories::remember(const BlockMoment& moment, unsigned parts, PoseBlock& out, unsigned goal_parts,
                             const PoseBlock& new_goal) {
   if (moment.remember == Remember::nothing) return;
   const auto keep = [&](unsigned which, const PoseBlock& from, PoseBlock& to) {
@@ -45,17 +45,17 @@ void PoseMemories::remember(const BlockMoment& moment, unsigned parts, const Pos
     if ((which & part::rotation) != 0) keep_active(moment, from.rotation, to.rotation);
     if ((which & part::scale) != 0) keep_active(moment, from.scale, to.scale);
   };
+  if ((parts & part::position) != 0 && moment.may_rest) rest(goal.position, new_goal.position, out.position);
+  if ((parts & part::scale) != 0 && moment.may_rest) rest(goal.scale, new_goal.scale, out.scale);
   keep(parts, out, pose);
-  if ((parts & part::position) != 0 && moment.may_rest) rest(goal.position, new_goal.position, pose.position);
-  if ((parts & part::scale) != 0 && moment.may_rest) rest(goal.scale, new_goal.scale, pose.scale);
   keep(goal_parts, new_goal, goal);
   advanced.to(moment);
 }
 
-void PoseMemories::remember_positions(const BlockMoment& moment, const Row (&position)[3], const Row (&new_goal)[3]) {
+void PoseMemories::remember_positions(const BlockMoment& moment, Row (&position)[3], const Row (&new_goal)[3]) {
   if (moment.remember == Remember::nothing) return;
+  if (moment.may_rest) rest(goal.position, new_goal, position);
   keep_active(moment, position, pose.position);
-  if (moment.may_rest) rest(goal.position, new_goal, pose.position);
   keep_active(moment, new_goal, goal.position);
   advanced.to(moment);
 }

@@ -27,13 +27,13 @@ struct PoseMemories {
 
   void fill(int lane, const PoseMemory& from);
   void collect(int lane, PoseMemory& to) const;
-  /// Keeps these parts of what has come out, if the moment is to be remembered.
-  void remember(const BlockMoment& moment, unsigned parts, const PoseBlock& pose, const PoseBlock& goal) {
+  /// Keeps these parts of what has come out, if the moment is to be remembered. What is within a hair of its goal is
+  /// put on it, in what is shown as well.
+  void remember(const BlockMoment& moment, unsigned parts, PoseBlock& pose, const PoseBlock& goal) {
     remember(moment, parts, pose, parts, goal);
   }
-  void remember(const BlockMoment& moment, unsigned parts, const PoseBlock& pose, unsigned goal_parts,
-                const PoseBlock& goal);
-  void remember_positions(const BlockMoment& moment, const Row (&position)[3], const Row (&goal)[3]);
+  void remember(const BlockMoment& moment, unsigned parts, PoseBlock& pose, unsigned goal_parts, const PoseBlock& goal);
+  void remember_positions(const BlockMoment& moment, Row (&position)[3], const Row (&goal)[3]);
 };
 
 /// The two factors of a step, 2^-n and (1 - 2^-n) / (n ln 2), for one part of eight poses.

@@ -15,6 +15,7 @@ void Stage::input(InputChange::What what, std::string_view name, double value) {
   settle();
   forget_later();
   inputs_.add({now, std::string{name}, what, value}, false);
+  bound_past();
 }
 
 void Stage::input_beforehand(InputChange change) {
@@ -33,13 +34,15 @@ void Stage::tick(Time at) noexcept {
   player_.tick(at);
   commit_tick_memory(at);
   inputs_.tick(at);
-  if (!player_.gatherings.empty()) gather(at);
+  if (!player_.gatherings.empty()) gather(at);  // nobody goes for what has gone
+  decide(at);
   if (!rules_.empty()) judge(at);
 }
 
 void Stage::stand_at(Time tick, bool ticked) noexcept {
   player_.catch_up();
   now = tick;
+  in_tick_ = true;
   before_tick_ = !ticked;
   if (!laid_out_) lay_out_again();
   player_.play({.now = now, .the_others = ticked});
@@ -49,7 +52,6 @@ void Stage::stand_at(Time tick, bool ticked) noexcept {
 // --- rules -----------------------------------------------------------------------------------------------------------
 
 void Stage::add_rule(Rule rule) {
-  settle();
   rules_.add(std::move(rule));
   cast_changed_ = true;
 }
@@ -64,17 +66,17 @@ void Stage::act_on_rules(Time tick) noexcept {
   stand_at(tick, false);
   for (const RuleMemory::Firing& firing : rules_.memory.firings) {
     const Rule& rule = rules_.rule(firing.rule);
-    if (rule.fires != Fires::always) events.push_back({now, "fired", {}, {}, {}, {}, 0, rule.name});
+    if (rule.fires != Fires::always) events.push({now, "fired", {}, {}, {}, {}, 0, rule.name});
     for (const Action& action : rule.then) {
       try {
         do_as_told(firing, action);
       } catch (const std::exception& error) {
-        events.push_back({now, "failed", {}, {}, {}, "the rule " + rule.name + ": " + error.what(), 0});
+        events.push({now, "failed", {}, {}, {}, "the rule " + rule.name + ": " + error.what(), 0});
       }
     }
   }
   rules_.memory.firings.clear();
-  before_tick_ = false;
+  in_tick_ = before_tick_ = false;
 }
 
 /// What has ended is left alone.
@@ -82,7 +84,7 @@ void Stage::do_as_told(const RuleMemory::Firing& firing, const Action& action) {
   using Verb = Action::Verb;
   if (action.verb == Verb::raise) {
     hear_events();
-    events.push_back({now, event_called(action.word), {}, {}, {}, {}, 0, rules_.rule(firing.rule).name});
+    events.push({now, event_called(action.word), {}, {}, {}, {}, 0, rules_.rule(firing.rule).name});
     hear_events();
     rules_.raised(firing);
     return;
@@ -90,8 +92,11 @@ void Stage::do_as_told(const RuleMemory::Firing& firing, const Action& action) {
   if (!action.behaviour.path.empty()) {
     if (!cast.alive(action.behaviour.handle)) return;
     const Index behaviour = action.behaviour.handle.index;
-    if (action.verb == Verb::set) return set(cast.path_of(behaviour) + '.' + action.field, action.value);
-    if (action.verb != Verb::retarget) return carry_out({.verb = action.verb, .whom = behaviour, .by = action.by});
+    if (action.verb == Verb::set) {
+      const std::string path = cast.path_of(behaviour) + '.' + action.field;
+      return set(resolve(path), path, action.value);
+    }
+    if (action.verb != Verb::retarget) return carry_out({.verb = action.verb, .target = behaviour, .by = action.by});
     const Object to = action.to.is_one() ? action.to.target.object
                                          : nearest(cast.behaviours[behaviour].object, action.to.tagged.found);
     if (cast.alive(to)) retarget(behaviour, to);
@@ -102,16 +107,16 @@ void Stage::do_as_told(const RuleMemory::Firing& firing, const Action& action) {
   Index pose = 0;
   if (action.verb == Verb::place)
     while (cast.objects[object.index].poses[pose].name != action.word) ++pose;
-  carry_out({.verb = action.verb, .whom = object.index, .pose = pose});
+  carry_out({.verb = action.verb, .target = object.index, .pose = pose});
 }
 
 Object Stage::nearest(Index to, const std::vector<Object>& among) const {
-  const Vec3 here = layout.worlds[cast.objects[to].slot].position;
+  const Vec3 here = layout.worlds[cast.slot_of(to)].position;
   Object found;
   double least = 0.0;
   for (const Object object : among) {
     if (object.index == to || !cast.is_there(object)) continue;
-    const double distance = (layout.worlds[cast.objects[object.index].slot].position - here).stableNorm();
+    const double distance = (layout.worlds[cast.slot_of(object.index)].position - here).stableNorm();
     if (found.generation != 0 && distance >= least) continue;
     least = distance;
     found = object;
@@ -120,7 +125,7 @@ Object Stage::nearest(Index to, const std::vector<Object>& among) const {
 }
 
 void Stage::hear_events() noexcept {
-  for (; heard_ < events.size(); ++heard_) rules_.hear(events[heard_]);
+  while (const Event* event = events.next_unheard()) rules_.hear(*event);
 }
 
 // --- values that rules set -------------------------------------------------------------------------------------------
@@ -152,14 +157,13 @@ void Stage::take_back_set_by_rules(const Kept& kept) {
   for (std::size_t i = 0; i < set_by_rules_.size(); ++i) {
     const auto& [index, field, is_common] = set_by_rules_[i];
     BehaviourRecord& behaviour = cast.behaviours[index];
-    if (!kept.set_by_rules[i]) continue;
     if (is_common) {
-      field->set(&behaviour.common, *kept.set_by_rules[i]);
+      (void)field->put(&behaviour.common, kept.set_by_rules[i]);
       continue;
     }
     Roster& roster = cast.roster(behaviour);
     const auto values = behaviour.kind->make(roster.values(behaviour.row));
-    field->set(values.get(), *kept.set_by_rules[i]);
+    (void)field->put(values.get(), kept.set_by_rules[i]);
     roster.set_values(behaviour.row, resolved(behaviour, values.get()).get());
   }
 }
@@ -178,11 +182,12 @@ void Stage::gather(Time tick) noexcept {
   for (const auto& [index, by, then] : gatherings) {
     const Index object = cast.behaviours[index].object;
     const int number = cast.alive(by) ? ++cast.objects[by.index].gathered : 0;
-    events.push_back({now, "gathered", cast.handle(object), cast.behaviour_handle(index), by, {}, number});
+    events.push({now, "gathered", cast.handle(object), cast.behaviour_handle(index), by, {}, number});
     if (then == Gathered::hide) set_hidden(object, true);
     if (then == Gathered::end && !cast.objects[object].ended) end_family(object);
   }
   gatherings.clear();
+  in_tick_ = false;
 }
 
 // --- callbacks -------------------------------------------------------------------------------------------------------
@@ -190,7 +195,8 @@ void Stage::gather(Time tick) noexcept {
 /// After the frame is shown: what they call takes effect now, as what the program calls between two frames does.
 void Stage::tell_listeners() noexcept {
   if (events.empty()) return;
-  const std::vector<Event> told = events;
+  is_telling_ = true;
+  const std::vector<Event> told{events.all().begin(), events.all().end()};
   for (const Event& event : told) {
     for (std::size_t i = 0; i < listeners_.size(); ++i) {
       if (listeners_[i].event != event.name) continue;
@@ -198,13 +204,13 @@ void Stage::tell_listeners() noexcept {
       try {
         callback(event);
       } catch (const std::exception& error) {
-        events.push_back(
-            {now, "failed", {}, {}, {}, "what listens to " + in_quotes(event.name) + ": " + error.what(), 0});
+        events.push({now, "failed", {}, {}, {}, "what listens to " + in_quotes(event.name) + ": " + error.what(), 0});
       } catch (...) {
-        events.push_back({now, "failed", {}, {}, {}, "what listens to " + in_quotes(event.name) + " threw", 0});
+        events.push({now, "failed", {}, {}, {}, "what listens to " + in_quotes(event.name) + " threw", 0});
       }
     }
   }
+  is_telling_ = false;
 }
 
 // --- tags ------------------------------------------------------------------------------------------------------------
@@ -219,7 +225,7 @@ void Stage::look_up_again() {
     const auto values = behaviour.kind->make(cast.roster(behaviour).values(behaviour.row));
     const NamesInScene names{cast, behaviour.object};
     for (const FieldInfo& field : behaviour.kind->fields()) (void)field.resolve(values.get(), names);
-    std::vector<Object> looks_at = behaviour.kind->looks_at(values.get());
+    std::vector<Object> looks_at = cast.looks_of(*behaviour.kind, values.get());
     if (looks_at == behaviour.looks_at) continue;
     try {
       cast.set_looks(index, std::move(looks_at), behaviour.common.reads);

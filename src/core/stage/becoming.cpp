@@ -6,23 +6,13 @@
 
 namespace hushed::inside {
 
-namespace {
-
-bool are_equal(std::span<const FieldInfo> fields, const void* a, const void* b) {
-  return std::all_of(fields.begin(), fields.end(), [&](const FieldInfo& field) {
-    const auto one = field.get(a), other = field.get(b);
-    return one.has_value() == other.has_value() && (!one || as_text(*one) == as_text(*other));
-  });
-}
-
-}  // namespace
-
 std::vector<std::string> Stage::take_over(Stage& old) {
   old.settle();
   forget_layout();
   std::vector<std::string> lost;
   now = old.now;
   player_.last_tick = old.player_.last_tick;
+  rounding_ = old.rounding_;
   ticks_ = old.ticks_;
   inputs_ = old.inputs_;
   listeners_ = std::move(old.listeners_);
@@ -54,11 +44,10 @@ std::vector<std::string> Stage::take_over(Stage& old) {
 /// Whatever has been shown so far was another play.
 void Stage::forget_layout() {
   layout = {};
-  for (ObjectRecord& object : cast.objects) object.slot = object.group = none;
-  for (BehaviourRecord& behaviour : cast.behaviours) behaviour.batch = none;
+  for (ObjectRecord& object : cast.objects) object.location.reset();
+  for (BehaviourRecord& behaviour : cast.behaviours) behaviour.location.reset();
   due_.clear();
-  events.clear();
-  seen_events_ = heard_ = 0;
+  events = {};
 }
 
 void Stage::take_over_objects(const Stage& old, std::vector<std::string>& lost) {
@@ -103,16 +92,17 @@ std::optional<std::string> Stage::agree(Stage& old, Index index) {
   Roster& roster = cast.roster(behaviour);
   const void* present = old.cast.roster(before).values(before.row);
   try {
-    if (are_equal(fields, roster.values(behaviour.row), before.given ? before.given.get() : present)) {
+    if (changed_fields(fields, roster.values(behaviour.row), before.given ? before.given.get() : present).empty()) {
       const auto values = resolved(behaviour, present);  // as it has been tuned, or a rule has set it
-      cast.set_looks(index, behaviour.kind->looks_at(values.get()), behaviour.common.reads);
+      cast.set_looks(index, cast.looks_of(*behaviour.kind, values.get()), behaviour.common.reads);
       behaviour.given = before.given;
       behaviour.own = before.own;
       roster.set_values(behaviour.row, values.get());
     } else {
       old.set_values(other, roster.values(behaviour.row));
     }
-    if (are_equal(fields_of<Common>(), &behaviour.common, before.given ? &before.given_common : &before.common)) {
+    const Common& given = before.given ? before.given_common : before.common;
+    if (changed_fields(fields_of<Common>(), &behaviour.common, &given).empty()) {
       behaviour.common = before.common;
       behaviour.given_common = before.given_common;
     } else {
@@ -128,7 +118,7 @@ void Stage::begin_anew(Index index) {
   BehaviourRecord& behaviour = cast.behaviours[index];
   behaviour.run = {};
   const bool may_jump = !player_.starts_quietly(behaviour) || !behaviour.looks_at.empty();
-  if (behaviour.common.fade > Time{0} || !behaviour.common.enabled || may_jump) player_.aside(behaviour.run);
+  if (behaviour.common.fade > Time{0} || !behaviour.common.enabled || may_jump) behaviour.run.transition.make();
   if (behaviour.common.enabled) wait(index, now, behaviour.common.delay);
 }
 
@@ -136,29 +126,30 @@ void Stage::take_over_state(const Stage& old, Index index) {
   BehaviourRecord& behaviour = cast.behaviours[index];
   const BehaviourRecord& before = old.cast.behaviours[old.find_behaviour(cast.path_of(index))];
   cast.roster(behaviour).take_state(behaviour.row, old.cast.roster(before), before.row);
-  const Index aside = behaviour.run.aside;
-  behaviour.run = before.run;
-  behaviour.run.aside = aside;
+  behaviour.run.go_back_to(before.run);
   behaviour.once_touched = before.once_touched;
-  if (before.run.aside != none) player_.aside(behaviour.run) = old.asides_[before.run.aside];
 }
 
-void Stage::take_over_rules(const Stage& old, std::vector<std::string>& lost) {
+/// What a rule of the same name remembers, what it is about to do, and all that has happened and was not heard yet.
+void Stage::take_over_rules(Stage& old, std::vector<std::string>& lost) {
   rules_.memory.judged = old.rules_.memory.judged;
-  for (const Index number : rules_.in_order())
-    for (const Index before : old.rules_.in_order())
-      if (rules_.rule(number).name == old.rules_.rule(before).name)
-        rules_.memory.states[number] = old.rules_.memory.states[before];
   for (const Index before : old.rules_.in_order()) {
     const std::string& name = old.rules_.rule(before).name;
-    if (std::none_of(rules_.in_order().begin(), rules_.in_order().end(),
-                     [&](Index number) { return rules_.rule(number).name == name; }))
+    if (const auto number = rules_.number_of(name))
+      rules_.take_over(*number, old.rules_, before);
+    else
       lost.push_back("the rule " + name + " is not there any more.");
   }
   for (const RuleMemory::Firing& firing : old.rules_.memory.firings)
-    for (const Index number : rules_.in_order())
-      if (rules_.rule(number).name == old.rules_.rule(firing.rule).name)
-        rules_.memory.firings.push_back({number, none});
+    if (const auto number = rules_.number_of(old.rules_.rule(firing.rule).name))
+      rules_.memory.firings.push_back({*number, none});
+  for (const RuleMemory::Told& told : old.rules_.memory.told)
+    rules_.memory.told.push_back({event_called(told.event), told.subject, none});
+  events = std::move(old.events);
+  events.for_each([this](Event& event) {
+    event.name = event_called(event.name);
+    if (!event.rule.empty()) event.rule = event_called(event.rule);
+  });
 }
 
 }  // namespace hushed::inside

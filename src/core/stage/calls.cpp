@@ -6,26 +6,28 @@
 
 namespace hushed::inside {
 
-void Stage::call(Call made) {
+void Stage::command(Command command) {
   settle();
   forget_later();
-  made.at = now;
-  log_.push_back(made);
-  carry_out(made);
+  command.at = now;
+  commands_.add(command);
+  carry_out(command);
+  bound_past();
 }
 
-void Stage::carry_out(const Call& call) {
-  switch (call.verb) {
-    case Action::Verb::start: carry_out_start(call.whom); break;
-    case Action::Verb::stop: carry_out_stop(call.whom); break;
-    case Action::Verb::restart: carry_out_restart(call.whom); break;
-    case Action::Verb::toggle: carry_out_toggle(call.whom); break;
-    case Action::Verb::kick: carry_out_kick(call.whom, call.by); break;
-    case Action::Verb::hide: set_hidden(call.whom, true); break;
-    case Action::Verb::show: set_hidden(call.whom, false); break;
-    case Action::Verb::end: end_family(call.whom); break;
-    case Action::Verb::place: carry_out_place(call.whom, call.pose); break;
-    case Action::Verb::raise: events.push_back({now, call.event, {}, {}}); break;
+void Stage::carry_out(const Command& command) {
+  refresh();
+  switch (command.verb) {
+    case Action::Verb::start: carry_out_start(command.target); break;
+    case Action::Verb::stop: carry_out_stop(command.target); break;
+    case Action::Verb::restart: carry_out_restart(command.target); break;
+    case Action::Verb::toggle: carry_out_toggle(command.target); break;
+    case Action::Verb::kick: carry_out_kick(command.target, command.by); break;
+    case Action::Verb::hide: set_hidden(command.target, true); break;
+    case Action::Verb::show: set_hidden(command.target, false); break;
+    case Action::Verb::end: end_family(command.target); break;
+    case Action::Verb::place: carry_out_place(command.target, command.pose); break;
+    case Action::Verb::raise: events.push({now, command.event, {}, {}}); break;
     case Action::Verb::set:
     case Action::Verb::retarget: break;  // these are values, which are tuned
   }
@@ -36,19 +38,21 @@ void Stage::carry_out_start(Index index) {
   BehaviourRecord& behaviour = cast.behaviours[index];
   Run& run = behaviour.run;
   const bool comes_back = run.phase == Run::Phase::halted;
+  const bool was_wanted = run.is_wanted();
+  Pose shown;
   switch (run.phase) {
     case Run::Phase::waiting: return;
     case Run::Phase::idle: wait(index, now, behaviour.common.delay); break;
     case Run::Phase::halted:
-      player_.settle(index, now);
+      shown = player_.settle(index, now).shown;
       run.clock = now - run.clock;
       run.phase = Run::Phase::running;
       break;
     case Run::Phase::running: break;
   }
-  if (run.phase == Run::Phase::running && run.aside != none) {
-    fade_to(behaviour, 1.0);
-    if (comes_back && behaviour.kind->has_memory()) bridge_over(index, asides_[run.aside].held);
+  if (run.phase == Run::Phase::running && run.transition) {
+    if (comes_back || !was_wanted) fade_to(behaviour, 1.0);
+    if (comes_back && behaviour.kind->has_memory()) bridge_over(index, shown);
   }
   player_.note(index, now);
 }
@@ -59,11 +63,12 @@ void Stage::carry_out_stop(Index index) {
   if (run.phase == Run::Phase::waiting || now == Time{0}) {  // it has not begun
     run.phase = Run::Phase::idle;
   } else if (run.phase == Run::Phase::running && behaviour.common.fade > Time{0}) {
-    fade_to(behaviour, 0.0);
+    if (run.is_wanted()) fade_to(behaviour, 0.0);
   } else if (run.phase == Run::Phase::running) {
-    if (behaviour.kind->has_memory()) player_.aside(run).held = player_.settle(index, now).shown;
+    const Probe before = player_.settle(index, now);
     run.clock = now - run.clock;
     run.phase = Run::Phase::halted;
+    if (behaviour.kind->has_memory()) player_.hold(behaviour, before.start.in, before.shown);
   }
   player_.note(index, now);
 }
@@ -73,10 +78,12 @@ void Stage::carry_out_restart(Index index) {
   const Probe before = player_.probe(index, now);
   if (player_.starts_quietly(behaviour)) {  // what does not will begin when it is due
     cast.roster(behaviour).begin(behaviour.row, before.start);
-    layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
+    fill_lane(behaviour);
   }
   behaviour.run.holding = false;
-  if (behaviour.run.aside != none) asides_[behaviour.run.aside] = Aside{};
+  behaviour.run.failed = false;
+  behaviour.run.failed_at = Time::min();
+  if (behaviour.run.transition) *behaviour.run.transition = {};
   wait(index, now, behaviour.common.delay);
   bridge_over(index, before.shown);
 }
@@ -85,12 +92,13 @@ void Stage::carry_out_restart(Index index) {
 void Stage::carry_out_toggle(Index index) {
   BehaviourRecord& behaviour = cast.behaviours[index];
   Run& run = behaviour.run;
-  if (run.phase != Run::Phase::running || !is_wanted(run)) return carry_out_start(index);
+  if (!run.is_started()) return carry_out_start(index);
+  if (run.phase == Run::Phase::waiting) return carry_out_stop(index);
   const Probe before = player_.probe(index, now);
   if (!cast.roster(behaviour).turn_back(behaviour.row, player_.own_time_of(run, now), before.start))
     return carry_out_stop(index);
   run.clock = now;
-  layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
+  fill_lane(behaviour);
   bridge_over(index, before.shown);
 }
 
@@ -99,7 +107,7 @@ void Stage::kick(Index index, const Vec3& by) {
   const BehaviourRecord& behaviour = cast.behaviours[index];
   if (!behaviour.kind->has_velocity()) refuse(behaviour, "it has no velocity to add to; a spring can be kicked.");
   if (!(by.cwiseAbs().maxCoeff() <= 1e9)) refuse(behaviour, "a kick must be finite and at most 1e9 on each axis.");
-  call({.verb = Action::Verb::kick, .whom = index, .by = by});
+  command({.verb = Action::Verb::kick, .target = index, .by = by});
 }
 
 /// Only what is under way can be kicked.
@@ -109,7 +117,7 @@ void Stage::carry_out_kick(Index index, const Vec3& by) {
   player_.settle(index, now);
   collect_memory_of(index);
   cast.roster(behaviour).kick(behaviour.row, by);
-  layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
+  fill_lane(behaviour);
 }
 
 void Stage::place(Index object, std::string_view pose) {
@@ -120,7 +128,7 @@ void Stage::place(Index object, std::string_view pose) {
     for (const PoseParts& each : poses) names.push_back(each.name);
     throw BadValue{cast.name(object) + " has no pose called " + in_quotes(pose) + suggestion(pose, names)};
   }
-  call({.verb = Action::Verb::place, .whom = object, .pose = static_cast<Index>(found - poses.begin())});
+  command({.verb = Action::Verb::place, .target = object, .pose = static_cast<Index>(found - poses.begin())});
 }
 
 /// A jump, and meant.
@@ -132,16 +140,16 @@ void Stage::carry_out_place(Index object, Index pose) {
 
 void Stage::show_base(Index object) {
   const ObjectRecord& record = cast.objects[object];
-  if (record.slot == none) return;
-  const Group& group = layout.groups[record.group];
-  set_lane(layout.rests[group.first_block + record.member / lanes], static_cast<int>(record.member % lanes),
+  if (!record.location) return;
+  const auto [slot, group, member] = *record.location;
+  set_lane(layout.rests[layout.groups[group].first_block + member / lanes], static_cast<int>(member % lanes),
            record.base());
-  if (record.parent == none) layout.worlds[record.slot] = record.base();  // parts that no behaviour touches stay so
+  if (record.parent == none) layout.worlds[slot] = record.base();  // parts that no behaviour touches stay so
 }
 
 void Stage::raise(std::string_view event) {
   if (event.empty()) throw BadValue{"an event needs a name."};
-  call({.verb = Action::Verb::raise, .event = event_called(event)});
+  command({.verb = Action::Verb::raise, .event = event_called(event)});
 }
 
 std::string_view Stage::event_called(std::string_view name) {
@@ -151,7 +159,7 @@ std::string_view Stage::event_called(std::string_view name) {
 
 void Stage::fade_to(BehaviourRecord& behaviour, double level) {
   const double present = player_.level(behaviour.run, now);
-  Aside& fading = player_.aside(behaviour.run);
+  Transition& fading = behaviour.run.transition.make();
   fading.level_from = present;
   fading.level_to = level;
   fading.level_since = now;
@@ -160,6 +168,7 @@ void Stage::fade_to(BehaviourRecord& behaviour, double level) {
 
 void Stage::bridge_over(Index index, const Pose& shown) {
   player_.note(index, now);
+  if (!cast.behaviours[index].kind->bridges()) shown_ = false;  // it jumps
   if (now > Time{0})
     player_.bridge(cast.behaviours[index], shown, player_.probe(index, now).out, now);
   else
@@ -197,19 +206,24 @@ void Stage::end_family(Index object) {
   cast.for_family(object, [this](Index member) { cast.end(member); });
 }
 
+void Stage::lose(Index index, Object lost, const Pose& shown) {
+  BehaviourRecord& behaviour = cast.behaviours[index];
+  const bool goes_on = !cast.needs_all(behaviour);
+  if (goes_on && !behaviour.kind->misses_each()) return;
+  if (!goes_on && (behaviour.run.phase == Run::Phase::running || behaviour.run.phase == Run::Phase::halted)) {
+    if (!behaviour.kind->adds() || behaviour.run.phase == Run::Phase::running)
+      behaviour.run.transition.make().held = shown;
+    behaviour.run.holding = true;
+    player_.note(index, now);
+  }
+  events.push({now, "lost", cast.handle(behaviour.object), cast.behaviour_handle(index), lost});
+}
+
 void Stage::hold_watchers(Index lost) {
   for (const Index index : layout.watchers(lost)) {
-    BehaviourRecord& behaviour = cast.behaviours[index];
+    const BehaviourRecord& behaviour = cast.behaviours[index];
     if (cast.objects[behaviour.object].ended || behaviour.run.holding) continue;
-    const bool goes_on = !cast.needs_all(behaviour);
-    if (goes_on) player_.settle(index, now);  // from where it has come to by now
-    if (goes_on && !behaviour.kind->misses_each()) continue;
-    if (!goes_on && (behaviour.run.phase == Run::Phase::running || behaviour.run.phase == Run::Phase::halted)) {
-      player_.aside(behaviour.run).held = player_.settle(index, now).shown;
-      behaviour.run.holding = true;
-      player_.note(index, now);
-    }
-    events.push_back({now, "lost", cast.handle(behaviour.object), cast.behaviour_handle(index), cast.handle(lost)});
+    lose(index, cast.handle(lost), player_.settle(index, now).shown);  // from where it has come to by now
   }
 }
 
@@ -218,9 +232,9 @@ void Stage::release_watchers(Index back) {
     BehaviourRecord& behaviour = cast.behaviours[index];
     if (cast.lost_one(behaviour).generation != 0) continue;
     if (behaviour.run.holding) {
-      player_.settle(index, now);
+      const Pose shown = player_.settle(index, now).shown;
       behaviour.run.holding = false;
-      bridge_over(index, asides_[behaviour.run.aside].held);
+      bridge_over(index, shown);
     } else {
       stop_waiting_for_lost(index);
     }

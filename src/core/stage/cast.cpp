@@ -4,6 +4,7 @@
 #include <atomic>
 #include <cmath>
 #include <unordered_set>
+#include <utility>
 
 #include <hushed/name.hpp>
 
@@ -114,6 +115,10 @@ Index Cast::find(std::string_view name) const {
 }
 
 Index Cast::find_behaviour(Index object, std::string_view name) const {
+  if (const auto& behaviours_of = objects[object].behaviours) {
+    const auto known = behaviours_of->find(std::string{name});
+    return known == behaviours_of->end() ? none : known->second;
+  }
   Index found = none;
   for_stack(object, [&](Index b) {
     if (name_of_behaviour(b) == name) found = b;
@@ -153,6 +158,9 @@ Index Cast::add(const NewObject& object) {
   record.parent = parent;
   record.tags = object.tags;
   record.shape = object.shape;
+  if (record.shape)
+    if (const auto complaint = check_choice(record.shape->kind))
+      throw BadValue{object.name + ": the kind of its shape: " + complaint->text};
   if (record.shape && !(record.shape->size.minCoeff() > 0.0 && near_enough(record.shape->size)))
     throw BadValue{object.name + ": the size of its shape must be more than 0 and at most 1e9 on each axis."};
   check_poses(object);
@@ -184,23 +192,26 @@ Index Cast::add(const NewObject& object) {
   return at;
 }
 
-Index Cast::give(Index object, const Kind& kind, const void* values, const Common& common) {
+std::vector<Object> Cast::check_new(Index object, const Kind& kind, const void* values, const Common& common) const {
   const std::string_view name = common.name.empty() ? kind.name() : std::string_view{common.name};
   check_name(name, "a behaviour");
   if (find_behaviour(object, name) != none)
     throw BadValue{this->name(object) + " has a behaviour called " + in_quotes(name) +
                    " already; give this one a name of its own."};
+  std::vector<Object> looks_at = looks_of(kind, values);
+  for (const Object& target : looks_at) index(target);
+  if (common.reads == Reads::now) refuse_circle(object, looks_at);
+  return looks_at;
+}
 
+Index Cast::give(Index object, const Kind& kind, const void* values, const Common& common) {
   BehaviourRecord record;
+  record.looks_at = check_new(object, kind, values, common);
+  const std::string_view name = common.name.empty() ? kind.name() : std::string_view{common.name};
   record.kind = &kind;
   record.roster = roster_of(kind);
   record.object = object;
   record.common = common;
-
-  std::vector<Object> looks_at = kind.looks_at(values);
-  for (const Object& target : looks_at) index(target);
-  if (common.reads == Reads::now) refuse_circle(object, looks_at);
-  record.looks_at = std::move(looks_at);
 
   Index at = 0;
   const auto reserved = reserved_behaviours_.find(this->name(object) + '.' + std::string{name});
@@ -222,10 +233,21 @@ Index Cast::give(Index object, const Kind& kind, const void* values, const Commo
       rosters[behaviours[at].roster]->add(values, {at, tick_rate, handle(object), number_of(this->name(object))});
   count_looks(at, 1);
 
-  Index* link = &objects[object].first_behaviour;
-  while (*link != none) link = &behaviours[*link].next;
-  *link = at;
+  put_on_top(object, at);
   return at;
+}
+
+void Cast::put_on_top(Index object, Index behaviour) {
+  constexpr Index many = 16;
+  ObjectRecord& record = objects[object];
+  (record.last_behaviour == none ? record.first_behaviour : behaviours[record.last_behaviour].next) = behaviour;
+  record.last_behaviour = behaviour;
+  if (++record.stack < many) return;
+  auto& by_name = record.behaviours.make();
+  if (record.stack == many)
+    for_stack(object, [&](Index b) { by_name.emplace(name_of_behaviour(b), b); });
+  else
+    by_name.emplace(name_of_behaviour(behaviour), behaviour);
 }
 
 void Cast::end(Index object) {
@@ -251,13 +273,15 @@ void Cast::sweep() {
 
   std::vector<Index> bereft;
   for (const Index object : ended) {
-    for_stack(object, [&](Index b) {
+    for (Index b = objects[object].first_behaviour; b != none;) {
       count_looks(b, -1);
-      behaviours[b].in_use = false;
-      ++behaviours[b].generation;
       rosters[behaviours[b].roster]->remove(behaviours[b].row);
       free_behaviours_.push_back(b);
-    });
+      const std::uint32_t generation = behaviours[b].generation + 1;
+      b = std::exchange(behaviours[b], BehaviourRecord{}).next;
+      behaviours[free_behaviours_.back()].generation = generation;
+      behaviours[free_behaviours_.back()].in_use = false;
+    }
     const Index parent = objects[object].parent;
     if (parent != none) {
       --objects[parent].dependants;
@@ -306,7 +330,7 @@ bool Cast::recount_looks() {
     if (object.in_use && object.parent != none) ++objects[object.parent].dependants;
   for (Index b = 0; b < behaviours.size(); ++b) {
     if (!behaviours[b].in_use) continue;
-    std::vector<Object> looks_at = behaviours[b].kind->looks_at(roster(behaviours[b]).values(behaviours[b].row));
+    std::vector<Object> looks_at = looks_of(*behaviours[b].kind, roster(behaviours[b]).values(behaviours[b].row));
     changed = changed || looks_at != behaviours[b].looks_at;
     behaviours[b].looks_at = std::move(looks_at);
     count_looks(b, 1);

@@ -42,6 +42,8 @@ class Cast {
 
   // --- changes ---
   Index add(const NewObject& object);
+  /// Throws `BadValue`, `StaleHandle` or `Circle` where it cannot be given; otherwise what it looks at.
+  std::vector<Object> check_new(Index object, const Kind& kind, const void* values, const Common& common) const;
   Index give(Index object, const Kind& kind, const void* values, const Common& common);
   void end(Index object);  ///< one object; its handles are stale from now on
   void bring_back(Index object);
@@ -72,6 +74,11 @@ class Cast {
   bool needs_all(const BehaviourRecord& behaviour) const {
     return behaviour.kind->needs_all(roster(behaviour).values(behaviour.row));
   }
+  /// What a behaviour with these values looks at. A behaviour of the user's own says so itself.
+  std::vector<Object> looks_of(const Kind& kind, const void* values) const {
+    const UserCodeGuard guard{user_code};
+    return kind.looks_at(values);
+  }
   /// The first of what the behaviour cannot do without that is hidden or has ended.
   Object lost_one(const BehaviourRecord& behaviour) const;
   template <class Visit>
@@ -89,6 +96,9 @@ class Cast {
     });
   }
 
+  /// Where the world pose of an object that is laid out stands.
+  Index slot_of(Index object) const { return objects[object].location->slot; }
+
   Roster& roster(const BehaviourRecord& behaviour) { return *rosters[behaviour.roster]; }
   const Roster& roster(const BehaviourRecord& behaviour) const { return *rosters[behaviour.roster]; }
 
@@ -99,9 +109,11 @@ class Cast {
   std::uint64_t comings = 0;  ///< counts whenever anybody ends or is hidden, or is back
   double tick_rate = 0.0;     ///< per second
   bool has_rules = false;
+  mutable UserCode user_code;  ///< code of the user's that is being called
 
  private:
   Index roster_of(const Kind& kind);
+  void put_on_top(Index object, Index behaviour);
   void count_looks(Index behaviour, int step);
   /// Throws `Circle` where one of `targets` already comes after `object`.
   void refuse_circle(Index object, const std::vector<Object>& targets) const;

@@ -1,6 +1,8 @@
 // Behaviours that wait, start, fade, are weighted, bridged or held: what the player does for the few whose kernel is
 // not all there is.
 
+#include <utility>
+
 #include "lanes/clock.hpp"
 #include "lanes/geometry.hpp"
 #include "stage/player.hpp"
@@ -10,6 +12,8 @@ namespace hushed::inside {
 namespace {
 
 constexpr Time default_bridge = std::chrono::milliseconds{250};
+/// What has gone well for so long, and fails then, says so again.
+constexpr Time long_enough = std::chrono::seconds{1};
 
 /// 3x^2 - 2x^3 of how much of `length` has passed.
 double smoothstep(Time passed, Time length) {
@@ -27,17 +31,20 @@ void Player::climb_dressed(Batch& batch, Index block, PoseBlock& pose, Pass& pas
   const std::uint8_t dressed = batch.bits[block].dressed;
   const PoseBlock in = pose;
   moment.active = batch.bits[block].occupied;
-  unsigned started = 0;
+  unsigned started = 0, asked_again = 0;
   for (int lane = 0; lane < lanes; ++lane) {
     if ((dressed >> lane & 1U) == 0) continue;
     BehaviourRecord& behaviour = cast_.behaviours[batch.behaviours[block * lanes + static_cast<Index>(lane)]];
     if (start_if_due(behaviour, lane_of(in, lane), lane, pass)) started |= 1U << lane;
-    if (!acts(behaviour) || stands_still(behaviour)) moment.active &= ~(1U << lane);
+    if (behaviour.run.failed && pass.instant.remember == Remember::tick) asked_again |= 1U << lane;
+    const bool is_asked = acts(behaviour) || (asked_again >> lane & 1U) != 0;
+    if (!is_asked || stands_still(behaviour)) moment.active &= ~(1U << lane);
   }
 
   OwnTimes own;
   set_clocks(batch, block, pass, own);
   batch.column->evaluate(block, pose, moment);
+  const unsigned failed = std::exchange(failed_lanes_, std::uint8_t{0});
 
   for (int lane = 0; lane < lanes; ++lane) {
     if ((dressed >> lane & 1U) == 0) continue;
@@ -46,20 +53,33 @@ void Player::climb_dressed(Batch& batch, Index block, PoseBlock& pose, Pass& pas
     Run& run = behaviour.run;
     const Pose came_in = lane_of(in, lane);
     const bool just_started = (started >> lane & 1U) != 0;
+    const bool is_failing = (failed >> lane & 1U) != 0;
+    const bool recovers = (asked_again & moment.active & ~failed) >> lane & 1U;
+    if (recovers) run.failed = false;
     Pose out = came_in;
     if (stands_still(behaviour)) {
-      out = asides_[run.aside].held;
-    } else if (acts(behaviour)) {
-      const Pose before = just_started ? bridged(run, came_in, now) : came_in;
+      out = still_pose(behaviour, came_in);
+    } else if (acts(behaviour) && !is_failing) {
+      const Pose before = just_started || recovers ? bridged(run, came_in, now) : came_in;
       out = weighted(behaviour, came_in, lane_of(pose, lane), now);
-      if (just_started) bridge(behaviour, before, out, now);
+      if (just_started || recovers) bridge(behaviour, before, out, now);
       out = bridged(run, out, now);
-    } else if (!run.failed) {
+      if (now - long_enough > run.failed_at) run.failed_at = Time::min();
+    } else {
       out = bridged(run, came_in, now);
     }
     set_lane(pose, lane, only(batch.touches | behaviour.once_touched, out, came_in));
     note(index, now);
   }
+}
+
+void Player::show_failed(const Batch& batch, Index block, PoseBlock& pose, Time now) const {
+  for (int lane = 0; lane < lanes; ++lane) {
+    if ((failed_lanes_ >> lane & 1U) == 0) continue;
+    const Index index = batch.behaviours[block * lanes + static_cast<Index>(lane)];
+    set_lane(pose, lane, bridged(cast_.behaviours[index].run, lane_of(pose, lane), now));
+  }
+  failed_lanes_ = 0;
 }
 
 /// Starts it if it is time; true where the first pose may differ from the one coming in.
@@ -68,6 +88,7 @@ bool Player::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, 
   const auto index = static_cast<Index>(&behaviour - cast_.behaviours.data());
   Run& run = behaviour.run;
   if (run.phase != Run::Phase::waiting || run.starts_at > instant.now) return false;
+  if (cast_.objects[behaviour.object].ended) return false;
   if (!starts_quietly(behaviour) && (!instant.begin || (instant.around && !is_gathered(behaviour.object))))
     return false;
   if (waits_for_lost(behaviour, instant.now)) return false;
@@ -75,7 +96,7 @@ bool Player::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, 
   run.phase = Run::Phase::running;
   run.clock = run.starts_at;
   if (behaviour.common.fade > Time{0}) {
-    Aside& fading = asides_[run.aside];
+    Transition& fading = *run.transition;
     fading.level_from = 0.0;
     fading.level_to = 1.0;
     fading.level_since = run.starts_at;
@@ -84,7 +105,7 @@ bool Player::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, 
   if (instant.begin && !starts_quietly(behaviour)) {
     const Moment now{instant.now, 0.0, 0.0, lane_of(*pass.moment.parent, lane), this, {}, index};
     cast_.roster(behaviour).begin(behaviour.row, {in, bridged(run, in, instant.now), now});
-    layout_.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
+    layout_.column(*behaviour.location).fill(behaviour.location->block, behaviour.location->lane, behaviour.row);
   }
   note(index, instant.now);  // its clock runs now
   return !starts_quietly(behaviour);
@@ -97,7 +118,7 @@ bool Player::waits_for_lost(BehaviourRecord& behaviour, Time now) noexcept {
   if (lost.generation == 0) return false;
   behaviour.run.starts_at = when_found;
   const auto index = static_cast<Index>(&behaviour - cast_.behaviours.data());
-  events_.push_back({now, "lost", cast_.handle(behaviour.object), cast_.behaviour_handle(index), lost});
+  events_.push({now, "lost", cast_.handle(behaviour.object), cast_.behaviour_handle(index), lost});
   return true;
 }
 
@@ -110,16 +131,16 @@ Pose Player::weighted(const BehaviourRecord& behaviour, const Pose& in, const Po
 }
 
 double Player::level(const Run& run, Time now) const {
-  if (run.aside == none) return 1.0;
-  const Aside& fading = asides_[run.aside];
+  if (!run.transition) return 1.0;
+  const Transition& fading = *run.transition;
   const double done = smoothstep(now - fading.level_since, fading.level_length);
   if (done == 1.0) return fading.level_to;
   return fading.level_from + (fading.level_to - fading.level_from) * done;
 }
 
-void Player::bridge(BehaviourRecord& behaviour, const Pose& shown, const Pose& out, Time now) {
-  if (now == Time{0}) return;
-  Aside& over = aside(behaviour.run);
+void Player::bridge(BehaviourRecord& behaviour, const Pose& shown, const Pose& out, Time now) const {
+  if (now == Time{0} || !behaviour.kind->bridges()) return;
+  Transition& over = behaviour.run.transition.make();
   over.position = shown.position - out.position;
   over.scale = shown.scale - out.scale;
   over.rotation = rotation_vector(vector(numbers(shown.rotation) * inverse(numbers(out.rotation))));
@@ -129,8 +150,8 @@ void Player::bridge(BehaviourRecord& behaviour, const Pose& shown, const Pose& o
 }
 
 Pose Player::bridged(const Run& run, const Pose& out, Time now) const {
-  if (run.aside == none) return out;
-  const Aside& over = asides_[run.aside];
+  if (!run.transition) return out;
+  const Transition& over = *run.transition;
   if (now >= over.bridge_since + over.bridge_length) return out;
   const double left = 1.0 - smoothstep(now - over.bridge_since, over.bridge_length);
   const auto turn = numbers(rotation(vector(numbers(over.rotation) * left)));
@@ -143,6 +164,27 @@ bool Player::stands_still(const BehaviourRecord& behaviour) const {
   return behaviour.run.holding || (behaviour.run.phase == Run::Phase::halted && behaviour.kind->has_memory());
 }
 
+Pose Player::still_pose(const BehaviourRecord& behaviour, const Pose& in) const {
+  const Pose& held = behaviour.run.transition->held;
+  if (!keeps_displacement(behaviour)) return held;
+  return {vector(numbers(in.position) + numbers(held.position)),
+          vector(near_unit(numbers(held.rotation) * numbers(in.rotation))), in.scale};
+}
+
+void Player::hold(BehaviourRecord& behaviour, const Pose& in, const Pose& shown) const {
+  Pose& held = behaviour.run.transition.make().held;
+  if (keeps_displacement(behaviour))
+    held = {vector(numbers(shown.position) - numbers(in.position)),
+            vector(near_unit(numbers(shown.rotation) * inverse(numbers(in.rotation)))), Vec3::Ones()};
+  else
+    held = shown;
+}
+
+/// It is stopped, rather than lost: what comes in goes on passing through.
+bool Player::keeps_displacement(const BehaviourRecord& behaviour) const {
+  return behaviour.run.phase == Run::Phase::halted && behaviour.kind->adds();
+}
+
 bool Player::acts(const BehaviourRecord& behaviour) const {
   const Run& run = behaviour.run;
   return (run.phase == Run::Phase::running || run.phase == Run::Phase::halted) && !run.failed;
@@ -150,12 +192,12 @@ bool Player::acts(const BehaviourRecord& behaviour) const {
 
 bool Player::is_dressed(const BehaviourRecord& behaviour, Time now) const {
   const Run& run = behaviour.run;
-  if (!acts(behaviour) || stands_still(behaviour)) return true;
+  if (!acts(behaviour) || stands_still(behaviour) || run.failed_at != Time::min()) return true;
   if (behaviour.common.weight != 1.0) return true;
-  if (run.aside == none) return false;
-  const Aside& aside = asides_[run.aside];
-  return now < aside.bridge_since + aside.bridge_length || now < aside.level_since + aside.level_length ||
-         aside.level_to != 1.0;
+  if (!run.transition) return false;
+  const Transition& transition = *run.transition;
+  return now < transition.bridge_since + transition.bridge_length ||
+         now < transition.level_since + transition.level_length || transition.level_to != 1.0;
 }
 
 OwnTime Player::own_time_of(const Run& run, Time now) const {
@@ -164,27 +206,20 @@ OwnTime Player::own_time_of(const Run& run, Time now) const {
 
 void Player::note(Index behaviour, Time now) {
   const BehaviourRecord& record = cast_.behaviours[behaviour];
-  if (record.batch == none) return;
-  Batch& batch = layout_.batches[record.batch];
-  const auto bit = static_cast<std::uint8_t>(1U << record.lane);
+  if (!record.location) return;
+  const auto [batch_index, block, lane] = *record.location;
+  Batch& batch = layout_.batches[batch_index];
+  const auto bit = static_cast<std::uint8_t>(1U << lane);
   const auto set = [bit](std::uint8_t& bits, bool on) {
     bits = static_cast<std::uint8_t>(on ? bits | bit : bits & ~bit);
   };
-  set(batch.bits[record.block].dressed, is_dressed(record, now));
+  set(batch.bits[block].dressed, is_dressed(record, now));
 
   const bool halted = record.run.phase == Run::Phase::halted;
-  set(batch.bits[record.block].on_own_clock, halted || record.run.clock != Time{0});
+  set(batch.bits[block].on_own_clock, halted || record.run.clock != Time{0});
   const double clock = static_cast<double>(record.run.clock.count());
-  batch.clocks[record.block].pace.at[record.lane] = halted ? 0.0 : 1.0;
-  batch.clocks[record.block].zero.at[record.lane] = halted ? -clock : clock;
-}
-
-Aside& Player::aside(Run& run) {
-  if (run.aside == none) {
-    run.aside = static_cast<Index>(asides_.size());
-    asides_.emplace_back();
-  }
-  return asides_[run.aside];
+  batch.clocks[block].pace.at[lane] = halted ? 0.0 : 1.0;
+  batch.clocks[block].zero.at[lane] = halted ? -clock : clock;
 }
 
 }  // namespace hushed::inside

@@ -54,8 +54,9 @@ void put_in_order_of_names(const Cast& cast, std::vector<Index>& objects) {
 }  // namespace
 
 bool looks_for_others(std::span<const Sense> before, std::span<const Sense> now) {
-  return !std::equal(before.begin(), before.end(), now.begin(), now.end(),
-                     [](const Sense& a, const Sense& b) { return a.of == b.of && a.tag == b.tag; });
+  return !std::equal(before.begin(), before.end(), now.begin(), now.end(), [](const Sense& a, const Sense& b) {
+    return a.of == b.of && a.tag == b.tag && a.level == b.level;
+  });
 }
 
 bool looks_as_far(std::span<const Sense> before, std::span<const Sense> now) {
@@ -112,7 +113,7 @@ void Flocks::ask(Index behaviour, std::span<const Sense> senses) {
       ++asker.obstacles;
       continue;
     }
-    const Index flock = flock_of({sense.tag, frame});
+    const Index flock = flock_of({sense.tag, frame, sense.level});
     flocks_[flock].reach = std::max(flocks_[flock].reach, sense.within);
     if (std::find(asked.begin(), asked.end(), flock) == asked.end()) asked.push_back(flock);
     answers_.emplace_back();
@@ -127,7 +128,8 @@ void Flocks::ask(Flock& flock, Index object, const Asker& asker, std::span<const
   Index answer = 0;
   for (const Sense& sense : senses) {
     if (sense.of == Sense::Of::obstacles) continue;
-    if (sense.tag == flock.who.tag) questions.push_back({sense.of, sense.within, answer});
+    if (sense.tag == flock.who.tag && sense.level == flock.who.level)
+      questions.push_back({sense.of, sense.within, answer});
     ++answer;
   }
   const auto same = std::search(flock.questions.begin(), flock.questions.end(), questions.begin(), questions.end());
@@ -157,7 +159,7 @@ Index Flocks::flock_of(const Tagged& who) {
   for (Index place = 0; place < ticks_.movers.size(); ++place)
     if (has_tag(cast_.objects[ticks_.movers[place]], who.tag)) flock.places.push_back(place);
   const std::size_t count = flock.places.size();
-  if (who.frame.parent != none || count != ticks_.movers.size()) flock.moves.resize(count);
+  if (who.frame.parent != none || who.level || count != ticks_.movers.size()) flock.moves.resize(count);
   flock.is_there.resize(count);
   flock.lookers.resize(count);
   flock.grid.reserve(count);
@@ -201,20 +203,22 @@ PoseOf<double> Flocks::frame_at(const Frame& frame, const std::vector<Pose>& pos
 }
 
 std::span<const Move> Flocks::moves_of(const Flock& flock) const {
-  return flock.moves.empty() ? std::span{ticks_.moves} : std::span{flock.moves};
+  return flock.moves.size() == flock.places.size() ? std::span{flock.moves} : std::span{ticks_.moves};
 }
 
 void Flocks::gather(Flock& flock) const noexcept {
   for (std::size_t i = 0; i < flock.places.size(); ++i) flock.is_there[i] = ticks_.is_there[flock.places[i]];
   if (flock.who.frame.parent == none) {
     for (std::size_t i = 0; i < flock.moves.size(); ++i) flock.moves[i] = ticks_.moves[flock.places[i]];
-    return;
+  } else {
+    const auto now = frame_at(flock.who.frame, ticks_.last), before = frame_at(flock.who.frame, ticks_.before);
+    for (std::size_t i = 0; i < flock.moves.size(); ++i) {
+      const Move& move = ticks_.moves[flock.places[i]];
+      flock.moves[i] = {brought_into(now, move.now), brought_into(before, move.before)};
+    }
   }
-  const auto now = frame_at(flock.who.frame, ticks_.last), before = frame_at(flock.who.frame, ticks_.before);
-  for (std::size_t i = 0; i < flock.moves.size(); ++i) {
-    const Move& move = ticks_.moves[flock.places[i]];
-    flock.moves[i] = {brought_into(now, move.now), brought_into(before, move.before)};
-  }
+  if (flock.who.level)
+    for (Move& move : flock.moves) move.now.y = move.before.y = 0.0;
 }
 
 void Flocks::gather(Obstacles& obstacles) const noexcept {
@@ -260,8 +264,11 @@ void Flocks::answer_all(Flock& flock) noexcept {
   for (Index i = 0; i < flock.lookers.size() && in_order.size() < flock.lookers.size(); ++i)
     if (!flock.is_there[i] && flock.lookers[i].questions > 0) look_from(flock.lookers[i], moves_of(flock)[i].now, i);
   const auto frame = frame_at(flock.who.frame, ticks_.last);
-  for (const Outsider& outsider : flock.outsiders)
-    look_from(outsider.looker, brought_into(frame, ticks_.moves[outsider.place].now), outsider.member);
+  for (const Outsider& outsider : flock.outsiders) {
+    auto here = brought_into(frame, ticks_.moves[outsider.place].now);
+    if (flock.who.level) here.y = 0.0;
+    look_from(outsider.looker, here, outsider.member);
+  }
 }
 
 /// Without a branch on whether each is near enough: those that are not have no share.

@@ -47,6 +47,7 @@ class Flocks {
   struct Tagged {
     std::string_view tag;
     Frame frame;
+    bool level = false;  ///< as if all were at the same height
     bool operator==(const Tagged&) const = default;
   };
   struct Question {

@@ -19,6 +19,9 @@ std::size_t place_of(const std::vector<std::string>& names, std::string_view nam
 
 void Inputs::add(const InputChange& change, bool beforehand) {
   const bool is_axis = change.what == InputChange::What::axis;
+  if (change.what < InputChange::What::down || change.what > InputChange::What::axis)
+    throw BadValue{"there is no change of input of the number " + std::to_string(static_cast<int>(change.what)) +
+                   "; give down, up or axis."};
   if (change.name.empty()) throw BadValue{is_axis ? "an axis needs a name." : "a key needs a name, such as \"H\"."};
   if (is_axis && !(change.value >= -1.0 && change.value <= 1.0))
     throw BadValue{"the axis " + in_quotes(change.name) + ": " + as_text(change.value) +
@@ -37,8 +40,9 @@ std::size_t Inputs::insert(Change change) {
 
 void Inputs::tick(Time at) noexcept {
   for (InputState::Key& key : state_.keys) key.pressed = key.released = false;
-  for (; state_.taken < changes_.size() && changes_[state_.taken].what.time < at; ++state_.taken) {
-    const auto& [change, number, serial, beforehand] = changes_[state_.taken];
+  for (; state_.taken - forgotten_ < changes_.size(); ++state_.taken) {
+    const auto& [change, number, serial, beforehand] = changes_[state_.taken - forgotten_];
+    if (change.time >= at) break;
     if (change.what == InputChange::What::axis) {
       state_.axes[number] = change.value;
       continue;
@@ -62,8 +66,8 @@ double Inputs::axis(std::string_view name) const {
   return number < state_.axes.size() ? state_.axes[number] : 0.0;
 }
 
-void Inputs::forget_after(Time time) {
-  std::erase_if(changes_, [time](const Change& each) { return !each.beforehand && each.what.time > time; });
+bool Inputs::forget_after(Time time) {
+  return std::erase_if(changes_, [time](const Change& each) { return !each.beforehand && each.what.time > time; }) > 0;
 }
 
 void Inputs::rewind(const InputState& state) {
@@ -77,9 +81,16 @@ void Inputs::take_back(const Inputs& then) {
   std::copy_if(changes_.begin(), changes_.end(), std::back_inserter(since),
                [&](const Change& each) { return each.beforehand && each.serial >= then.made_; });
   changes_ = then.changes_;
+  forgotten_ = then.forgotten_;
   rewind(then.state_);
   for (Change& each : since)
-    if (insert(std::move(each)) < state_.taken) ++state_.taken;
+    if (insert(std::move(each)) + forgotten_ < state_.taken) ++state_.taken;
+}
+
+void Inputs::forget_before(const InputState& state) {
+  const std::size_t count = state.taken - forgotten_;
+  changes_.erase(changes_.begin(), changes_.begin() + static_cast<std::ptrdiff_t>(count));
+  forgotten_ = state.taken;
 }
 
 std::size_t Inputs::number_of(std::vector<std::string>& names, const std::string& name) {

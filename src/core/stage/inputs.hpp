@@ -21,7 +21,7 @@ struct InputState {
   };
   std::vector<Key> keys;     ///< by number
   std::vector<double> axes;  ///< by number
-  std::size_t taken = 0;     ///< how many changes have taken effect
+  std::size_t taken = 0;     ///< how many changes have taken effect, counted from the beginning
 };
 
 class Inputs {
@@ -41,7 +41,10 @@ class Inputs {
   /// Back to a state: what has changed since comes again.
   void rewind(const InputState& state);
   /// What was not made known beforehand will not come again after that time.
-  void forget_after(Time time);
+  /// True where there was any.
+  bool forget_after(Time time);
+  /// What had taken effect in that state will not come again: it is dropped.
+  void forget_before(const InputState& state);
   /// As it was then, but for what has been made known beforehand since.
   void take_back(const Inputs& then);
 
@@ -57,6 +60,7 @@ class Inputs {
   std::size_t number_of(std::vector<std::string>& names, const std::string& name);
 
   std::vector<Change> changes_;  ///< in the order of their times
+  std::size_t forgotten_ = 0;    ///< how many were dropped before the first of them
   std::vector<std::string> keys_, axes_;
   InputState state_;
   std::size_t made_ = 0;

@@ -39,6 +39,8 @@ class Builder {
   explicit Builder(Cast& cast) : cast_{cast} {}
 
   Layout build() {
+    for (ObjectRecord& object : cast_.objects) object.location.reset();
+    for (BehaviourRecord& behaviour : cast_.behaviours) behaviour.location.reset();
     find_dependants();
     put_in_order();
     find_ticked();
@@ -47,7 +49,7 @@ class Builder {
     while (from < order_.size()) from = make_chunk(from);
     fill_batches();
     find_watchers();
-    for (const Index object : layout_.movers_at_ticks) layout_.slots_of_movers.push_back(cast_.objects[object].slot);
+    for (const Index object : layout_.movers_at_ticks) layout_.slots_of_movers.push_back(cast_.slot_of(object));
     return std::move(layout_);
   }
 
@@ -240,38 +242,35 @@ class Builder {
                i < members.size() ? cast_.objects[members[i]].base() : Pose{});
     for (Index member = 0; member < group.count; ++member) {
       ObjectRecord& record = cast_.objects[members[member]];
-      record.slot = group.first_slot + member;
-      record.group = index;
-      record.member = member;
+      record.location = {group.first_slot + member, index, member};
       layout_.objects.push_back(cast_.handle(members[member]));
       layout_.worlds.push_back(record.base());
-      if (record.parent != none) layout_.parents.push_back(cast_.objects[record.parent].slot);
+      if (record.parent != none) layout_.parents.push_back(cast_.slot_of(record.parent));
     }
+    std::vector<Index> level;  // of each member, its behaviour at the level of the stack
+    for (const Index member : members) level.push_back(cast_.objects[member].first_behaviour);
     for (const Index batch : batches) {
       if (layout_.batches[batch].decides)
         layout_.deciding.push_back({index, static_cast<Index>(layout_.storeys.size())});
-      layout_.storeys.push_back(take_blocks(batch, group, members));
+      layout_.storeys.push_back(take_blocks(batch, group, level));
+      for (Index& b : level) b = cast_.behaviours[b].next;
     }
     if (group.apart) layout_.apart.push_back(index);
     layout_.groups.push_back(group);
   }
 
   /// Room in a batch for the members of a group, and the note of who is where.
-  Storey take_blocks(Index batch_index, const Group& group, std::span<const Index> members) {
+  Storey take_blocks(Index batch_index, const Group& group, std::span<const Index> level) {
     Batch& batch = layout_.batches[batch_index];
     const auto first = static_cast<Index>(batch.blocks());
-    const std::size_t storey = layout_.storeys.size() - group.first_storey;
     batch.bits.resize(first + group.blocks());
     batch.behaviours.resize(batch.blocks() * lanes, none);
     for (Index member = 0; member < group.count; ++member) {
-      Index b = cast_.objects[members[member]].first_behaviour;
-      for (std::size_t i = 0; i < storey; ++i) b = cast_.behaviours[b].next;
-      BehaviourRecord& behaviour = cast_.behaviours[b];
-      behaviour.batch = batch_index;
-      behaviour.block = first + member / lanes;
-      behaviour.lane = static_cast<int>(member % lanes);
+      const Index b = level[member];
+      const BehaviourLocation location{batch_index, first + member / lanes, static_cast<int>(member % lanes)};
+      cast_.behaviours[b].location = location;
       batch.behaviours[static_cast<std::size_t>(first) * lanes + member] = b;
-      batch.bits[behaviour.block].occupied |= static_cast<std::uint8_t>(1U << behaviour.lane);
+      batch.bits[location.block].occupied |= static_cast<std::uint8_t>(1U << location.lane);
     }
     return {batch_index, first};
   }

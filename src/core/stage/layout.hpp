@@ -91,6 +91,8 @@ struct Layout {
   std::vector<Index> movers_at_ticks;  ///< objects whose place and way then somebody goes by; by their names
   std::vector<Index> slots_of_movers;
 
+  Column& column(const BehaviourLocation& location) { return *batches[location.batch].column; }
+
   /// The behaviours that look at an object, however they read.
   std::span<const Index> watchers(Index object) const;
   std::vector<Index> first_watcher, watcher_list;

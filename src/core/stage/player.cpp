@@ -103,14 +103,14 @@ void Player::decide(Time at) noexcept {
 std::vector<UrgeShare> Player::urges(Index index, Time now) {
   const BehaviourRecord& behaviour = cast_.behaviours[index];
   if (!acts(behaviour) || stands_still(behaviour)) return {};
-  const ObjectRecord& object = cast_.objects[behaviour.object];
+  const ObjectLocation& object = *cast_.objects[behaviour.object].location;
   const Group& group = layout_.groups[object.group];
   PoseBlock frame = identity;
   if (group.first_child != none) gather_parents(group, object.member / lanes, frame);
   Pass pass = pass_at({.now = now});
   pass.moment.parent = &frame;
   pass.moment.in_world = group.first_child == none;
-  return layout_.batches[behaviour.batch].column->urges(behaviour.block, behaviour.lane, pass.moment);
+  return layout_.column(*behaviour.location).urges(behaviour.location->block, behaviour.location->lane, pass.moment);
 }
 
 void Player::catch_up() noexcept {
@@ -131,16 +131,16 @@ void Player::start_around(Index object, Time now) noexcept {
   // What an object depends on stands at an earlier slot than itself. The others in a block come along: what they
   // show is of no use now, and is shown anew with the next frame.
   std::sort(gathered_.begin(), gathered_.end(),
-            [this](Index a, Index b) { return cast_.objects[a].slot < cast_.objects[b].slot; });
+            [this](Index a, Index b) { return cast_.slot_of(a) < cast_.slot_of(b); });
   Pass pass = pass_at(instant);
   Index last_group = none, last_block = none;
   for (const Index each : gathered_) {
-    const ObjectRecord& record = cast_.objects[each];
-    const Index block = record.member / lanes;
-    if (record.group == last_group && block == last_block) continue;
-    last_group = record.group;
+    const ObjectLocation& location = *cast_.objects[each].location;
+    const Index block = location.member / lanes;
+    if (location.group == last_group && block == last_block) continue;
+    last_group = location.group;
     last_block = block;
-    if (!layout_.groups[record.group].still) play_block(layout_.groups[record.group], block, pass);
+    if (!layout_.groups[location.group].still) play_block(layout_.groups[location.group], block, pass);
   }
 }
 
@@ -190,6 +190,7 @@ void Player::climb_stack(const Group& group, Index height, Index block, PoseBloc
       set_clocks(batch, place, pass, own);
       pass.moment.active = batch.bits[place].occupied;
       batch.column->evaluate(place, pose, pass.moment);
+      if (failed_lanes_ != 0) show_failed(batch, place, pose, pass.instant.now);
     } else {
       // Nobody else looks at the other parts of poses that only move.
       if (group.touched == part::position) copy_other_parts(layout_.rests[group.first_block + block], pose);
@@ -260,7 +261,7 @@ void Player::show(const Group& group, Index block, const PoseBlock& pose) noexce
 }
 
 Pose Player::local(Index index, Time now) {
-  const ObjectRecord& object = cast_.objects[index];
+  const ObjectLocation& object = *cast_.objects[index].location;
   const Group& group = layout_.groups[object.group];
   if (group.first_child == none) return layout_.worlds[object.slot];
 
@@ -320,7 +321,8 @@ Probe Player::settle(Index index, Time now) {
 
 Probe Player::probe(Index index, Time now, Remember remember) {
   const BehaviourRecord& behaviour = cast_.behaviours[index];
-  const ObjectRecord& object = cast_.objects[behaviour.object];
+  const BehaviourLocation& location = *behaviour.location;
+  const ObjectLocation& object = *cast_.objects[behaviour.object].location;
   const Group& group = layout_.groups[object.group];
   const Index block = object.member / lanes;
 
@@ -332,22 +334,23 @@ Probe Player::probe(Index index, Time now, Remember remember) {
   pass.moment.in_world = group.first_child == none;
   const Storey* const storeys = layout_.storeys.data() + group.first_storey;
   Index below = 0;
-  while (storeys[below].batch != behaviour.batch || storeys[below].first_block + block != behaviour.block) ++below;
+  while (storeys[below].batch != location.batch || storeys[below].first_block + block != location.block) ++below;
   climb_stack(group, below, block, pose, pass);
 
-  const Pose in = lane_of(pose, behaviour.lane);
-  Batch& batch = layout_.batches[behaviour.batch];
+  const Pose in = lane_of(pose, location.lane);
+  Batch& batch = layout_.batches[location.batch];
   OwnTimes own;
-  set_clocks(batch, behaviour.block, pass, own);
+  set_clocks(batch, location.block, pass, own);
   BlockMoment& moment = pass.moment;
-  moment.active = acts(behaviour) ? 1U << behaviour.lane : 0U;
+  moment.active = acts(behaviour) ? 1U << location.lane : 0U;
   moment.remember = remember;
-  batch.column->evaluate(behaviour.block, pose, moment);
+  batch.column->evaluate(location.block, pose, moment);
+  failed_lanes_ = 0;
   Probe found;
-  found.given = moment.active != 0 ? lane_of(pose, behaviour.lane) : in;
-  found.start = {in, found.given, {now, 0.0, 0.0, lane_of(frame, behaviour.lane), this, {}, index}};
+  found.given = moment.active != 0 ? lane_of(pose, location.lane) : in;
+  found.start = {in, found.given, {now, 0.0, 0.0, lane_of(frame, location.lane), this, {}, index}};
   found.out = moment.active != 0 ? weighted(behaviour, in, found.given, now) : in;
-  found.shown = stands_still(behaviour) ? asides_[behaviour.run.aside].held : bridged(behaviour.run, found.out, now);
+  found.shown = stands_still(behaviour) ? still_pose(behaviour, in) : bridged(behaviour.run, found.out, now);
   return found;
 }
 
@@ -355,32 +358,46 @@ Probe Player::probe(Index index, Time now, Remember remember) {
 
 Pose Player::world_of(Object object, std::uint32_t reader) const {
   if (!cast_.alive(object)) return {};
-  if (cast_.behaviours[reader].common.reads == Reads::last_tick) {
+  // One that is looked at for the first time is seen as it is now.
+  if (cast_.behaviours[reader].common.reads == Reads::last_tick && ticks_.knows(object.index)) {
     const Index at = ticks_.place_of(object.index);
     return shown_ <= ticks_.at ? ticks_.before[at] : ticks_.last[at];
   }
-  return layout_.worlds[cast_.objects[object.index].slot];
+  return layout_.worlds[cast_.slot_of(object.index)];
 }
 
 const Pose* Player::place_of(Object object, std::uint32_t reader) const {
   if (!cast_.alive(object) || cast_.behaviours[reader].common.reads != Reads::now) return nullptr;
-  return &layout_.worlds[cast_.objects[object.index].slot];
+  return &layout_.worlds[cast_.slot_of(object.index)];
 }
 
 void Player::happened(std::uint32_t behaviour, std::string_view name, int number, Time at) const {
   constexpr std::size_t most = 1'000'000;  // in one advance: by then, nobody reads them any more
   if (events_.size() >= most) return;
   const Index object = cast_.behaviours[behaviour].object;
-  events_.push_back({at, name, cast_.handle(object), cast_.behaviour_handle(behaviour), {}, {}, number});
+  if (cast_.objects[object].ended) return;
+  events_.push({at, name, cast_.handle(object), cast_.behaviour_handle(behaviour), {}, {}, number});
 }
 
-void Player::failed(std::uint32_t behaviour, std::string_view why) const {
-  BehaviourRecord& record = cast_.behaviours[behaviour];
-  if (record.run.failed) return;
-  record.run.failed = true;
-  layout_.batches[record.batch].bits[record.block].dressed |= static_cast<std::uint8_t>(1U << record.lane);
-  events_.push_back(
-      {shown_, "failed", cast_.handle(record.object), cast_.behaviour_handle(behaviour), {}, std::string{why}, 0});
+/// What fails at a tick is left out until it succeeds at a later one. What fails in a frame leaves no trace but the
+/// event: frames must not decide what is shown later.
+void Player::failed(std::uint32_t index, const BehaviourFailure& failure) const {
+  BehaviourRecord& behaviour = cast_.behaviours[index];
+  if (cast_.objects[behaviour.object].ended) return;
+  Run& run = behaviour.run;
+  if (behaviour.location) {
+    const auto bit = static_cast<std::uint8_t>(1U << behaviour.location->lane);
+    failed_lanes_ |= bit;
+    layout_.batches[behaviour.location->batch].bits[behaviour.location->block].dressed |= bit;
+  }
+  if (failure.is_at_tick && failure.has_memory && !run.failed) {
+    run.failed = true;
+    if (failure.last_given) bridge(behaviour, *failure.last_given, failure.in, shown_);
+  }
+  if (std::exchange(run.failed_at, shown_) != Time::min()) return;  // that has been said
+  Event event{
+      shown_, "failed", cast_.handle(behaviour.object), cast_.behaviour_handle(index), {}, std::string{failure.why}};
+  failure.is_at_tick ? events_.push(std::move(event)) : events_.push_for_program(std::move(event));
 }
 
 }  // namespace hushed::inside

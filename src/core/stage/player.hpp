@@ -11,6 +11,7 @@
 #include <hushed/behaviour/attract.hpp>
 
 #include "stage/cast.hpp"
+#include "stage/event_queue.hpp"
 #include "stage/flocks.hpp"
 #include "stage/inputs.hpp"
 #include "stage/layout.hpp"
@@ -39,11 +40,10 @@ struct Probe {
 
 class Player final : public Sight {
  public:
-  Player(Cast& cast, Layout& layout, std::vector<Aside>& asides, TickMemory& ticks, std::vector<Event>& events,
-         const Inputs& inputs, const Flocks& flocks)
-      : cast_{cast},
+  Player(Cast& cast, Layout& layout, TickMemory& ticks, EventQueue& events, const Inputs& inputs, const Flocks& flocks)
+      : Sight{cast.user_code},
+        cast_{cast},
         layout_{layout},
-        asides_{asides},
         ticks_{ticks},
         events_{events},
         inputs_{inputs},
@@ -74,21 +74,24 @@ class Player final : public Sight {
 
   /// Writes down whether the behaviour needs more than its kernel at `now`, and what its clock says.
   void note(Index behaviour, Time now);
-  /// The aside of a behaviour, made where it has none yet.
-  Aside& aside(Run& run);
   double level(const Run& run, Time now) const;
   bool starts_quietly(const BehaviourRecord& behaviour) const;
   /// Sets off a bridge from the pose that was shown to the one that would come out now.
-  void bridge(BehaviourRecord& behaviour, const Pose& shown, const Pose& out, Time now);
+  void bridge(BehaviourRecord& behaviour, const Pose& shown, const Pose& out, Time now) const;
   OwnTime own_time_of(const Run& run, Time now) const;
   bool stands_still(const BehaviourRecord& behaviour) const;
-  /// It has begun, and has not failed.
+  /// What it gives while it stands still.
+  Pose still_pose(const BehaviourRecord& behaviour, const Pose& in) const;
+  bool keeps_displacement(const BehaviourRecord& behaviour) const;
+  /// From now on it stands still where it was shown.
+  void hold(BehaviourRecord& behaviour, const Pose& in, const Pose& shown) const;
+  /// It has begun, and did not fail at the last tick.
   bool acts(const BehaviourRecord& behaviour) const;
   Pose bridged(const Run& run, const Pose& out, Time now) const;
 
   Pose world_of(Object object, std::uint32_t reader) const override;
   const Pose* place_of(Object object, std::uint32_t reader) const override;
-  void failed(std::uint32_t behaviour, std::string_view why) const override;
+  void failed(std::uint32_t behaviour, const BehaviourFailure& failure) const override;
   void happened(std::uint32_t behaviour, std::string_view name, int number, Time at) const override;
 
   bool is_there(Object object) const override { return cast_.is_there(object); }
@@ -99,7 +102,7 @@ class Player final : public Sight {
     return flocks_.obstacles(reader, sense);
   }
   void gathered(std::uint32_t behaviour, Object by, Gathered then) const override {
-    gatherings.push_back({behaviour, by, then});
+    if (!cast_.objects[cast_.behaviours[behaviour].object].ended) gatherings.push_back({behaviour, by, then});
   }
 
   Time last_tick = {};  ///< when memory was last advanced
@@ -143,6 +146,8 @@ class Player final : public Sight {
   void set_clocks(const Batch& batch, Index block, Pass& pass, OwnTimes& own) const;
   /// Up to the storey of that number, which is left out.
   void climb_stack(const Group& group, Index height, Index block, PoseBlock& pose, Pass& pass) noexcept;
+  /// Those lanes of a block that have just failed show what comes in, bridged.
+  void show_failed(const Batch& batch, Index block, PoseBlock& pose, Time now) const;
   void climb_dressed(Batch& batch, Index block, PoseBlock& pose, Pass& pass) noexcept;
   bool waits_for_lost(BehaviourRecord& behaviour, Time now) noexcept;
   bool start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const Pass& pass) noexcept;
@@ -152,13 +157,13 @@ class Player final : public Sight {
 
   Cast& cast_;
   Layout& layout_;
-  std::vector<Aside>& asides_;
   TickMemory& ticks_;
-  std::vector<Event>& events_;
+  EventQueue& events_;
   const Inputs& inputs_;
   const Flocks& flocks_;
-  Time shown_ = {};                     ///< the moment that is being evaluated
-  std::array<Pass, most_behind> late_;  ///< the ticks that what stands apart is behind
+  mutable std::uint8_t failed_lanes_ = 0;  ///< of the block that was evaluated last: a bit a lane
+  Time shown_ = {};                        ///< the moment that is being evaluated
+  std::array<Pass, most_behind> late_;     ///< the ticks that what stands apart is behind
   std::size_t behind_ = 0;
 
   std::vector<Index> gathered_;             ///< an object and all that it depends on

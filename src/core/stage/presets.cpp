@@ -52,34 +52,45 @@ void Stage::add_to_preset(std::string_view name, const Kind& kind, const void* v
 
 void Stage::use(Object object, std::string_view name, std::span<const OwnValue> own) {
   const PresetRecord& preset = preset_called(name);
-  const std::string whose = cast.name(cast.index(object)) + '.';
-  std::vector<bool> taken(own.size(), false);
+  const Index owner = cast.index(object);
+  const std::string whose = cast.name(owner) + '.';
+  struct Gift {
+    std::shared_ptr<void> values;
+    Common common;
+    std::vector<std::string_view> own;
+  };
+  std::vector<Gift> gifts;
+  std::vector<std::string_view> names;
   for (const PresetBehaviour& behaviour : preset.behaviours) {
-    const auto values = behaviour.kind->make(behaviour.values.get());
-    Common common = behaviour.common;
-    std::vector<std::string_view> owned;
-    for (std::size_t i = 0; i < own.size(); ++i) {
-      const std::string_view path = own[i].path;
-      const std::size_t dot = path.find('.');
-      if (dot == std::string_view::npos || path.substr(0, dot) != name_of(behaviour)) continue;
-      const FieldFound found = field_called(path.substr(dot + 1), *behaviour.kind, whose + own[i].path);
-      set_field(found, values.get(), common, own[i].value, whose + own[i].path);
-      owned.push_back(found.field->name);
-      taken[i] = true;
-    }
-    const AnyBehaviour given = give(object, *behaviour.kind, values.get(), common);
+    gifts.push_back({behaviour.kind->make(behaviour.values.get()), behaviour.common, {}});
+    names.push_back(name_of(behaviour));
+  }
+  for (const OwnValue& each : own) {
+    const std::size_t dot = each.path.find('.');
+    const std::string_view of = std::string_view{each.path}.substr(0, dot);
+    const auto found = std::find(names.begin(), names.end(), of);
+    if (found == names.end() || dot == std::string::npos)
+      throw BadValue{whose + each.path + ": " + preset.name + " has no behaviour " + in_quotes(of) +
+                     suggestion(of, names)};
+    const auto number = static_cast<std::size_t>(found - names.begin());
+    Gift& gift = gifts[number];
+    const Kind& kind = *preset.behaviours[number].kind;
+    const FieldFound field = field_called(std::string_view{each.path}.substr(dot + 1), kind, whose + each.path);
+    set_field(field, gift.values.get(), gift.common, each.value, whose + each.path);
+    gift.own.push_back(field.field->name);
+  }
+  // All of them can be given, or none is: none of them depends on another.
+  for (std::size_t i = 0; i < gifts.size(); ++i) {
+    const Kind& kind = *preset.behaviours[i].kind;
+    cast.check_new(owner, kind, check_new(owner, kind, gifts[i].values.get(), gifts[i].common).get(), gifts[i].common);
+  }
+  for (std::size_t i = 0; i < gifts.size(); ++i) {
+    const AnyBehaviour given = give(object, *preset.behaviours[i].kind, gifts[i].values.get(), gifts[i].common);
     BehaviourRecord& record = cast.behaviours[given.index];
     record.preset = static_cast<Index>(&preset - presets_.data());
-    record.number_in_preset = static_cast<Index>(&behaviour - preset.behaviours.data());
-    record.own = std::move(owned);
+    record.number_in_preset = static_cast<Index>(i);
+    record.own = std::move(gifts[i].own);
   }
-  const auto left = std::find(taken.begin(), taken.end(), false);
-  if (left == taken.end()) return;
-  const std::string& path = own[static_cast<std::size_t>(left - taken.begin())].path;
-  std::vector<std::string_view> names;
-  for (const PresetBehaviour& behaviour : preset.behaviours) names.push_back(name_of(behaviour));
-  throw BadValue{whose + path + ": " + preset.name + " has no behaviour " + in_quotes(path.substr(0, path.find('.'))) +
-                 suggestion(path.substr(0, path.find('.')), names)};
 }
 
 /// "preset.bobbing.sway.frequency": the preset's behaviour, and the name of the field.
@@ -124,8 +135,11 @@ void Stage::set_in_preset(const PresetPath& path, const std::optional<Value>& va
     check_common(user, change.common);
     changes.push_back(std::move(change));
   }
-  for (const Change& change : changes)
+  for (const Change& change : changes) {
+    const bool was_enabled = cast.behaviours[change.index].common.enabled;
     found.is_common ? set_common(change.index, change.common) : set_values(change.index, change.values.get());
+    log_enabled(change.index, was_enabled);
+  }
   if (flocks_.is_stale()) flocks_.look();
   behaviour.values = values;
   behaviour.common = common;
@@ -142,14 +156,12 @@ void Stage::tune_values(Index index, const void* values) {
   std::vector<std::string_view> changed;
   if (behaviour.preset != none) {
     const void* before = cast.roster(behaviour).values(behaviour.row);
-    for (const FieldInfo& field : behaviour.kind->fields()) {
-      const auto old = field.get(before), now = field.get(values);
-      if (old.has_value() != now.has_value() || (old && as_text(*old) != as_text(*now))) changed.push_back(field.name);
-    }
+    changed = changed_fields(behaviour.kind->fields(), before, values);
   }
   set_values(index, values);
   if (flocks_.is_stale()) flocks_.look();
   for (const std::string_view field : changed) own_from_now_on(index, field);
+  forget_past_values();
 }
 
 void Stage::own_from_now_on(Index index, std::string_view field) {

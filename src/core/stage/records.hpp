@@ -8,6 +8,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <unordered_map>
 #include <vector>
 
 #include <hushed/common.hpp>
@@ -23,14 +24,63 @@ namespace hushed::inside {
 using Index = std::uint32_t;
 inline constexpr Index none = ~Index{0};
 
+/// A value on the heap that most owners do without. It is copied with its owner.
+template <class T>
+class Rare {
+ public:
+  Rare() = default;
+  Rare(const Rare& other) : value_{other.value_ ? std::make_unique<T>(*other.value_) : nullptr} {}
+  Rare(Rare&&) noexcept = default;
+  Rare& operator=(const Rare& other) {
+    if (this == &other) return *this;
+    if (other.value_)
+      make() = *other.value_;
+    else
+      value_.reset();
+    return *this;
+  }
+  Rare& operator=(Rare&&) noexcept = default;
+
+  explicit operator bool() const { return value_ != nullptr; }
+  T& operator*() { return *value_; }
+  const T& operator*() const { return *value_; }
+  T* operator->() { return value_.get(); }
+  const T* operator->() const { return value_.get(); }
+  /// The value, which is made where it is missing.
+  T& make() {
+    if (!value_) value_ = std::make_unique<T>();
+    return *value_;
+  }
+
+ private:
+  std::unique_ptr<T> value_;
+};
+
+/// Where the layout has put an object.
+struct ObjectLocation {
+  Index slot;    ///< in the world poses
+  Index group;   ///< its group
+  Index member;  ///< its number in the group
+};
+
+/// Where the layout has put a behaviour.
+struct BehaviourLocation {
+  Index batch;
+  Index block;
+  int lane;
+};
+
 struct ObjectRecord {
   std::string name;  ///< empty where the program gave none
   Pose rest;
   Inherit inherit;
   Index parent = none;
   Index first_child = none, next_sibling = none;
-  Index first_behaviour = none;  ///< the bottom of the stack
-  Index dependants = 0;          ///< children, and behaviours that look at it as it is now
+  Index first_behaviour = none;                             ///< the bottom of the stack
+  Index last_behaviour = none;                              ///< its top
+  Index stack = 0;                                          ///< how many behaviours it has
+  Rare<std::unordered_map<std::string, Index>> behaviours;  ///< by their names, where there are many
+  Index dependants = 0;                                     ///< children, and behaviours that look at it as it is now
   std::uint32_t generation = 1;
   bool in_use = true;
   bool ended = false;
@@ -46,29 +96,14 @@ struct ObjectRecord {
   /// What comes in at the bottom of the stack.
   Pose base() const { return placed == none ? rest : poses[placed].over(rest); }
 
-  // Where the layout has put it.
-  Index slot = none;  ///< in the world poses
-  Index group = none;
-  Index member = 0;  ///< its number in the group
+  std::optional<ObjectLocation> location;  ///< nothing before it is laid out, and after it has left the layout
 };
 
 /// The start of what waits for something that is lost.
 inline constexpr Time when_found = Time::max();
 
-/// How far a behaviour has come.
-struct Run {
-  enum class Phase : std::uint8_t { idle, waiting, running, halted };
-
-  Phase phase = Phase::idle;
-  bool holding = false;  ///< something it looks at is lost: it gives what it last gave
-  bool failed = false;   ///< one of the user's own that has thrown: what comes in goes out
-  Index aside = none;    ///< where its `Aside` is, once it has needed one
-  Time starts_at = {};   ///< while it waits
-  Time clock = {};       ///< running: when own time was zero; halted: the own time
-};
-
-/// What only those behaviours need that fade, jump or hold: most never do.
-struct Aside {
+/// A fade, a bridge and a held pose: only behaviours that fade, jump or hold have one.
+struct Transition {
   // The fade: from one level to another, by smoothstep in time.
   double level_from = 1.0, level_to = 1.0;
   Time level_since = {}, level_length = {};
@@ -78,6 +113,34 @@ struct Aside {
   Time bridge_since = {}, bridge_length = {};
 
   Pose held = {};  ///< while holding
+};
+
+/// How far a behaviour has come.
+struct Run {
+  enum class Phase : std::uint8_t { idle, waiting, running, halted };
+
+  Phase phase = Phase::idle;
+  bool holding = false;          ///< something it looks at is lost: it gives what it last gave
+  bool failed = false;           ///< one of the user's own that failed at the last tick: what comes in goes out
+  Time failed_at = Time::min();  ///< when it failed last, as long as that need not be said again
+  Time starts_at = {};           ///< while it waits
+  Time waits_from = {};          ///< while it waits: the moment that its delay counts from
+  Time clock = {};               ///< running: when own time was zero; halted: the own time
+  Rare<Transition> transition;
+
+  /// It was not told to fade away.
+  bool is_wanted() const { return !transition || transition->level_to > 0.0; }
+  /// It was started and not stopped since; its delay may not be over.
+  bool is_started() const { return (phase == Phase::waiting || phase == Phase::running) && is_wanted(); }
+  /// The state of a snapshot. A transition that was made since is reset rather than deleted, so that playing on does
+  /// not allocate it again.
+  void go_back_to(const Run& then) {
+    Rare<Transition> kept = std::move(transition);
+    *this = then;
+    if (transition || !kept) return;
+    *kept = {};
+    transition = std::move(kept);
+  }
 };
 
 /// Behaviours that several objects have in common.
@@ -109,10 +172,7 @@ struct BehaviourRecord {
   std::vector<std::string_view> own;  ///< fields that do not go by the preset
   unsigned once_touched = 0;          ///< parts of the pose that it has changed under other values: they may be bridged
 
-  // Where the layout has put it.
-  Index batch = none;
-  Index block = 0;
-  int lane = 0;
+  std::optional<BehaviourLocation> location;  ///< nothing before it is laid out, and after it has left the layout
 };
 
 }  // namespace hushed::inside

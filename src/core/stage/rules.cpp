@@ -25,11 +25,11 @@ void Rules::add(Rule rule) {
     throw BadValue{"the rule " + in_quotes(rule.name) + ": " + text};
   };
   if (const auto wrong = wrong_with_name(rule.name, "a rule")) throw BadValue{*wrong};
-  for (const Rule& each : rules_)
-    if (each.name == rule.name) refuse("there is one of that name already.");
+  if (by_name_.contains(rule.name)) refuse("there is one of that name already.");
   if (rule.when.empty() && rule.any.empty()) refuse("it has no condition; give it one, such as after(seconds(2)).");
   if (rule.then.empty()) refuse("it does nothing; give it something to do.");
   if (rule.held_for < Time{0}) refuse("how long it must hold cannot be negative.");
+  if (const auto complaint = check_choice(rule.fires)) refuse("fires: " + complaint->text);
   const NamesInScene names{cast_};
   for (const auto list : lists)
     for (Condition& condition : rule.*list) {
@@ -42,16 +42,36 @@ void Rules::add(Rule rule) {
     if (!action.behaviour.path.empty()) action.behaviour.handle = handle_of(action.behaviour);
   }
   rules_.push_back(std::move(rule));
+  const std::string_view name = rules_.back().name;
+  const auto number = static_cast<Index>(rules_.size() - 1);
+  by_name_.emplace(name, number);
   memory.states.emplace_back();
-  order_.resize(rules_.size());
-  std::iota(order_.begin(), order_.end(), Index{0});
-  std::sort(order_.begin(), order_.end(), [this](Index a, Index b) { return rules_[a].name < rules_[b].name; });
-  look_up_again();
+  order_.push_back(number);
+  is_in_order_ = false;
+}
+
+std::optional<Index> Rules::number_of(std::string_view name) const {
+  const auto found = by_name_.find(name);
+  return found == by_name_.end() ? std::nullopt : std::optional{found->second};
+}
+
+void Rules::take_over(Index number, const Rules& other, Index of_other) {
+  const auto watched = [](const Rule& rule) {
+    std::vector<std::string_view> texts;
+    for (const auto list : lists)
+      for (const Condition& condition : rule.*list)
+        if (const auto* measured = std::get_if<Measured>(&condition.is); measured && measured->seen->looks_back())
+          texts.push_back(measured->seen->text());
+    return texts;
+  };
+  RuleMemory::State& state = memory.states[number];
+  state = other.memory.states[of_other];
+  const auto texts = watched(rules_[number]);
+  if (texts != watched(other.rules_[of_other])) state.looked.assign(texts.size(), {});
 }
 
 Index Rules::find(std::string_view name) const {
-  for (const Index number : order_)
-    if (rules_[number].name == name) return number;
+  if (const auto number = number_of(name)) return *number;
   std::vector<std::string_view> names;
   for (const Rule& rule : rules_) names.push_back(rule.name);
   throw BadValue{"there is no rule " + in_quotes(name) + " in this scene" + suggestion(name, names)};
@@ -63,15 +83,24 @@ AnyBehaviour Rules::handle_of(const BehaviourTarget& target) const {
   return cast_.behaviour_handle(cast_.find_behaviour(object, std::string_view{target.path}.substr(dot + 1)));
 }
 
+std::span<const Index> Rules::in_order() const {
+  if (!is_in_order_)
+    std::sort(order_.begin(), order_.end(), [this](Index a, Index b) { return rules_[a].name < rules_[b].name; });
+  is_in_order_ = true;
+  return order_;
+}
+
 void Rules::look_up_again() {
   for (ObjectRecord& object : cast_.objects) object.judged = false;
   cast_.has_rules = !rules_.empty();
+  marks_all_tellers_ = false;
   const NamesInScene names{cast_};
   const auto again = [&](Tagged& tagged) {
     if (!tagged.tag.empty()) (void)resolve(tagged, names);  // none there is nobody's mistake by now
   };
-  looks_ = 0;
-  for (Rule& rule : rules_) {
+  for (Index number = 0; number < rules_.size(); ++number) {
+    Rule& rule = rules_[number];
+    std::size_t looks = 0;
     for (Action& action : rule.then) again(action.to.tagged);
     for (const auto list : lists)
       for (Condition& condition : rule.*list) {
@@ -80,11 +109,14 @@ void Rules::look_up_again() {
           again(nearness->to.tagged);
         }
         if (auto* within = std::get_if<Within>(&condition.is)) again(within->who.tagged);
-        if (const auto* measured = std::get_if<Measured>(&condition.is)) looks_ += measured->seen->looks_back() ? 1 : 0;
+        if (const auto* measured = std::get_if<Measured>(&condition.is)) looks += measured->seen->looks_back() ? 1 : 0;
         mark(condition);
       }
+    memory.states[number].looked.resize(looks);
   }
-  memory.seen.resize(looks_);
+  if (marks_all_tellers_)
+    for (Index object = 0; object < cast_.objects.size(); ++object)
+      if (cast_.objects[object].in_use) mark_tellers_of(cast_.handle(object));
 }
 
 /// It is evaluated at ticks.
@@ -107,12 +139,18 @@ void Rules::mark(const Condition& condition) {
     mark(measured->seen->object());
     if (measured->seen->other()) mark(*measured->seen->other());
   } else if (const auto* event = std::get_if<Happens>(&condition.is)) {
-    for (const BehaviourRecord& behaviour : cast_.behaviours) {
-      const Object whose = cast_.handle(behaviour.object);
-      if (behaviour.in_use && behaviour.kind->tells() && (!event->of.is_given() || event->of.object == whose))
-        mark(whose);
-    }
+    if (event->of.is_given())
+      mark_tellers_of(event->of.object);
+    else
+      marks_all_tellers_ = true;
   }
+}
+
+void Rules::mark_tellers_of(Object object) {
+  if (!cast_.alive(object)) return;
+  cast_.for_stack(object.index, [&](Index b) {
+    if (cast_.behaviours[b].kind->tells()) mark(object);
+  });
 }
 
 void Rules::make_room(std::size_t events) {
@@ -138,8 +176,7 @@ void Rules::raised(const RuleMemory::Firing& by) {
 void Rules::judge(Time tick) noexcept {
   tick_ = tick;
   memory.firings.clear();
-  looks_ = 0;
-  for (const Index number : order_) {
+  for (const Index number : in_order()) {
     const Rule& rule = rules_[number];
     RuleMemory::State& state = memory.states[number];
     Index link = none;
@@ -170,6 +207,7 @@ void Rules::judge(Time tick) noexcept {
 
 /// All that look back are looked at, whatever the others say: they compare one tick with the next.
 bool Rules::holds(const Rule& rule, Index number, Index& link) {
+  look_ = 0;
   bool all = true, one = rule.any.empty(), none_of = true;
   for (const Condition& condition : rule.when) all = holds(condition, number, link) && all;
   for (const Condition& condition : rule.any) one = holds(condition, number, link) || one;
@@ -185,13 +223,16 @@ bool Rules::holds(const Condition& condition, Index rule, Index& link) {
   }
   if (const auto* nearness = std::get_if<Nearness>(&condition.is)) return is_near(*nearness);
   if (const auto* within = std::get_if<Within>(&condition.is)) return is_within(*within);
-  if (const auto* measured = std::get_if<Measured>(&condition.is)) return is_measured(*measured);
+  if (const auto* measured = std::get_if<Measured>(&condition.is)) {
+    // What looks at the present alone remembers nothing.
+    RuleMemory::Looked nothing;
+    return is_measured(*measured, measured->seen->looks_back() ? memory.states[rule].looked[look_++] : nothing);
+  }
   if (const auto* from = std::get_if<From>(&condition.is)) return tick_ >= from->time;
   if (const auto* event = std::get_if<Happens>(&condition.is)) return has_happened(*event, rule, link);
   const AnyBehaviour behaviour = std::get<Running>(condition.is).behaviour.handle;
   if (!cast_.alive(behaviour)) return false;
-  const Run& run = cast_.behaviours[behaviour.index].run;
-  return run.phase == Run::Phase::running && (run.aside == none || asides_[run.aside].level_to > 0.0);
+  return cast_.behaviours[behaviour.index].run.is_started();
 }
 
 std::optional<Vec3> Rules::where(const Place& place) const {
@@ -235,20 +276,23 @@ bool Rules::is_within(const Within& within) const {
   });
 }
 
-bool Rules::is_measured(const Measured& measured) {
+/// A speed is not known at the first tick at which it is looked at, nor an acceleration at the second; the condition
+/// does not hold then. At time 0 everything is at rest.
+bool Rules::is_measured(const Measured& measured, RuleMemory::Looked& looked) {
   const Watch& watch = *measured.seen;
-  const std::size_t look = looks_;
-  if (watch.looks_back()) ++looks_;
   const auto other = watch.other();
-  if (!cast_.alive(watch.object()) || (other && !cast_.alive(*other))) return false;
+  if (!cast_.alive(watch.object()) || (other && !cast_.alive(*other))) {
+    looked = {};
+    return false;
+  }
   const Pose pose = watch.is_local() ? player_.local(watch.object().index, tick_) : world(watch.object());
   number_.clear();
   if (watch.looks_back()) {
-    auto& seen = memory.seen[look];
     const Watch::Seen now{pose, tick_};
-    if (memory.judged == Time::min()) seen = {now, now};
-    watch.read_motion(Watch::motion(seen[1], seen[0], now), number_);
-    seen = {now, seen[0]};
+    if (tick_ == Time{0}) looked = {now, now};
+    const auto [last, before] = std::exchange(looked, {now, looked.last});
+    if (!last || (!before && watch.moments_back() > 1)) return false;
+    watch.read_motion(Watch::motion(before.value_or(*last), *last, now), number_);
   } else {
     watch.read(pose, other ? world(*other) : Pose{}, number_);
   }

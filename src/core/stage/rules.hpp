@@ -2,10 +2,11 @@
 
 // Rules, judged at the end of a tick: which conditions hold, and which rules fire of it at the next.
 
-#include <array>
 #include <deque>
+#include <optional>
 #include <span>
 #include <string_view>
+#include <unordered_map>
 #include <vector>
 
 #include <hushed/rule.hpp>
@@ -19,11 +20,16 @@ namespace hushed::inside {
 
 /// What a play changes of rules.
 struct RuleMemory {
+  /// What a condition that compares moments saw at the last two ticks; nothing where that is not known yet.
+  struct Looked {
+    std::optional<Watch::Seen> last, before;
+  };
   struct State {
     bool holds = false;
     bool fired = false;  ///< since it has been holding; of one that fires once, ever
     Time since = {};     ///< when it began to hold
     RuleReport report = {};
+    std::vector<Looked> looked;  ///< of each condition that compares moments, in the order of the rule
   };
   /// An event since the last tick, and which of `links` led to it.
   struct Told {
@@ -43,14 +49,13 @@ struct RuleMemory {
   std::vector<Told> told;
   std::vector<Link> links;
   std::vector<Firing> firings;  ///< what is to be done at the next tick, in the order of the rules' names
-  std::vector<std::array<Watch::Seen, 2>> seen;  ///< the last two ticks of what looks back; the later first
-  Time judged = Time::min();                     ///< the last tick
+  Time judged = Time::min();    ///< the last tick
 };
 
 class Rules {
  public:
-  Rules(Cast& cast, const Layout& layout, Player& player, const Inputs& inputs, const std::vector<Aside>& asides)
-      : cast_{cast}, layout_{layout}, player_{player}, inputs_{inputs}, asides_{asides} {}
+  Rules(Cast& cast, const Layout& layout, Player& player, const Inputs& inputs)
+      : cast_{cast}, layout_{layout}, player_{player}, inputs_{inputs} {}
 
   /// Throws `BadValue`, with what is wrong and a mend.
   void add(Rule rule);
@@ -58,8 +63,11 @@ class Rules {
   const Rule& rule(Index number) const { return rules_[number]; }
   std::size_t size() const { return rules_.size(); }
   Index find(std::string_view name) const;  ///< throws `BadValue`
+  std::optional<Index> number_of(std::string_view name) const;
+  /// A rule remembers what one of its name on another scene remembered, as far as their conditions are the same.
+  void take_over(Index number, const Rules& other, Index of_other);
   /// In the order of their names.
-  std::span<const Index> in_order() const { return order_; }
+  std::span<const Index> in_order() const;
 
   /// Objects with tags are looked up anew, and whatever rules read is marked.
   void look_up_again();
@@ -77,7 +85,7 @@ class Rules {
   bool holds(const Condition& condition, Index rule, Index& link);
   bool is_near(const Nearness& nearness) const;
   bool is_within(const Within& within) const;
-  bool is_measured(const Measured& measured);
+  bool is_measured(const Measured& measured, RuleMemory::Looked& looked);
   bool has_happened(const Happens& event, Index rule, Index& link) const;
   bool came_of(Index link, Index rule) const;
   AnyBehaviour handle_of(const BehaviourTarget& target) const;
@@ -87,22 +95,26 @@ class Rules {
   template <class Visit>
   bool any_place(const Someone& someone, Visit&& visit) const;
   std::optional<Vec3> where(const Place& place) const;
-  const Pose& world(Object object) const { return layout_.worlds[cast_.objects[object.index].slot]; }
+  const Pose& world(Object object) const { return layout_.worlds[cast_.slot_of(object.index)]; }
   void mark(Object object);
+  /// The object is evaluated at ticks if one of its behaviours raises events.
+  void mark_tellers_of(Object object);
   void mark(const Condition& condition);
 
   Cast& cast_;
   const Layout& layout_;
   Player& player_;
   const Inputs& inputs_;
-  const std::vector<Aside>& asides_;
 
   std::deque<Rule> rules_;
-  std::vector<Index> order_;
+  mutable std::vector<Index> order_;  ///< sorted by name where `is_in_order_`
+  mutable bool is_in_order_ = true;
+  std::unordered_map<std::string_view, Index> by_name_;
   std::vector<double> number_;
   std::vector<RuleMemory::Link> kept_links_;
-  std::size_t looks_ = 0;  ///< how many measures look back
-  Time tick_ = {};         ///< that is being judged
+  bool marks_all_tellers_ = false;  ///< a rule hears of events whoever raises them
+  std::size_t look_ = 0;            ///< which of the rule's conditions that compare moments is next
+  Time tick_ = {};                  ///< that is being judged
 };
 
 }  // namespace hushed::inside

@@ -20,32 +20,40 @@ std::shared_ptr<const Kept> Stage::keep() {
     kept->runs.push_back(behaviour.run);
     kept->owns.push_back(behaviour.own);
   }
-  kept->asides = asides_;
   for (const ObjectRecord& object : cast.objects)
     kept->presences.push_back({object.ended, object.hidden, object.under_hidden, object.placed, object.gathered});
   kept->ticks = ticks_;
-  kept->inputs = inputs_;
+  kept->input = inputs_.state();
   kept->rules = rules_.memory;
   kept->presets = presets_;
   keep_set_by_rules(*kept);
-  kept->calls = log_.size();
+  kept->events = events;
+  kept->commands = commands_.done();
+  kept->rounding = rounding_;
   return kept;
 }
 
-void Stage::restore(const Kept& kept) {
+std::shared_ptr<const SnapshotData> Stage::snapshot() {
+  auto state = keep();
+  return std::make_shared<SnapshotData>(SnapshotData{std::move(state), commands_, inputs_, kept_});
+}
+
+void Stage::restore(const SnapshotData& snapshot) {
   settle();
-  if (kept.build != build_)
+  if (snapshot.state->build != build_)
     throw BadValue{
         "this snapshot does not fit: objects or behaviours were added or taken out since it was made, or it "
         "is of another scene. Take a new one after building."};
-  take_back(kept, true);
-  inputs_.take_back(kept.inputs);
-  forget_later();
+  take_back(*snapshot.state, true);
+  inputs_.take_back(snapshot.inputs);
+  commands_ = snapshot.commands;
+  kept_ = snapshot.past;
+  next_first_.reset();
 }
 
 void Stage::take_back(const Kept& kept, bool values_too) {
   now = kept.time;
-  inputs_.rewind(kept.inputs.state());
+  inputs_.rewind(kept.input);
   if (values_too) presets_ = kept.presets;
   rules_.memory = kept.rules;
   player_.last_tick = kept.last_tick;
@@ -56,15 +64,14 @@ void Stage::take_back(const Kept& kept, bool values_too) {
       cast.behaviours[i].common = kept.commons[i];
       cast.behaviours[i].own = kept.owns[i];
     }
-    // An aside made since keeps its place, so that it need not be made again.
-    const Index aside = cast.behaviours[i].run.aside;
-    cast.behaviours[i].run = kept.runs[i];
-    if (aside != none) asides_[aside] = kept.runs[i].aside == none ? Aside{} : kept.asides[aside];
-    cast.behaviours[i].run.aside = aside;
+    cast.behaviours[i].run.go_back_to(kept.runs[i]);
   }
   for (std::size_t i = 0; i < cast.objects.size(); ++i) {
     const auto object = static_cast<Index>(i);
-    if (cast.objects[i].ended && !kept.presences[i].ended) cast.bring_back(object);
+    if (cast.objects[i].ended && !kept.presences[i].ended) {
+      cast.bring_back(object);
+      if (!cast.objects[i].location) laid_out_ = false;
+    }
     if (!cast.objects[i].ended && kept.presences[i].ended) cast.end(object);
     cast.objects[i].hidden = kept.presences[i].hidden;
     cast.objects[i].under_hidden = kept.presences[i].under_hidden;
@@ -75,18 +82,20 @@ void Stage::take_back(const Kept& kept, bool values_too) {
   ticks_ = kept.ticks;
   if (cast.recount_looks() || ticks_.objects != layout.seen_at_ticks || ticks_.movers != layout.movers_at_ticks)
     laid_out_ = false;
-  log_.resize(std::min(log_.size(), kept.calls));
-  for (const Batch& batch : layout.batches) {
-    for (std::size_t i = 0; i < batch.behaviours.size(); ++i) {
-      if (batch.behaviours[i] == none) continue;
-      const BehaviourRecord& behaviour = cast.behaviours[batch.behaviours[i]];
-      if (cast.roster(behaviour).variant(behaviour.row) != batch.variant) laid_out_ = false;
-      batch.column->fill(i / lanes, static_cast<int>(i % lanes), behaviour.row);
-    }
-  }
+  events = kept.events;
+  rounding_ = kept.rounding;
+  commands_.go_back_to(kept.commands);
+  // A lane has the size of its variant: where that is another now, only a new layout has a place for it.
+  for (const Batch& batch : layout.batches)
+    for (const Index index : batch.behaviours)
+      if (index != none && cast.roster(cast.behaviours[index]).variant(cast.behaviours[index].row) != batch.variant)
+        laid_out_ = false;
   if (!laid_out_) {
-    lay_out_again();
+    lay_out_from_rosters();
   } else {
+    for (const Batch& batch : layout.batches)
+      for (const Index index : batch.behaviours)
+        if (index != none) fill_lane(cast.behaviours[index]);
     note_everything();
     flocks_.plan();
     flocks_.look();
@@ -96,17 +105,20 @@ void Stage::take_back(const Kept& kept, bool values_too) {
 
 void Stage::seek(Time time) {
   settle();
-  const std::size_t told = events.size();
   if (time < kept_.front()->time)
-    throw BadValue{"cannot seek to " + as_text(in_seconds(time)) + " s: the scene begins at " +
-                   as_text(in_seconds(kept_.front()->time)) + " s, where it was last built on."};
+    throw BadValue{"cannot seek to " + as_text(in_seconds(time)) + " s: what was called is known from " +
+                   as_text(in_seconds(kept_.front()->time)) +
+                   " s on, where the scene was last built on, or too much was called since to keep it all."};
   time = std::min(time, latest);
 
-  std::vector<Call> calls = std::move(log_);
-  std::erase_if(calls, [&](const Call& call) { return call.at > time; });
-  log_ = calls;
-  inputs_.forget_after(time);
-  std::erase_if(kept_, [&](const auto& kept) { return kept->calls > calls.size(); });
+  // What the program has called by then and not seen yet, it sees after the next advance.
+  std::vector<Event> undelivered;
+  for (const Event& event : events.undelivered())
+    if (event.time <= time) undelivered.push_back(event);
+
+  const bool forgets_commands = commands_.forget_after(time);
+  const bool forgets_input = inputs_.forget_after(time);
+  if (forgets_commands || forgets_input) std::erase_if(kept_, [&](const auto& kept) { return kept->time > time; });
   if (time < now) {
     const auto later =
         std::upper_bound(kept_.begin(), kept_.end(), time, [](Time t, const auto& kept) { return t < kept->time; });
@@ -117,13 +129,10 @@ void Stage::seek(Time time) {
   constexpr std::size_t most_kept = 64;
   constexpr Time stride = std::chrono::seconds{1};
   while (true) {
-    while (log_.size() < calls.size() && calls[log_.size()].at <= now) {
-      carry_out(calls[log_.size()]);
-      log_.push_back(calls[log_.size()]);
-    }
+    while (const Command* next = commands_.next(now)) carry_out(*next);
+    refresh();  // as an advance does first
     if (now >= time) break;
-    const Time next_call = log_.size() < calls.size() ? calls[log_.size()].at : time;
-    play_until(std::min({time, next_call, now + std::max(stride, (time - now) / std::int64_t{most_kept})}));
+    play_until(std::min({time, commands_.next_time(), now + std::max(stride, (time - now) / std::int64_t{most_kept})}));
     if (kept_.back()->time + stride <= now) kept_.push_back(keep());
     if (kept_.size() > most_kept) {  // every other one, but the first
       std::size_t left = 1;
@@ -131,12 +140,28 @@ void Stage::seek(Time time) {
       kept_.resize(left);
     }
   }
-  events.resize(std::min(events.size(), told));  // what was passed by is not raised again
+  hear_events();
+  events.replace_by(std::move(undelivered));  // what was passed by is not raised again
+  rounding_ = 0.0;
 }
 
 /// What was kept at or after the present is of a future that will not come: it is to be played anew.
 void Stage::forget_later() {
   while (kept_.size() > 1 && kept_.back()->time >= now) kept_.pop_back();
+  if (next_first_ && next_first_->time >= now) next_first_.reset();
+}
+
+void Stage::bound_past() {
+  constexpr std::size_t many = 8192;  // calls and changes of input
+  if (++calls_since_next_first_ < many) return;
+  calls_since_next_first_ = 0;
+  if (next_first_) {
+    std::erase_if(kept_, [&](const auto& kept) { return kept->time <= next_first_->time; });
+    kept_.insert(kept_.begin(), next_first_);
+    commands_.forget_before(next_first_->commands);
+    inputs_.forget_before(next_first_->input);
+  }
+  next_first_ = keep();
 }
 
 }  // namespace hushed::inside

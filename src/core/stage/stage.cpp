@@ -29,8 +29,8 @@ bool is_given(const Kind& kind, const void* values, std::string_view key) {
 Stage::Stage(double rate)
     : tick_rate{rate},
       flocks_{cast, ticks_},
-      player_{cast, layout, asides_, ticks_, events, inputs_, flocks_},
-      rules_{cast, layout, player_, inputs_, asides_} {
+      player_{cast, layout, ticks_, events, inputs_, flocks_},
+      rules_{cast, layout, player_, inputs_} {
   if (!(rate >= 1.0 && rate <= 10'000.0))
     throw BadValue{"the tick rate " + as_text(rate) + " is out of range; give a number from 1 to 10000 (per second)."};
   cast.tick_rate = rate;
@@ -44,22 +44,26 @@ Object Stage::add(const NewObject& object) {
   return handle;
 }
 
-AnyBehaviour Stage::give(Object object, const Kind& kind, const void* values, const Common& common) {
-  const Index owner = cast.index(object);
+std::shared_ptr<void> Stage::check_new(Index owner, const Kind& kind, const void* values, const Common& common) const {
   BehaviourRecord draft;
   draft.kind = &kind;
   draft.object = owner;
   draft.common = common;
-  const auto found = resolved(draft, values);
+  auto found = resolved(draft, values);
   // Over nothing, what comes in is the rest pose; over other behaviours it takes playing to know it.
   const bool known = cast.objects[owner].first_behaviour == none;
   check_values(draft, found.get(), known ? &cast.objects[owner].rest : nullptr);
   check_common(draft, common);
+  return found;
+}
 
+AnyBehaviour Stage::give(Object object, const Kind& kind, const void* values, const Common& common) {
+  const Index owner = cast.index(object);
+  const auto found = check_new(owner, kind, values, common);
   const Index index = cast.give(owner, kind, found.get(), common);
   BehaviourRecord& behaviour = cast.behaviours[index];
   const bool may_jump = !player_.starts_quietly(behaviour) || !behaviour.looks_at.empty();
-  if (common.fade > Time{0} || !common.enabled || may_jump) player_.aside(behaviour.run);
+  if (common.fade > Time{0} || !common.enabled || may_jump) behaviour.run.transition.make();
   if (common.enabled) wait(index, now, common.delay);
   cast_changed_ = true;
   return cast.behaviour_handle(index);
@@ -99,34 +103,39 @@ void Stage::check_common(const BehaviourRecord& behaviour, const Common& common)
       refuse(behaviour, std::string{field.name} + ": " + complaint->text);
 }
 
-/// Sets a behaviour waiting for its start, `delay` after `from`; it has started at once where it starts
-/// without a difference and without a delay.
+/// Sets a behaviour waiting for its start, `delay` after `from` but not before now; it has started at once where it
+/// starts without a difference and without a delay.
 void Stage::wait(Index index, Time from, Time delay) {
   BehaviourRecord& behaviour = cast.behaviours[index];
   Run& run = behaviour.run;
   run.phase = Run::Phase::waiting;
+  run.waits_from = from;
   run.starts_at = std::max(from + delay, now);
   if (behaviour.kind->has_memory() && run.starts_at > Time{0}) run.starts_at = tick_after(run.starts_at - Time{1});
   if (player_.starts_quietly(behaviour)) {
     if (delay > Time{0} || behaviour.common.fade > Time{0}) {
-      player_.aside(run);
+      run.transition.make();
       return;
     }
     run.phase = Run::Phase::running;
     run.clock = run.starts_at;
     return;
   }
-  player_.aside(run);
+  run.transition.make();
   due_.push_back({run.starts_at, index});
   std::push_heap(due_.begin(), due_.end(), std::greater{});
 }
 
 void Stage::lay_out_again(Index changed) {
-  std::vector<Pose> shown(cast.objects.size());
-  for (std::size_t i = 0; i < shown.size(); ++i)
-    shown[i] = cast.objects[i].slot == none ? cast.objects[i].base() : layout.worlds[cast.objects[i].slot];
-
   collect_memory(changed);
+  lay_out_from_rosters();
+}
+
+void Stage::lay_out_from_rosters() {
+  std::vector<Pose> shown(cast.objects.size());
+  for (Index i = 0; i < shown.size(); ++i)
+    shown[i] = cast.objects[i].location ? layout.worlds[cast.slot_of(i)] : cast.objects[i].base();
+
   layout = lay_out(cast);
   player_.make_room();
   player_.last_tick = frame_time(ticks_until(now) - (before_tick_ ? 1 : 0), tick_rate);
@@ -145,9 +154,13 @@ void Stage::collect_memory(Index but) {
       if (b != none && b != but && cast.behaviours[b].in_use) collect_memory_of(b);
 }
 
+void Stage::fill_lane(const BehaviourRecord& behaviour) {
+  layout.column(*behaviour.location).fill(behaviour.location->block, behaviour.location->lane, behaviour.row);
+}
+
 void Stage::collect_memory_of(Index index) {
   const BehaviourRecord& behaviour = cast.behaviours[index];
-  layout.batches[behaviour.batch].column->collect(behaviour.block, behaviour.lane, behaviour.row);
+  layout.column(*behaviour.location).collect(behaviour.location->block, behaviour.location->lane, behaviour.row);
 }
 
 void Stage::note_everything() {
@@ -155,7 +168,7 @@ void Stage::note_everything() {
   std::size_t lookers = 0, tellers = 0;
   for (Index i = 0; i < cast.behaviours.size(); ++i) {
     const BehaviourRecord& behaviour = cast.behaviours[i];
-    if (!behaviour.in_use) continue;
+    if (!behaviour.location) continue;
     player_.note(i, now);
     if (behaviour.run.phase == Run::Phase::waiting && !player_.starts_quietly(behaviour))
       due_.push_back({behaviour.run.starts_at, i});
@@ -166,8 +179,6 @@ void Stage::note_everything() {
   events.reserve(room);
   rules_.make_room(room);
   player_.gatherings.reserve(tellers);
-  ordered_events_.reserve(room);
-  event_order_.reserve(room);
   std::make_heap(due_.begin(), due_.end(), std::greater{});
 }
 
@@ -190,62 +201,74 @@ void Stage::remember_tick_objects(const std::vector<Pose>& shown) {
                  [&](Index object) { return now == Time{0} ? at_rest(object) : shown[object]; });
 }
 
-void Stage::drop_unused_asides() {
-  std::vector<Aside> used;
-  for (BehaviourRecord& behaviour : cast.behaviours) {
-    if (!behaviour.in_use || behaviour.run.aside == none) continue;
-    used.push_back(asides_[behaviour.run.aside]);
-    behaviour.run.aside = static_cast<Index>(used.size() - 1);
-  }
-  asides_ = std::move(used);
-}
-
 void Stage::settle() {
   const bool built = cast_changed_;
   if (built) {
     cast.sweep();
     look_up_again();
-    drop_unused_asides();
     build_ = next_build();
     cast_changed_ = false;
     laid_out_ = false;
   }
-  if (!laid_out_) lay_out_again();
-  if (!shown_) present(true);
+  refresh();
   if (built) {
     kept_.clear();
-    log_.clear();
+    next_first_.reset();
+    commands_.clear();
     kept_.push_back(keep());
   }
 }
 
-// --- time --------------------------------------------------------------------------------------------------------
-
-void Stage::advance(Time step) noexcept {
-  events.erase(events.begin(), events.begin() + static_cast<std::ptrdiff_t>(seen_events_));
-  seen_events_ = heard_ = 0;
-  if (step > Time{0}) {
-    settle();
-    play_until(step < latest - now ? now + step : latest);
-    hear_events();
-    put_events_in_order();
-  }
-  seen_events_ = heard_ = events.size();
-  if (!listeners_.empty()) tell_listeners();
+/// Within a tick, what is due begins at the tick's own turn.
+void Stage::refresh() {
+  if (!laid_out_) lay_out_again();
+  if (shown_) return;
+  if (!in_tick_) return present(true);
+  player_.play({.now = now});
+  shown_ = true;
 }
 
-/// Events of one moment and behaviour stay in the order in which they were told.
-void Stage::put_events_in_order() noexcept {
-  const auto before = [this](const Event& a, const Event& b) { return comes_before(a, b); };
-  if (std::is_sorted(events.begin(), events.end(), before)) return;
-  event_order_.resize(events.size());
-  std::iota(event_order_.begin(), event_order_.end(), std::size_t{0});
-  std::sort(event_order_.begin(), event_order_.end(), [&](std::size_t a, std::size_t b) {
-    return before(events[a], events[b]) || (!before(events[b], events[a]) && a < b);
-  });
-  ordered_events_.clear();
-  for (const std::size_t each : event_order_) ordered_events_.push_back(std::move(events[each]));
-  events.swap(ordered_events_);
+void Stage::settle_without_ended() {
+  settle();
+  if (layout.objects.size() == cast.alive_count) return;
+  lay_out_again();
+  refresh();
+}
+
+// --- time --------------------------------------------------------------------------------------------------------
+
+void Stage::refuse_call_of_behaviour() const {
+  UserCode& code = player_.user_code;
+  if (!code.is_running) return;
+  code.called_scene = true;
+  throw Error{std::string{UserCode::advice} + '.'};
+}
+
+void Stage::advance(Time step, double rest) noexcept {
+  if (player_.user_code.is_running) {
+    player_.user_code.called_scene = true;
+    return;
+  }
+  if (is_telling_) {
+    events.push({now, "failed", {}, {}, {}, "a callback called advance, which moves nothing there", 0});
+    return;
+  }
+  const double wanted = rest + rounding_;
+  const double whole = std::floor(wanted + 0.5);
+  rounding_ = wanted - whole;
+  play_on(step + Time{static_cast<std::int64_t>(whole)});
+  events.mark_delivered();
+  if (!listeners_.empty() && muted == 0) tell_listeners();
+}
+
+void Stage::play_on(Time step) noexcept {
+  events.remove_delivered();
+  if (step <= Time{0}) return;
+  settle();
+  play_until(step < latest - now ? now + step : latest);
+  hear_events();
+  // Events of one moment and behaviour stay in the order in which they were told.
+  events.sort([this](const Event& a, const Event& b) { return comes_before(a, b); });
 }
 
 bool Stage::comes_before(const Event& a, const Event& b) const {
@@ -282,7 +305,10 @@ void Stage::present(bool begin, bool tell, bool after_tick) noexcept {
   player_.play({.now = now, .begin = begin, .the_others = after_tick, .tell = tell});
   if (begin)
     while (!due_.empty() && due_.front().at <= now) take_due();
-  if (now == Time{0}) commit_tick_memory(now);
+  if (now == Time{0}) {
+    commit_tick_memory(now);
+    decide(now);
+  }
   shown_ = true;
 }
 
@@ -311,7 +337,7 @@ void Stage::play_until(Time target) noexcept {
     if (start <= next || player_.behind() == Player::most_behind) player_.catch_up();
     while (!due_.empty() && due_.front().at <= next) {
       const BehaviourRecord& behaviour = cast.behaviours[take_due()];
-      if (behaviour.run.phase != Run::Phase::waiting) continue;
+      if (behaviour.run.phase != Run::Phase::waiting || cast.objects[behaviour.object].ended) continue;
       player_.start_around(behaviour.object, next);
       after_tick = false;
     }
@@ -321,8 +347,10 @@ void Stage::play_until(Time target) noexcept {
   present(false, true, after_tick);
 }
 
-void Stage::commit_tick_memory(Time at) noexcept {
-  ticks_.commit(at, layout, cast);
+void Stage::commit_tick_memory(Time at) noexcept { ticks_.commit(at, layout, cast); }
+
+void Stage::decide(Time at) noexcept {
+  ticks_.note_presence(cast);
   flocks_.look();
   player_.decide(at);
 }

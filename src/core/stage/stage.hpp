@@ -8,9 +8,12 @@
 #include <string_view>
 #include <vector>
 
+#include <hushed/inside/scene_access.hpp>
 #include <hushed/scene.hpp>
 
 #include "stage/cast.hpp"
+#include "stage/command_log.hpp"
+#include "stage/event_queue.hpp"
 #include "stage/flocks.hpp"
 #include "stage/inputs.hpp"
 #include "stage/layout.hpp"
@@ -22,7 +25,7 @@ namespace hushed::inside {
 /// No scene plays on beyond this time.
 inline constexpr Time latest = std::chrono::seconds{1'000'000'000};
 
-/// What a snapshot holds: all that a play changes.
+/// The state of a scene at a moment: all that a play changes.
 struct Kept {
   Time time;
   Time last_tick;
@@ -30,7 +33,6 @@ struct Kept {
   std::vector<std::unique_ptr<Roster>> rosters;
   std::vector<Common> commons;
   std::vector<Run> runs;
-  std::vector<Aside> asides;
   struct Presence {
     bool ended, hidden, under_hidden;
     Index placed;
@@ -38,12 +40,22 @@ struct Kept {
   };
   std::vector<Presence> presences;
   TickMemory ticks;
-  Inputs inputs;
+  InputState input;
   RuleMemory rules;
   std::vector<PresetRecord> presets;
   std::vector<std::vector<std::string_view>> owns;  ///< of each behaviour
   std::vector<std::optional<Value>> set_by_rules;   ///< of `Stage::set_by_rules_`
-  std::size_t calls;                                ///< how many of the log are in it
+  EventQueue events;
+  std::size_t commands;  ///< how many of the log had been carried out
+  double rounding;       ///< of `Stage::rounding_`
+};
+
+/// The content of a snapshot: a state, and what `seek` needs to go back from there.
+struct SnapshotData {
+  std::shared_ptr<const Kept> state;
+  CommandLog commands;
+  Inputs inputs;
+  std::vector<std::shared_ptr<const Kept>> past;
 };
 
 class Stage {
@@ -56,27 +68,36 @@ class Stage {
   std::vector<std::string> take_over(Stage& old);
 
   // --- time ---
-  void advance(Time step) noexcept;
+  /// `step` and a rest in units of `Time`; what is rounded off is carried over to the next step.
+  void advance(Time step, double rest) noexcept;
+  /// Moves time on; events wait for the next advance to be delivered.
+  void play_on(Time step) noexcept;
   void seek(Time time);
-  std::shared_ptr<const Kept> keep();
-  void restore(const Kept& kept);
+  std::shared_ptr<const SnapshotData> snapshot();
+  void restore(const SnapshotData& snapshot);
 
   // --- building and looking ---
   Object add(const NewObject& object);
   AnyBehaviour give(Object object, const Kind& kind, const void* values, const Common& common);
   /// Brings layout and poses up to date with what has been built and called since.
   void settle();
+  /// Also lays out anew where objects have ended since, so that the layout has no other objects than the scene.
+  void settle_without_ended();
 
   // --- calls ---
-  void start(Index behaviour) { call({Action::Verb::start, behaviour}); }
-  void stop(Index behaviour) { call({Action::Verb::stop, behaviour}); }
-  void restart(Index behaviour) { call({Action::Verb::restart, behaviour}); }
-  void toggle(Index behaviour) { call({Action::Verb::toggle, behaviour}); }
+  void start(Index behaviour) { command({Action::Verb::start, behaviour}); }
+  void stop(Index behaviour) { command({Action::Verb::stop, behaviour}); }
+  void restart(Index behaviour) { command({Action::Verb::restart, behaviour}); }
+  void toggle(Index behaviour) { command({Action::Verb::toggle, behaviour}); }
   void kick(Index behaviour, const Vec3& by);
-  void retarget(Index behaviour, Object to);
-  void hide(Index object) { call({Action::Verb::hide, object}); }
-  void show(Index object) { call({Action::Verb::show, object}); }
-  void end(Index object) { call({Action::Verb::end, object}); }
+  /// By hand: `seek` leaves it as it is.
+  void tune_target(Index behaviour, Object to) {
+    retarget(behaviour, to);
+    forget_past_values();
+  }
+  void hide(Index object) { command({Action::Verb::hide, object}); }
+  void show(Index object) { command({Action::Verb::show, object}); }
+  void end(Index object) { command({Action::Verb::end, object}); }
   void place(Index object, std::string_view pose);
   void raise(std::string_view event);
 
@@ -93,16 +114,13 @@ class Stage {
 
   /// By hand: what it changes is its own from then on, and no preset's.
   void tune_values(Index behaviour, const void* values);
-  void set_values(Index behaviour, const void* values);
-  void set_common(Index behaviour, const Common& common);
+  void tune_common(Index behaviour, const Common& common);
   /// Nothing makes it what it is where nobody gives it.
-  void set(std::string_view path, const std::optional<Value>& value);
+  void tune(std::string_view path, const std::optional<Value>& value);
   std::optional<Value> get(std::string_view path);
   Index find_behaviour(std::string_view path) const;
   std::string preset_path_of(Index behaviour) const;
   bool is_own(std::string_view path) const;
-  /// Whether it was not told to fade away.
-  bool is_wanted(const Run& run) const { return run.aside == none || asides_[run.aside].level_to > 0.0; }
 
   std::string in_words(const Event& event) const;
   Pose local(Index object) { return player_.local(object, now); }
@@ -112,19 +130,23 @@ class Stage {
   Layout layout;
   Time now = {};
   double tick_rate;
-  std::vector<Event> events;
+  EventQueue events;
   const Rules& rules() const { return rules_; }
 
+  /// Throws `Error` while a behaviour of the user's own is asked for a pose, and notes that it called.
+  void refuse_call_of_behaviour() const;
+  /// While it is more than 0, nobody is called back.
+  int muted = 0;
+  /// What callbacks call is noted here, if anywhere.
+  Journal* journal = nullptr;
+  /// Callbacks of the program are being called.
+  bool is_telling() const { return is_telling_; }
+  /// Another stage takes over once all callbacks of this frame have been called.
+  void succeed_later(std::unique_ptr<Stage> next) { successor_ = std::move(next); }
+  bool has_successor() const { return successor_ != nullptr; }
+  std::unique_ptr<Stage> take_successor() { return std::move(successor_); }
+
  private:
-  /// Something the program did while the scene played, so that `seek` can do it again.
-  struct Call {
-    Action::Verb verb;
-    Index whom = none;            ///< an object or a behaviour
-    Index pose = none;            ///< of a place
-    std::string_view event = {};  ///< of a raise
-    Vec3 by = Vec3::Zero();       ///< of a kick
-    Time at = {};
-  };
   struct PresetPath {
     PresetRecord* preset;
     PresetBehaviour* behaviour;
@@ -146,10 +168,20 @@ class Stage {
     bool operator>(const Due& other) const { return at > other.at; }
   };
 
-  void put_events_in_order() noexcept;
   bool comes_before(const Event& a, const Event& b) const;
-  void call(Call made);
-  void carry_out(const Call& call);
+  /// The program calls: it is logged, and carried out.
+  void command(Command command);
+  /// The one door for commands of the program, of rules and of `seek`.
+  void carry_out(const Command& command);
+  /// Layout and poses are those of `now`.
+  void refresh();
+  void retarget(Index behaviour, Object to);
+  void set_values(Index behaviour, const void* values);
+  void set_common(Index behaviour, const Common& common);
+  void set(const PathEnd& path, std::string_view text, const std::optional<Value>& value);
+  /// By hand: the program has set or tuned something that `seek` leaves as it is.
+  void forget_past_values();
+  void log_enabled(Index behaviour, bool was_enabled);
   void carry_out_start(Index behaviour);
   void carry_out_stop(Index behaviour);
   void carry_out_restart(Index behaviour);
@@ -160,6 +192,8 @@ class Stage {
   void fade_to(BehaviourRecord& behaviour, double level);
   void set_hidden(Index object, bool hidden);
   void end_family(Index object);
+  /// The behaviour has lost what it looks at: it holds what it showed last, where it cannot go on without.
+  void lose(Index behaviour, Object lost, const Pose& shown);
   void hold_watchers(Index lost);
   void release_watchers(Index back);
   /// Carries a bridge from what the behaviour showed before a change to what it gives now.
@@ -168,16 +202,25 @@ class Stage {
   void wait(Index behaviour, Time from, Time delay);
   void stop_waiting_for_lost(Index behaviour);
   void forget_later();
+  /// Counts a call or a change of input. Drops the oldest ones where there are too many; `seek` cannot go back before
+  /// them then.
+  void bound_past();
   [[noreturn]] void refuse(const BehaviourRecord& behaviour, const std::string& text) const;
+  /// Throws where the behaviour cannot be given; otherwise its values, in which all that they name has been found.
+  std::shared_ptr<void> check_new(Index owner, const Kind& kind, const void* values, const Common& common) const;
   void check_common(const BehaviourRecord& behaviour, const Common& common) const;
   void check_values(const BehaviourRecord& behaviour, const void* values, const Pose* in) const;
   /// A copy of the values in which all that they name has been found.
   std::shared_ptr<void> resolved(const BehaviourRecord& behaviour, const void* values) const;
   /// `changed` is a behaviour whose memory the roster knows better than its lane.
   void lay_out_again(Index changed = none);
+  /// Makes a new layout from the memory in the rosters; memory in the lanes is ignored.
+  void lay_out_from_rosters();
+  Batch& batch_of(const BehaviourRecord& behaviour) { return layout.batches[behaviour.location->batch]; }
+  /// Brings a lane up to date with the roster.
+  void fill_lane(const BehaviourRecord& behaviour);
   void collect_memory(Index but = none);
   void collect_memory_of(Index behaviour);
-  void drop_unused_asides();
   void note_everything();
   void remember_tick_objects(const std::vector<Pose>& shown);
   /// `after_tick`: what is evaluated at ticks has just been shown as it is now.
@@ -185,7 +228,10 @@ class Stage {
   /// The behaviour that is due first, which is due no more.
   Index take_due() noexcept;
   void play_until(Time target) noexcept;
+  /// What is read as it was at the last tick is read as it is at this one.
   void commit_tick_memory(Time at) noexcept;
+  /// Agents look about, and decide what they want until the next tick.
+  void decide(Time at) noexcept;
 
   void judge(Time tick) noexcept;
   void tick(Time at) noexcept;
@@ -211,16 +257,16 @@ class Stage {
   std::optional<std::string> agree(Stage& old, Index behaviour);
   void begin_anew(Index behaviour);
   void take_over_state(const Stage& old, Index behaviour);
-  void take_over_rules(const Stage& old, std::vector<std::string>& lost);
+  void take_over_rules(Stage& old, std::vector<std::string>& lost);
   void find_set_by_rules();
   void keep_set_by_rules(Kept& kept) const;
   void take_back_set_by_rules(const Kept& kept);
   Time tick_after(Time time) const;
   std::int64_t ticks_until(Time time) const;
+  std::shared_ptr<const Kept> keep();
   void take_back(const Kept& kept, bool values_too);
   PathEnd resolve(std::string_view path) const;
 
-  std::vector<Aside> asides_;
   TickMemory ticks_;
   Flocks flocks_;
   std::vector<Due> due_;  ///< a heap, the earliest first
@@ -231,18 +277,20 @@ class Stage {
   std::vector<PathEnd> set_by_rules_;  ///< values that are part of the play
   std::set<std::string, std::less<>> event_names_;
   std::vector<Listener> listeners_;
-  std::size_t heard_ = 0;     ///< how many of `events` rules have heard of
+  bool is_telling_ = false;
+  std::unique_ptr<Stage> successor_;
+  bool in_tick_ = false;      ///< rules act, or what was gathered goes
   bool before_tick_ = false;  ///< `now` is a tick that is not committed yet
   std::uint64_t build_ = 0;
   bool cast_changed_ = true;  ///< objects or behaviours have come or gone
   bool laid_out_ = false;
-  bool shown_ = false;           ///< the world poses are those of `now`
-  std::size_t seen_events_ = 0;  ///< how many of `events` the last advance left behind
-  std::vector<Event> ordered_events_;
-  std::vector<std::size_t> event_order_;
+  bool shown_ = false;     ///< the world poses are those of `now`
+  double rounding_ = 0.0;  ///< units of `Time`: what the last advance was asked for beyond `now`; -0.5 to 0.5
 
-  std::vector<Call> log_;
-  std::vector<std::shared_ptr<const Kept>> kept_;  ///< in order of time; the first is where the build began
+  CommandLog commands_;
+  std::vector<std::shared_ptr<const Kept>> kept_;  ///< in order of time; `seek` goes back to the first at most
+  std::shared_ptr<const Kept> next_first_;         ///< a later state that replaces the first when the log is shortened
+  std::size_t calls_since_next_first_ = 0;
 };
 
 }  // namespace hushed::inside

@@ -15,6 +15,8 @@ Index TickMemory::place_of(Index object) const {
   return static_cast<Index>(std::lower_bound(objects.begin(), objects.end(), object) - objects.begin());
 }
 
+bool TickMemory::knows(Index object) const { return std::binary_search(objects.begin(), objects.end(), object); }
+
 void TickMemory::turn_to(Time last_tick, const Layout& layout, const Cast& cast,
                          const std::function<Pose(Index)>& pose_of_new) {
   constexpr auto absent = ~std::uint64_t{0};
@@ -51,13 +53,16 @@ void TickMemory::commit(Time tick, const Layout& layout, const Cast& cast) noexc
   if (tick > at) step = in_seconds(tick - at);
   at = tick;
   if (tick > Time{0}) std::swap(before, last);
-  for (std::size_t i = 0; i < objects.size(); ++i) last[i] = layout.worlds[cast.objects[objects[i]].slot];
+  for (std::size_t i = 0; i < objects.size(); ++i) last[i] = layout.worlds[cast.slot_of(objects[i])];
   constexpr std::size_t soon = 16;
   for (std::size_t i = 0; i < movers.size(); ++i) {
     if (i + soon < movers.size()) fetch(layout.worlds[layout.slots_of_movers[i + soon]]);
     const auto now = numbers(layout.worlds[layout.slots_of_movers[i]].position);
     moves[i] = {now, tick > Time{0} ? moves[i].now : moves[i].before};
   }
+}
+
+void TickMemory::note_presence(const Cast& cast) noexcept {
   if (comings_ == cast.comings) return;
   comings_ = cast.comings;
   for (std::size_t i = 0; i < movers.size(); ++i) is_there[i] = inside::is_there(cast.objects[movers[i]]);

@@ -26,12 +26,15 @@ struct TickMemory {
   LargeVector<Move> moves;             ///< theirs, over the last step
   std::vector<std::uint8_t> is_there;  ///< of each mover: not ended, and not hidden
 
+  bool knows(Index object) const;
   /// Where an object is among those whose poses are read, which it must be.
   Index place_of(Index object) const;
 
   /// For the objects of a layout; for those that are new here, `pose_of_new` is asked.
   void turn_to(Time last_tick, const Layout& layout, const Cast& cast, const std::function<Pose(Index)>& pose_of_new);
   void commit(Time tick, const Layout& layout, const Cast& cast) noexcept;
+  /// Who has come or gone since is there, or not.
+  void note_presence(const Cast& cast) noexcept;
 
  private:
   std::uint64_t comings_ = 0;  ///< of the cast, when it was last noted who is there

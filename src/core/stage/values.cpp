@@ -13,12 +13,11 @@ void Stage::set_values(Index index, const void* wanted) {
   const void* values = found.get();
   check_values(behaviour, values, nullptr);
   remember_as_given(behaviour);
-  std::vector<Object> looks_at = behaviour.kind->looks_at(values);
+  std::vector<Object> looks_at = cast.looks_of(*behaviour.kind, values);
   const bool looks_elsewhere = looks_at != behaviour.looks_at;
   if (looks_elsewhere) cast.set_looks(index, std::move(looks_at), behaviour.common.reads);
   const Probe before = player_.settle(index, now);
   collect_memory_of(index);
-  forget_later();
 
   Run& run = behaviour.run;
   Roster& roster = cast.roster(behaviour);
@@ -29,18 +28,25 @@ void Stage::set_values(Index index, const void* wanted) {
   if (has_started && roster.absorb(behaviour.row, player_.own_time_of(run, now), before.start, values))
     run.clock = run.phase == Run::Phase::halted ? Time{0} : now;
   roster.set_values(behaviour.row, values);
-  if (looks_elsewhere && run.holding && cast.lost_one(behaviour).generation == 0) run.holding = false;
+  if (looks_elsewhere) {
+    const Object lost = cast.lost_one(behaviour);
+    if (lost.generation == 0)
+      run.holding = false;
+    else if (!run.holding)
+      lose(index, lost, before.shown);
+  }
 
-  if (player_.stands_still(behaviour)) {  // parts that it did not hold so far, it holds as they come in now
-    Pose& held = asides_[run.aside].held;
-    held = only(layout.batches[behaviour.batch].touches | behaviour.once_touched, held, before.start.in);
+  if (player_.stands_still(behaviour) &&
+      !player_.keeps_displacement(behaviour)) {  // parts that it did not hold so far, it holds as they come in now
+    Pose& held = run.transition->held;
+    held = only(batch_of(behaviour).touches | behaviour.once_touched, held, before.start.in);
   }
   const bool in_place =
-      !looks_elsewhere && !seeks_others && roster.variant(behaviour.row) == layout.batches[behaviour.batch].variant;
+      !looks_elsewhere && !seeks_others && roster.variant(behaviour.row) == batch_of(behaviour).variant;
   if (in_place) {
-    layout.batches[behaviour.batch].column->fill(behaviour.block, behaviour.lane, behaviour.row);
+    fill_lane(behaviour);
   } else {
-    behaviour.once_touched |= layout.batches[behaviour.batch].touches;
+    behaviour.once_touched |= batch_of(behaviour).touches;
     lay_out_again(index);
     present(false);
   }
@@ -70,16 +76,36 @@ void Stage::set_common(Index index, const Common& common) {
     cast.set_looks(index, behaviour.looks_at, common.reads);
     laid_out_ = false;
   }
-  forget_later();
   behaviour.common = common;
-  if (common.fade > Time{0}) player_.aside(behaviour.run);
+  if (common.fade > Time{0}) behaviour.run.transition.make();
   if (behaviour.run.phase == Run::Phase::waiting && behaviour.run.starts_at != when_found && common.delay != old.delay)
-    wait(index, behaviour.run.starts_at - old.delay, common.delay);
+    wait(index, behaviour.run.waits_from, common.delay);
   settle();
   if (common.weight != old.weight || common.reads != old.reads) bridge_over(index, before.shown);
   if (common.reads != old.reads) shown_ = false;  // what was presented had no bridge yet
-  if (common.enabled != old.enabled) common.enabled ? start(index) : stop(index);
+  if (common.enabled != old.enabled) carry_out({common.enabled ? Action::Verb::start : Action::Verb::stop, index});
   player_.note(index, now);
+}
+
+/// A value that is tuned stays as it is wherever `seek` goes, so that states of the past no longer fit it, but for that
+/// at the beginning.
+void Stage::forget_past_values() {
+  if (!kept_.empty()) kept_.resize(1);
+}
+
+/// Switching a behaviour on or off is a start or a stop, which `seek` repeats.
+void Stage::log_enabled(Index index, bool was_enabled) {
+  const bool is_enabled = cast.behaviours[index].common.enabled;
+  if (is_enabled != was_enabled)
+    commands_.add({.verb = is_enabled ? Action::Verb::start : Action::Verb::stop, .target = index, .at = now});
+}
+
+void Stage::tune_common(Index index, const Common& common) {
+  const Common old = cast.behaviours[index].common;
+  set_common(index, common);
+  log_enabled(index, old.enabled);
+  for (const std::string_view field : changed_fields(fields_of<Common>(), &old, &common)) own_from_now_on(index, field);
+  forget_past_values();
 }
 
 void Stage::retarget(Index index, Object to) {
@@ -88,7 +114,7 @@ void Stage::retarget(Index index, Object to) {
   cast.index(to);
   const auto values = behaviour.kind->make(cast.roster(behaviour).values(behaviour.row));
   if (field) field->aim(values.get(), to);
-  const auto seen = behaviour.kind->looks_at(values.get());
+  const auto seen = cast.looks_of(*behaviour.kind, values.get());
   if (!field || std::find(seen.begin(), seen.end(), to) == seen.end())
     refuse(behaviour, "it has no target that could be another.");
   set_values(index, values.get());
@@ -128,16 +154,28 @@ Stage::PathEnd Stage::resolve(std::string_view path) const {
                  suggestion(field_name, field_names(kind))};
 }
 
-void Stage::set(std::string_view path, const std::optional<Value>& value) {
-  if (const auto preset = preset_path(path)) return set_in_preset(*preset, value);
-  const auto [index, field, is_common] = resolve(path);
+void Stage::tune(std::string_view path, const std::optional<Value>& value) {
+  settle();
+  if (const auto preset = preset_path(path)) {
+    set_in_preset(*preset, value);
+  } else {
+    const PathEnd end = resolve(path);
+    const bool was_enabled = cast.behaviours[end.behaviour].common.enabled;
+    set(end, path, value);
+    log_enabled(end.behaviour, was_enabled);
+    own_from_now_on(end.behaviour, end.field->name);
+  }
+  forget_past_values();
+}
+
+void Stage::set(const PathEnd& end, std::string_view path, const std::optional<Value>& value) {
+  const auto& [index, field, is_common] = end;
   const BehaviourRecord& behaviour = cast.behaviours[index];
   const auto refuse = [path](const std::string& text) { throw BadValue{std::string{path} + ": " + text}; };
   if (is_common) {
     Common common = behaviour.common;
     if (const auto complaint = field->put(&common, value)) refuse(complaint->text);
-    set_common(index, common);
-    return own_from_now_on(index, field->name);
+    return set_common(index, common);
   }
   const void* present = cast.roster(behaviour).values(behaviour.row);
   for (const Either& either : behaviour.kind->alternatives()) {
@@ -158,7 +196,6 @@ void Stage::set(std::string_view path, const std::optional<Value>& value) {
   if (const auto complaint = field->put(changed.get(), value)) refuse(complaint->text);
   set_values(index, changed.get());
   if (flocks_.is_stale()) flocks_.look();
-  own_from_now_on(index, field->name);
 }
 
 std::optional<Value> Stage::get(std::string_view path) {

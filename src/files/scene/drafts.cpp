@@ -44,6 +44,11 @@ std::vector<std::string_view> NamesInFile::objects() const {
   return names;
 }
 
+std::string NamesInFile::suggest(std::string_view name) const {
+  if (const auto known = suggestions_.find(name); known != suggestions_.end()) return known->second;
+  return suggestions_.emplace(name, SceneNames::suggest(name)).first->second;
+}
+
 std::vector<Object> NamesInFile::tagged(std::string_view tag) const {
   std::vector<Object> found;
   for (const ObjectDraft& draft : drafts_) {

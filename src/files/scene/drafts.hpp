@@ -3,6 +3,7 @@
 // What a scene file says, read and not yet a scene.
 
 #include <deque>
+#include <map>
 #include <memory>
 #include <string>
 #include <unordered_map>
@@ -59,15 +60,20 @@ void read_silence(const Value& value, const std::string& whose, std::vector<Sile
 
 void check_name(TableReader& table, TextPlace place, std::string_view name, std::string_view of_what);
 
+/// Suggestions for misspelt names of objects, each found once: a whole crowd may have the same.
+using Suggestions = std::map<std::string, std::string, std::less<>>;
+
 /// What a behaviour of one object may name, or a rule, as long as the scene is not there yet.
 class NamesInFile final : public SceneNames {
  public:
   using Numbers = std::unordered_map<std::string, std::size_t>;
-  NamesInFile(const std::vector<ObjectDraft>& drafts, const Numbers& numbers, const ObjectDraft* draft = nullptr)
-      : drafts_{drafts}, numbers_{numbers}, draft_{draft} {}
+  NamesInFile(const std::vector<ObjectDraft>& drafts, const Numbers& numbers, Suggestions& suggestions,
+              const ObjectDraft* draft = nullptr)
+      : drafts_{drafts}, numbers_{numbers}, suggestions_{suggestions}, draft_{draft} {}
 
   Object object(std::string_view name) const override;
   std::vector<std::string_view> objects() const override;
+  std::string suggest(std::string_view name) const override;
   std::vector<Object> tagged(std::string_view tag) const override;
   std::vector<std::string_view> tags() const override;
   bool has_tag(std::string_view tag) const override;
@@ -85,6 +91,7 @@ class NamesInFile final : public SceneNames {
 
   const std::vector<ObjectDraft>& drafts_;
   const Numbers& numbers_;
+  Suggestions& suggestions_;
   const ObjectDraft* draft_;
 };
 

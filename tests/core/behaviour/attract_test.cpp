@@ -112,5 +112,53 @@ TEST(Attract, SaysWhatIsWrong) {
             std::string::npos);
 }
 
+TEST(Attract, KeepsItsDisplacementWhereItIsStopped) {
+  Scene harbour;
+  const Object boat = harbour.add({.name = "boat", .rest = at(0, 0, 20)}), lantern = harbour.add({.name = "lantern"});
+  harbour.give(lantern, Travel{.velocity = {1, 0, 0}});
+  const auto drawing = harbour.give(lantern, Attract{.to = boat, .within = 100, .speed = 2.0});
+  harbour.advance(2s);
+  const Vec3 displacement = harbour.world(lantern).position - Vec3{2, 0, 0};
+  EXPECT_GT(displacement.norm(), 3.9);
+  harbour.stop(drawing);
+  harbour.advance(3s);
+  EXPECT_NEAR((harbour.world(lantern).position - displacement - Vec3{5, 0, 0}).norm(), 0.0, 1e-9);
+  const Vec3 before = harbour.world(lantern).position;
+  harbour.start(drawing);
+  harbour.advance(Time{1});
+  EXPECT_NEAR((harbour.world(lantern).position - before).norm(), 0.0, 1e-6);
+}
+
+TEST(Attract, DrawsNobodyToWhatWasGatheredAtThatTick) {
+  // The moth is drawn to the lamp, which the keeper gathers at a tick; the moth does not move from there on.
+  Scene harbour;
+  const Object keeper = harbour.add({.name = "keeper", .rest = at(0, 0, 0)});
+  const Object lamp = harbour.add({.name = "lamp", .rest = at(0, 0, 3)});
+  const Object moth = harbour.add({.name = "moth", .rest = at(50, 0, 3)});
+  harbour.give(lamp, Attract{.to = keeper, .within = 10, .speed = 1.0, .reach = 1.0, .then = Gathered::hide});
+  harbour.give(moth, Steer{.urges = {urge::Seek{lamp}}, .max_speed = 5, .max_acceleration = 1e6});
+  double at_gathering = 0.0;
+  while (at_gathering == 0.0 && harbour.time() < 10s) {
+    harbour.advance(frame_time(1, 120));
+    for (const Event& event : harbour.events())
+      if (event.name == "gathered") at_gathering = harbour.world(moth).position.x();
+  }
+  ASSERT_GT(at_gathering, 0.0);
+  harbour.advance(1s);
+  EXPECT_EQ(harbour.world(moth).position.x(), at_gathering);
+}
+
+TEST(Attract, IsRetargetedToWhatNobodyHasReadAtTheLastTick) {
+  Scene harbour;
+  const Object pilot = harbour.add({.name = "pilot"}), buoy = harbour.add({.name = "buoy", .rest = at(0, 0, 9)});
+  const Object lantern = harbour.add({.name = "lantern", .rest = at(0, 0, 4)});
+  const auto drawing =
+      harbour.give(lantern, Attract{.to = pilot, .within = 20, .speed = 1.0}, {.reads = Reads::last_tick});
+  harbour.advance(1s);
+  harbour.retarget(drawing, buoy);
+  harbour.advance(3s);
+  EXPECT_GT(harbour.world(lantern).position.z(), 5.5);
+}
+
 }  // namespace
 }  // namespace hushed

@@ -143,5 +143,28 @@ TEST(Drive, RefusesWhatIsNoInput) {
   EXPECT_THROW(harbour.input({500ms, "W", InputChange::What::down}), BadValue);
 }
 
+TEST(Drive, KeepsItsDisplacementAndItsTurnWhereItIsStopped) {
+  Scene harbour;
+  const Object pilot =
+      harbour.add({.name = "pilot", .poses = {PoseParts{.name = "quay", .position = Vec3{100, 0, 0}}}});
+  harbour.give(pilot, Travel{.velocity = {1, 0, 0}});
+  harbour.give(pilot, Spin{.speed = degrees(10)});
+  const auto driving = harbour.give(pilot, Drive{.speed = 2.0, .mode = DriveMode::turn, .turn_speed = degrees(30)});
+  harbour.press("W");
+  harbour.press("A");
+  harbour.advance(2s);
+  const auto yaw = [&] { return pitch_yaw_roll(harbour.world(pilot).rotation).yaw.in_degrees(); };
+  const Vec3 displacement = harbour.world(pilot).position - Vec3{2, 0, 0};
+  const double turned = yaw() - 20.0;
+  EXPECT_GT(displacement.norm(), 3.0);
+  EXPECT_GT(turned, 50.0);
+  harbour.stop(driving);
+  harbour.advance(3s);
+  EXPECT_NEAR((harbour.world(pilot).position - displacement - Vec3{5, 0, 0}).norm(), 0.0, 1e-9);
+  EXPECT_NEAR(yaw() - turned, 50.0, 1e-9);
+  harbour.place(pilot, "quay");
+  EXPECT_NEAR((harbour.world(pilot).position - displacement - Vec3{105, 0, 0}).norm(), 0.0, 1e-9);
+}
+
 }  // namespace
 }  // namespace hushed

@@ -194,5 +194,26 @@ TEST(Follow, SaysWhatDoesNotGoTogether) {
             "tug.follow: channels: there is none; give position, rotation or scale, or some of them.");
 }
 
+TEST(Follow, HoldsAndTellsWhereItIsGivenATargetThatIsHidden) {
+  Scene harbour;
+  const Object ferry = harbour.add({.name = "ferry"}), ghost = harbour.add({.name = "ghost", .rest = at(0, 0, 30)});
+  const Object tug = harbour.add({.name = "tug", .rest = at(0, 0, -5)});
+  const auto following = harbour.give(tug, Follow{.target = ferry, .half_life = 200ms});
+  harbour.advance(1s);
+  harbour.hide(ghost);
+  const Vec3 before = harbour.world(tug).position;
+  harbour.retarget(following, ghost);
+  harbour.advance(1s);
+  EXPECT_EQ(harbour.world(tug).position, before);
+  ASSERT_EQ(harbour.events().size(), 1U);
+  EXPECT_EQ(harbour.events()[0].name, "lost");
+  EXPECT_EQ(harbour.events()[0].other, ghost);
+  harbour.show(ghost);
+  harbour.advance(Time{1});
+  EXPECT_NEAR((harbour.world(tug).position - before).norm(), 0.0, 1e-6);
+  harbour.advance(5s);
+  EXPECT_GT(harbour.world(tug).position.z(), 20.0);
+}
+
 }  // namespace
 }  // namespace hushed

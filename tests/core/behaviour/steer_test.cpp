@@ -452,5 +452,106 @@ TEST(Steer, SaysWhatIsWrongWithItsUrges) {
             "gull.steer: urges: there is none; give it one, such as { urge = \"wander\" }.");
 }
 
+// --- at the edges ---
+
+TEST(Steer, NeverGoesPastItsTargetAtAnyTickRate) {
+  std::mt19937_64 random{26};
+  std::uniform_real_distribution<double> unit{0.0, 1.0};
+  for (int i = 0; i < 200; ++i) {
+    const double rate = std::floor(std::pow(10.0, 0.7 + 2.3 * unit(random)));  // 5 to 1000 per second
+    const double away = std::pow(10.0, 3.0 * unit(random) - 1.0);
+    Scene harbour{rate};
+    const Object gull = harbour.add({});
+    harbour.give(gull, Steer{.urges = {urge::Arrive{{0, 0, away}, unit(random) < 0.5 ? 0.0 : 5.0 * unit(random)}},
+                             .max_speed = std::pow(10.0, 2.0 * unit(random)),
+                             .max_acceleration = std::pow(10.0, 2.0 * unit(random) - 0.5)});
+    for (int frame = 0; frame < 2000; ++frame) {
+      harbour.advance(seconds(0.37 / rate));
+      ASSERT_LE(place(harbour, gull).z() - away, 1e-14 * away) << rate << " per second, frame " << frame;
+    }
+  }
+}
+
+TEST(Steer, DoesNotTurnToAndFroOnItsWayRoundACorner) {
+  for (const double ahead : {0.5, 2.0, 3.0})
+    for (const double speed : {1.0, 2.0})
+      for (const double acceleration : {5.0, 40.0}) {
+        Scene harbour;
+        const Object gull = harbour.add({});
+        harbour.give(gull,
+                     Steer{.urges = {urge::Path{{Vec3{0, 0, 0}, Vec3{4.1, 0, 0.3}, Vec3{6.2, 0, 4.7}}, ahead, 2.0}},
+                           .max_speed = speed,
+                           .max_acceleration = acceleration});
+        Speedometer gauge{harbour, gull};
+        int changes = 0;
+        double last_yaw = 0.0, last_turn = 0.0;
+        play(harbour, 30s, [&] {
+          const Vec3 way = gauge.read();
+          if ((place(harbour, gull) - Vec3{6.2, 0, 4.7}).norm() < 0.3 || way.norm() < 0.5 * speed) return;
+          const double yaw = std::atan2(way.x(), way.z());
+          const double turn = yaw - last_yaw;
+          if (last_yaw != 0.0 && std::min(std::abs(turn), std::abs(last_turn)) > 1e-5 && turn * last_turn < 0)
+            ++changes;
+          last_yaw = yaw;
+          last_turn = turn;
+        });
+        EXPECT_LE(changes, 2) << ahead << " m ahead, " << speed << " m/s";
+        EXPECT_LT((place(harbour, gull) - Vec3{6.2, 0, 4.7}).norm(), 0.1);
+      }
+}
+
+TEST(Steer, OnThePlaneHasTheSameNeighboursWhateverTheirHeights) {
+  std::vector<Vec3> ends[2];
+  for (const double height : {0.0, 40.0}) {
+    Scene harbour;
+    std::vector<Object> gulls;
+    for (int i = 0; i < 12; ++i)
+      gulls.push_back(harbour.add({.name = "gull" + std::to_string(10 + i),
+                                   .rest = at(std::sin(i * 2.0) * 4, i % 2 * height, std::cos(i * 3.0) * 4),
+                                   .tags = {"gull"}}));
+    for (const Object gull : gulls)
+      harbour.give(gull, Steer{.urges = {urge::Separation{"gull", 3.0}, urge::Cohesion{"gull", 6.0},
+                                         urge::Alignment{"gull", 6.0}, urge::Wander{}},
+                               .planar = true});
+    harbour.advance(3s);
+    for (const Object gull : gulls) ends[height > 0].push_back(place(harbour, gull));
+  }
+  for (std::size_t i = 0; i < ends[0].size(); ++i) {
+    EXPECT_EQ(ends[0][i].x(), ends[1][i].x());
+    EXPECT_EQ(ends[0][i].z(), ends[1][i].z());
+  }
+}
+
+TEST(Steer, DoesNotCutThroughAWallInAFrameBetweenTwoTicks) {
+  Scene harbour{30};
+  const Object gull = harbour.add({}), whale = harbour.add({.rest = at(0, 0, -6), .tags = {"whale"}});
+  harbour.give(gull, Steer{.urges = {urge::Seek{Vec3{9, 0, 0}}, urge::Avoid{.tag = "whale"},
+                                     urge::Contain{{Vec3{-5, -5, -5}, Vec3{5, 5, 5}}}},
+                           .max_speed = 8,
+                           .max_acceleration = 20});
+  (void)whale;
+  double furthest = 0.0;
+  for (int frame = 0; frame < 3000; ++frame) {
+    harbour.advance(1ms);
+    furthest = std::max(furthest, place(harbour, gull).x());
+  }
+  EXPECT_LE(furthest, 5.0);
+  EXPECT_GT(furthest, 4.9);
+}
+
+TEST(Steer, LooksForAFlockOfWhomNobodyIsLeft) {
+  Scene harbour;
+  const Object buoy = harbour.add({.name = "buoy"}), fish = harbour.add({.name = "fish", .tags = {"shoal"}});
+  for (const bool planar : {false, true}) {
+    const Object gull = harbour.add({.parent = planar ? std::nullopt : std::optional{buoy}});
+    harbour.give(gull, Steer{.urges = {urge::Cohesion{"shoal", 5.0}}, .planar = planar});
+  }
+  harbour.advance(100ms);
+  harbour.end(fish);
+  harbour.advance(100ms);
+  EXPECT_EQ(harbour.world_poses().size(), 3U);
+  harbour.advance(100ms);
+}
+
 }  // namespace
 }  // namespace hushed
