@@ -20,7 +20,7 @@ bool play_on_to(Scene& scene, Time time, const std::function<bool()>& goes_on) {
 
 bool advance_to(Scene& scene, Time time, const std::function<bool()>& goes_on) {
   const Time slice = frame_time(ticks_of_a_slice, scene.tick_rate());
-  if (goes_on && !play_on_to(scene, time - slice, goes_on)) return false;
+  if (goes_on && (!goes_on() || !play_on_to(scene, time - slice, goes_on))) return false;
   scene.advance(time - scene.time());
   return true;
 }

@@ -9,9 +9,8 @@ rm -rf "$3" && mkdir -p "$3"
 printf 'hushed = 1\n[object.mole]\n[object.post]\nparent = "mole"\nscale = [1, 2, 0]\n' > "$3/still.toml"
 "$1" play "$3/still.toml" --record "$3/still.glb"
 "$1" play "$3/still.toml" --record "$3/one.gltf" --frames 0
-"$1" play "$2" --record "$3/interrupted.glb" --frames 100000000 &
-sleep 2
-kill -INT $!
-wait $! || [ $? -eq 130 ]
+# SIGINT after two seconds, which is to be heard: 124, where 137 says that it had to be killed.
+timeout --foreground --signal INT --kill-after 20 2 "$1" play "$2" --record "$3/interrupted.glb" --frames 100000000 ||
+  [ $? -eq 124 ]
 [ -z "$(ls "$3" | grep part || true)" ]
 node "$here/validate.mjs" "$3"/*.glb "$3"/*.gltf
