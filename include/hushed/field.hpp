@@ -114,7 +114,7 @@ struct FieldInfo {
   /// Makes another object the one that it names; nullptr where it names none, or many.
   void (*aim)(void* owner, Object at) = nullptr;
   /// Adds the objects that it has found.
-  void (*add_objects)(const void* owner, std::vector<Object>& to) = nullptr;
+  void (*add_objects)(const void* owner, inside::References& to) = nullptr;
   /// Of a list of tables: what each of them may be; nullptr of anything else.
   const EntryKinds& (*entries)() = nullptr;
 };
@@ -169,7 +169,7 @@ FieldInfo field_info() {
     constexpr auto self = std::get<I>(B::fields);
     return resolve_any(static_cast<B*>(owner)->*self.member, names);
   };
-  info.add_objects = [](const void* owner, std::vector<Object>& to) {
+  info.add_objects = [](const void* owner, References& to) {
     constexpr auto self = std::get<I>(B::fields);
     add_objects_of_any(static_cast<const B*>(owner)->*self.member, to);
   };

@@ -26,8 +26,9 @@ struct Moment {
   Pose world(Object object) const;
 
   const inside::Sight* sight = nullptr;  ///< how the scene answers `world`, for whom, and about whom
-  std::span<const Object> seen = {};
+  const inside::References* seen = nullptr;
   std::uint32_t behaviour = 0;
+  Object owner = {};
 };
 
 }  // namespace hushed

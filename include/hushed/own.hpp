@@ -72,12 +72,13 @@ class OwnRoster final : public Roster {
   struct Entry {
     B values;
     std::uint32_t behaviour;
-    std::vector<Object> seen;
+    Object owner;
+    References seen;
     Memory<B> memory;
   };
 
   std::uint32_t add(const void* values, const Owner& owner) override {
-    Entry entry{*static_cast<const B*>(values), owner.behaviour, {}, {}};
+    Entry entry{*static_cast<const B*>(values), owner.behaviour, owner.object, {}, {}};
     entry.seen = objects_seen_by(entry.values);
     if (free_.empty()) {
       entries_.push_back(std::move(entry));
@@ -123,11 +124,11 @@ class OwnRoster final : public Roster {
     return nullptr;
   }
 
-  static std::vector<Object> objects_seen_by(const B& behaviour) {
-    std::vector<Object> objects = objects_named(fields_of<B>(), &behaviour);
+  static References objects_seen_by(const B& behaviour) {
+    References objects = objects_named(fields_of<B>(), &behaviour);
     if constexpr (requires { behaviour.looks_at(); }) {
       const auto& seen = behaviour.looks_at();
-      objects.insert(objects.end(), seen.begin(), seen.end());
+      objects.each.insert(objects.each.end(), seen.begin(), seen.end());
     }
     return objects;
   }
@@ -153,8 +154,8 @@ class OwnColumn final : public Column {
       const std::uint32_t row = rows_[block * lanes + static_cast<std::size_t>(lane)];
       auto& entry = roster_.entry(row);
       const OwnTime own{moment.whole->at[lane], moment.rest->at[lane]};
-      const Moment now{moment.time,  own.seconds(), moment.step,    lane_of(*moment.parent, lane),
-                       moment.sight, entry.seen,    entry.behaviour};
+      const Moment now{moment.time,  own.seconds(), moment.step,     lane_of(*moment.parent, lane),
+                       moment.sight, &entry.seen,   entry.behaviour, entry.owner};
       const Pose in = lane_of(poses, lane);
       const bool commit = moment.remember == Remember::tick;
       Pose out;
@@ -191,8 +192,9 @@ void OwnRoster<B>::begin(std::uint32_t row, const Start& start) noexcept {
   if constexpr (WithMemory<B>) {
     Entry& entry = entries_[row];
     Moment now = start.moment;
-    now.seen = entry.seen;
+    now.seen = &entry.seen;
     now.behaviour = entry.behaviour;
+    now.owner = entry.owner;
     const UserCodeGuard guard{now.sight->user_code};
     entry.memory = {};
     std::string thrown;
@@ -268,7 +270,7 @@ class OwnKind final : public Kind {
     }
   }
   bool needs_start(const void*) const override { return true; }
-  std::vector<Object> looks_at(const void* values) const override {
+  References looks_at(const void* values) const override {
     return OwnRoster<B>::objects_seen_by(*static_cast<const B*>(values));
   }
   std::optional<Complaint> check(const void*, const Pose*) const override { return std::nullopt; }

@@ -28,7 +28,7 @@ class Target {
   friend std::optional<Value> write(const Target& from, const Unit& unit);
   friend Form form_of(const Target*, const Unit& unit);
   friend std::optional<Complaint> resolve(Target& to, const inside::Names& names);
-  friend void add_objects(const Target& from, std::vector<Object>& to);
+  friend void add_objects(const Target& from, inside::References& to);
   friend void aim(Target& to, Object at) { to = Target{at}; }
 };
 
@@ -66,7 +66,7 @@ class Place {
   friend std::optional<Value> write(const Place& from, const Unit& unit);
   friend Form form_of(const Place*, const Unit& unit);
   friend std::optional<Complaint> resolve(Place& to, const inside::Names& names) { return resolve(to.target, names); }
-  friend void add_objects(const Place& from, std::vector<Object>& to) { add_objects(from.target, to); }
+  friend void add_objects(const Place& from, inside::References& to) { add_objects(from.target, to); }
   friend void aim(Place& to, Object at) {
     if (!to.moves()) to.point = Vec3::Zero();
     to.target = Target{at};

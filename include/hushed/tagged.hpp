@@ -1,5 +1,6 @@
 #pragma once
 
+#include <span>
 #include <string>
 #include <vector>
 
@@ -30,8 +31,10 @@ struct Tagged {
   std::string tag = {};
   std::vector<Target> but_not = {};
 
-  std::vector<Object> found = {};  ///< those there are, in the order of their names
-  TextPlace where = {};            ///< in the file that it was read from
+  inside::ObjectList found = {};  ///< those there are, in the order of their names; of a behaviour, its own object too
+  TextPlace where = {};           ///< in the file that it was read from
+
+  std::span<const Object> members() const { return found ? std::span{*found} : std::span<const Object>{}; }
 
   friend std::optional<Complaint> read(const Value& from, const Unit& unit, Tagged& to);
   friend std::optional<Value> write(const Tagged& from, const Unit& unit);
@@ -60,7 +63,7 @@ class Whom {
   friend std::optional<Value> write(const Whom& from, const Unit& unit);
   friend Form form_of(const Whom*, const Unit& unit);
   friend std::optional<Complaint> resolve(Whom& to, const inside::Names& names);
-  friend void add_objects(const Whom& from, std::vector<Object>& to);
+  friend void add_objects(const Whom& from, inside::References& to);
   friend void aim(Whom& to, Object at) { to = at; }
 };
 

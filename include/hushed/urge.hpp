@@ -244,7 +244,7 @@ class Urge {
   friend std::optional<Value> write(const Urge& from, const Unit& unit);
   friend Form form_of(const Urge*, const Unit& unit);
   friend std::optional<Complaint> resolve(Urge& to, const inside::Names& names);
-  friend void add_objects(const Urge& from, std::vector<Object>& to);
+  friend void add_objects(const Urge& from, inside::References& to);
 };
 
 /// What there is to want: its name in files, what it is in a few words, and its fields.

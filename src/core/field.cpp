@@ -73,8 +73,8 @@ std::vector<std::string_view> changed_fields(std::span<const FieldInfo> fields, 
   return changed;
 }
 
-std::vector<Object> objects_named(std::span<const FieldInfo> fields, const void* owner) {
-  std::vector<Object> objects;
+References objects_named(std::span<const FieldInfo> fields, const void* owner) {
+  References objects;
   for (const FieldInfo& field : fields) field.add_objects(owner, objects);
   return objects;
 }

@@ -31,8 +31,8 @@ std::optional<Complaint> resolve(Target& to, const inside::Names& names) {
   return Complaint{to.where, in_quotes(to.name) + " is not in this scene" + names.suggest(to.name)};
 }
 
-void add_objects(const Target& from, std::vector<Object>& to) {
-  if (from.object.generation != 0) to.push_back(from.object);
+void add_objects(const Target& from, inside::References& to) {
+  if (from.object.generation != 0) to.add(from.object);
 }
 
 std::optional<Complaint> read(const Value& from, const Unit& unit, Place& to) {

@@ -28,8 +28,7 @@ const Stage& without_ended(Stage& stage) {
 }  // namespace
 
 Pose Moment::world(Object object) const {
-  if (std::find(seen.begin(), seen.end(), object) == seen.end())
-    throw BadValue{"it looks at an object that it does not name in looks_at()"};
+  if (!seen->contains(object, owner)) throw BadValue{"it looks at an object that it does not name in looks_at()"};
   return sight->world_of(object, behaviour);
 }
 
@@ -325,7 +324,11 @@ std::vector<AnyBehaviour> Scene::behaviours(Object object) const {
 }
 
 std::vector<Object> Scene::looks_at(AnyBehaviour behaviour) const {
-  return stage().cast.behaviours[stage().cast.index(behaviour)].looks_at;
+  stage().settle();
+  const inside::BehaviourRecord& record = stage().cast.behaviours[stage().cast.index(behaviour)];
+  std::vector<Object> all;
+  record.looks_at.for_each(stage().cast.handle(record.object), [&](Object object) { all.push_back(object); });
+  return all;
 }
 
 std::vector<UrgeShare> Scene::urges(AnyBehaviour behaviour) const {

@@ -71,10 +71,13 @@ std::optional<Complaint> resolve(Tagged& to, const inside::Names& names) {
   for (Target& one : to.but_not)
     if (auto complaint = resolve(one, names)) return complaint;
   to.found = names.tagged(to.tag);
-  if (to.found.empty()) return unknown(to.tag, to.where, names);
-  std::erase_if(to.found, [&](Object object) {
+  if (!to.found) return unknown(to.tag, to.where, names);
+  if (to.but_not.empty()) return std::nullopt;
+  std::vector<Object> left = *to.found;
+  std::erase_if(left, [&](Object object) {
     return std::any_of(to.but_not.begin(), to.but_not.end(), [&](const Target& one) { return one.object == object; });
   });
+  to.found = std::make_shared<const std::vector<Object>>(std::move(left));
   return std::nullopt;
 }
 
@@ -107,9 +110,9 @@ std::optional<Complaint> resolve(Whom& to, const inside::Names& names) {
   return to.is_one() ? resolve(to.target, names) : resolve(to.tagged, names);
 }
 
-void add_objects(const Whom& from, std::vector<Object>& to) {
+void add_objects(const Whom& from, inside::References& to) {
   if (from.is_one()) return add_objects(from.target, to);
-  to.insert(to.end(), from.tagged.found.begin(), from.tagged.found.end());
+  to.add(from.tagged.found);
 }
 
 }  // namespace hushed

@@ -52,7 +52,7 @@ class Reader {
       for (std::size_t i = 0; i < draft.behaviours.size(); ++i)
         if (draft.behaviours[i].is_sound) check_behaviour(draft, draft.behaviours[i], i == 0);
     for (RuleDraft& rule : rules_)
-      if (rule.is_sound) check_rule(rule, NamesInFile{drafts_, by_name_, suggestions_}, complaints_);
+      if (rule.is_sound) check_rule(rule, NamesInFile{drafts_, by_name_, once_}, complaints_);
   }
 
   Complaints& complaints() { return complaints_; }
@@ -156,7 +156,7 @@ class Reader {
   /// All that it names, and its values together. Over nothing, what comes in is the rest pose.
   void check_behaviour(const ObjectDraft& draft, BehaviourDraft& behaviour, bool is_lowest) {
     TableReader table{*behaviour.source, behaviour.whose, complaints_};
-    const NamesInFile names{drafts_, by_name_, suggestions_, &draft};
+    const NamesInFile names{drafts_, by_name_, once_, &draft};
     bool all_found = true;
     for (const FieldInfo& field : behaviour.kind->fields()) {
       auto complaint = field.resolve(behaviour.values.get(), names);
@@ -243,7 +243,7 @@ class Reader {
   std::vector<RuleDraft> rules_;
   std::vector<ObjectDraft> drafts_;
   std::unordered_map<std::string, std::size_t> by_name_;
-  inside::Suggestions suggestions_;
+  inside::FoundOnce once_;
   std::vector<std::size_t> parents_first_;
 };
 

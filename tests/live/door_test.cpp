@@ -156,6 +156,7 @@ TEST(Door, StaysShutForAllOthers) {
 TEST(Door, WaitsWhereThereAreNoFileDescriptorsLeft) {
   Door door{{}, page};
   const Address address{door.address()};
+  EXPECT_EQ(get(address, {address.target, address.host}).result_int(), 200U);  // it is open by now
   asio::io_context context;
   tcp::socket early{context};
   early.open(tcp::v4());

@@ -5,15 +5,17 @@
 #include <new>
 
 namespace {
-std::atomic<long> count{0};
+std::atomic<long> count{0}, bytes{0};
 }
 
 namespace hushed::tests {
 long allocations() { return count; }
+long bytes_allocated() { return bytes; }
 }  // namespace hushed::tests
 
 void* operator new(std::size_t size, const std::nothrow_t&) noexcept {
   ++count;
+  bytes += static_cast<long>(size);
   return std::malloc(size);
 }
 void* operator new(std::size_t size) {
@@ -23,6 +25,7 @@ void* operator new(std::size_t size) {
 void* operator new[](std::size_t size) { return operator new(size); }
 void* operator new(std::size_t size, std::align_val_t alignment) {
   ++count;
+  bytes += static_cast<long>(size);
   const auto step = static_cast<std::size_t>(alignment);
   if (void* memory = std::aligned_alloc(step, (size + step - 1) / step * step)) return memory;
   throw std::bad_alloc{};

@@ -51,7 +51,7 @@ class Heading {
   friend std::optional<Value> write(const Heading& from, const Unit& unit);
   friend Form form_of(const Heading*, const Unit& unit);
   friend std::optional<Complaint> resolve(Heading& to, const inside::Names& names);
-  friend void add_objects(const Heading& from, std::vector<Object>& to);
+  friend void add_objects(const Heading& from, inside::References& to);
 };
 
 /// What left and right mean: to go sideways, or to turn.

@@ -34,7 +34,7 @@ class FaceTarget {
   friend std::optional<Complaint> resolve(FaceTarget& to, const inside::Names& names) {
     return resolve(to.place, names);
   }
-  friend void add_objects(const FaceTarget& from, std::vector<Object>& to) { add_objects(from.place, to); }
+  friend void add_objects(const FaceTarget& from, inside::References& to) { add_objects(from.place, to); }
   friend void aim(FaceTarget& to, Object at) {
     Place place = to.place;
     aim(place, at);

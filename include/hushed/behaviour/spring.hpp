@@ -36,7 +36,7 @@ class SpringTarget {
   friend std::optional<Complaint> resolve(SpringTarget& to, const inside::Names& names) {
     return resolve(to.place, names);
   }
-  friend void add_objects(const SpringTarget& from, std::vector<Object>& to) { add_objects(from.place, to); }
+  friend void add_objects(const SpringTarget& from, inside::References& to) { add_objects(from.place, to); }
   friend void aim(SpringTarget& to, Object at) { to = at; }
 };
 

@@ -269,7 +269,7 @@ class Kind {
   virtual bool tells_at_ticks(const void*) const { return false; }
   /// `begin` must be called, or the first pose may differ from the one coming in.
   virtual bool needs_start(const void* values) const = 0;
-  virtual std::vector<Object> looks_at(const void* values) const = 0;
+  virtual References looks_at(const void* values) const = 0;
   /// What is wrong with the values together, given the pose that is known to come in (or none).
   virtual std::optional<Complaint> check(const void* values, const Pose* in) const = 0;
 
@@ -279,7 +279,7 @@ class Kind {
 };
 
 /// What the fields of the values at `owner` name.
-std::vector<Object> objects_named(std::span<const FieldInfo> fields, const void* owner);
+References objects_named(std::span<const FieldInfo> fields, const void* owner);
 
 /// The names of the fields whose values differ.
 std::vector<std::string_view> changed_fields(std::span<const FieldInfo> fields, const void* before, const void* after);

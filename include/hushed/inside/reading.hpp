@@ -11,7 +11,7 @@
 // or poses,
 //
 //     std::optional<Complaint> resolve(T& to, const Names& names);                      finds what is named
-//     void add_objects(const T& from, std::vector<Object>& to);                      what it has found
+//     void add_objects(const T& from, References& to);                               what it has found
 //     void aim(T& to, Object at);                                                    names this one instead
 
 #include <array>
@@ -27,6 +27,7 @@
 #include <hushed/angle.hpp>
 #include <hushed/form.hpp>
 #include <hushed/handle.hpp>
+#include <hushed/inside/references.hpp>
 #include <hushed/time.hpp>
 #include <hushed/value.hpp>
 #include <hushed/vector.hpp>
@@ -65,8 +66,8 @@ class ObjectNames {
 /// Finds what values name: objects of the scene, and poses of the object whose behaviour it is.
 class Names : public ObjectNames {
  public:
-  /// All with that tag but the object whose behaviour it is, in the order of their names.
-  virtual std::vector<Object> tagged(std::string_view tag) const = 0;
+  /// All with that tag, in the order of their names; nullptr where nobody has it.
+  virtual ObjectList tagged(std::string_view tag) const = 0;
   virtual std::vector<std::string_view> tags() const = 0;
   virtual bool has_tag(std::string_view tag) const = 0;  ///< any object has it, that one too
   virtual const PoseParts* pose(std::string_view name) const = 0;
@@ -196,7 +197,7 @@ std::optional<Complaint> resolve_any(T& to, const Names& names) {
 }
 
 template <class T>
-void add_objects_of_any(const T& from, std::vector<Object>& to) {
+void add_objects_of_any(const T& from, References& to) {
   if constexpr (is_optional<T>) {
     if (from) add_objects_of_any(*from, to);
   } else if constexpr (is_list<T>) {

@@ -21,6 +21,7 @@ struct AttractState {
   bool told = false;  ///< that it was gathered
   Time until = {};    ///< when it was last advanced
   std::uint32_t behaviour = 0;
+  Object owner = {};
 };
 
 struct AttractBlock {
@@ -50,7 +51,8 @@ void take_aim(const Attract& attract, const Pose& parent, const Sight& sight, At
   if (attract.to.is_one())
     consider(attract.to.target.object);
   else
-    for (const Object object : attract.to.tagged.found) consider(object);
+    for (const Object object : attract.to.tagged.members())
+      if (object != state.owner) consider(object);
   state.drawn = state.aim.generation != 0 && square_root(least) <= attract.within;
 }
 
@@ -91,14 +93,15 @@ struct AttractRoom {
   static constexpr bool tells = true;
 
   static bool needs_all(const Attract& attract) { return attract.to.is_one(); }
-  static void prepare(State& state, const Attract&, const Owner& owner) { state.behaviour = owner.behaviour; }
+  static void prepare(State& state, const Attract&, const Owner& owner) {
+    state.behaviour = owner.behaviour;
+    state.owner = owner.object;
+  }
   static unsigned variant(const Attract&, const State&) { return 0; }
   static unsigned touches(unsigned) { return part::position; }
 
   static void begin(State& state, const Attract& attract, const Start& start) {
-    const std::uint32_t behaviour = state.behaviour;
-    state = {};
-    state.behaviour = behaviour;
+    state = {.behaviour = state.behaviour, .owner = state.owner};
     state.until = start.moment.time;
     state.place = start.in.position;
     take_aim(attract, start.moment.parent, *start.moment.sight, state);

@@ -97,7 +97,7 @@ std::optional<Complaint> resolve(Heading& to, const inside::Names& names) {
   return to.of == Heading::Of::object ? resolve(to.target, names) : std::nullopt;
 }
 
-void add_objects(const Heading& from, std::vector<Object>& to) {
+void add_objects(const Heading& from, inside::References& to) {
   if (from.of == Heading::Of::object) add_objects(from.target, to);
 }
 

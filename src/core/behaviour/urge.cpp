@@ -130,7 +130,7 @@ std::optional<Complaint> resolve(Urge& to, const inside::Names& names) {
   return std::nullopt;
 }
 
-void add_objects(const Urge& from, std::vector<Object>& to) {
+void add_objects(const Urge& from, inside::References& to) {
   for (const FieldInfo& field : info_of(from).fields) field.add_objects(owner(from), to);
 }
 

@@ -255,7 +255,7 @@ class LaneKind final : public Kind {
       return Room::needs_start(of(values));
     }
   }
-  std::vector<Object> looks_at(const void* values) const override { return objects_named(fields(), values); }
+  References looks_at(const void* values) const override { return objects_named(fields(), values); }
   std::optional<Complaint> check(const void* values, const Pose* in) const override {
     return Room::check(of(values), in);
   }

@@ -98,7 +98,7 @@ void Stage::do_as_told(const RuleMemory::Firing& firing, const Action& action) {
     }
     if (action.verb != Verb::retarget) return carry_out({.verb = action.verb, .target = behaviour, .by = action.by});
     const Object to = action.to.is_one() ? action.to.target.object
-                                         : nearest(cast.behaviours[behaviour].object, action.to.tagged.found);
+                                         : nearest(cast.behaviours[behaviour].object, action.to.tagged.members());
     if (cast.alive(to)) retarget(behaviour, to);
     return;
   }
@@ -110,7 +110,7 @@ void Stage::do_as_told(const RuleMemory::Firing& firing, const Action& action) {
   carry_out({.verb = action.verb, .target = object.index, .pose = pose});
 }
 
-Object Stage::nearest(Index to, const std::vector<Object>& among) const {
+Object Stage::nearest(Index to, std::span<const Object> among) const {
   const Vec3 here = layout.worlds[cast.slot_of(to)].position;
   Object found;
   double least = 0.0;
@@ -225,7 +225,7 @@ void Stage::look_up_again() {
     const auto values = behaviour.kind->make(cast.roster(behaviour).values(behaviour.row));
     const NamesInScene names{cast, behaviour.object};
     for (const FieldInfo& field : behaviour.kind->fields()) (void)field.resolve(values.get(), names);
-    std::vector<Object> looks_at = cast.looks_of(*behaviour.kind, values.get());
+    References looks_at = cast.looks_of(*behaviour.kind, values.get());
     if (looks_at == behaviour.looks_at) continue;
     try {
       cast.set_looks(index, std::move(looks_at), behaviour.common.reads);

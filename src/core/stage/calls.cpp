@@ -220,17 +220,17 @@ void Stage::lose(Index index, Object lost, const Pose& shown) {
 }
 
 void Stage::hold_watchers(Index lost) {
-  for (const Index index : layout.watchers(lost)) {
+  layout.for_watchers(cast, lost, [&](Index index) {
     const BehaviourRecord& behaviour = cast.behaviours[index];
-    if (cast.objects[behaviour.object].ended || behaviour.run.holding) continue;
+    if (cast.objects[behaviour.object].ended || behaviour.run.holding) return;
     lose(index, cast.handle(lost), player_.settle(index, now).shown);  // from where it has come to by now
-  }
+  });
 }
 
 void Stage::release_watchers(Index back) {
-  for (const Index index : layout.watchers(back)) {
+  layout.for_watchers(cast, back, [&](Index index) {
     BehaviourRecord& behaviour = cast.behaviours[index];
-    if (cast.lost_one(behaviour).generation != 0) continue;
+    if (cast.lost_one(behaviour).generation != 0) return;
     if (behaviour.run.holding) {
       const Pose shown = player_.settle(index, now).shown;
       behaviour.run.holding = false;
@@ -238,7 +238,7 @@ void Stage::release_watchers(Index back) {
     } else {
       stop_waiting_for_lost(index);
     }
-  }
+  });
 }
 
 void Stage::stop_waiting_for_lost(Index index) {

@@ -188,18 +188,19 @@ Index Cast::add(const NewObject& object) {
     ++objects[parent].dependants;
   }
   if (!object.name.empty()) by_name_.emplace(object.name, at);
+  tags.add(objects[at].tags, handle(at));
   ++alive_count;
   return at;
 }
 
-std::vector<Object> Cast::check_new(Index object, const Kind& kind, const void* values, const Common& common) const {
+References Cast::check_new(Index object, const Kind& kind, const void* values, const Common& common) const {
   const std::string_view name = common.name.empty() ? kind.name() : std::string_view{common.name};
   check_name(name, "a behaviour");
   if (find_behaviour(object, name) != none)
     throw BadValue{this->name(object) + " has a behaviour called " + in_quotes(name) +
                    " already; give this one a name of its own."};
-  std::vector<Object> looks_at = looks_of(kind, values);
-  for (const Object& target : looks_at) index(target);
+  References looks_at = looks_of(kind, values);
+  for (const Object& target : looks_at.each) index(target);
   if (common.reads == Reads::now) refuse_circle(object, looks_at);
   return looks_at;
 }
@@ -253,6 +254,7 @@ void Cast::put_on_top(Index object, Index behaviour) {
 void Cast::end(Index object) {
   objects[object].ended = true;
   if (!objects[object].name.empty()) by_name_.erase(objects[object].name);
+  tags.remove(objects[object].tags);
   --alive_count;
   ++comings;
 }
@@ -260,6 +262,7 @@ void Cast::end(Index object) {
 void Cast::bring_back(Index object) {
   objects[object].ended = false;
   if (!objects[object].name.empty()) by_name_.emplace(objects[object].name, object);
+  tags.add(objects[object].tags, handle(object));
   ++alive_count;
   ++comings;
 }
@@ -308,13 +311,13 @@ void Cast::sweep() {
   }
 }
 
-void Cast::set_looks(Index behaviour, std::vector<Object> looks_at, Reads reads) {
+void Cast::set_looks(Index behaviour, References looks_at, Reads reads) {
   BehaviourRecord& record = behaviours[behaviour];
   if (looks_at == record.looks_at && reads == record.common.reads) return;
   const auto key = [](Object object) { return std::uint64_t{object.index} << 32 | object.generation; };
   std::unordered_set<std::uint64_t> known;  // what it looks at already may have ended
-  for (const Object& target : record.looks_at) known.insert(key(target));
-  for (const Object& target : looks_at)
+  for (const Object& target : record.looks_at.each) known.insert(key(target));
+  for (const Object& target : looks_at.each)
     if (!known.contains(key(target))) index(target);
   if (reads == Reads::now) refuse_circle(record.object, looks_at);
   count_looks(behaviour, -1);
@@ -330,7 +333,7 @@ bool Cast::recount_looks() {
     if (object.in_use && object.parent != none) ++objects[object.parent].dependants;
   for (Index b = 0; b < behaviours.size(); ++b) {
     if (!behaviours[b].in_use) continue;
-    std::vector<Object> looks_at = looks_of(*behaviours[b].kind, roster(behaviours[b]).values(behaviours[b].row));
+    References looks_at = looks_of(*behaviours[b].kind, roster(behaviours[b]).values(behaviours[b].row));
     changed = changed || looks_at != behaviours[b].looks_at;
     behaviours[b].looks_at = std::move(looks_at);
     count_looks(b, 1);
@@ -340,9 +343,11 @@ bool Cast::recount_looks() {
 
 Object Cast::lost_one(const BehaviourRecord& behaviour) const {
   if (behaviour.looks_at.empty() || !needs_all(behaviour)) return {};
-  for (const Object& target : behaviour.looks_at)
-    if (!is_there(target)) return target;
-  return {};
+  Object lost;
+  behaviour.looks_at.for_each(handle(behaviour.object), [&](Object target) {
+    if (lost.generation == 0 && !is_there(target)) lost = target;
+  });
+  return lost;
 }
 
 Index Cast::roster_of(const Kind& kind) {
@@ -356,18 +361,19 @@ Index Cast::roster_of(const Kind& kind) {
 void Cast::count_looks(Index behaviour, int step) {
   const BehaviourRecord& record = behaviours[behaviour];
   if (record.common.reads != Reads::now) return;
-  for (const Object& target : record.looks_at)
+  record.looks_at.for_each(handle(record.object), [&](Object target) {
     if (target.index < objects.size() && objects[target.index].generation == target.generation)
       objects[target.index].dependants += static_cast<Index>(step);
+  });
 }
 
-void Cast::refuse_circle(Index object, const std::vector<Object>& targets) const {
+void Cast::refuse_circle(Index object, const References& targets) const {
   const auto complain = [this, object](const std::vector<Index>& way) {
     std::vector<std::string> members{name(object)};
     for (const Index member : way) members.push_back(name(member));
     throw Circle{std::move(members)};
   };
-  for (const Object& target : targets)
+  for (const Object& target : targets.each)
     if (target.index == object) complain({});
   if (objects[object].dependants == 0) return;
 
@@ -377,7 +383,7 @@ void Cast::refuse_circle(Index object, const std::vector<Object>& targets) const
     Index object;
     std::size_t depth;
   };
-  for (const Object& target : targets) {
+  targets.for_each(handle(object), [&](Object target) {
     std::vector<Step> open{{target.index, 0}};
     std::vector<Index> way;
     while (!open.empty()) {
@@ -391,7 +397,7 @@ void Cast::refuse_circle(Index object, const std::vector<Object>& targets) const
         open.push_back({next, step.depth + 1});
       });
     }
-  }
+  });
 }
 
 }  // namespace hushed::inside

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "stage/records.hpp"
+#include "stage/tags.hpp"
 
 namespace hushed::inside {
 
@@ -43,14 +44,14 @@ class Cast {
   // --- changes ---
   Index add(const NewObject& object);
   /// Throws `BadValue`, `StaleHandle` or `Circle` where it cannot be given; otherwise what it looks at.
-  std::vector<Object> check_new(Index object, const Kind& kind, const void* values, const Common& common) const;
+  References check_new(Index object, const Kind& kind, const void* values, const Common& common) const;
   Index give(Index object, const Kind& kind, const void* values, const Common& common);
   void end(Index object);  ///< one object; its handles are stale from now on
   void bring_back(Index object);
   /// Takes the ended objects out for good, so that their places can be used again.
   void sweep();
   /// Sets what the behaviour looks at and how it reads, and throws `Circle`, changing nothing, where it cannot.
-  void set_looks(Index behaviour, std::vector<Object> looks_at, Reads reads);
+  void set_looks(Index behaviour, References looks_at, Reads reads);
 
   /// Reads again what every behaviour looks at, after values have been put back. True where any looks elsewhere.
   bool recount_looks();
@@ -75,7 +76,7 @@ class Cast {
     return behaviour.kind->needs_all(roster(behaviour).values(behaviour.row));
   }
   /// What a behaviour with these values looks at. A behaviour of the user's own says so itself.
-  std::vector<Object> looks_of(const Kind& kind, const void* values) const {
+  References looks_of(const Kind& kind, const void* values) const {
     const UserCodeGuard guard{user_code};
     return kind.looks_at(values);
   }
@@ -91,8 +92,9 @@ class Cast {
     if (objects[object].parent != none) visit(objects[object].parent);
     for_stack(object, [&](Index b) {
       if (behaviours[b].common.reads != Reads::now) return;
-      for (const Object& target : behaviours[b].looks_at)
+      behaviours[b].looks_at.for_each(handle(object), [&](Object target) {
         if (alive(target)) visit(target.index);
+      });
     });
   }
 
@@ -105,6 +107,7 @@ class Cast {
   std::vector<ObjectRecord> objects;
   std::vector<BehaviourRecord> behaviours;
   std::vector<std::unique_ptr<Roster>> rosters;
+  TagIndex tags;
   std::size_t alive_count = 0;
   std::uint64_t comings = 0;  ///< counts whenever anybody ends or is hidden, or is back
   double tick_rate = 0.0;     ///< per second
@@ -116,7 +119,7 @@ class Cast {
   void put_on_top(Index object, Index behaviour);
   void count_looks(Index behaviour, int step);
   /// Throws `Circle` where one of `targets` already comes after `object`.
-  void refuse_circle(Index object, const std::vector<Object>& targets) const;
+  void refuse_circle(Index object, const References& targets) const;
 
   std::uint32_t serial_;
   std::vector<const Kind*> roster_kinds_;

@@ -5,6 +5,7 @@
 #include <numeric>
 #include <tuple>
 #include <unordered_map>
+#include <unordered_set>
 
 #include "stage/flocks.hpp"
 
@@ -14,12 +15,6 @@ namespace {
 
 constexpr std::size_t chunk_size = 2048;
 constexpr std::size_t largest_chunk = 2 * chunk_size;
-
-/// Lists of indices, one after another: list i is items[first[i]] to items[first[i + 1]].
-struct Lists {
-  std::vector<Index> first, items;
-  std::span<const Index> of(Index i) const { return {items.data() + first[i], items.data() + first[i + 1]}; }
-};
 
 /// Lists of `to` by `from`, of pairs that `for_each_pair` shows twice in the same order.
 template <class ForEachPair>
@@ -97,6 +92,10 @@ class Builder {
     const auto count = cast_.objects.size();
     ticked_.assign(count, false);
     std::vector<bool> seen(count, false);
+    std::unordered_set<const void*> marked;  // lists that many have in common
+    const auto mark = [&](Object target) {
+      if (cast_.alive(target)) seen[target.index] = true;
+    };
     layout_.any_ticked = cast_.has_rules;
     for (const Index object : order_) {
       if (cast_.objects[object].judged) ticked_[object] = true;
@@ -106,8 +105,10 @@ class Builder {
             behaviour.kind->tells_at_ticks(cast_.roster(behaviour).values(behaviour.row)))
           ticked_[object] = true;
         if (behaviour.common.reads != Reads::last_tick) return;
-        for (const Object& target : behaviour.looks_at)
-          if (cast_.alive(target)) seen[target.index] = true;
+        for (const Object& target : behaviour.looks_at.each) mark(target);
+        for (const ObjectList& list : behaviour.looks_at.lists)
+          if (marked.insert(list.get()).second)
+            for (const Object& target : *list) mark(target);
       });
     }
     layout_.movers_at_ticks = Flocks::find_movers(cast_);
@@ -292,15 +293,31 @@ class Builder {
   }
 
   void find_watchers() {
-    Lists lists = gather(cast_.objects.size(), [&](auto&& pair) {
-      for (const Index object : order_)
-        cast_.for_stack(object, [&](Index b) {
-          for (const Object& target : cast_.behaviours[b].looks_at)
-            if (cast_.alive(target)) pair(target.index, b);
-        });
+    std::unordered_map<const void*, Index> numbers;
+    std::vector<ObjectList> lists;  // each once
+    const auto for_behaviours = [&](auto&& visit) {
+      for (const Index object : order_) cast_.for_stack(object, visit);
+    };
+    for_behaviours([&](Index b) {
+      for (const ObjectList& list : cast_.behaviours[b].looks_at.lists)
+        if (numbers.try_emplace(list.get(), static_cast<Index>(lists.size())).second) lists.push_back(list);
     });
-    layout_.first_watcher = std::move(lists.first);
-    layout_.watcher_list = std::move(lists.items);
+    layout_.watchers = gather(cast_.objects.size(), [&](auto&& pair) {
+      for_behaviours([&](Index b) {
+        for (const Object& target : cast_.behaviours[b].looks_at.each)
+          if (cast_.alive(target)) pair(target.index, b);
+      });
+    });
+    layout_.lists_with = gather(cast_.objects.size(), [&](auto&& pair) {
+      for (Index list = 0; list < lists.size(); ++list)
+        for (const Object& target : *lists[list])
+          if (cast_.alive(target)) pair(target.index, list);
+    });
+    layout_.watchers_of_list = gather(lists.size(), [&](auto&& pair) {
+      for_behaviours([&](Index b) {
+        for (const ObjectList& list : cast_.behaviours[b].looks_at.lists) pair(numbers.at(list.get()), b);
+      });
+    });
   }
 
   Cast& cast_;
@@ -316,11 +333,6 @@ class Builder {
 };
 
 }  // namespace
-
-std::span<const Index> Layout::watchers(Index object) const {
-  if (object + 1 >= first_watcher.size()) return {};
-  return {watcher_list.data() + first_watcher[object], watcher_list.data() + first_watcher[object + 1]};
-}
 
 Layout lay_out(Cast& cast) { return Builder{cast}.build(); }
 

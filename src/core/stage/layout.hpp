@@ -70,6 +70,13 @@ struct Chunk {
   Index first_group, groups;
 };
 
+/// Lists of indices, one after another: list i is items[first[i]] to items[first[i + 1]].
+struct Lists {
+  std::vector<Index> first, items;
+  std::size_t size() const { return first.empty() ? 0 : first.size() - 1; }
+  std::span<const Index> of(Index i) const { return {items.data() + first[i], items.data() + first[i + 1]}; }
+};
+
 struct Layout {
   std::vector<Chunk> chunks;
   std::vector<Group> groups;
@@ -93,9 +100,19 @@ struct Layout {
 
   Column& column(const BehaviourLocation& location) { return *batches[location.batch].column; }
 
-  /// The behaviours that look at an object, however they read.
-  std::span<const Index> watchers(Index object) const;
-  std::vector<Index> first_watcher, watcher_list;
+  /// Visits the behaviours that name an object, however they read: first those that name it alone, then those that name
+  /// a list that it is in, but for its own.
+  template <class Visit>
+  void for_watchers(const Cast& cast, Index object, Visit&& visit) const {
+    if (object >= watchers.size()) return;  // it has come since
+    for (const Index behaviour : watchers.of(object)) visit(behaviour);
+    for (const Index list : lists_with.of(object))
+      for (const Index behaviour : watchers_of_list.of(list))
+        if (cast.behaviours[behaviour].object != object) visit(behaviour);
+  }
+  Lists watchers;          ///< by object
+  Lists lists_with;        ///< by object: the lists that it is in, by number
+  Lists watchers_of_list;  ///< by the number of a list
 };
 
 /// Lays the cast out anew, and writes in its records where everything is.

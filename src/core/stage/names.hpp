@@ -10,14 +10,18 @@ namespace hushed::inside {
 
 class NamesInScene final : public SceneNames {
  public:
-  /// What a behaviour of one object may name; of none, what a rule may.
-  explicit NamesInScene(const Cast& cast, Index object = none) : cast_{cast}, object_{object} {}
+  /// What a behaviour of one object may name; of none, what a rule may. Who reads the last tick does not come after
+  /// those with a tag, and may learn of the newest of them later.
+  explicit NamesInScene(const Cast& cast, Index object = none, Reads reads = Reads::now)
+      : cast_{cast}, object_{object}, reads_{reads} {}
 
   Object object(std::string_view name) const override;
   std::vector<std::string_view> objects() const override { return cast_.names(); }
-  std::vector<Object> tagged(std::string_view tag) const override;
-  std::vector<std::string_view> tags() const override;
-  bool has_tag(std::string_view tag) const override;
+  ObjectList tagged(std::string_view tag) const override {
+    return reads_ == Reads::now ? cast_.tags.all(tag, cast_) : cast_.tags.all_of_late(tag, cast_);
+  }
+  std::vector<std::string_view> tags() const override { return cast_.tags.tags(); }
+  bool has_tag(std::string_view tag) const override { return cast_.tags.has(tag); }
   const PoseParts* pose(std::string_view name) const override;
   std::vector<std::string_view> poses() const override;
   std::string name_of(Object object) const override { return cast_.alive(object) ? cast_.name(object.index) : ""; }
@@ -32,6 +36,7 @@ class NamesInScene final : public SceneNames {
  private:
   const Cast& cast_;
   Index object_;
+  Reads reads_;
 };
 
 }  // namespace hushed::inside

@@ -163,7 +163,7 @@ struct BehaviourRecord {
   std::uint32_t generation = 1;
   bool in_use = true;
   Common common;
-  std::vector<Object> looks_at;
+  References looks_at;
   Run run;
   std::shared_ptr<const void> given;  ///< its values as they were given, once they are others
   Common given_common;

@@ -127,7 +127,7 @@ void Rules::mark(Object object) {
 void Rules::mark(const Condition& condition) {
   const auto mark_someone = [this](const Someone& someone) {
     mark(someone.place.target.object);
-    for (const Object object : someone.tagged.found) mark(object);
+    for (const Object object : someone.tagged.members()) mark(object);
   };
   if (const auto* nearness = std::get_if<Nearness>(&condition.is)) {
     mark_someone(nearness->who);
@@ -249,7 +249,8 @@ bool Rules::any_place(const Someone& someone, Visit&& visit) const {
     const auto place = where(someone.place);
     return place && visit(*place, someone.place.target.object);
   }
-  return std::any_of(someone.tagged.found.begin(), someone.tagged.found.end(),
+  const auto members = someone.tagged.members();
+  return std::any_of(members.begin(), members.end(),
                      [&](Object object) { return cast_.is_there(object) && visit(world(object).position, object); });
 }
 

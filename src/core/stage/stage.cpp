@@ -89,7 +89,7 @@ void Stage::check_values(const BehaviourRecord& behaviour, const void* values, c
 }
 
 std::shared_ptr<void> Stage::resolved(const BehaviourRecord& behaviour, const void* values) const {
-  const NamesInScene names{cast, behaviour.object};
+  const NamesInScene names{cast, behaviour.object, behaviour.common.reads};
   auto copy = behaviour.kind->make(values);
   for (const FieldInfo& field : behaviour.kind->fields())
     if (const auto complaint = field.resolve(copy.get(), names))

@@ -240,7 +240,7 @@ class Stage {
   void stand_at(Time tick, bool ticked) noexcept;
   void act_on_rules(Time tick) noexcept;
   void do_as_told(const RuleMemory::Firing& firing, const Action& action);
-  Object nearest(Index to, const std::vector<Object>& among) const;
+  Object nearest(Index to, std::span<const Object> among) const;
   void gather(Time tick) noexcept;
   void hear_events() noexcept;
   void tell_listeners() noexcept;

@@ -13,7 +13,7 @@ void Stage::set_values(Index index, const void* wanted) {
   const void* values = found.get();
   check_values(behaviour, values, nullptr);
   remember_as_given(behaviour);
-  std::vector<Object> looks_at = cast.looks_of(*behaviour.kind, values);
+  References looks_at = cast.looks_of(*behaviour.kind, values);
   const bool looks_elsewhere = looks_at != behaviour.looks_at;
   if (looks_elsewhere) cast.set_looks(index, std::move(looks_at), behaviour.common.reads);
   const Probe before = player_.settle(index, now);
@@ -115,7 +115,7 @@ void Stage::retarget(Index index, Object to) {
   const auto values = behaviour.kind->make(cast.roster(behaviour).values(behaviour.row));
   if (field) field->aim(values.get(), to);
   const auto seen = cast.looks_of(*behaviour.kind, values.get());
-  if (!field || std::find(seen.begin(), seen.end(), to) == seen.end())
+  if (!field || std::find(seen.each.begin(), seen.each.end(), to) == seen.each.end())
     refuse(behaviour, "it has no target that could be another.");
   set_values(index, values.get());
 }

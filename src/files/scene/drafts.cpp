@@ -45,30 +45,29 @@ std::vector<std::string_view> NamesInFile::objects() const {
 }
 
 std::string NamesInFile::suggest(std::string_view name) const {
-  if (const auto known = suggestions_.find(name); known != suggestions_.end()) return known->second;
-  return suggestions_.emplace(name, SceneNames::suggest(name)).first->second;
+  auto& known = once_.suggestions;
+  if (const auto found = known.find(name); found != known.end()) return found->second;
+  return known.emplace(name, SceneNames::suggest(name)).first->second;
 }
 
-std::vector<Object> NamesInFile::tagged(std::string_view tag) const {
+ObjectList NamesInFile::tagged(std::string_view tag) const {
+  if (const auto known = once_.tagged.find(tag); known != once_.tagged.end()) return known->second;
   std::vector<Object> found;
   for (const ObjectDraft& draft : drafts_) {
     const auto& tags = draft.object.tags;
-    if (&draft != draft_ && std::find(tags.begin(), tags.end(), tag) != tags.end())
-      found.push_back(object(draft.object.name));
+    if (std::find(tags.begin(), tags.end(), tag) != tags.end()) found.push_back(object(draft.object.name));
   }
-  return found;
+  ObjectList list = found.empty() ? nullptr : std::make_shared<const std::vector<Object>>(std::move(found));
+  return once_.tagged.emplace(tag, std::move(list)).first->second;
 }
 
 std::vector<std::string_view> NamesInFile::tags() const {
-  std::set<std::string_view> all;
-  for (const ObjectDraft& draft : drafts_) all.insert(draft.object.tags.begin(), draft.object.tags.end());
-  return {all.begin(), all.end()};
-}
-
-bool NamesInFile::has_tag(std::string_view tag) const {
-  return std::any_of(drafts_.begin(), drafts_.end(), [&](const ObjectDraft& draft) {
-    return std::find(draft.object.tags.begin(), draft.object.tags.end(), tag) != draft.object.tags.end();
-  });
+  if (!once_.tags) {
+    std::set<std::string_view> all;
+    for (const ObjectDraft& draft : drafts_) all.insert(draft.object.tags.begin(), draft.object.tags.end());
+    once_.tags.emplace(all.begin(), all.end());
+  }
+  return *once_.tags;
 }
 
 const PoseParts* NamesInFile::pose(std::string_view name) const {

@@ -5,6 +5,7 @@
 #include <deque>
 #include <map>
 #include <memory>
+#include <optional>
 #include <string>
 #include <unordered_map>
 #include <vector>
@@ -60,23 +61,30 @@ void read_silence(const Value& value, const std::string& whose, std::vector<Sile
 
 void check_name(TableReader& table, TextPlace place, std::string_view name, std::string_view of_what);
 
-/// Suggestions for misspelt names of objects, each found once: a whole crowd may have the same.
-using Suggestions = std::map<std::string, std::string, std::less<>>;
+/// What a whole crowd may ask for, found once.
+struct FoundOnce {
+  template <class Of>
+  using ByName = std::map<std::string, Of, std::less<>>;
+
+  ByName<std::string> suggestions;  ///< for misspelt names of objects
+  ByName<ObjectList> tagged;        ///< nullptr where nobody has the tag
+  std::optional<std::vector<std::string_view>> tags;
+};
 
 /// What a behaviour of one object may name, or a rule, as long as the scene is not there yet.
 class NamesInFile final : public SceneNames {
  public:
   using Numbers = std::unordered_map<std::string, std::size_t>;
-  NamesInFile(const std::vector<ObjectDraft>& drafts, const Numbers& numbers, Suggestions& suggestions,
+  NamesInFile(const std::vector<ObjectDraft>& drafts, const Numbers& numbers, FoundOnce& once,
               const ObjectDraft* draft = nullptr)
-      : drafts_{drafts}, numbers_{numbers}, suggestions_{suggestions}, draft_{draft} {}
+      : drafts_{drafts}, numbers_{numbers}, once_{once}, draft_{draft} {}
 
   Object object(std::string_view name) const override;
   std::vector<std::string_view> objects() const override;
   std::string suggest(std::string_view name) const override;
-  std::vector<Object> tagged(std::string_view tag) const override;
+  ObjectList tagged(std::string_view tag) const override;
   std::vector<std::string_view> tags() const override;
-  bool has_tag(std::string_view tag) const override;
+  bool has_tag(std::string_view tag) const override { return tagged(tag) != nullptr; }
   const PoseParts* pose(std::string_view name) const override;
   std::vector<std::string_view> poses() const override;
   std::string name_of(Object object) const override { return drafts_[object.index].object.name; }
@@ -91,7 +99,7 @@ class NamesInFile final : public SceneNames {
 
   const std::vector<ObjectDraft>& drafts_;
   const Numbers& numbers_;
-  Suggestions& suggestions_;
+  FoundOnce& once_;
   const ObjectDraft* draft_;
 };
 

@@ -91,9 +91,9 @@ class RuleChecker {
     return measured && measured->seen && is_driven(measured->seen->object());
   }
   bool is_driven(const Someone& someone) const {
+    const auto members = someone.tagged.members();
     return is_driven(someone.place.target.object) ||
-           std::any_of(someone.tagged.found.begin(), someone.tagged.found.end(),
-                       [this](Object object) { return is_driven(object); });
+           std::any_of(members.begin(), members.end(), [this](Object object) { return is_driven(object); });
   }
   bool is_driven(Object object) const {
     const auto found = std::find(played_.objects.begin(), played_.objects.end(), object);

@@ -89,6 +89,26 @@ TEST(Attract, GoesToTheNearestWithTheTagAndByNameAmongEquals) {
   EXPECT_GT(harbour.world(paper).position.z(), here.z() + 0.9);
 }
 
+TEST(Attract, DrawsACrowdToItselfButNobodyToHimself) {
+  Scene harbour;
+  const auto paper = [&](std::string name, double x) {
+    const Object one = harbour.add({.name = std::move(name), .rest = at(x, 0, 0), .tags = {"paper"}});
+    harbour.give(one, Attract{.to = Tagged{"paper"}, .within = 20, .speed = 1.0}, {.reads = Reads::last_tick});
+    return one;
+  };
+  const Object left = paper("left", -4);
+  harbour.advance(1s);
+  EXPECT_EQ(harbour.world(left).position.x(), -4);  // there is nobody else
+  const Object right = paper("right", 4);
+  EXPECT_EQ(harbour.looks_at(harbour.behaviours(left)[0]), std::vector{right});
+  harbour.advance(1s);
+  EXPECT_NEAR(harbour.world(left).position.x(), -3, 1e-12);
+  EXPECT_NEAR(harbour.world(right).position.x(), 3, 1e-12);
+  harbour.hide(left);
+  harbour.advance(1s);
+  EXPECT_NEAR(harbour.world(right).position.x(), 3, 1.0 / 60.0 + 1e-12);  // until the tick after it was hidden
+}
+
 TEST(Attract, DriftsOnUntilItIsDrawnAndWhileItIs) {
   Scene harbour;
   const Object pilot = harbour.add({.name = "pilot", .rest = at(0, 0, 5)}), paper = harbour.add({});
