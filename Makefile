@@ -66,8 +66,9 @@ style:
 
 lint: style
 	@scripts/install-packages.sh test
-	cmake -S . -B build/lint -G Ninja -DCMAKE_CXX_COMPILER=clang++ -DCMAKE_EXPORT_COMPILE_COMMANDS=ON -DHUSHED_TESTS=OFF
-	git ls-files 'src/*.cpp' | xargs -P $(JOBS) -n 4 clang-tidy -p build/lint --quiet
+	@cmake --preset lint > /dev/null
+	@sed -n 's/^  "file": "\(.*\.c[px][px]*\)".*/\1/p' build/lint/compile_commands.json | grep / | \
+	  xargs -P $(JOBS) -n 1 clang-tidy -p build/lint --quiet
 
 screenshots: build
 	@scripts/install-packages.sh screenshots

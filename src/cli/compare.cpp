@@ -169,7 +169,7 @@ void draw_both(const Recording& first, const Recording& second, const Comparison
       watches.emplace_back(each.object + part, scene);
     }
     scene.advance(found.from);
-    const auto frames = static_cast<std::int64_t>(in_seconds(found.to - found.from) * options.playing.fps + 0.5);
+    const std::int64_t frames = std::llround(in_seconds(found.to - found.from) * options.playing.fps);
     plays.push_back(watch(scene, watches, FrameTimes{options.playing.fps}, 0, frames));
     plays.back().label = std::filesystem::path{label}.filename().string();
   }

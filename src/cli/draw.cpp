@@ -45,7 +45,7 @@ std::vector<Draft> drafts_of(const DrawOptions& options) {
                            ": give one scene, and PATH=VALUE,VALUE, such as lamp.spin.speed=20,40."};
   const std::string path = options.vary.substr(0, equals);
   for (const std::string& value : split_watches(options.vary.substr(equals + 1)))
-    drafts.push_back({options.scenes[0], path + "=" + value, path + " = " + value});
+    drafts.push_back({options.scenes[0], fmt::format("{}={}", path, value), fmt::format("{} = {}", path, value)});
   return drafts;
 }
 

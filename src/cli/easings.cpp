@@ -23,7 +23,7 @@ using Picture = std::array<std::string, lines>;
 /// Dots, `across` a column and `down` a line; drawn by `character` from the dots of each cell.
 template <int across, int down, class Character>
 Picture drawn(const Easing& easing, Character&& character) {
-  constexpr int width = columns * across, height = lines * down;
+  constexpr std::size_t width = std::size_t{columns} * across, height = std::size_t{lines} * down;
   std::array<double, width * 8> values;  // finer than the dots, so that steep parts have no gaps
   for (std::size_t i = 0; i < values.size(); ++i)
     values[i] = easing(static_cast<double>(i) / static_cast<double>(values.size() - 1));
@@ -32,8 +32,9 @@ Picture drawn(const Easing& easing, Character&& character) {
 
   std::array<std::array<bool, width>, height> dots{};
   for (std::size_t i = 0; i < values.size(); ++i) {
-    const auto from_below = static_cast<int>(std::lround((values[i] - low) / (high - low) * (height - 1)));
-    dots[static_cast<std::size_t>(height - 1 - from_below)][i * width / values.size()] = true;
+    const auto from_below =
+        static_cast<std::size_t>(std::lround((values[i] - low) / (high - low) * static_cast<double>(height - 1)));
+    dots[height - 1 - from_below][i * width / values.size()] = true;
   }
   Picture picture;
   for (std::size_t line = 0; line < lines; ++line)

@@ -42,9 +42,9 @@ Form three(const Unit& unit) { return list(number(unit), 3, 3, "three numbers, [
 
 Form table(std::vector<std::pair<std::string_view, Form>> keys, std::string in_words) {
   Form made{.kind = Form::Kind::table, .in_words = std::move(in_words)};
-  for (auto& [key, part] : keys) {
-    made.names.push_back(key);
-    made.parts.push_back(std::move(part));
+  for (auto& key : keys) {
+    made.names.push_back(key.first);
+    made.parts.push_back(std::move(key.second));
   }
   return made;
 }

@@ -25,12 +25,12 @@ struct Mail {
 
 /// How much it puts up with.
 struct DoorLimits {
-  std::chrono::milliseconds patience{10'000};  ///< for a request, a handshake, a message to be taken
-  std::size_t most_connections = 32;           ///< of tabs and others
-  std::size_t most_header = 8 * 1024;          ///< bytes of a request
-  std::size_t most_said = 64 * 1024;           ///< bytes of one message of a tab
-  std::size_t most_unread = 64;                ///< messages of a tab that wait for the scene's thread
-  std::size_t most_unsent = 16 * 1024 * 1024;  ///< bytes that wait for a tab to take them
+  std::chrono::milliseconds patience{10'000};               ///< for a request, a handshake, a message to be taken
+  std::size_t most_connections = 32;                        ///< of tabs and others
+  std::size_t most_header = std::size_t{8} * 1024;          ///< bytes of a request
+  std::size_t most_said = std::size_t{64} * 1024;           ///< bytes of one message of a tab
+  std::size_t most_unread = 64;                             ///< messages of a tab that wait for the scene's thread
+  std::size_t most_unsent = std::size_t{16} * 1024 * 1024;  ///< bytes that wait for a tab to take them
 };
 
 class Door {

@@ -331,12 +331,14 @@ void Session::ahead(int tab, const Order& order) {
                         mode_.shown(), 1};
   if (mode_.shown() != mode_.last()) throw BadValue{"what comes after this frame is known; ask for the past."};
   const double length = std::clamp(order.number("seconds"), 0.0, most_ahead);
-  // Two of a tab: what would have come before a change, and what comes after it. Of others the newest counts.
+  // Two of a tab: what would have come before a change, and what comes after it. Of those in between, and of those that
+  // ask for what would come from the same values, the newest counts.
   const auto is_of_tab = [tab](const Look& look) { return look.tab == tab; };
+  std::erase_if(looks_, [&](const Look& look) { return is_of_tab(look) && look.values_edition == values_edition_; });
   if (std::count_if(looks_.begin(), looks_.end(), is_of_tab) > 1)
     looks_.erase(std::prev(std::find_if(looks_.rbegin(), looks_.rend(), is_of_tab).base()));
   const auto frames = static_cast<std::int64_t>(length * ahead_per_second);
-  looks_.push_back({tab, stretch, mode_.begin_ahead(frames, ahead_per_second)});
+  looks_.push_back({tab, values_edition_, stretch, mode_.begin_ahead(frames, ahead_per_second)});
 }
 
 // --- the file ----------------------------------------------------------------------------------------------------

@@ -123,13 +123,14 @@ class Session {
   /// A look ahead that a tab has asked for.
   struct Look {
     int tab;
+    std::uint64_t values_edition;  ///< when it was asked for
     Stretch stretch;
     PlayMode::Ahead ahead;
   };
   std::optional<std::chrono::nanoseconds> longest_;
   std::chrono::steady_clock::time_point until_ = {};  ///< when the slice is over
   std::int64_t steps_left_ = 0;                       ///< frames to be played yet
-  std::deque<Look> looks_;                            ///< one of a tab at most
+  std::deque<Look> looks_;                            ///< two of a tab at most
   // What was told last.
   bool is_scene_told_ = true;
   std::string told_state_;

@@ -147,7 +147,8 @@ class NamePlaces {
 
   void place(Point at, const std::string& name, const Paint& paint, bool is_bold) {
     const Area size = canvas_.room_of({0, 0}, name, look::small, Align::left, is_bold);
-    for (double distance = 9.0; distance < 190.0; distance += 11.0) {
+    for (int ring = 0; ring < 17; ++ring) {
+      const double distance = 9.0 + 11.0 * ring;
       for (int direction = 0; direction < 16; ++direction) {
         const double angle = -0.4 + 0.39269908169872414 * direction;  // to the right first, then round
         const Point end{at.x + distance * std::cos(angle), at.y + distance * std::sin(angle)};

@@ -463,6 +463,30 @@ TEST_F(SessionTest, DoesLongWorkInSlicesAndAllOfItInTheEnd) {
   EXPECT_NEAR(first_time, 50.0 / 60, 1e-9);
 }
 
+TEST_F(SessionTest, LooksAheadFromBeforeAChangeAndFromAfterIt) {
+  session_->limit_slices(std::chrono::nanoseconds{1});
+  const auto ahead = [this](int number) {
+    ask((R"({"do": "ahead", "objects": ["lamp"], "seconds": 0.5, "ask": )" + std::to_string(number) + "}").c_str());
+  };
+  const auto set = [this](const char* speed) {
+    ask((std::string{R"({"do": "set", "gesture": 1, "path": "lamp.spin.speed", "to": ")"} + speed + "\"}").c_str());
+  };
+  ahead(1);
+  ahead(2);  // from the same values as the first, which is asked for no longer
+  set("50");
+  ahead(3);
+  set("60");
+  ahead(4);
+  std::vector<std::uint32_t> answered;
+  for (int passes = 0; session_->is_busy() && passes < 200; ++passes) {
+    heard_.bytes.clear();
+    pass(0.0);
+    if (heard_.bytes.empty()) continue;
+    std::memcpy(&answered.emplace_back(), heard_.bytes.data() + 4, sizeof(std::uint32_t));
+  }
+  EXPECT_EQ(answered, (std::vector<std::uint32_t>{2, 4}));
+}
+
 TEST_F(SessionTest, RefusesFramesThatAreTooLong) {
   for (const char* const rate : {"1e-300", "0", "-1", "0.5"}) {
     ask((std::string{R"({"do": "rhythm", "rate": )"} + rate + "}").c_str());

@@ -335,8 +335,9 @@ struct RouteRoom {
       state.elapsed = 0.0;
       work_out(next);
     }
-    const Moving after = state.track->itinerary.at(0.0, 0.0, state.elapsed, near = 0);
-    state.lane.told = state.track->itinerary.visits_until(after, near = 0);
+    std::size_t near_after = 0, near_visit = 0;
+    const Moving after = state.track->itinerary.at(0.0, 0.0, state.elapsed, near_after);
+    state.lane.told = state.track->itinerary.visits_until(after, near_visit);
   }
 
   static void fill(Block& block, int index, const Route& route, State& state) {

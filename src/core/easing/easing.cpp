@@ -89,7 +89,7 @@ class Parser {
     const std::string_view word = read_word();
     if (word.empty()) throw Mistake{start, "give the name of an easing, such as \"in-out-sine\"."};
     const bool has_arguments = at_ < text_.size() && text_[at_] == '(';
-    const Curve curve = has_arguments ? parse_function(word, start) : find(word, start);
+    Curve curve = has_arguments ? parse_function(word, start) : find(word, start);
     skip_spaces();
     if (at_ < text_.size()) throw Mistake{at_, "nothing more can stand here; take the rest out."};
     return curve;

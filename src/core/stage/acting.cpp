@@ -18,7 +18,7 @@ void Stage::input(InputChange::What what, std::string_view name, double value) {
   bound_past();
 }
 
-void Stage::input_beforehand(InputChange change) {
+void Stage::input_beforehand(const InputChange& change) {
   settle();
   if (change.time < now)
     throw BadValue{"input at " + as_text(in_seconds(change.time)) + " s comes too late: it is " +

@@ -1,6 +1,7 @@
 #include "stage/player.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include "lanes/clock.hpp"
 #include "lanes/geometry.hpp"
@@ -50,9 +51,7 @@ void store_pose(Pose& to, const PoseBlock& from, int lane) {
 }
 
 /// Every sixteenth tick or so, by the time alone.
-bool is_sixteenth(Time tick, double step) {
-  return step > 0.0 && static_cast<std::int64_t>(in_seconds(tick) / step + 0.5) % 16 == 0;
-}
+bool is_sixteenth(Time tick, double step) { return step > 0.0 && std::llround(in_seconds(tick) / step) % 16 == 0; }
 
 int used_lanes(const Group& group, Index block) {
   return static_cast<int>(std::min<Index>(lanes, group.count - block * lanes));

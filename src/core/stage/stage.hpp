@@ -102,7 +102,7 @@ class Stage {
   void raise(std::string_view event);
 
   void input(InputChange::What what, std::string_view name, double value);
-  void input_beforehand(InputChange change);
+  void input_beforehand(const InputChange& change);
   std::optional<Time> last_input() const { return inputs_.last(); }
   void add_rule(Rule rule);
   using Callback = std::function<void(const Event&)>;
