@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <chrono>
+#include <cmath>
 #include <string>
 #include <vector>
 
@@ -82,6 +83,15 @@ constexpr Growing growing[] = {
            "hushed = 1\n[object.pilot]\n[crowd.gull]\ncount = {}\nbox = [[0, 0, 0], [9, 9, 9]]\n"
            "[[crowd.gull.behaviour]]\nkind = \"follow\"\ntarget = \"piilot-x\"\n",
            count);
+     }},
+    {"a crowd that is drawn to itself",
+     [](int count) {
+       const double side = std::cbrt(count);  // as dense, however many
+       return fmt::format(
+           "hushed = 1\n[crowd.gull]\ncount = {}\nbox = [[0, 0, 0], [{}, {}, {}]]\ntags = [\"gull\"]\n"
+           "[[crowd.gull.behaviour]]\nkind = \"attract\"\nto = {{ tag = \"gull\" }}\nreads = \"last tick\"\n"
+           "within = 1\nspeed = 1\nreach = 0.01\n",
+           count, side, side, side);
      }},
     {"rules",
      [](int count) {

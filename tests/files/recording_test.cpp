@@ -240,6 +240,16 @@ TEST(Recording, RefusesAFileThatWasCutShort) {
   }
 }
 
+TEST(Recording, ReadsNodesThatAreFarBelowEachOther) {
+  constexpr int depth = 100'000;
+  std::ofstream file{path_of("deep.gltf"), std::ios::binary};
+  file << R"({"asset":{"extras":{"frames":1,"frames_per_second":1}},"nodes":[)";
+  for (int i = 0; i < depth; ++i) file << R"({"translation":[0,1,0],"children":[)" << i + 1 << "]},";
+  file << R"({"name":"buoy","translation":[0,1,0],"children":[)" << depth + 1 << R"(]},{"name":"buoy shape"}]})";
+  file.close();
+  EXPECT_EQ(read_recording(path_of("deep.gltf")).at(0, 0).position.y(), depth + 1);
+}
+
 TEST(Recording, SaysWhatIsWrongWithAFile) {
   const std::string parts =
       "a.position.x,a.position.y,a.position.z,a.rotation.x,a.rotation.y,a.rotation.z,a.rotation.w,"
@@ -272,6 +282,22 @@ TEST(Recording, SaysWhatIsWrongWithAFile) {
             "1]},"
             "{\"name\":\"n shape\"}]}",
             ": its nodes are below each other in a circle."},
+           {"a.gltf", R"({"asset":{},"nodes":[{"name":"n","children":[7]}]})",
+            ": it names node 7 of 1, counted from 0."},
+           {"a.gltf",
+            R"({"asset":{},"animations":[{"channels":[{"sampler":0,"target":{"node":0,"path":"scale"}}],)"
+            R"("samplers":[{}]}]})",
+            ": it names node 0 of 0, counted from 0."},
+           {"a.gltf", R"({"asset":{},"nodes":[{"name":"n","rotation":[0,0,0,1,2,3,4,5,6,7]}]})",
+            ": a node has not as many numbers as it should."},
+           {"a.gltf",
+            R"({"asset":{"extras":{"frames":1000000000,"frames_per_second":1}},)"
+            R"("nodes":[{"name":"n","children":[1]},{"name":"n shape"}]})",
+            ": it says that it has more frames than can be."},
+           {"a.gltf",
+            R"({"asset":{"extras":{"frames":2,"frames_per_second":1e-300}},)"
+            R"("nodes":[{"name":"n","children":[1]},{"name":"n shape"}]})",
+            ": it says that it has more frames than can be."},
            {"a.gltf",
             "{\"asset\":{\"extras\":{\"frames\":9e9,\"frames_per_second\":1}},\"nodes\":[{\"name\":\"n\",\"children\":["
             "1]},"

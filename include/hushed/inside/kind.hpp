@@ -102,6 +102,11 @@ class Sight {
 
   /// It is in the scene, and not hidden.
   virtual bool is_there(Object object) const = 0;
+  /// Of those of a list that are there, but for `owner`, whoever was nearest at the last tick to a point of the world;
+  /// of equally near ones the first, and of generation 0 where there is nobody. Nothing where the reader reads what is
+  /// now.
+  virtual std::optional<Object> nearest(const ObjectList& list, const Vec3& point, Object owner,
+                                        std::uint32_t reader) const = 0;
   /// At the last tick.
   virtual bool is_held(std::string_view key) const = 0;
   virtual double axis(std::string_view name) const = 0;  ///< -1 to 1

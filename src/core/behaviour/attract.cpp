@@ -34,6 +34,11 @@ Vec3 place_of(Object object, const AttractState& state, const Pose& parent, cons
   return vector(brought_into(numbers(parent), numbers(sight.world_of(object, state.behaviour).position)));
 }
 
+bool is_identity(const Pose& pose) {
+  return pose.position == Vec3::Zero() && pose.rotation.coeffs() == Quat::Identity().coeffs() &&
+         pose.scale == Vec3::Ones();
+}
+
 /// Who is nearest, and whether that is within range.
 void take_aim(const Attract& attract, const Pose& parent, const Sight& sight, AttractState& state) {
   state.aim = {};
@@ -48,11 +53,17 @@ void take_aim(const Attract& attract, const Pose& parent, const Sight& sight, At
     state.aim = object;
     state.aim_place = place;
   };
+  const auto consider_nearest = [&] {
+    if (is_identity(parent))
+      if (const auto nearest = sight.nearest(attract.to.tagged.found, state.place, state.owner, state.behaviour))
+        return consider(*nearest);
+    for (const Object object : attract.to.tagged.members())
+      if (object != state.owner) consider(object);
+  };
   if (attract.to.is_one())
     consider(attract.to.target.object);
   else
-    for (const Object object : attract.to.tagged.members())
-      if (object != state.owner) consider(object);
+    consider_nearest();
   state.drawn = state.aim.generation != 0 && square_root(least) <= attract.within;
 }
 

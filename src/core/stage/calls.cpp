@@ -47,6 +47,7 @@ void Stage::carry_out_start(Index index) {
       shown = player_.settle(index, now).shown;
       run.clock = now - run.clock;
       run.phase = Run::Phase::running;
+      if (run.holding) player_.hold(behaviour, shown, shown);  // what it looks at is still lost
       break;
     case Run::Phase::running: break;
   }
@@ -220,17 +221,20 @@ void Stage::lose(Index index, Object lost, const Pose& shown) {
 }
 
 void Stage::hold_watchers(Index lost) {
-  layout.for_watchers(cast, lost, [&](Index index) {
+  const auto hold = [&](Index index) {
     const BehaviourRecord& behaviour = cast.behaviours[index];
     if (cast.objects[behaviour.object].ended || behaviour.run.holding) return;
     lose(index, cast.handle(lost), player_.settle(index, now).shown);  // from where it has come to by now
-  });
+  };
+  for (const Index index : layout.watchers(lost)) hold(index);
+  // Any of a list would do. At a tick they have just gone by who was there.
+  if (now != player_.last_tick) layout.for_watchers_of_lists(cast, lost, hold);
 }
 
 void Stage::release_watchers(Index back) {
-  layout.for_watchers(cast, back, [&](Index index) {
+  for (const Index index : layout.watchers(back)) {
     BehaviourRecord& behaviour = cast.behaviours[index];
-    if (cast.lost_one(behaviour).generation != 0) return;
+    if (cast.lost_one(behaviour).generation != 0) continue;
     if (behaviour.run.holding) {
       const Pose shown = player_.settle(index, now).shown;
       behaviour.run.holding = false;
@@ -238,7 +242,7 @@ void Stage::release_watchers(Index back) {
     } else {
       stop_waiting_for_lost(index);
     }
-  });
+  }
 }
 
 void Stage::stop_waiting_for_lost(Index index) {

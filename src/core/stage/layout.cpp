@@ -302,7 +302,7 @@ class Builder {
       for (const ObjectList& list : cast_.behaviours[b].looks_at.lists)
         if (numbers.try_emplace(list.get(), static_cast<Index>(lists.size())).second) lists.push_back(list);
     });
-    layout_.watchers = gather(cast_.objects.size(), [&](auto&& pair) {
+    layout_.watchers_of = gather(cast_.objects.size(), [&](auto&& pair) {
       for_behaviours([&](Index b) {
         for (const Object& target : cast_.behaviours[b].looks_at.each)
           if (cast_.alive(target)) pair(target.index, b);

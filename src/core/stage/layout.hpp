@@ -100,17 +100,19 @@ struct Layout {
 
   Column& column(const BehaviourLocation& location) { return *batches[location.batch].column; }
 
-  /// Visits the behaviours that name an object, however they read: first those that name it alone, then those that name
-  /// a list that it is in, but for its own.
+  /// The behaviours that name an object one by one, however they read.
+  std::span<const Index> watchers(Index object) const {
+    return object < watchers_of.size() ? watchers_of.of(object) : std::span<const Index>{};
+  }
+  /// Visits the behaviours that name a list which the object is in, but for its own.
   template <class Visit>
-  void for_watchers(const Cast& cast, Index object, Visit&& visit) const {
-    if (object >= watchers.size()) return;  // it has come since
-    for (const Index behaviour : watchers.of(object)) visit(behaviour);
+  void for_watchers_of_lists(const Cast& cast, Index object, Visit&& visit) const {
+    if (object >= lists_with.size()) return;  // it has come since
     for (const Index list : lists_with.of(object))
       for (const Index behaviour : watchers_of_list.of(list))
         if (cast.behaviours[behaviour].object != object) visit(behaviour);
   }
-  Lists watchers;          ///< by object
+  Lists watchers_of;       ///< by object
   Lists lists_with;        ///< by object: the lists that it is in, by number
   Lists watchers_of_list;  ///< by the number of a list
 };

@@ -15,6 +15,7 @@
 #include "stage/flocks.hpp"
 #include "stage/inputs.hpp"
 #include "stage/layout.hpp"
+#include "stage/nearest.hpp"
 #include "stage/tick_memory.hpp"
 
 namespace hushed::inside {
@@ -40,14 +41,16 @@ struct Probe {
 
 class Player final : public Sight {
  public:
-  Player(Cast& cast, Layout& layout, TickMemory& ticks, EventQueue& events, const Inputs& inputs, const Flocks& flocks)
+  Player(Cast& cast, Layout& layout, TickMemory& ticks, EventQueue& events, const Inputs& inputs, const Flocks& flocks,
+         const Nearest& nearest)
       : Sight{cast.user_code},
         cast_{cast},
         layout_{layout},
         ticks_{ticks},
         events_{events},
         inputs_{inputs},
-        flocks_{flocks} {}
+        flocks_{flocks},
+        nearest_{nearest} {}
 
   void play(const Instant& instant) noexcept;
   /// Advances memory to a tick, but for what stands apart.
@@ -95,6 +98,11 @@ class Player final : public Sight {
   void happened(std::uint32_t behaviour, std::string_view name, int number, Time at) const override;
 
   bool is_there(Object object) const override { return cast_.is_there(object); }
+  std::optional<Object> nearest(const ObjectList& list, const Vec3& point, Object owner,
+                                std::uint32_t reader) const override {
+    if (cast_.behaviours[reader].common.reads == Reads::now) return std::nullopt;
+    return nearest_.find(list, numbers(point), owner, shown_ <= ticks_.at);
+  }
   bool is_held(std::string_view key) const override { return inputs_.key(key).held; }
   double axis(std::string_view name) const override { return inputs_.axis(name); }
   std::span<const Sensed> sensed(std::uint32_t reader) const override { return flocks_.sensed(reader); }
@@ -161,6 +169,7 @@ class Player final : public Sight {
   EventQueue& events_;
   const Inputs& inputs_;
   const Flocks& flocks_;
+  const Nearest& nearest_;
   mutable std::uint8_t failed_lanes_ = 0;  ///< of the block that was evaluated last: a bit a lane
   Time shown_ = {};                        ///< the moment that is being evaluated
   std::array<Pass, most_behind> late_;     ///< the ticks that what stands apart is behind

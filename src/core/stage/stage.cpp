@@ -29,7 +29,8 @@ bool is_given(const Kind& kind, const void* values, std::string_view key) {
 Stage::Stage(double rate)
     : tick_rate{rate},
       flocks_{cast, ticks_},
-      player_{cast, layout, ticks_, events, inputs_, flocks_},
+      nearest_{cast, ticks_},
+      player_{cast, layout, ticks_, events, inputs_, flocks_, nearest_},
       rules_{cast, layout, player_, inputs_} {
   if (!(rate >= 1.0 && rate <= 10'000.0))
     throw BadValue{"the tick rate " + as_text(rate) + " is out of range; give a number from 1 to 10000 (per second)."};
@@ -142,6 +143,7 @@ void Stage::lay_out_from_rosters() {
   remember_tick_objects(shown);
   flocks_.plan();
   flocks_.look();
+  nearest_.plan();
   note_everything();
   laid_out_ = true;
   shown_ = false;

@@ -17,6 +17,7 @@
 #include "stage/flocks.hpp"
 #include "stage/inputs.hpp"
 #include "stage/layout.hpp"
+#include "stage/nearest.hpp"
 #include "stage/player.hpp"
 #include "stage/rules.hpp"
 
@@ -269,6 +270,7 @@ class Stage {
 
   TickMemory ticks_;
   Flocks flocks_;
+  Nearest nearest_;
   std::vector<Due> due_;  ///< a heap, the earliest first
   Player player_;
   Inputs inputs_;

@@ -1,6 +1,7 @@
 #include "stage/tick_memory.hpp"
 
 #include <algorithm>
+#include <atomic>
 #include <utility>
 
 namespace hushed::inside {
@@ -8,6 +9,11 @@ namespace hushed::inside {
 namespace {
 
 bool is_there(const ObjectRecord& object) { return !object.ended && !object.under_hidden; }
+
+std::uint64_t next_edition() {
+  static std::atomic<std::uint64_t> last{0};
+  return ++last;
+}
 
 }  // namespace
 
@@ -23,6 +29,7 @@ void TickMemory::turn_to(Time last_tick, const Layout& layout, const Cast& cast,
   TickMemory next;
   next.at = last_tick;
   next.step = step;
+  next.edition = next_edition();
   next.comings_ = absent;
   std::vector<Index> known(cast.objects.size(), none);
   const auto remember = [&known](const std::vector<Index>& those) {
@@ -51,6 +58,7 @@ void TickMemory::turn_to(Time last_tick, const Layout& layout, const Cast& cast,
 
 void TickMemory::commit(Time tick, const Layout& layout, const Cast& cast) noexcept {
   if (tick > at) step = in_seconds(tick - at);
+  edition = next_edition();
   at = tick;
   if (tick > Time{0}) std::swap(before, last);
   for (std::size_t i = 0; i < objects.size(); ++i) last[i] = layout.worlds[cast.slot_of(objects[i])];

@@ -17,7 +17,8 @@ namespace hushed::inside {
 /// before.
 struct TickMemory {
   Time at = {};
-  double step = 0.0;  ///< s between the two; 0 before there are two
+  double step = 0.0;          ///< s between the two; 0 before there are two
+  std::uint64_t edition = 0;  ///< no two differ that have the same; 0: nothing is remembered yet
 
   std::vector<Index> objects;  ///< whose poses somebody reads; sorted
   std::vector<Pose> before, last;

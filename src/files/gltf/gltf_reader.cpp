@@ -1,6 +1,7 @@
 // Reads back the glTF files that recordings are written to.
 
 #include <algorithm>
+#include <cmath>
 #include <cstring>
 #include <functional>
 #include <set>
@@ -28,6 +29,9 @@ std::uint32_t number_at(const std::string& bytes, std::size_t place) {
   return number;
 }
 
+/// Of an even recording, in memory.
+constexpr std::int64_t most_frames = 10'000'000;
+
 struct Document {
   Json json;
   std::string buffer;
@@ -53,13 +57,17 @@ Document open(const std::filesystem::path& file, const std::string& text) {
 /// One channel of a node, or what it stands at.
 class Track {
  public:
-  explicit Track(std::vector<float> still, int parts) : parts_{parts} {
+  explicit Track(const std::vector<float>& still, int parts) : parts_{parts} {
+    if (still.size() != static_cast<std::size_t>(parts)) refuse("a node has not as many numbers as it should.");
     Key key{0.0F, {}};
     std::copy(still.begin(), still.end(), key.value.begin());
     keys_.push_back(key);
   }
   void set_keys(const std::vector<float>& times, const std::vector<float>& values) {
     const auto parts = static_cast<std::size_t>(parts_);
+    const auto is_finite = [](float number) { return std::isfinite(number); };
+    if (!std::all_of(times.begin(), times.end(), is_finite) || !std::all_of(values.begin(), values.end(), is_finite))
+      refuse("a channel has a number that is not finite.");
     if (times.empty() || values.size() != parts * times.size()) refuse("a channel has not as many values as times.");
     if (std::adjacent_find(times.begin(), times.end(), std::greater_equal{}) != times.end())
       refuse("the times of a channel do not rise.");
@@ -113,6 +121,13 @@ std::vector<float> values_of(const Document& document, std::size_t accessor) {
   return values;
 }
 
+Node& node_at(std::vector<Node>& nodes, const Json& number) {
+  const auto at = number.get<std::size_t>();
+  if (at >= nodes.size())
+    refuse("it names node " + std::to_string(at) + " of " + std::to_string(nodes.size()) + ", counted from 0.");
+  return nodes[at];
+}
+
 std::vector<Node> nodes_of(const Document& document) {
   std::vector<Node> nodes;
   for (const Json& node : document.json.value("nodes", Json::array()))
@@ -124,18 +139,26 @@ std::vector<Node> nodes_of(const Document& document) {
                      {}});
   for (std::size_t i = 0; i < nodes.size(); ++i)
     for (const Json& child : document.json.at("nodes").at(i).value("children", Json::array())) {
-      nodes.at(child.get<std::size_t>()).parent = i;
-      if (nodes[child.get<std::size_t>()].name == nodes[i].name + " shape") nodes[i].shape = child.get<std::size_t>();
+      Node& below = node_at(nodes, child);
+      below.parent = i;
+      if (below.name == nodes[i].name + " shape") nodes[i].shape = child.get<std::size_t>();
     }
   return nodes;
 }
 
-Pose world_of(const std::vector<Node>& nodes, std::size_t index, float at, std::size_t below = 0) {
-  if (below > nodes.size()) refuse("its nodes are below each other in a circle.");
-  const Node& node = nodes[index];
+Pose local_of(const Node& node, float at) {
   const KeyValue t = node.translation.at(at), r = node.rotation.at(at);
-  Pose pose{{t[0], t[1], t[2]}, Quat{r[3], r[0], r[1], r[2]}.normalized(), Vec3::Ones()};
-  if (node.parent) pose = compose(world_of(nodes, *node.parent, at, below + 1), pose);
+  return {{t[0], t[1], t[2]}, Quat{r[3], r[0], r[1], r[2]}.normalized(), Vec3::Ones()};
+}
+
+Pose world_of(const std::vector<Node>& nodes, std::size_t index, float at) {
+  std::vector<std::size_t> above;  // the node, its parent, and so on
+  for (std::optional<std::size_t> next = index; next; next = nodes[*next].parent) {
+    if (above.size() > nodes.size()) refuse("its nodes are below each other in a circle.");
+    above.push_back(*next);
+  }
+  Pose pose = local_of(nodes[above.back()], at);
+  for (auto node = above.rbegin() + 1; node != above.rend(); ++node) pose = compose(pose, local_of(nodes[*node], at));
   return pose;
 }
 
@@ -148,7 +171,7 @@ Recording read_gltf(const std::filesystem::path& file, const std::string& text) 
   for (const Json& animation : document.json.value("animations", Json::array())) {
     for (const Json& channel : animation.at("channels")) {
       const Json& sampler = animation.at("samplers").at(channel.at("sampler").get<std::size_t>());
-      Node& node = nodes.at(channel.at("target").at("node").get<std::size_t>());
+      Node& node = node_at(nodes, channel.at("target").at("node"));
       const auto path = channel.at("target").at("path").get<std::string>();
       Track& track = path == "translation" ? node.translation : path == "rotation" ? node.rotation : node.scale;
       track.set_keys(values_of(document, sampler.at("input").get<std::size_t>()),
@@ -169,7 +192,8 @@ Recording read_gltf(const std::filesystem::path& file, const std::string& text) 
   std::vector<float> moments;
   if (const double per_second = extras.value("frames_per_second", 0.0); per_second > 0.0) {
     const auto frames = extras.value("frames", std::int64_t{0});
-    if (per_second > 1e6 || frames > 1'000'000'000) refuse("it says that it has more frames than can be.");
+    if (per_second < 1e-3 || per_second > 1e6 || frames > most_frames)
+      refuse("it says that it has more frames than can be.");
     for (std::int64_t frame = 0; frame < frames; ++frame) {
       recording.times.push_back(start + frame_time(frame, per_second));
       moments.push_back(static_cast<float>(in_seconds(frame_time(frame, per_second))));

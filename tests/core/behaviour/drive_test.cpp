@@ -143,6 +143,26 @@ TEST(Drive, RefusesWhatIsNoInput) {
   EXPECT_THROW(harbour.input({500ms, "W", InputChange::What::down}), BadValue);
 }
 
+TEST(Drive, StandsWhereItIsWhenItIsStartedWhileWhatItLooksAtIsLost) {
+  Scene harbour;
+  const Object buoy = harbour.add({.name = "buoy"});
+  const Object boat = harbour.add({.name = "boat", .rest = Pose{}.with_position({40, 0, 0})});
+  const auto driving = harbour.give(boat, Drive{.speed = 6, .space = Heading{buoy}});
+  harbour.press("W");
+  harbour.advance(1s);
+  harbour.stop(driving);
+  harbour.hide(buoy);
+  const Vec3 there = harbour.world(boat).position;
+  harbour.start(driving);
+  harbour.advance(Time{2});
+  EXPECT_LT((harbour.world(boat).position - there).norm(), 1e-6);
+  harbour.advance(1s);
+  EXPECT_LT((harbour.world(boat).position - there).norm(), 1e-6);
+  harbour.show(buoy);
+  harbour.advance(1s);
+  EXPECT_NEAR((harbour.world(boat).position - there).norm(), 6.0, 0.1);
+}
+
 TEST(Drive, KeepsItsDisplacementAndItsTurnWhereItIsStopped) {
   Scene harbour;
   const Object pilot =
