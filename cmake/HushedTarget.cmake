@@ -31,6 +31,9 @@ function(hushed_room room)
   target_include_directories(hushed_${room}
     PUBLIC $<BUILD_INTERFACE:${PROJECT_SOURCE_DIR}/include> $<INSTALL_INTERFACE:${CMAKE_INSTALL_INCLUDEDIR}>
     PRIVATE ${CMAKE_CURRENT_SOURCE_DIR})
+  if(HUSHED_FUZZ)
+    target_compile_options(hushed_${room} PRIVATE -fsanitize=fuzzer-no-link)
+  endif()
   if(HUSHED_QUICK)
     target_precompile_headers(hushed_${room} PRIVATE <hushed/scene.hpp>)
     set_target_properties(hushed_${room} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 12)
