@@ -14,10 +14,11 @@ function(hushed_target name)
 endfunction()
 
 # Code that waits for people, files and sockets need not be fast: built quicker, it is optimised less.
+if(HUSHED_QUICK)
+  set(hushed_not_hot_options $<IF:$<CONFIG:Checked>,-O0,-O1>)
+endif()
 function(hushed_not_hot name)
-  if(HUSHED_QUICK)
-    target_compile_options(${name} PRIVATE $<IF:$<CONFIG:Checked>,-O0,-O1>)
-  endif()
+  target_compile_options(${name} PRIVATE ${hushed_not_hot_options})
 endfunction()
 
 # One room of the library: a static or shared library `HushedOrbit::<room>`.
