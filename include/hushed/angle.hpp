@@ -36,7 +36,7 @@ class Angle {
 constexpr Angle degrees(double value) { return Angle{value}; }
 constexpr Angle radians(double value) { return Angle{value * (180.0 / Angle::pi)}; }
 
-/// The same direction in (-180, 180] degrees.
+/// The angle in (-180, 180] degrees that points in the direction of this one.
 Angle wrapped(Angle angle);
 
 }  // namespace hushed

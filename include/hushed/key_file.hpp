@@ -19,7 +19,7 @@ namespace hushed {
 ///     for (const InputChange& change : read_key_file("scenes/harbour-keys.csv")) harbour.input(change);
 std::vector<InputChange> read_key_file(const std::filesystem::path& file);
 
-/// The same from text; `name` is what errors call it.
+/// Reads the text of a key file; errors call it `name`. Throws `LoadError` with all the mistakes in it.
 std::vector<InputChange> read_key_text(std::string_view text, const std::string& name);
 
 /// What `read_key_file` would read.

@@ -65,10 +65,11 @@ struct LoadOptions {
 ///     Object lamp = harbour.find("lamp").value();
 Scene load(const std::filesystem::path& file);
 
-/// The same, with what the file says besides.
+/// Reads a scene file: the scene, and what the file says besides (its view, its watches). Throws `LoadError` with all
+/// the mistakes that could be found.
 SceneFile read_scene_file(const std::filesystem::path& file, const LoadOptions& options = {});
 
-/// The same from text; `name` is what errors call it.
+/// Reads the text of a scene file; errors call it `name`. Throws `LoadError` with all the mistakes that could be found.
 SceneFile read_scene_text(std::string_view text, const std::string& name, const LoadOptions& options = {});
 
 /// The watches that a file asks for, or every position where it asks for none. Throws `LoadError` with their places;
@@ -79,7 +80,7 @@ std::vector<Watch> watches_of(const SceneFile& file, const std::string& name);
 /// the handles, and the state of all that is the same. Returns what could not be kept, in sentences. Throws
 /// `LoadError`, and the scene plays on as it was.
 std::vector<std::string> reload(Scene& scene, const std::filesystem::path& file, const LoadOptions& options = {});
-/// The same with what the file says besides.
+/// Reads the file of a scene that is playing anew, as above, and takes over what the file says besides.
 std::vector<std::string> reload(SceneFile& playing, const std::filesystem::path& file, const LoadOptions& options = {});
 
 /// A value as it would stand in a scene file: `60`, `[0, 1, 0]`, `"own"`; a bare word is a string. Throws

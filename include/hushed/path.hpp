@@ -52,7 +52,8 @@ class Path {
   };
   /// The place `distance` along the path; held within an open one, wrapped round a closed one. O(log n).
   Spot at(double distance, Side side = Side::ahead) const;
-  /// The same; `near` is where it was last found, and is looked at first.
+  /// The place `distance` along the path, as above. The piece of number `near` is looked at first; the number of the
+  /// piece where it was found is written there.
   Spot at(double distance, Side side, std::uint32_t& near) const;
 
   /// A part of the path by itself: a line, or a piece of a smooth path that is short enough for its polynomial.

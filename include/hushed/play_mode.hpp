@@ -129,7 +129,8 @@ class PlayMode {
   /// Sets a value, from the frame that is shown on: later ones are forgotten. Changes of one value within one
   /// `gesture` (0: none) are undone at once. Throws `BadValue`.
   void set(std::string_view path, const Value& value, std::uint64_t gesture = 0);
-  /// The same, to what it is where nobody gives it.
+  /// Sets a value to its default, from the frame that is shown on: later frames are forgotten. `gesture` is as for
+  /// `set`. Throws `BadValue`.
   void reset(std::string_view path, std::uint64_t gesture = 0);
   bool can_undo() const { return done_ > 0; }
   bool can_redo() const { return done_ < steps_.size(); }

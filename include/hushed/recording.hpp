@@ -70,7 +70,8 @@ class RecordingKeeper {
 ///     Vec3 last = seen.at(600, *seen.find("ferry")).position;
 Recording record(Scene& scene, const FrameTimes& times, std::int64_t last_frame,
                  const std::function<bool(std::int64_t)>& goes_on = nullptr);
-/// The same at these times, none of them before the scene's.
+/// Plays a scene, and keeps the pose of every object at each of `times`, which must rise and not lie before the
+/// scene's time. `goes_on`, if there is one, may stop it, as for `record`.
 Recording record_at(Scene& scene, std::span<const Time> times,
                     const std::function<bool(std::int64_t)>& goes_on = nullptr);
 

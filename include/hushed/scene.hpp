@@ -127,7 +127,7 @@ class Scene {
   ///     harbour.when(pressed("H"), near(pilot, post, 6.0)).then(toggle(bridge_lift));
   template <class... Conditions>
   NewRule when(Condition first, Conditions... others);
-  /// The same with all it can have. Throws `BadValue`.
+  /// Adds a rule with everything that a rule can have. Throws `BadValue` where it names what is not there.
   void add_rule(const Rule& rule);
   /// The names of the rules, in the order in which they are judged.
   std::vector<std::string> rules() const;
@@ -143,7 +143,8 @@ class Scene {
   void press(std::string_view key);
   void release(std::string_view key);
   void axis(std::string_view name, double value);
-  /// The same at a time to come, as from a recorded file. Throws `BadValue` for one that has passed.
+  /// A key goes down or up, or an axis is moved, at a time to come, as from a recorded file. Throws `BadValue` for a
+  /// time that has passed.
   void input(const InputChange& change);
   /// The time of the last change of input there was, or is to come; nothing where there is none.
   std::optional<Time> last_input() const;
@@ -236,7 +237,7 @@ class Scene {
   /// Throws `BadValue` there, and changes nothing, where a value is out of its range.
   template <class B>
   Tuning<B> tune(Behaviour<B> behaviour);
-  /// The same for what every behaviour has: weight, fade, delay, enabled, reads.
+  /// What every behaviour has (weight, fade, delay, enabled, reads), to be changed in place, as by `tune`.
   Tuning<Common> tune_common(AnyBehaviour behaviour);
 
   template <class B>
@@ -275,7 +276,8 @@ class Scene {
   bool running(AnyBehaviour behaviour) const;
   /// The behaviour called "lamp.spin", if there is one.
   std::optional<AnyBehaviour> find_behaviour(std::string_view path) const;
-  /// The same, if it is a B: `scene.tune(*scene.find_behaviour<Spin>("lamp.spin"))->speed = ...`.
+  /// The behaviour called "lamp.spin", if there is one and it is a B:
+  /// `scene.tune(*scene.find_behaviour<Spin>("lamp.spin"))->speed = ...`.
   template <class B>
   std::optional<Behaviour<B>> find_behaviour(std::string_view path) const {
     const auto found = find_behaviour(path);

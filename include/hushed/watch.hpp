@@ -64,7 +64,7 @@ class Watch {
 
   /// The numbers of the columns; not for those that look back.
   void read(const Scene& scene, std::vector<double>& to) const;
-  /// The same, given the pose of its object, and of the other where there is one.
+  /// The numbers of the columns from the pose of the watched object, and of the other object where there is one.
   void read(const Pose& pose, const Pose& other, std::vector<double>& to) const;
   /// The numbers of the columns of one that looks back.
   struct Motion {

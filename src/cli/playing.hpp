@@ -32,8 +32,8 @@ struct Playing {
   bool says_how_long() const { return !frames.empty() || seconds; }
   std::int64_t first_frame() const;
   std::int64_t last_frame() const;
-  /// The same, where every frame of a scene is to be kept in memory. Throws `WrongCommandLine` where there are too
-  /// many.
+  /// The last frame, for a command that keeps every frame of a scene in memory. Throws `WrongCommandLine` where there
+  /// are too many.
   std::int64_t last_frame_kept(const Scene& scene) const;
   /// The scene with its values set. Throws `LoadError`, `WrongCommandLine`.
   SceneFile open() const { return open(scene); }

@@ -33,7 +33,8 @@ class Neighbours {
   /// Those no further than `reach` from the one at a place in the order of the cells, itself left out, and perhaps some
   /// a little further: their places, but in the order of their numbers among the movers. Valid until the next call.
   std::span<const std::uint32_t> around(std::uint32_t place);
-  /// The same from any point; the one of number `but` is left out.
+  /// Those no further than `reach` from any point, and perhaps some a little further, in the order of their numbers;
+  /// the one of number `but` is left out. Valid until the next call.
   std::span<const std::uint32_t> around(const VecOf<double>& point, std::uint32_t but);
 
   /// The numbers of those that are there, in the order of the cells.

@@ -23,7 +23,7 @@ struct Stretch {
 
 /// Times, numbers of the watches and poses, frame by frame.
 std::string past_bytes(const PlayMode& mode, const Stretch& stretch);
-/// The same of what comes next.
+/// Times and poses, frame by frame, of what comes next.
 std::string ahead_bytes(const Recording& ahead, const Stretch& stretch);
 
 }  // namespace hushed::inside

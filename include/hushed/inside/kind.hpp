@@ -112,7 +112,7 @@ class Sight {
   virtual double axis(std::string_view name) const = 0;  ///< -1 to 1
   /// What its kind's senses of neighbours found at the last tick, in their order.
   virtual std::span<const Sensed> sensed(std::uint32_t reader) const = 0;
-  /// The same of its senses of obstacles: what the one of that number found.
+  /// What one of its kind's senses of obstacles found at the last tick; `sense` is the number of that sense.
   virtual std::span<const Obstacle> obstacles(std::uint32_t reader, std::size_t sense) const = 0;
   /// At this tick, the behaviour's object was gathered by another.
   virtual void gathered(std::uint32_t behaviour, Object by, Gathered then) const = 0;

@@ -26,7 +26,8 @@ struct Wishes {
   std::size_t meetings = 0;          ///< how many pursue or evade
 };
 
-/// The same for all who wish the same, so that a flock reads one. May be called from any thread.
+/// The wishes of an agent. All agents with equal values get one object, so that a flock reads one. May be called from
+/// any thread.
 std::shared_ptr<const Wishes> shared_wishes(const Steer& steer, double tick_rate);
 
 /// Of several urges that look about for the same neighbours, the first asks for all.
@@ -71,7 +72,7 @@ void face_at_first(Mind& mind, const Quat& facing);
 /// The velocity that it wants from this tick to the next. It remembers whom it meets in `sightings`, one each.
 VecOf<double> decide(const Body& body, Mind& mind, Sighting* sightings, const Around& around);
 
-/// The same, looked at urge by urge. Wandering stays where it is, as if it had just been decided.
+/// What `decide` would want, urge by urge. Wandering stays where it is, as if it had just been decided.
 std::vector<UrgeShare> shares(const Body& body, Mind mind, const Sighting* sightings, const Around& around);
 
 }  // namespace hushed::inside

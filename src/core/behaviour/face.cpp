@@ -131,7 +131,7 @@ HUSHED_KERNEL void find_directions(const FaceBlock& block, const PoseBlock& targ
   });
 }
 
-/// The same to points in the parents' space.
+/// Directions, in the parents' space, to points in the parents' space.
 HUSHED_KERNEL void find_directions(const FaceBlock& block, const PoseBlock& parent, const PoseBlock& poses,
                                    Row (&direction)[3]) {
   for_each_lane([&](int lane) {

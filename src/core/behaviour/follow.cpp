@@ -81,7 +81,7 @@ HUSHED_KERNEL void goals_behind(const FollowBlock& block, const PoseBlock& leade
   });
 }
 
-/// The same of those whose positions alone follow, at an offset in the world.
+/// The goals of those whose positions alone follow, at an offset in the world; they have a parent.
 HUSHED_KERNEL void places_behind(const FollowBlock& block, const PoseBlock& frame, Row (&places)[3]) {
   for_each_lane([&](int lane) {
     store(places, lane,
@@ -89,7 +89,7 @@ HUSHED_KERNEL void places_behind(const FollowBlock& block, const PoseBlock& fram
   });
 }
 
-/// The same without a parent.
+/// The goals of those whose positions alone follow, at an offset in the world; they have no parent.
 HUSHED_KERNEL void places_behind(const FollowBlock& block, Row (&places)[3]) {
   for_each_lane([&](int lane) { store(places, lane, load<Real>(places, lane) + load<Real>(block.offset, lane)); });
 }

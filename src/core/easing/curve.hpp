@@ -42,7 +42,7 @@ struct Curve {
 /// Where the curve is at x, which is held within 0 to 1.
 double on_curve(const Curve& curve, double x);
 
-/// The same for eight at once, all of the same formula.
+/// Replaces eight x, each held within 0 to 1, by where its curve is there. All curves are of one formula.
 void ease(unsigned formula, const Curve* const (&curves)[lanes], Row& x);
 
 }  // namespace hushed::inside

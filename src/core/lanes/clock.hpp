@@ -49,7 +49,7 @@ R product_less_periods(R rate, R whole, R rest, R offset, const PeriodOf<R>& per
          ((rate - rate_lead) * whole + (rate * rest + offset));
 }
 
-/// The same, reduced to half a period either way, or a few ulp past that.
+/// rate * (whole + rest) + offset, reduced to half a period either way, or a few ulp past that.
 template <class R>
 R reduced_product(R rate, R whole, R rest, R offset, const PeriodOf<R>& period) {
   const R sum = product_less_periods(rate, whole, rest, offset, period);

@@ -51,7 +51,7 @@ class Damping {
 
 /// Three numbers of eight springs, each by itself.
 void vibrate(const Damping::Factors& factors, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]);
-/// The same about goals that stand still, for several steps.
+/// Takes three numbers of each of eight springs through several steps, about goals that stand still.
 void vibrate_about(const Damping::Factors& factors, int steps, const Row (&g)[3], Row (&x)[3], Row (&v)[3]);
 
 /// Those within a hair of a goal that stands still, and as slow, are put on it without velocity: they would go on to

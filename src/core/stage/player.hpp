@@ -72,7 +72,7 @@ class Player final : public Sight {
   Pose local(Index object, Time now);
   /// What one behaviour is given and gives at `now`, which must be the moment the world poses show.
   Probe probe(Index behaviour, Time now, Remember remember = Remember::nothing);
-  /// The same, and memory that can be is advanced to `now`.
+  /// What one behaviour is given and gives at `now`; memory that can be advanced to `now` is.
   Probe settle(Index behaviour, Time now);
 
   /// Writes down whether the behaviour needs more than its kernel at `now`, and what its clock says.
@@ -141,7 +141,7 @@ class Player final : public Sight {
   void play_block(const Group& group, Index block, Pass& pass) noexcept {
     play_block(group, block, std::span{&pass, 1});
   }
-  /// The same once after another, of which only the last shows.
+  /// Eight objects through several passes, one after another; only the last one shows.
   void play_block(const Group& group, Index block, std::span<Pass> passes) noexcept;
   /// Eight in the world.
   void show(const Group& group, Index block, const PoseBlock& pose) noexcept;
