@@ -12,18 +12,18 @@ namespace hushed {
 
 namespace {
 
-using Json = nlohmann::ordered_json;
+using OrderedJson = nlohmann::ordered_json;
 
-Json number(const Unit& unit) { return {{"type", "number"}, {"minimum", unit.low}, {"maximum", unit.high}}; }
+OrderedJson number(const Unit& unit) { return {{"type", "number"}, {"minimum", unit.low}, {"maximum", unit.high}}; }
 
-Json table(Json properties) {
+OrderedJson table(OrderedJson properties) {
   return {{"type", "object"}, {"properties", std::move(properties)}, {"additionalProperties", false}};
 }
 
-Json schema_of(const Form& form) {
+OrderedJson schema_of(const Form& form) {
   switch (form.kind) {
     case Form::Kind::boolean: return {{"type", "boolean"}};
-    case Form::Kind::number: return std::isfinite(form.unit.low) ? number(form.unit) : Json{{"type", "number"}};
+    case Form::Kind::number: return std::isfinite(form.unit.low) ? number(form.unit) : OrderedJson{{"type", "number"}};
     case Form::Kind::whole: return {{"type", "integer"}, {"minimum", form.unit.low}, {"maximum", form.unit.high}};
     case Form::Kind::word: return {{"enum", form.names}};
     case Form::Kind::text: return {{"type", "string"}, {"minLength", 1}};
@@ -31,13 +31,13 @@ Json schema_of(const Form& form) {
       return {
           {"type", "array"}, {"items", schema_of(form.parts[0])}, {"minItems", form.least}, {"maxItems", form.most}};
     case Form::Kind::table: {
-      Json properties;
+      OrderedJson properties;
       for (std::size_t i = 0; i < form.names.size(); ++i)
         properties[std::string{form.names[i]}] = schema_of(form.parts[i]);
       return table(std::move(properties));
     }
     case Form::Kind::any_of: {
-      Json ways = Json::array();
+      OrderedJson ways = OrderedJson::array();
       for (const Form& way : form.parts) ways.push_back(schema_of(way));
       return {{"anyOf", ways}};
     }
@@ -45,20 +45,20 @@ Json schema_of(const Form& form) {
   return {};
 }
 
-Json as_json(const Value& value) {
+OrderedJson as_json(const Value& value) {
   if (const auto* yes = value.as<bool>()) return *yes;
   if (const auto* text = value.as<std::string>()) return *text;
   if (const auto* list = value.as<Value::List>()) {
-    Json items = Json::array();
+    OrderedJson items = OrderedJson::array();
     for (const Value& item : *list) items.push_back(as_json(item));
     return items;
   }
   return value.number().value_or(0.0);
 }
 
-void add_fields(Json& properties, std::span<const FieldInfo> fields) {
+void add_fields(OrderedJson& properties, std::span<const FieldInfo> fields) {
   for (const FieldInfo& field : fields) {
-    Json entry = schema_of(field.form);
+    OrderedJson entry = schema_of(field.form);
     std::string help{field.help};
     if (!field.unit.symbol.empty()) help += " (" + std::string{field.unit.symbol} + ")";
     entry["description"] = help;
@@ -67,25 +67,25 @@ void add_fields(Json& properties, std::span<const FieldInfo> fields) {
   }
 }
 
-Json behaviour(const inside::Kind& kind) {
-  Json properties;
+OrderedJson behaviour(const inside::Kind& kind) {
+  OrderedJson properties;
   properties["kind"] = {{"const", kind.name()}};
   properties["name"] = {{"$ref", "#/$defs/name"}, {"description", "how it is addressed; its kind unless given"}};
-  Json needed = Json::array({"kind"});
+  OrderedJson needed = OrderedJson::array({"kind"});
   add_fields(properties, kind.fields());
   add_fields(properties, fields_of<Common>());
   for (const FieldInfo& field : kind.fields())
     if (field.required) needed.push_back(field.name);
-  Json schema{{"description", kind.summary()},
-              {"properties", properties},
-              {"required", needed},
-              {"additionalProperties", false}};
-  Json excluded = Json::array();
+  OrderedJson schema{{"description", kind.summary()},
+                     {"properties", properties},
+                     {"required", needed},
+                     {"additionalProperties", false}};
+  OrderedJson excluded = OrderedJson::array();
   for (const Either& either : kind.alternatives())
     for (const std::string_view other : either.others)
       if (!other.empty()) excluded.push_back({{"not", {{"required", {either.key, other}}}}});
   for (const OneOf& one_of : kind.exactly_one()) {
-    Json ways = Json::array();
+    OrderedJson ways = OrderedJson::array();
     for (const std::string_view key : one_of.keys)
       if (!key.empty()) ways.push_back({{"required", {key}}});
     excluded.push_back({{"oneOf", ways}});
@@ -94,35 +94,35 @@ Json behaviour(const inside::Kind& kind) {
   return schema;
 }
 
-Json shape_names() {
-  Json names = Json::array();
+OrderedJson shape_names() {
+  OrderedJson names = OrderedJson::array();
   for (const auto& [kind, name] : choices(Shape::Kind{})) names.push_back(name);
   return names;
 }
 
-Json silences() {
-  Json reasons;
+OrderedJson silences() {
+  OrderedJson reasons;
   for (const FindingCode& each : finding_codes())
     reasons[std::string{each.code}] = {
         {"type", "string"}, {"minLength", 1}, {"description", "why this is right here: " + std::string{each.meaning}}};
   return reasons;
 }
 
-Json stack() {
-  Json behaviours = Json::array();
+OrderedJson stack() {
+  OrderedJson behaviours = OrderedJson::array();
   for (const inside::Kind* kind : kinds()) behaviours.push_back({{"$ref", "#/$defs/" + std::string{kind->name()}}});
   return {{"type", "array"}, {"items", {{"type", "object"}, {"oneOf", behaviours}}}};
 }
 
-Json named(Json each) {
+OrderedJson named(OrderedJson each) {
   return {{"type", "object"}, {"propertyNames", {{"$ref", "#/$defs/name"}}}, {"additionalProperties", std::move(each)}};
 }
 
-Json names() { return {{"type", "array"}, {"items", {{"$ref", "#/$defs/name"}}}}; }
+OrderedJson names() { return {{"type", "array"}, {"items", {{"$ref", "#/$defs/name"}}}}; }
 
-Json object() {
-  const Json pose = schema_of(inside::form_of_parts());
-  Json properties{
+OrderedJson object() {
+  const OrderedJson pose = schema_of(inside::form_of_parts());
+  OrderedJson properties{
       {"parent", {{"$ref", "#/$defs/name"}, {"description", "the object in whose space the rest pose is"}}}};
   properties.update(pose["properties"]);
   properties.update(
@@ -138,9 +138,9 @@ Json object() {
 }
 
 /// An object without a place of its own, how many there are, and where.
-Json crowd() {
-  Json schema = object();
-  Json& properties = schema["properties"];
+OrderedJson crowd() {
+  OrderedJson schema = object();
+  OrderedJson& properties = schema["properties"];
   properties.erase("position");
   properties["count"] = {{"type", "integer"}, {"minimum", 1}, {"maximum", 100'000}};
   properties["seed"] = {{"type", "integer"}, {"default", 0}};
@@ -150,21 +150,21 @@ Json crowd() {
 }
 
 /// One of them, or a list.
-Json some(const Form& form) {
-  const Json one = schema_of(form);
+OrderedJson some(const Form& form) {
+  const OrderedJson one = schema_of(form);
   return {{"anyOf", {one, {{"type", "array"}, {"items", one}}}}};
 }
 
-Json rule() {
-  const Json conditions{{"$ref", "#/$defs/conditions"}};
-  Json schema = table({{"name", {{"$ref", "#/$defs/name"}}},
-                       {"when", conditions},
-                       {"any", conditions},
-                       {"unless", conditions},
-                       {"do", some(form_of(static_cast<const Action*>(nullptr), unit::none))},
-                       {"fires", schema_of(inside::form_of_any<Fires>(unit::none))},
-                       {"for", number(unit::seconds)},
-                       {"silence", table(silences())}});
+OrderedJson rule() {
+  const OrderedJson conditions{{"$ref", "#/$defs/conditions"}};
+  OrderedJson schema = table({{"name", {{"$ref", "#/$defs/name"}}},
+                              {"when", conditions},
+                              {"any", conditions},
+                              {"unless", conditions},
+                              {"do", some(form_of(static_cast<const Action*>(nullptr), unit::none))},
+                              {"fires", schema_of(inside::form_of_any<Fires>(unit::none))},
+                              {"for", number(unit::seconds)},
+                              {"silence", table(silences())}});
   schema["required"] = {"name", "do"};
   return schema;
 }
@@ -172,12 +172,12 @@ Json rule() {
 }  // namespace
 
 std::string scene_file_schema() {
-  Json definitions;
+  OrderedJson definitions;
   definitions["name"] = {{"type", "string"}, {"pattern", "^[A-Za-z0-9_-]+$"}};
   definitions["conditions"] = some(form_of(static_cast<const Condition*>(nullptr), unit::none));
   for (const inside::Kind* kind : kinds()) definitions[std::string{kind->name()}] = behaviour(*kind);
 
-  Json schema;
+  OrderedJson schema;
   schema["$schema"] = "https://json-schema.org/draft/2020-12/schema";
   schema["title"] = "Hushed Orbit scene";
   schema["type"] = "object";

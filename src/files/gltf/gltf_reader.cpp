@@ -37,7 +37,7 @@ struct Document {
   std::string buffer;
 };
 
-Document open(const std::filesystem::path& file, const std::string& text) {
+Document open_document(const std::filesystem::path& file, const std::string& text) {
   Document document;
   if (text.starts_with("glTF")) {
     const std::size_t length = number_at(text, 12);
@@ -165,7 +165,7 @@ Pose world_of(const std::vector<Node>& nodes, std::size_t index, float at) {
 }  // namespace
 
 Recording read_gltf(const std::filesystem::path& file, const std::string& text) try {
-  const Document document = open(file, text);
+  const Document document = open_document(file, text);
   std::vector<Node> nodes = nodes_of(document);
   const Json extras = document.json.at("asset").value("extras", Json::object());
   for (const Json& animation : document.json.value("animations", Json::array())) {

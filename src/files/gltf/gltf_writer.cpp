@@ -24,7 +24,7 @@ namespace hushed::inside {
 
 namespace {
 
-using Json = nlohmann::ordered_json;
+using OrderedJson = nlohmann::ordered_json;
 
 /// Night in the harbour: base colours, in turn.
 constexpr std::array<std::array<double, 3>, 6> colours{{{0.90, 0.55, 0.16},
@@ -114,12 +114,12 @@ class GltfFormat final : public RecordingWriter::Format {
   void finish() override {
     for (std::size_t i = 0; i < channels_.size(); ++i)
       channels_[i].keys.finish([&](const Key& key) { hand_on(i, key); });
-    Json document = describe();
+    OrderedJson document = describe();
     const std::uint64_t size = aligned(size_);
     if (size > 4'000'000'000)
       throw Error{plan_.file.string() +
                   ": this is more than 4 GB, the most a glTF file can have; record fewer frames, or a .csv file."};
-    document["buffers"] = Json::array({{{"byteLength", size}}});
+    document["buffers"] = OrderedJson::array({{{"byteLength", size}}});
     NewFile& binary = is_binary_ ? file_ : *beside_;
     std::uint64_t origin = 0;
     if (is_binary_) {
@@ -161,18 +161,18 @@ class GltfFormat final : public RecordingWriter::Format {
 
   // --- what the document says, and where its bytes go ---
 
-  Json describe() {
-    Json document;
+  OrderedJson describe() {
+    OrderedJson document;
     document["asset"] = {{"version", "2.0"}, {"generator", "Hushed Orbit"}};
-    Json& extras = document["asset"]["extras"] = {{"frames", frames_}, {"start", in_seconds(start_)}};
+    OrderedJson& extras = document["asset"]["extras"] = {{"frames", frames_}, {"start", in_seconds(start_)}};
     if (plan_.frames_per_second) extras["frames_per_second"] = *plan_.frames_per_second;
     document["scene"] = 0;
-    Json scene = {{"nodes", Json::array()}};
+    OrderedJson scene = {{"nodes", OrderedJson::array()}};
     if (!plan_.title.empty()) scene["name"] = plan_.title;
-    Json nodes = Json::array();
+    OrderedJson nodes = OrderedJson::array();
     for (std::size_t item = 0; item < plan_.items.size(); ++item) {
       const RecordingPlan::Item& what = plan_.items[item];
-      nodes.push_back({{"name", what.name}, {"children", Json::array({2 * item + 1})}});
+      nodes.push_back({{"name", what.name}, {"children", OrderedJson::array({2 * item + 1})}});
       nodes.push_back({{"name", what.name + " shape"}, {"mesh", mesh_for(what, item)}});
     }
     for (std::size_t item = 0; item < plan_.items.size(); ++item) {
@@ -180,11 +180,11 @@ class GltfFormat final : public RecordingWriter::Format {
       (parent ? nodes[2 * *parent]["children"] : scene["nodes"]).push_back(2 * item);
     }
     if (frames_ > 0) rest_at_first(nodes);
-    if (!plan_.items.empty()) document["scenes"] = Json::array({scene});
+    if (!plan_.items.empty()) document["scenes"] = OrderedJson::array({scene});
     if (plan_.items.empty()) document.erase("scene");
     if (!nodes.empty()) document["nodes"] = nodes;
-    Json animation = describe_animation();
-    if (!animation.is_null()) document["animations"] = Json::array({animation});
+    OrderedJson animation = describe_animation();
+    if (!animation.is_null()) document["animations"] = OrderedJson::array({animation});
     if (!meshes_.empty()) document["meshes"] = meshes_;
     if (!materials_.empty()) document["materials"] = materials_;
     if (!accessors_.empty()) document["accessors"] = accessors_;
@@ -193,16 +193,16 @@ class GltfFormat final : public RecordingWriter::Format {
   }
 
   /// What never changes is said in the nodes, with what is seen first of all else.
-  void rest_at_first(Json& nodes) const {
+  void rest_at_first(OrderedJson& nodes) const {
     for (const Channel& channel : channels_) {
       const auto& v = channel.first.value;
-      Json& node = nodes[channel.node];
+      OrderedJson& node = nodes[channel.node];
       const bool is_rotation = channel.moves == Moves::rotation;
       const std::array<float, 4> natural = is_rotation                           ? std::array<float, 4>{0, 0, 0, 1}
                                            : channel.moves == Moves::translation ? std::array<float, 4>{0, 0, 0, 0}
                                                                                  : std::array<float, 4>{1, 1, 1, 0};
       if (v == natural) continue;
-      node[key_of(channel.moves)] = is_rotation ? Json{v[0], v[1], v[2], v[3]} : Json{v[0], v[1], v[2]};
+      node[key_of(channel.moves)] = is_rotation ? OrderedJson{v[0], v[1], v[2], v[3]} : OrderedJson{v[0], v[1], v[2]};
     }
   }
 
@@ -233,7 +233,7 @@ class GltfFormat final : public RecordingWriter::Format {
     const std::size_t points = mesh.positions.size() / 3;
     const std::size_t position = accessor(view(bytes_of(mesh.positions), vertex_target), float_type, points, "VEC3");
     for (const auto& [name, least] : {std::pair{"min", true}, {"max", false}}) {
-      Json ends = Json::array();
+      OrderedJson ends = OrderedJson::array();
       for (std::size_t axis = 0; axis < 3; ++axis) {
         float end = mesh.positions[axis];
         for (std::size_t i = axis; i < mesh.positions.size(); i += 3)
@@ -246,9 +246,9 @@ class GltfFormat final : public RecordingWriter::Format {
     const std::size_t indices =
         accessor(view(bytes_of(mesh.indices), index_target), unsigned_short_type, mesh.indices.size(), "SCALAR");
     meshes_.push_back({{"name", item.shape ? std::string{name_of(item.shape->kind)} : "marker"},
-                       {"primitives", Json::array({{{"attributes", {{"POSITION", position}, {"NORMAL", normal}}},
-                                                    {"indices", indices},
-                                                    {"material", material_for(material)}}})}});
+                       {"primitives", OrderedJson::array({{{"attributes", {{"POSITION", position}, {"NORMAL", normal}}},
+                                                           {"indices", indices},
+                                                           {"material", material_for(material)}}})}});
     return found->second;
   }
 
@@ -264,8 +264,8 @@ class GltfFormat final : public RecordingWriter::Format {
   }
 
   /// Times of all channels, then their values: those of three parts, then those of four.
-  Json describe_animation() {
-    Json samplers = Json::array(), channels = Json::array();
+  OrderedJson describe_animation() {
+    OrderedJson samplers = OrderedJson::array(), channels = OrderedJson::array();
     places_.assign(channels_.size(), {});
     std::array<std::uint64_t, 3> sizes{};
     for (const Channel& channel : channels_) {
@@ -306,7 +306,7 @@ class GltfFormat final : public RecordingWriter::Format {
       samplers.push_back(
           {{"input", accessors_.size() - 2}, {"interpolation", "LINEAR"}, {"output", accessors_.size() - 1}});
     }
-    Json animation = {{"name", "motion"}, {"samplers", samplers}, {"channels", channels}};
+    OrderedJson animation = {{"name", "motion"}, {"samplers", samplers}, {"channels", channels}};
     return animation;
   }
 
@@ -351,7 +351,8 @@ class GltfFormat final : public RecordingWriter::Format {
   std::int64_t frames_ = 0;
   Time start_ = {};
 
-  Json meshes_ = Json::array(), materials_ = Json::array(), accessors_ = Json::array(), views_ = Json::array();
+  OrderedJson meshes_ = OrderedJson::array(), materials_ = OrderedJson::array(), accessors_ = OrderedJson::array(),
+              views_ = OrderedJson::array();
   std::map<std::tuple<int, double, double, double, std::size_t>, std::size_t> mesh_numbers_;
   std::map<std::size_t, std::size_t> material_numbers_;
   std::string mesh_bytes_;
