@@ -1,7 +1,7 @@
 #pragma once
 
 // Which of many points is nearest to another: a k-d tree (J. L. Bentley, "Multidimensional binary search trees used for
-// associative searching", 1975). It finds what comparing with each of them in turn would find, to the last bit.
+// associative searching", 1975). Its answer is exactly the one that comparing with every point would give.
 
 #include <cstdint>
 #include <limits>
@@ -40,13 +40,13 @@ class PointTree {
   struct Point {
     Coordinates place;
     std::uint32_t number;
-    std::uint32_t axis;  ///< on which it parts those before it from those behind it
+    std::uint32_t axis;  ///< 0 to 2: the axis on which this point divides the points before it from those after it
   };
   struct Best {
     double squared = std::numeric_limits<double>::infinity();
     std::uint32_t number = nobody;
   };
-  static constexpr std::size_t few = 8;  ///< are looked through one by one
+  static constexpr std::size_t few = 8;  ///< so many points, or fewer, are compared one by one
 
   void build(std::size_t from, std::size_t to);
 

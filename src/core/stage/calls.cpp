@@ -227,7 +227,8 @@ void Stage::hold_watchers(Index lost) {
     lose(index, cast.handle(lost), player_.settle(index, now).shown);  // from where it has come to by now
   };
   for (const Index index : layout.watchers(lost)) hold(index);
-  // Any of a list would do. At a tick they have just gone by who was there.
+  // A behaviour that names a list goes on with the others. At a tick it has just been advanced, so nothing is to be
+  // done.
   if (now != player_.last_tick) layout.for_watchers_of_lists(cast, lost, hold);
 }
 

@@ -15,9 +15,9 @@ class Cast;
 
 class TagIndex {
  public:
-  /// Somebody with these tags comes, or is back.
+  /// An object with these tags was added, or is back.
   void add(const std::vector<std::string>& tags, Object object);
-  /// Somebody with these tags ends.
+  /// An object with these tags ended.
   void remove(const std::vector<std::string>& tags);
 
   bool has(std::string_view tag) const;
@@ -25,8 +25,8 @@ class TagIndex {
   /// All that are there with a tag, in the order of their names; nullptr where nobody is. The same list is given for as
   /// long as it would hold the same objects.
   ObjectList all(std::string_view tag, const Cast& cast) const;
-  /// A list of `all` that may be older: a crowd that grows one by one, each with a behaviour that names the crowd, does
-  /// not have a list made for each.
+  /// A list as `all` gives it, but perhaps an older one, in which the newest objects are missing. It avoids a new list
+  /// for each object of a crowd that is added one by one, where each has a behaviour that names the crowd.
   ObjectList all_of_late(std::string_view tag, const Cast& cast) const;
 
  private:
