@@ -22,7 +22,7 @@ class PointTree {
     points_.push_back({{point.x, point.y, point.z}, number, 0});
   }
   /// To be called once all points are added.
-  void build() { build(0, points_.size()); }
+  void build();
 
   /// The number of the nearest of those points whose number `is_meant`; of equally near ones the least number; or
   /// `nobody`.
@@ -48,7 +48,13 @@ class PointTree {
   };
   static constexpr std::size_t few = 8;  ///< so many points, or fewer, are compared one by one
 
-  void build(std::size_t from, std::size_t to);
+  /// Axis-aligned bounds of a range of points; they need not be tight.
+  struct Box {
+    static constexpr double infinity = std::numeric_limits<double>::infinity();
+    Coordinates least = {{infinity, infinity, infinity}}, most = {{-infinity, -infinity, -infinity}};
+    double width(std::uint32_t axis) const { return most.at[axis] - least.at[axis]; }
+  };
+  void build(std::size_t from, std::size_t to, const Box& box);
 
   template <class IsMeant>
   static void consider(const Point& point, const Coordinates& from, IsMeant& is_meant, Best& best) {

@@ -17,12 +17,6 @@ std::uint64_t next_edition() {
 
 }  // namespace
 
-Index TickMemory::place_of(Index object) const {
-  return static_cast<Index>(std::lower_bound(objects.begin(), objects.end(), object) - objects.begin());
-}
-
-bool TickMemory::knows(Index object) const { return std::binary_search(objects.begin(), objects.end(), object); }
-
 void TickMemory::turn_to(Time last_tick, const Layout& layout, const Cast& cast,
                          const std::function<Pose(Index)>& pose_of_new) {
   constexpr auto absent = ~std::uint64_t{0};
@@ -45,6 +39,8 @@ void TickMemory::turn_to(Time last_tick, const Layout& layout, const Cast& cast,
     next.before.push_back(place != none ? before[place] : pose_of_new(object));
     next.last.push_back(place != none ? last[place] : next.before.back());
   }
+  remember(next.objects);
+  next.places_ = std::make_shared<const std::vector<Index>>(known);
   remember(movers);
   next.movers = layout.movers_at_ticks;
   for (const Index object : next.movers) {

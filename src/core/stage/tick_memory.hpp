@@ -4,6 +4,7 @@
 
 #include <cstdint>
 #include <functional>
+#include <memory>
 #include <vector>
 
 #include "lanes/caches.hpp"
@@ -27,9 +28,9 @@ struct TickMemory {
   LargeVector<Move> moves;             ///< theirs, over the last step
   std::vector<std::uint8_t> is_there;  ///< of each mover: not ended, and not hidden
 
-  bool knows(Index object) const;
-  /// Where an object is among those whose poses are read, which it must be.
-  Index place_of(Index object) const;
+  bool knows(Index object) const { return places_ && object < places_->size() && (*places_)[object] != none; }
+  /// Index of an object in `before` and `last`. The object must be one whose poses are read.
+  Index place_of(Index object) const { return (*places_)[object]; }
 
   /// For the objects of a layout; for those that are new here, `pose_of_new` is asked.
   void turn_to(Time last_tick, const Layout& layout, const Cast& cast, const std::function<Pose(Index)>& pose_of_new);
@@ -38,6 +39,7 @@ struct TickMemory {
   void note_presence(const Cast& cast) noexcept;
 
  private:
+  std::shared_ptr<const std::vector<Index>> places_;  ///< by object: its index in `objects`, or none
   std::uint64_t comings_ = 0;  ///< of the cast, when it was last noted who is there
 };
 
