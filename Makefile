@@ -1,10 +1,11 @@
+# SPDX-License-Identifier: MIT
 # The front door. On a bare Debian 12 with git and make, `make demo` and `make test` install what is missing, build
 # and run.
 
 JOBS   ?= $(shell nproc)
 SOURCES = $(shell git ls-files '*.cpp' '*.hpp')
 
-.PHONY: help build demo test test-clang fuzz bench format style lint screenshots clean
+.PHONY: help build demo test test-clang fuzz bench coverage docs format style lint screenshots clean
 
 help:
 	@echo "make demo         play, draw and check the harbour, and open it for play mode (ONCE=1: without the last)"
@@ -13,6 +14,8 @@ help:
 	@echo "make bench        each kind, whole frames and flocks against the same by hand; loading against the parser alone"
 	@echo "make test-clang   the same tests built with clang and its sanitizers"
 	@echo "make fuzz         random input to everything that is read, SECONDS_EACH=20 for each sort"
+	@echo "make coverage     which lines the tests run: build/coverage/index.html"
+	@echo "make docs         the reference of the C++ interface: build/docs/html/index.html"
 	@echo "make format lint screenshots clean"
 
 build:
@@ -52,6 +55,19 @@ bench:
 	build/release/bench/bench_frames
 	build/release/bench/bench_flocks
 	build/release/bench/bench_loading
+
+coverage:
+	@scripts/install-packages.sh build test coverage
+	cmake --preset coverage
+	cmake --build --preset coverage -j $(JOBS)
+	ctest --preset coverage -j $(JOBS)
+	gcovr --root . --filter src/ --filter include/ --html-details build/coverage/index.html --print-summary build/coverage
+
+docs:
+	@scripts/install-packages.sh docs
+	@mkdir -p build/docs
+	doxygen docs/Doxyfile
+	@echo "build/docs/html/index.html"
 
 format:
 	@scripts/install-packages.sh lint

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // The rival: motion as it is usually written. One object on the heap each, a virtual update with the time since
@@ -191,10 +192,10 @@ struct Following final : Thing {
   double half_life = 0.5;
 
   void update(double dt) override {
-    const double keep = std::exp2(-dt / steps_a_frame / half_life);
+    const double remaining = std::exp2(-dt / steps_a_frame / half_life);
     for (int i = 0; i < steps_a_frame; ++i) {
       const Eigen::Vector3d goal = leader->world_position + offset;
-      position = goal + (position - goal) * keep;
+      position = goal + (position - goal) * remaining;
     }
     compose();
   }
@@ -219,15 +220,15 @@ struct Facing final : Thing {
 };
 
 /// What sways, softened.
-struct Softening final : Thing {
+struct ExponentialSmoothing final : Thing {
   double time = 0.0, frequency = 0.5, half_life = 0.3;
 
   void update(double dt) override {
-    const double h = dt / steps_a_frame, keep = std::exp2(-h / half_life);
+    const double h = dt / steps_a_frame, remaining = std::exp2(-h / half_life);
     for (int i = 0; i < steps_a_frame; ++i) {
       time += h;
       const Eigen::Vector3d goal{0.0, 0.4 * std::sin(6.283185307179586 * frequency * time), 0.0};
-      position = goal + (position - goal) * keep;
+      position = goal + (position - goal) * remaining;
     }
     compose();
   }

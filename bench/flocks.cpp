@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // A tick of a flock at constant density: wander, separation, alignment and cohesion in a box. Against the ways in which
 // each looks at all the others: as it is usually written, a loop for each of the three rules, and all three in one
 // loop. Prints nanoseconds per agent and tick, the least of several times, their ratios, and how an agent's share grows

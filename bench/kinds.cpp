@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // A frame of a thousand and of ten thousand of each kind, on a fresh heap, against the same written by hand. Prints
 // nanoseconds per object and frame, and the ratio of the medians.
 
@@ -29,7 +30,7 @@ std::vector<Eigen::Vector3d> basin_by_hand() {
   return points;
 }
 
-/// Whom some of them look at.
+/// ObjectOrTag some of them look at.
 by_hand::Orbiting& leader_by_hand() {
   static by_hand::Orbiting leader;
   return leader;
@@ -75,7 +76,7 @@ const std::vector<Rivals>& all_rivals() {
        thing<by_hand::Orbiting>([](auto& t, int i) { t.speed = 0.3 + 0.001 * (i % 500); })},
       {"glide",
        [](Scene& s, Object o, int i) {
-         s.give(o, Glide{.to = {{.position = Vec3{0, 3, 1}, .rotation = rotation(forward, radians(1.4))}},
+         s.give(o, Glide{.to = {{.position = Vec3{0, 3, 1}, .rotation = rotation(axis::forward, radians(1.4))}},
                          .duration = seconds(2 + 0.01 * (i % 500)),
                          .easing = Easing::parse("smoothstep"),
                          .ends = GlideEnds::come_back});
@@ -125,7 +126,7 @@ const std::vector<Rivals>& all_rivals() {
          s.give(o, Sway{.amplitude = {0, 0.4, 0}, .frequency = 0.3 + 0.001 * (i % 500)});
          s.give(o, Smooth{.half_life = {300ms, 0ms, 0ms}});
        },
-       thing<by_hand::Softening>([](auto& t, int i) { t.frequency = 0.3 + 0.001 * (i % 500); })},
+       thing<by_hand::ExponentialSmoothing>([](auto& t, int i) { t.frequency = 0.3 + 0.001 * (i % 500); })},
       {"follow",
        [](Scene& s, Object o, int i) {
          s.give(o, Follow{.target = "leader", .offset = Vec3{0, 1, 0}, .half_life = seconds(0.5 + 0.001 * (i % 500))});

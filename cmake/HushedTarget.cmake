@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: MIT
 # What every target of the project has in common.
 
 if(PROJECT_IS_TOP_LEVEL AND NOT CMAKE_BUILD_TYPE AND NOT CMAKE_CONFIGURATION_TYPES)
@@ -13,32 +14,37 @@ function(hushed_target name)
   endif()
 endfunction()
 
-# Code that waits for people, files and sockets need not be fast: built quicker, it is optimised less.
+# Code that waits for people, files and sockets need not be fast: a quick build optimises it less.
 if(HUSHED_QUICK)
-  set(hushed_not_hot_options $<IF:$<CONFIG:Checked>,-O0,-O1>)
+  set(hushed_optimise_less_options $<IF:$<CONFIG:Checked>,-O0,-O1>)
 endif()
-function(hushed_not_hot name)
-  target_compile_options(${name} PRIVATE ${hushed_not_hot_options})
+function(hushed_optimise_less name)
+  target_compile_options(${name} PRIVATE ${hushed_optimise_less_options})
 endfunction()
 
-# One room of the library: a static or shared library `HushedOrbit::<room>`.
-function(hushed_room room)
+# One library of the project, static or shared, as `HushedOrbit::<component>`. Only what the headers in include/ declare
+# is visible in a shared library.
+function(hushed_library component)
   file(GLOB_RECURSE sources CONFIGURE_DEPENDS ${CMAKE_CURRENT_SOURCE_DIR}/*.cpp)
-  add_library(hushed_${room} ${sources})
-  add_library(HushedOrbit::${room} ALIAS hushed_${room})
-  hushed_target(hushed_${room})
-  set_target_properties(hushed_${room} PROPERTIES
-    EXPORT_NAME ${room} OUTPUT_NAME hushed_${room} POSITION_INDEPENDENT_CODE ON)
-  target_include_directories(hushed_${room}
+  add_library(hushed_${component} ${sources})
+  add_library(HushedOrbit::${component} ALIAS hushed_${component})
+  hushed_target(hushed_${component})
+  set_target_properties(hushed_${component} PROPERTIES
+    EXPORT_NAME ${component} OUTPUT_NAME hushed_${component} POSITION_INDEPENDENT_CODE ON
+    VERSION ${PROJECT_VERSION} SOVERSION ${PROJECT_VERSION_MAJOR}.${PROJECT_VERSION_MINOR}
+    CXX_VISIBILITY_PRESET hidden VISIBILITY_INLINES_HIDDEN ON)
+  target_include_directories(hushed_${component}
     PUBLIC $<BUILD_INTERFACE:${PROJECT_SOURCE_DIR}/include> $<INSTALL_INTERFACE:${CMAKE_INSTALL_INCLUDEDIR}>
     PRIVATE ${CMAKE_CURRENT_SOURCE_DIR})
   if(HUSHED_FUZZ)
-    target_compile_options(hushed_${room} PRIVATE -fsanitize=fuzzer-no-link)
+    target_compile_options(hushed_${component} PRIVATE -fsanitize=fuzzer-no-link)
   endif()
   if(HUSHED_QUICK)
-    target_precompile_headers(hushed_${room} PRIVATE <hushed/scene.hpp>)
-    set_target_properties(hushed_${room} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 12)
+    target_precompile_headers(hushed_${component} PRIVATE <hushed/scene.hpp>)
+    set_target_properties(hushed_${component} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 12)
   endif()
-  install(TARGETS hushed_${room} EXPORT HushedOrbit
+  install(TARGETS hushed_${component} EXPORT HushedOrbit-${component}
     ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR} LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR})
+  install(EXPORT HushedOrbit-${component} NAMESPACE HushedOrbit::
+    DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/HushedOrbit)
 endfunction()

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // A lamp turns on its lighthouse. Prints where it looks, second by second, from frames of an odd length:
 // the motion depends on time alone.
 
@@ -12,7 +13,7 @@ int main() {
   Scene harbour;
   const Object tower = harbour.add({.name = "lighthouse"});
   const Object lamp = harbour.add({.name = "lamp", .parent = tower, .rest = at(0, 12, 0)});
-  const auto turning = harbour.give(lamp, Spin{.axis = up, .speed = degrees(40)});
+  const auto turning = harbour.give(lamp, Spin{.axis = axis::up, .speed = degrees(40)});
 
   for (int frame = 1; frame <= 16; ++frame) {
     harbour.advance(250ms);                                        // any length

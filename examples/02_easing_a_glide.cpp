@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // A swing bridge opens to a pose with a name, eased, and is sent back when it is half open: it turns from where it is.
 
 #include <cstdio>
@@ -10,7 +11,7 @@ using namespace std::chrono_literals;
 int main() {
   Scene harbour;
   const Object bridge =
-      harbour.add({.name = "bridge", .poses = {{.name = "open", .rotation = rotation(up, degrees(80))}}});
+      harbour.add({.name = "bridge", .poses = {{.name = "open", .rotation = rotation(axis::up, degrees(80))}}});
   const auto opening =
       harbour.give(bridge, Glide{.to = {{.name = "open"}}, .duration = 4s, .easing = Easing::parse("in-out-sine")});
 

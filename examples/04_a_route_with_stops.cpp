@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // A ferry rides its route and waits at its stops. Frames as long as a whole leg lose nothing: each arrival is told with
 // its exact moment.
 
@@ -19,7 +20,7 @@ int main() {
   while (harbour.time() < 40s) {
     harbour.advance(3300ms);
     for (const Event& event : harbour.events())
-      std::printf("%5.1f s   %s\n", in_seconds(event.time), harbour.in_words(event).c_str());
+      std::printf("%5.1f s   %s\n", in_seconds(event.time), harbour.describe(event).c_str());
   }
 }
 

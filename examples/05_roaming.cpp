@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Paper lanterns roam on the water, each its own way. A place is known by its number: an hour ahead is found at once,
 // and it is the same hour when it is played.
 

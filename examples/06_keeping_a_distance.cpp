@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // A tug keeps between four and six metres from a ferry that runs out, waits, and comes back at it. It comes after what
 // goes too far, and backs away from what comes too near.
 
@@ -11,7 +12,7 @@ using namespace std::chrono_literals;
 int main() {
   Scene harbour;
   const Object tug = harbour.add({.name = "tug", .rest = at(-5, 0, 0)}), ferry = harbour.add({.name = "ferry"});
-  harbour.give(tug, Follow{.target = ferry, .half_life = 300ms, .near = 4.0, .far = 6.0});
+  harbour.give(tug, Follow{.target = ferry, .half_life = 300ms, .min_distance = 4.0, .max_distance = 6.0});
   harbour.give(ferry, Glide{.to = {{.position = Vec3{12, 0, 0}}},
                             .duration = 5s,
                             .easing = Easing::parse("smoothstep"),

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // A hook hangs from a trolley on a spring. How it will swing is asked before it is played, and then it is played.
 
 #include <cmath>
@@ -9,7 +10,7 @@ using namespace hushed;
 using namespace std::chrono_literals;
 
 int main() {
-  const Spring spring{.frequency = frequency_with(600ms, 0.2), .damping = 0.2, .space = OuterSpace::world};
+  const Spring spring{.frequency = frequency_with(600ms, 0.2), .damping = 0.2, .space = Space::world};
   std::printf("frequency %.3f Hz, overshoot %.0f %%, settles in %.2f s\n", spring.frequency, 100 * overshoot(spring),
               in_seconds(settling_time(spring)));
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // A searchlight turns to a ferry by yaw alone, no faster than its motor lets it, and always the shortest way round.
 
 #include <cstdio>
@@ -10,13 +11,14 @@ using namespace std::chrono_literals;
 int main() {
   Scene harbour;
   const Object ferry = harbour.add({.name = "ferry", .rest = at(-20, 0, -30)});
-  const Object light = harbour.add({.name = "light", .rest = at(0, 8, 0).with_rotation(rotation(up, degrees(150)))});
+  const Object light =
+      harbour.add({.name = "light", .rest = at(0, 8, 0).with_rotation(rotation(axis::up, degrees(150)))});
   harbour.give(ferry, Travel{.velocity = {10, 0, 0}});
   harbour.give(light, Face{.target = ferry, .max_turn_speed = degrees(30), .only = Turns::yaw});
 
   for (int i = 0; i <= 5; ++i, harbour.advance(1s)) {
     const Vec3 way = harbour.world(ferry).position - harbour.world(light).position;
-    const Vec3 beam = harbour.world(light).rotation * forward;
+    const Vec3 beam = harbour.world(light).rotation * axis::forward;
     const Vec3 level = Vec3{way.x(), 0, way.z()}.normalized();
     std::printf("%d s  yaw %7.2f  %s\n", i, pitch_yaw_roll(harbour.world(light).rotation).yaw.in_degrees(),
                 beam.dot(level) > 0.999999 ? "on the ferry" : "turning");

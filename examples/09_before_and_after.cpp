@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // What a change of one number does to a motion: played before and after, compared, and checked.
 
 #include <cstdio>
@@ -17,7 +18,7 @@ Scene crane(double damping, double tick_rate = 120.0) {
       trolley,
       Glide{.by = {{.position = Vec3{8, 0, 0}}}, .duration = seconds(4), .easing = Easing::parse("in-out-sine")});
   const Object hook = harbour.add({.name = "hook", .parent = trolley, .rest = at(0, -6, 0)});
-  harbour.give(hook, Spring{.frequency = 0.4, .damping = damping, .space = OuterSpace::world});
+  harbour.give(hook, Spring{.frequency = 0.4, .damping = damping, .space = Space::world});
   return harbour;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // A swing bridge opens on the horn of a boat that is near its post, and on the next horn turns back from where it is.
 
 #include <cstdio>
@@ -11,16 +12,16 @@ int main() {
   Scene harbour;
   const Object post = harbour.add({.name = "post", .rest = at(0, 1, 6)});
   const Object pilot = harbour.add({.name = "pilot", .rest = at(-9, 0, 0), .tags = {"pilot-boat"}});
-  harbour.give(pilot, Drive{.speed = 4, .space = Heading::Of::world});
+  harbour.give(pilot, Drive{.speed = 4, .space = Space::world});
 
   const Object bridge =
-      harbour.add({.name = "bridge", .poses = {{"open", std::nullopt, rotation(up, degrees(80)), std::nullopt}}});
+      harbour.add({.name = "bridge", .poses = {{"open", std::nullopt, rotation(axis::up, degrees(80)), std::nullopt}}});
   const auto swing =
       harbour.give(bridge, Glide{.to = {{.name = "open"}}, .duration = 4s}, {.name = "swing", .enabled = false});
 
-  harbour.when(pressed("H"), near(Tagged{"pilot-boat"}, post, 8)).called("horn").then(toggle(swing));
+  harbour.when(pressed("H"), closer_than(Tagged{"pilot-boat"}, post, 8)).called("horn").then(toggle(swing));
   harbour.on("fired", [&](const Event& event) {
-    std::printf("  at %.2f s %s\n", in_seconds(event.time), harbour.in_words(event).c_str());
+    std::printf("  at %.2f s %s\n", in_seconds(event.time), harbour.describe(event).c_str());
   });
 
   const auto horn = [&] {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Paper lanterns drift about until a boat comes near; then they come to it, and each is gathered once.
 
 #include <cstdio>
@@ -17,7 +18,7 @@ int main() {
     harbour.give(paper, Attract{.to = pilot, .within = 6, .speed = 2.5, .reach = 0.8, .then = Gathered::end});
   }
   harbour.on("gathered", [&](const Event& event) {
-    std::printf("%.1f s: %s\n", in_seconds(event.time), harbour.in_words(event).c_str());
+    std::printf("%.1f s: %s\n", in_seconds(event.time), harbour.describe(event).c_str());
   });
   for (int frame = 0; frame < 15 * 60; ++frame) harbour.advance(seconds(1.0 / 60));
   std::printf("and nothing is left behind: there is %zu object\n", harbour.size());

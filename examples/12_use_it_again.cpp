@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // One preset for several boats. One of them has a value of its own; tuning the preset moves the others.
 
 #include <cstdio>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Play mode of a scene that a program plays itself: one line in its loop, and a page that halts, steps and tunes it.
 
 #include <cstdio>
@@ -11,7 +12,7 @@ using namespace std::chrono_literals;
 int main() {
   Scene harbour;
   const Object lamp = harbour.add({.name = "lamp", .rest = at(0, 12, 0)});
-  harbour.give(lamp, Spin{.axis = up, .speed = degrees(40)});
+  harbour.give(lamp, Spin{.axis = axis::up, .speed = degrees(40)});
 
   LiveServer server{harbour};
   std::fprintf(stderr, "open %s\n", server.address().c_str());
@@ -20,7 +21,7 @@ int main() {
     server.serve(50ms);  // in the place of harbour.advance(50ms)
     if (frame % 20 == 0) {
       const Angle yaw = pitch_yaw_roll(harbour.world(lamp).rotation).yaw;
-      std::printf("%d s   looking %4.0f degrees, %zu look on\n", frame / 20, yaw.in_degrees(), server.tabs());
+      std::printf("%d s   looking %4.0f degrees, %zu look on\n", frame / 20, yaw.in_degrees(), server.clients());
     }
   }
 }

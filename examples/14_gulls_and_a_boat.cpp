@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // A flock rests on the water, scatters from the pilot boat, and settles again when it has gone by.
 
 #include <algorithm>

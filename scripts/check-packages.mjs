@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Fails where a package has come in from npm that nobody has looked at, be it as a package of a package.
 //
 // The project's own subject is the motion of scene objects: no package whose own job that is may be used. Every package

@@ -1,4 +1,5 @@
 #!/bin/sh
+# SPDX-License-Identifier: MIT
 # demo.sh [--once]: plays, draws and checks the harbour; then starts play mode and prints its address, unless told --once.
 set -eu
 cd "$(dirname "$0")/.."

@@ -1,4 +1,5 @@
 #!/bin/sh
+# SPDX-License-Identifier: MIT
 # fuzz.sh SECONDS: runs each fuzz target for so long, two at a time, from the corpus in tests/fuzz/corpus.
 # The same random numbers every time, so that a run can be repeated; the corpus grows by what is found.
 # What is found stays in build/clang/fuzz/TARGET; an input that fails is named, and ends the run with 1.

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Pictures of the live page, of the harbour at chosen frames: node scripts/live_screenshots.mjs (by screenshots.sh).
 
 import { spawn } from "node:child_process";

@@ -1,4 +1,5 @@
 #!/bin/sh
+# SPDX-License-Identifier: MIT
 # Makes docs/screenshots/ anew from the demo data: the tool in a terminal window, on a screen of its own.
 set -eu
 cd "$(dirname "$0")/.."

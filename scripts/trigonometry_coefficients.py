@@ -1,4 +1,5 @@
 #!/usr/bin/env python3
+# SPDX-License-Identifier: MIT
 """Prints the constants of src/core/lanes/trigonometry.hpp (needs python3-mpmath).
 
 The polynomials interpolate the remainder of each series at the Chebyshev nodes of

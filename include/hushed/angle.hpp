@@ -1,8 +1,11 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <compare>
 
-namespace hushed {
+#include <hushed/detail/export.hpp>
+
+namespace hushed HUSHED_API {
 
 /// An angle, or an angle per second where a name says so (`Spin::speed`). Made by `degrees` or
 /// `radians`, so that the two never mix. It is kept in degrees: what a file says comes back as it
@@ -39,4 +42,4 @@ constexpr Angle radians(double value) { return Angle{value * (180.0 / Angle::pi)
 /// The angle in (-180, 180] degrees that points in the direction of this one.
 Angle wrapped(Angle angle);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

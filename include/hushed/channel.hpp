@@ -1,8 +1,10 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
+#include <hushed/detail/export.hpp>
 #include <hushed/field.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// Which part of a pose is moved.
 enum class Channel { position, rotation, scale };
@@ -12,4 +14,4 @@ constexpr auto choices(Channel) {
       {{Channel::position, "position"}, {Channel::rotation, "rotation"}, {Channel::scale, "scale"}}};
 }
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,7 +1,8 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Finding mistakes in motion: what is wrong, with whom, when, and what to do about it. In the library
-// HushedOrbit::study.
+// HushedOrbit::analysis.
 
 #include <functional>
 #include <optional>
@@ -10,10 +11,11 @@
 #include <string_view>
 #include <vector>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/field.hpp>
 #include <hushed/recording.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// How sure a check is.
 enum class Severity {
@@ -27,12 +29,12 @@ struct Finding {
   std::string object;                 ///< or the name of the rule or preset
   std::optional<std::int64_t> frame;  ///< where it shows first or most
   std::string text;                   ///< what is found, in a sentence
-  std::string mend;                   ///< what would help
-  std::string silenced_because = {};  ///< the reason given for leaving it as it is; empty where there is none
+  std::string hint;                   ///< what would help
+  std::string ignored_because = {};   ///< the reason given for leaving it as it is; empty where there is none
 };
 
 /// A finding that is left as it is, for one object.
-struct Silence {
+struct IgnoredFinding {
   std::string object, code, reason;
 };
 
@@ -46,7 +48,7 @@ struct CheckOptions {
   double frames_per_second = 60.0;
   std::int64_t last_frame = 600;
   std::optional<Box> area = {};  ///< m: what the view shows, if it is known
-  std::vector<Silence> silences = {};
+  std::vector<IgnoredFinding> ignored = {};
   std::vector<std::string> unused_presets = {};  ///< that a scene file has and does not use
   /// Told in every frame how many plays are done; false ends the check with what has been found.
   std::function<bool(int)> goes_on = nullptr;
@@ -58,4 +60,4 @@ struct CheckOptions {
 ///     const auto found = check([](double ticks) { return make_harbour(120.0 * ticks); });
 std::vector<Finding> check(const std::function<Scene(double)>& make, const CheckOptions& options = {});
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,12 +1,14 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <string>
 #include <tuple>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/field.hpp>
 #include <hushed/time.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// Whether a behaviour sees the objects it looks at as they are now (and comes after them), or as they
 /// were at the last tick (and need not).
@@ -33,4 +35,4 @@ struct Common {
             "what it looks at is seen as it is now, or as it was at the last tick")};
 };
 
-}  // namespace hushed
+}  // namespace HUSHED_API

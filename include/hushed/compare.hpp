@@ -1,14 +1,16 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
-// Two plays side by side. In the library HushedOrbit::study.
+// Two plays side by side. In the library HushedOrbit::analysis.
 
 #include <string>
 #include <vector>
 
 #include <hushed/channel.hpp>
+#include <hushed/detail/export.hpp>
 #include <hushed/recording.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// How far one channel of one object lies from that in another recording.
 struct Difference {
@@ -44,4 +46,4 @@ struct Comparison {
 ///     if (!found.is_within({.position = 1e-3})) ...
 Comparison compare(const Recording& first, const Recording& second);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <memory>
@@ -5,11 +6,12 @@
 #include <string>
 #include <string_view>
 
-#include <hushed/inside/reading.hpp>
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/reading.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
-namespace inside {
+namespace detail {
 struct Curve;
 }
 
@@ -38,18 +40,18 @@ class Easing {
   /// Every easing that is a name alone, in the order in which one would list them.
   static std::span<const std::string_view> names();
 
-  const inside::Curve& curve() const { return *curve_; }  ///< for the library's kernels
+  const detail::Curve& curve() const { return *curve_; }  ///< for the library's kernels
   bool operator==(const Easing& other) const { return text_ == other.text_; }
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Easing& to);
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Easing& to);
   friend std::optional<Value> write(const Easing& from, const Unit& unit);
   friend Form form_of(const Easing*, const Unit& unit);
 
  private:
-  Easing(std::shared_ptr<const inside::Curve> curve, std::string text);
+  Easing(std::shared_ptr<const detail::Curve> curve, std::string text);
 
-  std::shared_ptr<const inside::Curve> curve_;
+  std::shared_ptr<const detail::Curve> curve_;
   std::string text_;
 };
 
-}  // namespace hushed
+}  // namespace HUSHED_API

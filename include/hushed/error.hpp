@@ -1,10 +1,13 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <stdexcept>
 #include <string>
 #include <vector>
 
-namespace hushed {
+#include <hushed/detail/export.hpp>
+
+namespace hushed HUSHED_API {
 
 /// What every error of this library is. They are thrown while a scene is built, loaded or changed, and
 /// never while it plays.
@@ -26,9 +29,9 @@ class BadValue : public Error {
 };
 
 /// Objects that would have to be evaluated each after the other, in a circle.
-class Circle : public Error {
+class DependencyCycle : public Error {
  public:
-  explicit Circle(std::vector<std::string> members);
+  explicit DependencyCycle(std::vector<std::string> members);
 
   /// The names along the circle; the first is not repeated at the end.
   const std::vector<std::string>& members() const { return members_; }
@@ -37,4 +40,4 @@ class Circle : public Error {
   std::vector<std::string> members_;
 };
 
-}  // namespace hushed
+}  // namespace HUSHED_API

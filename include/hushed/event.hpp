@@ -1,12 +1,14 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <string>
 #include <string_view>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/handle.hpp>
 #include <hushed/time.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// Something that happened in a scene. `Scene::in_words` says it in a sentence.
 struct Event {
@@ -24,4 +26,4 @@ struct Event {
   std::string_view rule = {};  ///< that fired, or raised it
 };
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // The table of a behaviour's fields is the single source of its keys in scene files and their errors, of
@@ -13,9 +14,10 @@
 #include <type_traits>
 #include <vector>
 
-#include <hushed/inside/reading.hpp>
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/reading.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// A box along the parent's axes, in metres. Without bounds unless given.
 struct Box {
@@ -23,7 +25,7 @@ struct Box {
   Vec3 max = Vec3::Constant(std::numeric_limits<double>::infinity());
   bool operator==(const Box&) const = default;
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Box& to);
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Box& to);
   friend std::optional<Value> write(const Box& from, const Unit& unit);
   friend Form form_of(const Box*, const Unit& unit);
 };
@@ -47,9 +49,11 @@ struct Field {
   std::string_view help;
   std::optional<Slider> slider = {};
   bool required = false;
+  Allowed allowed = {};  ///< of an enumeration: the values that the field may have
 
   constexpr void take(Slider range) { slider = range; }
   constexpr void take(Required) { required = true; }
+  constexpr void take(Allowed some) { allowed = some; }
 };
 
 template <class B, class T, class... Options>
@@ -70,10 +74,10 @@ struct OneOf {
   std::array<std::string_view, 3> keys;
 
   /// "duration" or "speed", in quotes.
-  std::string in_words() const;
+  std::string describe() const;
   /// What is wrong, where `is_given` says of each key whether it is there.
   template <class IsGiven>
-  std::optional<Complaint> check(IsGiven&& is_given) const {
+  std::optional<Diagnostic> check(IsGiven&& is_given) const {
     std::vector<std::string_view> given;
     for (const std::string_view key : keys)
       if (!key.empty() && is_given(key)) given.push_back(key);
@@ -81,7 +85,7 @@ struct OneOf {
   }
 
  private:
-  std::optional<Complaint> check_given(const std::vector<std::string_view>& given) const;
+  std::optional<Diagnostic> check_given(const std::vector<std::string_view>& given) const;
 };
 
 struct EntryKinds;
@@ -98,23 +102,23 @@ struct FieldInfo {
 
   /// Reads the field of the behaviour at `owner`, and sets it; nothing where that went well.
   std::optional<Value> (*get)(const void* owner) = nullptr;
-  std::optional<Complaint> (*set)(void* owner, const Value& value) = nullptr;
+  std::optional<Diagnostic> (*set)(void* owner, const Value& value) = nullptr;
   /// Makes it what it is where nobody gives it.
   void (*reset)(void* owner) = nullptr;
   /// Sets it, or resets it where there is no value; nothing where that went well.
-  std::optional<Complaint> put(void* owner, const std::optional<Value>& value) const {
+  std::optional<Diagnostic> put(void* owner, const std::optional<Value>& value) const {
     if (value) return set(owner, *value);
     reset(owner);
     return std::nullopt;
   }
   /// What is wrong with the field as it is, where it was set from C++.
-  std::optional<Complaint> (*check)(const void* owner) = nullptr;
+  std::optional<Diagnostic> (*check)(const void* owner) = nullptr;
   /// Finds the objects and poses that it names.
-  std::optional<Complaint> (*resolve)(void* owner, const inside::Names& names) = nullptr;
+  std::optional<Diagnostic> (*resolve)(void* owner, const detail::Names& names) = nullptr;
   /// Makes another object the one that it names; nullptr where it names none, or many.
   void (*aim)(void* owner, Object at) = nullptr;
   /// Adds the objects that it has found.
-  void (*add_objects)(const void* owner, inside::References& to) = nullptr;
+  void (*add_objects)(const void* owner, detail::References& to) = nullptr;
   /// Of a list of tables: what each of them may be; nullptr of anything else.
   const EntryKinds& (*entries)() = nullptr;
 };
@@ -136,7 +140,7 @@ struct EntryKinds {
   }
 };
 
-namespace inside {
+namespace detail {
 
 template <class B, std::size_t I>
 FieldInfo field_info() {
@@ -155,7 +159,11 @@ FieldInfo field_info() {
   };
   info.set = [](void* owner, const Value& value) {
     constexpr auto self = std::get<I>(B::fields);
-    return read_any(value, self.unit, static_cast<B*>(owner)->*self.member);
+    if constexpr (std::is_enum_v<Member>) {
+      return read_choice(value, self.allowed, static_cast<B*>(owner)->*self.member);
+    } else {
+      return read_any(value, self.unit, static_cast<B*>(owner)->*self.member);
+    }
   };
   info.reset = [](void* owner) {
     constexpr auto self = std::get<I>(B::fields);
@@ -163,7 +171,11 @@ FieldInfo field_info() {
   };
   info.check = [](const void* owner) {
     constexpr auto self = std::get<I>(B::fields);
-    return check_any(static_cast<const B*>(owner)->*self.member, self.unit);
+    if constexpr (std::is_enum_v<Member>) {
+      return check_choice(static_cast<const B*>(owner)->*self.member, self.allowed);
+    } else {
+      return check_any(static_cast<const B*>(owner)->*self.member, self.unit);
+    }
   };
   info.resolve = [](void* owner, const Names& names) {
     constexpr auto self = std::get<I>(B::fields);
@@ -180,20 +192,23 @@ FieldInfo field_info() {
     };
   if constexpr (requires { entry_kinds(static_cast<const Member*>(nullptr)); })
     info.entries = []() -> const EntryKinds& { return entry_kinds(static_cast<const Member*>(nullptr)); };
-  info.form = form_of_any<Member>(entry.unit);
+  if constexpr (std::is_enum_v<Member>)
+    info.form = form::word(names_of_choices<Member>(entry.allowed));
+  else
+    info.form = form_of_any<Member>(entry.unit);
   const B untouched{};
   if (!entry.required) info.fallback = info.get(&untouched);
   return info;
 }
 
-}  // namespace inside
+}  // namespace detail
 
 /// The fields of B, without their types. Empty where B has no table.
 template <class B>
 std::span<const FieldInfo> fields_of() {
   if constexpr (requires { B::fields; }) {
     static const auto table = []<std::size_t... I>(std::index_sequence<I...>) {
-      return std::array<FieldInfo, sizeof...(I)>{inside::field_info<B, I>()...};
+      return std::array<FieldInfo, sizeof...(I)>{detail::field_info<B, I>()...};
     }
     (std::make_index_sequence<std::tuple_size_v<std::remove_cvref_t<decltype(B::fields)>>>{});
     return table;
@@ -202,4 +217,4 @@ std::span<const FieldInfo> fields_of() {
   }
 }
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <cstddef>
@@ -6,9 +7,10 @@
 #include <utility>
 #include <vector>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/unit.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// What a value looks like in a file: one of a few simple things, or a list, table or choice of forms.
 /// Whoever prints, parses or draws a field goes by it, and knows no type.
@@ -16,7 +18,7 @@ struct Form {
   enum class Kind { boolean, number, whole, word, text, list, table, any_of };
 
   Kind kind = Kind::number;
-  std::string in_words = {};                 ///< "a number from 0 to 1"; what errors and help say
+  std::string description = {};              ///< "a number from 0 to 1"; what errors and help say
   Unit unit = {};                            ///< number
   std::vector<std::string_view> names = {};  ///< word: one of these; table: the keys
   std::vector<Form> parts = {};              ///< list: of what; table: of each key; any_of: the ways
@@ -29,11 +31,11 @@ Form boolean();
 Form number(const Unit& unit);
 Form whole();
 Form word(std::vector<std::string_view> names);
-Form text(std::string in_words);
-Form list(Form item, std::size_t least, std::size_t most, std::string in_words);
+Form text(std::string description);
+Form list(Form item, std::size_t least, std::size_t most, std::string description);
 Form three(const Unit& unit);
-Form table(std::vector<std::pair<std::string_view, Form>> keys, std::string in_words);
-Form any_of(std::vector<Form> ways, std::string in_words);
+Form table(std::vector<std::pair<std::string_view, Form>> keys, std::string description);
+Form any_of(std::vector<Form> ways, std::string description);
 
 }  // namespace form
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,17 +1,19 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
-// Playing a scene frame by frame, and seeing what is watched. In the library HushedOrbit::study.
+// Playing a scene frame by frame, and seeing what is watched. In the library HushedOrbit::analysis.
 
 #include <cstdint>
 #include <functional>
 #include <optional>
 #include <span>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/scene.hpp>
 #include <hushed/time.hpp>
 #include <hushed/watch.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// The times of the frames of a play.
 class FrameTimes {
@@ -45,4 +47,4 @@ struct Frame {
 void play(Scene& scene, std::span<const Watch> watches, const FrameTimes& times, std::int64_t last_frame,
           const std::function<bool(const Frame&)>& see, const std::function<bool()>& goes_on = nullptr);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,8 +1,11 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <cstdint>
 
-namespace hushed {
+#include <hushed/detail/export.hpp>
+
+namespace hushed HUSHED_API {
 
 /// Names one object of one scene. Small, copyable, and checked wherever it is used: after the object has
 /// ended it is stale, and using it throws `StaleHandle`.
@@ -27,4 +30,4 @@ struct AnyBehaviour {
 template <class B>
 struct Behaviour : AnyBehaviour {};
 
-}  // namespace hushed
+}  // namespace HUSHED_API

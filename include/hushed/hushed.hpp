@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Everything a program needs to move objects. Scene files are read by <hushed/load.hpp>.
@@ -20,3 +21,4 @@
 #include <hushed/tagged.hpp>
 #include <hushed/time.hpp>
 #include <hushed/vector.hpp>
+#include <hushed/version.hpp>

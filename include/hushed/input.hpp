@@ -1,10 +1,12 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <string>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/time.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// A key going down or up, or an axis being moved, at a time of a scene. It takes effect at the next tick, so that the
 /// same input at the same times gives the same motion, whatever the frames.
@@ -17,4 +19,4 @@ struct InputChange {
   double value = 0.0;  ///< of an axis: -1 to 1
 };
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Keeping what was tuned: writing values into the scene file that they come from. In the library HushedOrbit::files.
@@ -8,10 +9,11 @@
 #include <string>
 #include <vector>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/error.hpp>
 #include <hushed/value.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// A scene file, and all that it includes, as they were read.
 class SceneSource {
@@ -62,7 +64,7 @@ struct KeepPlan {
 /// stand with it. What it would write has been read back, and found to differ in these values alone.
 KeepPlan plan_keep(const SceneSource& source, std::span<const ValueToKeep> values);
 
-/// Someone else has written the file meanwhile. Nothing was written.
+/// PlaceOrTag else has written the file meanwhile. Nothing was written.
 class FileChanged : public Error {
  public:
   using Error::Error;
@@ -72,4 +74,4 @@ class FileChanged : public Error {
 /// when they were read. Throws `FileChanged`, or `Error` where one cannot be written.
 void keep(const KeepPlan& plan);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Recorded input: CSV with a line for each change, `time,key,down` or `time,key,up`, and for an axis its value,
@@ -9,10 +10,11 @@
 #include <string_view>
 #include <vector>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/input.hpp>
 #include <hushed/scene.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// Reads a key file. Throws `LoadError` with all the mistakes in it.
 ///
@@ -25,4 +27,4 @@ std::vector<InputChange> read_key_text(std::string_view text, const std::string&
 /// What `read_key_file` would read.
 std::string key_file_text(std::span<const InputChange> changes);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // The list of kinds: to add one, include its header and name it in `BuiltIn`.
@@ -16,20 +17,21 @@
 #include <hushed/behaviour/steer.hpp>
 #include <hushed/behaviour/sway.hpp>
 #include <hushed/behaviour/travel.hpp>
+#include <hushed/detail/export.hpp>
 
 #include <span>
 #include <string_view>
 #include <tuple>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 using BuiltIn =
     std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Follow, Face, Spring, Smooth, Drive, Attract, Steer>;
 
 /// Every built-in kind, in the order of the list.
-std::span<const inside::Kind* const> kinds();
+std::span<const detail::Kind* const> kinds();
 
 /// The built-in kind of that name, or nullptr.
-const inside::Kind* find_kind(std::string_view name);
+const detail::Kind* find_kind(std::string_view name);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

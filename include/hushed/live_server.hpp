@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Play mode in the browser: a page that plays, halts, steps and tunes a scene. In the library HushedOrbit::live.
@@ -9,10 +10,11 @@
 #include <memory>
 #include <string>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/scene.hpp>
 #include <hushed/time.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 struct LiveOptions {
   std::string host = "127.0.0.1";  ///< the address to be reached at; another than this computer's own lets others in
@@ -61,13 +63,13 @@ class LiveServer {
   void run(const std::function<bool()>& goes_on);
 
   Scene& scene();
-  std::size_t tabs() const;  ///< that look now
+  std::size_t clients() const;  ///< that look now
 
  private:
   void pass(Time frame);
 
-  class Inner;
-  std::unique_ptr<Inner> inner_;
+  class Impl;
+  std::unique_ptr<Impl> impl_;
 };
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Scene files: TOML 1.0, see docs/reference/scene-file.md. In the library HushedOrbit::files.
@@ -9,29 +10,30 @@
 #include <vector>
 
 #include <hushed/check.hpp>
+#include <hushed/detail/export.hpp>
 #include <hushed/error.hpp>
 #include <hushed/scene.hpp>
 #include <hushed/value.hpp>
 #include <hushed/watch.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// All that is wrong with a scene file. `what()` has a line for each complaint, `file:line:column: text`.
 class LoadError : public Error {
  public:
-  LoadError(std::string file, std::vector<Complaint> complaints);
+  LoadError(std::string file, std::vector<Diagnostic> diagnostics);
   /// The places of the complaints say in which of the files.
-  LoadError(std::vector<std::string> files, std::vector<Complaint> complaints);
+  LoadError(std::vector<std::string> files, std::vector<Diagnostic> diagnostics);
 
   const std::string& file() const { return files_.front(); }
   /// The file, and all that it includes.
   const std::vector<std::string>& files() const { return files_; }
   /// In the order of the files. Places are 0 where the file itself could not be read.
-  const std::vector<Complaint>& complaints() const { return complaints_; }
+  const std::vector<Diagnostic>& diagnostics() const { return diagnostics_; }
 
  private:
   std::vector<std::string> files_;
-  std::vector<Complaint> complaints_;
+  std::vector<Diagnostic> diagnostics_;
 };
 
 /// What `[view]` says: what is looked at unless something else is asked for.
@@ -50,7 +52,7 @@ struct SceneFile {
   Scene scene;
   std::string name;
   View view;
-  std::vector<Silence> silences = {};            ///< findings of `check` that are left as they are
+  std::vector<IgnoredFinding> ignored = {};      ///< findings of `check` that are left as they are
   std::vector<std::string> unused_presets = {};  ///< of the file itself, not of what it includes
 };
 
@@ -90,4 +92,4 @@ Value parse_value(std::string_view text);
 /// A JSON Schema (draft 2020-12) of scene files, for editors.
 std::string scene_file_schema();
 
-}  // namespace hushed
+}  // namespace HUSHED_API

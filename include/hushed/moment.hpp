@@ -1,16 +1,18 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <cstdint>
 #include <span>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/handle.hpp>
 #include <hushed/pose.hpp>
 #include <hushed/time.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
-namespace inside {
-class Sight;
+namespace detail {
+class SceneQuery;
 }
 
 /// What a behaviour of your own is told when it is asked for a pose.
@@ -20,15 +22,15 @@ struct Moment {
   double step = 0.0;         ///< s since the last committed tick; 0 at its start. For motions with memory
   Pose parent = {};          ///< the parent's world pose, what is not inherited replaced by 0, identity, 1
 
-  /// The world pose of an object that the behaviour names in `looks_at`, at this same moment (or at the last
+  /// The world pose of an object that the behaviour names in `dependencies`, at this same moment (or at the last
   /// tick, where its `reads` says so). Throws `BadValue` for any other object: the scene could not have put this
   /// one after it.
   Pose world(Object object) const;
 
-  const inside::Sight* sight = nullptr;  ///< how the scene answers `world`, for whom, and about whom
-  const inside::References* seen = nullptr;
+  const detail::SceneQuery* query = nullptr;  ///< how the scene answers `world`, for whom, and about whom
+  const detail::References* readable = nullptr;
   std::uint32_t behaviour = 0;
   Object owner = {};
 };
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,25 +1,28 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
-// Behaviours of your own: any copyable struct with
+// Behaviours that you write: any copyable struct with one of
 //
-//     Pose apply(const Pose& in, const Moment& now) const;                      a function of time, or
-//     Pose apply(State& memory, const Pose& in, const Moment& now) const;       with memory, `struct State`
+//     Pose apply(const Pose& in, const Moment& now) const;                      a function of time
+//     Pose apply(State& state, const Pose& in, const Moment& now) const;        with state, of the type `State`
 //
-// goes through `Scene::give` like a built-in one. It may also have
+// is accepted by `Scene::give` like a built-in one. `in` is the pose from the behaviours below; the result is the pose
+// for those above. Optional members:
 //
-//     std::vector<Object> looks_at() const;            whose poses it reads: it is evaluated after them; those that
-//                                                      a `Target` or a `Place` in its table names need not be here
-//     State begin(const Pose& in, const Moment& now) const;        its memory when it starts; State{} otherwise
-//     static constexpr bool bridges = false;           a change of its values shows at once, as a jump; without it, the
+//     std::vector<Object> dependencies() const;        objects whose poses `apply` reads: they are evaluated first.
+//                                                      Objects of a `Target` or `Place` field need not be listed
+//     State begin(const Pose& in, const Moment& now) const;        the state at the start; State{} if not given
+//     static constexpr bool bridges = false;           a change of values shows at once, as a jump; by default the
 //                                                      difference fades away
 //     static constexpr auto kind = "hover", summary = "...", fields = std::tuple{field(...), ...};
 //
-// A motion with memory is called with `now.step == 0` when it starts, then once a tick, and in between, for a frame,
-// with a copy of its memory. After its values have changed at a tick it is asked again there, with `now.step == 0`.
+// A behaviour with state is called with `now.step == 0` when it starts, then once a tick. For a frame between two ticks
+// it is called with a copy of its state. After its values changed at a tick it is called again there, with
+// `now.step == 0`.
 //
-// None of these may call the scene: other objects are read by `now.world(...)`. Where `apply` throws, gives a pose that
-// is not finite, or calls the scene, what comes in goes out, and the event "failed" says why. At the next tick (of a
-// function of time: at the next frame) it is asked again.
+// None of these functions may call the scene; they read other objects with `now.world(...)`. If `apply` throws, returns
+// a pose that is not finite or calls the scene, the incoming pose passes through and the event "failed" says why. It is
+// called again at the next tick (a function of time: at the next frame).
 
 #include <concepts>
 #include <exception>
@@ -30,9 +33,10 @@
 #include <utility>
 #include <vector>
 
-#include <hushed/inside/kind.hpp>
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/kind.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 template <class B>
 concept FunctionOfTime = requires(const B& behaviour, const Pose& in, const Moment& now) {
@@ -48,11 +52,29 @@ concept WithMemory = std::copyable<typename B::State> && std::default_initializa
 template <class B>
 concept OwnBehaviour = std::copyable<B> &&(FunctionOfTime<B> || WithMemory<B>);
 
-namespace inside {
+namespace detail {
 
 /// Makes a pose that came from outside fit to go on: its rotation is normalised. False where it is not
 /// finite, or further out than `compose` reaches.
 bool make_sound(Pose& pose);
+
+/// Calls code of the user's, and returns what it returns: what is wrong, or an empty text. An exception is caught where
+/// the program is compiled with exceptions; its text, which `thrown` holds, is returned then.
+template <class Code>
+std::string_view call_user_code([[maybe_unused]] std::string& thrown, Code&& code) {
+#if defined(__cpp_exceptions)
+  try {
+    return code();
+  } catch (const std::exception& error) {
+    thrown = error.what();
+    return thrown;
+  } catch (...) {
+    return "it threw what is not a std::exception";
+  }
+#else
+  return code();
+#endif
+}
 
 /// The memory of one behaviour, what it gave when it was last advanced, and when that was.
 template <class B>
@@ -67,19 +89,19 @@ struct Memory<B> {
 };
 
 template <OwnBehaviour B>
-class OwnRoster final : public Roster {
+class OwnStore final : public BehaviourStore {
  public:
   struct Entry {
     B values;
     std::uint32_t behaviour;
     Object owner;
-    References seen;
+    References readable;
     Memory<B> memory;
   };
 
   std::uint32_t add(const void* values, const Owner& owner) override {
     Entry entry{*static_cast<const B*>(values), owner.behaviour, owner.object, {}, {}};
-    entry.seen = objects_seen_by(entry.values);
+    entry.readable = objects_read_by(entry.values);
     if (free_.empty()) {
       entries_.push_back(std::move(entry));
       return static_cast<std::uint32_t>(entries_.size() - 1);
@@ -93,24 +115,24 @@ class OwnRoster final : public Roster {
   const void* values(std::uint32_t row) const override { return &entries_[row].values; }
   void set_values(std::uint32_t row, const void* values) override {
     entries_[row].values = *static_cast<const B*>(values);
-    entries_[row].seen = objects_seen_by(entries_[row].values);
+    entries_[row].readable = objects_read_by(entries_[row].values);
     if constexpr (WithMemory<B>) entries_[row].memory.at = Time::min();  // what it gave was by other values
   }
   unsigned variant(std::uint32_t) const override { return 0; }
-  std::unique_ptr<Column> column(unsigned) override;
+  std::unique_ptr<LaneBlocks> lane_blocks(unsigned) override;
   void begin(std::uint32_t row, const Start& start) noexcept override;
   bool absorb(std::uint32_t, OwnTime, const Start&, const void*) override { return false; }
-  std::unique_ptr<Roster> copy() const override { return std::make_unique<OwnRoster>(*this); }
-  void take_back(const Roster& copy, bool values_too) override {
-    const auto& from = static_cast<const OwnRoster&>(copy).entries_;
+  std::unique_ptr<BehaviourStore> copy() const override { return std::make_unique<OwnStore>(*this); }
+  void restore(const BehaviourStore& copy, bool values_too) override {
+    const auto& from = static_cast<const OwnStore&>(copy).entries_;
     for (std::size_t row = 0; row < from.size(); ++row) {
       if (values_too) set_values(static_cast<std::uint32_t>(row), &from[row].values);
       entries_[row].memory = from[row].memory;
     }
   }
 
-  void take_state(std::uint32_t row, const Roster& from, std::uint32_t from_row) override {
-    entries_[row].memory = static_cast<const OwnRoster&>(from).entries_[from_row].memory;
+  void take_state(std::uint32_t row, const BehaviourStore& from, std::uint32_t from_row) override {
+    entries_[row].memory = static_cast<const OwnStore&>(from).entries_[from_row].memory;
   }
 
   /// Gives the pose and what is wrong with it, if anything.
@@ -124,11 +146,11 @@ class OwnRoster final : public Roster {
     return nullptr;
   }
 
-  static References objects_seen_by(const B& behaviour) {
+  static References objects_read_by(const B& behaviour) {
     References objects = objects_named(fields_of<B>(), &behaviour);
-    if constexpr (requires { behaviour.looks_at(); }) {
-      const auto& seen = behaviour.looks_at();
-      objects.each.insert(objects.each.end(), seen.begin(), seen.end());
+    if constexpr (requires { behaviour.dependencies(); }) {
+      const auto& readable = behaviour.dependencies();
+      objects.each.insert(objects.each.end(), readable.begin(), readable.end());
     }
     return objects;
   }
@@ -139,85 +161,71 @@ class OwnRoster final : public Roster {
 };
 
 template <OwnBehaviour B>
-class OwnColumn final : public Column {
+class OwnBlocks final : public LaneBlocks {
  public:
-  explicit OwnColumn(OwnRoster<B>& roster) : roster_{roster} {}
+  explicit OwnBlocks(OwnStore<B>& store) : store_{store} {}
 
   void resize(std::size_t blocks) override { rows_.resize(blocks * lanes); }
   void fill(std::size_t block, int lane, std::uint32_t row) override {
     rows_[block * lanes + static_cast<std::size_t>(lane)] = row;
   }
-  void evaluate(std::size_t block, PoseBlock& poses, const BlockMoment& moment) noexcept override {
-    const UserCodeGuard guard{moment.sight->user_code};
+  void evaluate(std::size_t block, PoseBlock& poses, const EvalContext& context) noexcept override {
+    const UserCodeGuard guard{context.query->user_code};
     for (int lane = 0; lane < lanes; ++lane) {
-      if (!moment.is_active(lane)) continue;
+      if (!context.is_active(lane)) continue;
       const std::uint32_t row = rows_[block * lanes + static_cast<std::size_t>(lane)];
-      auto& entry = roster_.entry(row);
-      const OwnTime own{moment.whole->at[lane], moment.rest->at[lane]};
-      const Moment now{moment.time,  own.seconds(), moment.step,     lane_of(*moment.parent, lane),
-                       moment.sight, &entry.seen,   entry.behaviour, entry.owner};
+      auto& entry = store_.entry(row);
+      const OwnTime own{context.whole->at[lane], context.rest->at[lane]};
+      const Moment now{context.time,  own.seconds(),   context.step,    lane_of(*context.parent, lane),
+                       context.query, &entry.readable, entry.behaviour, entry.owner};
       const Pose in = lane_of(poses, lane);
-      const bool commit = moment.remember == Remember::tick;
+      const bool commit = context.remember == Remember::tick;
       Pose out;
       std::string thrown;
-      std::string_view wrong;
-      try {
-        wrong = roster_.ask(entry, in, now, commit, out);
-      } catch (const std::exception& error) {
-        thrown = error.what();
-        wrong = thrown;
-      } catch (...) {
-        wrong = "it threw what is not a std::exception";
-      }
-      if (moment.sight->user_code.take_call()) wrong = UserCode::advice;
+      std::string_view wrong = call_user_code(thrown, [&] { return store_.ask(entry, in, now, commit, out); });
+      if (context.query->user_code.take_call()) wrong = UserCode::advice;
       if (wrong.empty())
         set_lane(poses, lane, out);
       else
-        moment.sight->failed(entry.behaviour, {wrong, commit, WithMemory<B>, in, roster_.last_given(entry)});
+        context.query->failed(entry.behaviour, {wrong, commit, WithMemory<B>, in, store_.last_given(entry)});
     }
   }
 
  private:
-  OwnRoster<B>& roster_;
+  OwnStore<B>& store_;
   std::vector<std::uint32_t> rows_;
 };
 
 template <OwnBehaviour B>
-std::unique_ptr<Column> OwnRoster<B>::column(unsigned) {
-  return std::make_unique<OwnColumn<B>>(*this);
+std::unique_ptr<LaneBlocks> OwnStore<B>::lane_blocks(unsigned) {
+  return std::make_unique<OwnBlocks<B>>(*this);
 }
 
 template <OwnBehaviour B>
-void OwnRoster<B>::begin(std::uint32_t row, const Start& start) noexcept {
+void OwnStore<B>::begin(std::uint32_t row, const Start& start) noexcept {
   if constexpr (WithMemory<B>) {
     Entry& entry = entries_[row];
     Moment now = start.moment;
-    now.seen = &entry.seen;
+    now.readable = &entry.readable;
     now.behaviour = entry.behaviour;
     now.owner = entry.owner;
-    const UserCodeGuard guard{now.sight->user_code};
+    const UserCodeGuard guard{now.query->user_code};
     entry.memory = {};
     std::string thrown;
-    std::string_view wrong;
-    try {
+    std::string_view wrong = call_user_code(thrown, [&] {
       if constexpr (requires { entry.values.begin(start.in, now); })
         entry.memory.state = entry.values.begin(start.in, now);
       Pose out;
-      wrong = ask(entry, start.in, now, true, out);
-    } catch (const std::exception& error) {
-      thrown = error.what();
-      wrong = thrown;
-    } catch (...) {
-      wrong = "it threw what is not a std::exception";
-    }
-    if (now.sight->user_code.take_call()) wrong = UserCode::advice;
-    if (!wrong.empty()) now.sight->failed(entry.behaviour, {wrong, true, true, start.in, nullptr});
+      return ask(entry, start.in, now, true, out);
+    });
+    if (now.query->user_code.take_call()) wrong = UserCode::advice;
+    if (!wrong.empty()) now.query->failed(entry.behaviour, {wrong, true, true, start.in, nullptr});
   }
 }
 
 /// Memory is taken further only by what went well.
 template <OwnBehaviour B>
-std::string_view OwnRoster<B>::ask(Entry& entry, const Pose& in, const Moment& now, bool commit, Pose& out) {
+std::string_view OwnStore<B>::ask(Entry& entry, const Pose& in, const Moment& now, bool commit, Pose& out) {
   constexpr std::string_view not_finite = "it gave a pose that is not finite";
   if constexpr (WithMemory<B>) {
     Memory<B>& memory = entry.memory;
@@ -228,7 +236,7 @@ std::string_view OwnRoster<B>::ask(Entry& entry, const Pose& in, const Moment& n
     memory.next = memory.state;
     out = entry.values.apply(memory.next, in, now);
     if (!make_sound(out)) return not_finite;
-    if (!commit || now.sight->user_code.called_scene) return {};
+    if (!commit || now.query->user_code.called_scene) return {};
     std::swap(memory.state, memory.next);
     memory.out = out;
     memory.at = now.time;
@@ -248,6 +256,9 @@ class OwnKind final : public Kind {
     } else {
       return "own";
     }
+  }
+  bool is_anonymous() const override {
+    return !requires { B::kind; };
   }
   std::string_view summary() const override {
     if constexpr (requires { B::summary; }) {
@@ -270,12 +281,12 @@ class OwnKind final : public Kind {
     }
   }
   bool needs_start(const void*) const override { return true; }
-  References looks_at(const void* values) const override {
-    return OwnRoster<B>::objects_seen_by(*static_cast<const B*>(values));
+  References dependencies(const void* values) const override {
+    return OwnStore<B>::objects_read_by(*static_cast<const B*>(values));
   }
-  std::optional<Complaint> check(const void*, const Pose*) const override { return std::nullopt; }
+  std::optional<Diagnostic> check(const void*, const Pose*) const override { return std::nullopt; }
 
-  std::unique_ptr<Roster> roster() const override { return std::make_unique<OwnRoster<B>>(); }
+  std::unique_ptr<BehaviourStore> store() const override { return std::make_unique<OwnStore<B>>(); }
   std::shared_ptr<void> make(const void* values) const override {
     if (values) return std::make_shared<B>(*static_cast<const B*>(values));
     if constexpr (std::is_default_constructible_v<B>) {
@@ -288,12 +299,15 @@ class OwnKind final : public Kind {
 
 template <class B>
 const Kind& kind_of() {
-  static_assert(OwnBehaviour<B>,
-                "a behaviour of your own needs `Pose apply(const Pose& in, const Moment& now) const`, "
-                "or, with a copyable State, `Pose apply(State&, const Pose&, const Moment&) const`");
-  static const OwnKind<B> kind;
-  return kind;
+  if constexpr (OwnBehaviour<B>) {
+    static const OwnKind<B> kind;
+    return kind;
+  } else {
+    static_assert(OwnBehaviour<B>,
+                  "a behaviour needs `Pose apply(const Pose& in, const Moment& now) const`, or, with a copyable and "
+                  "default-constructible `State`, `Pose apply(State&, const Pose& in, const Moment& now) const`");
+  }
 }
 
-}  // namespace inside
-}  // namespace hushed
+}  // namespace detail
+}  // namespace HUSHED_API

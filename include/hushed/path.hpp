@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <array>
@@ -7,10 +8,11 @@
 #include <utility>
 #include <vector>
 
-#include <hushed/inside/reading.hpp>
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/reading.hpp>
 #include <hushed/vector.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// How a path goes through its points.
 enum class PathShape { straight, smooth };
@@ -95,4 +97,4 @@ class Path {
   Readings readings_ = Readings::many;
 };
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,11 +1,13 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <array>
 #include <cstddef>
 
-#include <hushed/inside/reading.hpp>
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/reading.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// One value for all three axes, or one for each: `.frequency = 0.2` or `.frequency = {0.2, 0.5, 0.2}`.
 template <class T>
@@ -18,20 +20,20 @@ class PerAxis {
   constexpr T& operator[](int axis) { return each_[static_cast<std::size_t>(axis)]; }
   bool operator==(const PerAxis&) const = default;
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, PerAxis& to) {
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, PerAxis& to) {
     const auto* list = from.as<Value::List>();
     if (list && list->size() != 3)
-      return inside::expected(from, form_of(static_cast<const PerAxis*>(nullptr), unit).in_words);
+      return detail::expected(from, form_of(static_cast<const PerAxis*>(nullptr), unit).description);
     PerAxis taken;
     for (std::size_t axis = 0; axis < 3; ++axis)
-      if (auto complaint = inside::read(list ? (*list)[axis] : from, unit, taken.each_[axis])) return complaint;
+      if (auto diagnostic = detail::read(list ? (*list)[axis] : from, unit, taken.each_[axis])) return diagnostic;
     to = taken;
     return std::nullopt;
   }
   friend std::optional<Value> write(const PerAxis& from, const Unit& unit) {
-    if (from.each_[0] == from.each_[1] && from.each_[1] == from.each_[2]) return inside::write(from.each_[0], unit);
+    if (from.each_[0] == from.each_[1] && from.each_[1] == from.each_[2]) return detail::write(from.each_[0], unit);
     Value::List list;
-    for (const T& one : from.each_) list.push_back(*inside::write(one, unit));
+    for (const T& one : from.each_) list.push_back(*detail::write(one, unit));
     return Value{std::move(list)};
   }
   friend Form form_of(const PerAxis*, const Unit& unit) {
@@ -42,4 +44,4 @@ class PerAxis {
   std::array<T, 3> each_;
 };
 
-}  // namespace hushed
+}  // namespace HUSHED_API

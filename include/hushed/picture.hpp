@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Pictures of plays: curves over time, and paths in space. In the library HushedOrbit::picture.
@@ -7,16 +8,17 @@
 #include <string>
 #include <vector>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/watched.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// Where a picture of paths is seen from: straight down with +X to the right and +Z down; from +Z with +X to the right
 /// and +Y up; or from above at an angle. Always without perspective, so that lengths can be compared.
-enum class SeenFrom { above, side, angle };
+enum class ViewFrom { above, side, angle };
 
-constexpr auto choices(SeenFrom) {
-  return Choices<SeenFrom, 3>{{{SeenFrom::above, "above"}, {SeenFrom::side, "side"}, {SeenFrom::angle, "angle"}}};
+constexpr auto choices(ViewFrom) {
+  return Choices<ViewFrom, 3>{{{ViewFrom::above, "above"}, {ViewFrom::side, "side"}, {ViewFrom::angle, "angle"}}};
 }
 
 /// What a picture shows.
@@ -30,7 +32,7 @@ struct PictureOptions {
   std::string title = {};
   int width = 1280, height = 800;      ///< pixels, 320 to 10 000
   Showing showing = Showing::both;     ///< paths on the left and curves on the right, or one of them alone
-  SeenFrom from = SeenFrom::above;     ///< paths
+  ViewFrom from = ViewFrom::above;     ///< paths
   std::int64_t ghosts_every = 0;       ///< paths: frames between ghosted poses; 0 finds a number
   std::vector<std::string> only = {};  ///< paths: these objects; all that there are unless told
 };
@@ -45,4 +47,4 @@ void draw(std::span<const Watched> plays, const std::filesystem::path& file, con
 /// Colours of lines, "#rrggbb", in the order in which they are taken; on white, in print, and for the colour-blind.
 std::span<const std::string_view> line_colours();
 
-}  // namespace hushed
+}  // namespace HUSHED_API

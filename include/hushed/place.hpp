@@ -1,12 +1,15 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <string>
 #include <utility>
 #include <vector>
 
-#include <hushed/inside/reading.hpp>
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/reading.hpp>
+#include <hushed/space.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// Names an object in the values of a behaviour: by its handle, or by its name, which is looked up when the behaviour
 /// is given to a scene. `Follow{.target = ferry}` or `{.target = "ferry"}`.
@@ -22,23 +25,15 @@ class Target {
   TextPlace where = {};   ///< in the file that it was read from
 
   bool is_given() const { return object.generation != 0 || !name.empty(); }
-  std::optional<Complaint> check() const { return std::nullopt; }
+  std::optional<Diagnostic> check() const { return std::nullopt; }
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Target& to);
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Target& to);
   friend std::optional<Value> write(const Target& from, const Unit& unit);
   friend Form form_of(const Target*, const Unit& unit);
-  friend std::optional<Complaint> resolve(Target& to, const inside::Names& names);
-  friend void add_objects(const Target& from, inside::References& to);
+  friend std::optional<Diagnostic> resolve(Target& to, const detail::Names& names);
+  friend void add_objects(const Target& from, detail::References& to);
   friend void aim(Target& to, Object at) { to = Target{at}; }
 };
-
-/// Along whose axes an offset from an object is: the world's, in its metres, or the object's own, turned as it is
-/// turned and not scaled.
-enum class OffsetSpace { world, target };
-
-constexpr auto choices(OffsetSpace) {
-  return Choices<OffsetSpace, 2>{{{OffsetSpace::world, "world"}, {OffsetSpace::target, "target"}}};
-}
 
 /// A point in the parent's space, or where an object is, or a point at some offset from it.
 ///
@@ -50,23 +45,23 @@ class Place {
   template <class Vector>
   Place(const Eigen::MatrixBase<Vector>& in_parents_space) : point{in_parents_space} {}
   Place(double x, double y, double z) : point{x, y, z} {}
-  Place(Target of, const Vec3& offset = Vec3::Zero(), OffsetSpace along = OffsetSpace::world)
+  Place(Target of, const Vec3& offset = Vec3::Zero(), Space along = Space::world)
       : target{std::move(of)}, point{offset}, offset_space{along} {}
   Place(Object of) : Place{Target{of}} {}
   Place(const char* of) : Place{Target{of}} {}
 
-  Target target = {};         ///< nothing: the point itself
-  Vec3 point = Vec3::Zero();  ///< m: in the parent's space, or from the target
-  OffsetSpace offset_space = OffsetSpace::world;
+  Target target = {};                 ///< nothing: the point itself
+  Vec3 point = Vec3::Zero();          ///< m: in the parent's space, or from the target
+  Space offset_space = Space::world;  ///< axes of an offset from a target: world or target
 
   bool moves() const { return target.is_given(); }
-  std::optional<Complaint> check() const;
+  std::optional<Diagnostic> check() const;
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Place& to);
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Place& to);
   friend std::optional<Value> write(const Place& from, const Unit& unit);
   friend Form form_of(const Place*, const Unit& unit);
-  friend std::optional<Complaint> resolve(Place& to, const inside::Names& names) { return resolve(to.target, names); }
-  friend void add_objects(const Place& from, inside::References& to) { add_objects(from.target, to); }
+  friend std::optional<Diagnostic> resolve(Place& to, const detail::Names& names) { return resolve(to.target, names); }
+  friend void add_objects(const Place& from, detail::References& to) { add_objects(from.target, to); }
   friend void aim(Place& to, Object at) {
     if (!to.moves()) to.point = Vec3::Zero();
     to.target = Target{at};
@@ -76,4 +71,4 @@ class Place {
 bool operator==(const Target& a, const Target& b);
 bool operator==(const Place& a, const Place& b);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,7 +1,8 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Play mode: a scene that is played, halted, stepped through frame by frame, forward and back, and tuned on the way.
-// In the library HushedOrbit::study.
+// In the library HushedOrbit::analysis.
 
 #include <cstdint>
 #include <deque>
@@ -15,13 +16,14 @@
 #include <variant>
 #include <vector>
 
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/scene_access.hpp>
 #include <hushed/frames.hpp>
-#include <hushed/inside/scene_access.hpp>
 #include <hushed/recording.hpp>
 #include <hushed/scene.hpp>
 #include <hushed/watch.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// How the frames of a play follow each other.
 struct Rhythm {
@@ -67,7 +69,7 @@ class PlayMode {
   /// one, new ones are played. Stays at the first and the last that there can be.
   void step(std::int64_t by);
   /// Shows a kept frame, and halts. Beyond either end, the one at that end.
-  void show(std::int64_t frame);
+  void go_to(std::int64_t frame);
 
   /// The scene is as it was at the frame that is shown, and later ones are forgotten. Playing, tuning and input do so
   /// by themselves. Throws `BadValue` before `playable_from()`.
@@ -77,7 +79,7 @@ class PlayMode {
 
   std::int64_t first() const { return first_; }  ///< the number of the earliest frame that is kept
   std::int64_t last() const { return first_ + static_cast<std::int64_t>(past_.frames()) - 1; }
-  std::int64_t shown() const { return shown_; }
+  std::int64_t current() const { return current_; }
   /// The earliest frame from which can be played on: that of the last `rebuilt`, or the first that is kept.
   std::int64_t playable_from() const;
 
@@ -99,18 +101,18 @@ class PlayMode {
 
   /// Where these objects would go from the frame that is shown, if nothing more were called: `frames` frames after it,
   /// `per_second` frames per second. Plays the scene ahead and takes it back; later frames that are kept are forgotten.
-  Recording ahead(std::int64_t frames, double per_second);
+  Recording play_ahead(std::int64_t frames, double per_second);
 
   /// A look ahead that is played in pieces. What is called between two of them does not change it.
   class Ahead {
    public:
     bool is_complete() const { return left_ == 0; }
-    const Recording& seen() const { return *seen_; }
+    const Recording& recording() const { return *recording_; }
 
    private:
     friend class PlayMode;
-    std::unique_ptr<Recording> seen_ = std::make_unique<Recording>();
-    std::unique_ptr<RecordingKeeper> keeper_;
+    std::unique_ptr<Recording> recording_ = std::make_unique<Recording>();
+    std::unique_ptr<RecordingBuilder> builder_;
     std::optional<FrameTimes> times_;
     Time start_ = {};
     Snapshot at_;
@@ -118,7 +120,7 @@ class PlayMode {
   };
   Ahead begin_ahead(std::int64_t frames, double per_second);
   /// Plays on as long as `goes_on` returns true, one frame at least.
-  void look_on(Ahead& ahead, const std::function<bool()>& goes_on);
+  void continue_ahead(Ahead& ahead, const std::function<bool()>& goes_on);
 
   /// What the urges of a behaviour want in the frame that is shown, as `Scene::urges` tells it; nothing before
   /// `playable_from()`. Where others have followed, the scene goes back to that frame and returns: none is forgotten.
@@ -147,7 +149,7 @@ class PlayMode {
   /// A value as it is now; of an object that has ended, as it was last tuned. Throws `BadValue` where there is none.
   std::optional<Value> value(const std::string& path) const;
   /// That value is where it should be: as it is now is how it was at the beginning.
-  void settled(std::string_view path);
+  void mark_kept(std::string_view path);
 
   // --- answering ------------------------------------------------------------------------------------------
 
@@ -165,9 +167,9 @@ class PlayMode {
   void rebuilt(std::vector<Watch> watches, const std::function<std::optional<Value>(const std::string&)>& beginning);
   /// The scene as it is becomes frame 0, and nothing of before is kept. These values are set once more, but for those
   /// whose beginning is another now.
-  void begin_anew(std::vector<Watch> watches, std::span<const Changed> changes = {});
+  void start_over(std::vector<Watch> watches, std::span<const Changed> changes = {});
   /// Whether the scene has an object that it did not have when this play began.
-  bool has_newcomers() const;
+  bool has_new_objects() const;
 
  private:
   struct Call {
@@ -177,9 +179,9 @@ class PlayMode {
     std::optional<Value> value;    ///< of a set
     double amount = 0.0;           ///< of an axis
     std::int64_t frame = 0;        ///< at which it was made
-    inside::Journal journal = {};  ///< of what callbacks have called
+    detail::Journal journal = {};  ///< of what callbacks have called
   };
-  struct Kept {
+  struct StoredSnapshot {
     std::int64_t frame;
     std::size_t calls;  ///< how many of them are in it
     std::vector<std::string> held;
@@ -191,7 +193,7 @@ class PlayMode {
     std::uint64_t gesture;
   };
   /// Poses of those watches that look back, at an earlier moment.
-  struct Look {
+  struct PastPoses {
     Time time;
     std::vector<Pose> poses;
   };
@@ -200,23 +202,23 @@ class PlayMode {
   void begin(std::vector<Watch> watches);
   void play_frame(Time at);
   Time next_frame_after(Time time) const;
-  void look();
+  void sample();
   void read_values();
   std::vector<double> values_from_poses(std::size_t row) const;
-  void keep_snapshot();
+  void store_snapshot();
   void drop_oldest();
   void check_playable() const;
-  void go_back_to_shown();
+  void go_back_to_current();
   void make(Call call);
-  void carry_out(const Call& call);
+  void execute(const Call& call);
   void change(std::string_view path, const std::optional<Value>& value, std::uint64_t gesture);
   void put(const std::string& path, const std::optional<Value>& value);
   /// Whether the value belongs to something that has not ended.
   bool is_there(const std::string& path) const;
-  void forget_steps_of_nothing();
+  void drop_orphaned_steps();
 
   Scene* scene_;
-  std::vector<Object> cast_;  ///< those that it began with, in the order of their handles
+  std::vector<Object> original_objects_;  ///< those that it began with, in the order of their handles
   std::vector<Watch> watches_;
   std::size_t most_bytes_;
   std::size_t columns_ = 0;
@@ -225,13 +227,13 @@ class PlayMode {
   Time due_ = {};  ///< how far the scene's time ought to have come
 
   Recording past_;
-  std::optional<RecordingKeeper> keeper_;
+  std::optional<RecordingBuilder> builder_;
   std::vector<double> values_;  ///< frame after frame, one for each column
-  std::int64_t first_ = 0, shown_ = 0;
+  std::int64_t first_ = 0, current_ = 0;
   std::uint64_t edition_ = 0;
-  std::deque<Look> looks_;
+  std::deque<PastPoses> samples_;
 
-  std::deque<Kept> kept_;
+  std::deque<StoredSnapshot> snapshots_;
   std::int64_t stride_ = 30;  ///< frames from one snapshot to the next
   std::vector<Call> calls_;
   std::vector<std::string> held_;
@@ -243,4 +245,4 @@ class PlayMode {
   Values tuned_;       ///< what it was tuned to last
 };
 
-}  // namespace hushed
+}  // namespace HUSHED_API

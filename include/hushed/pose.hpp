@@ -1,9 +1,11 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <hushed/angle.hpp>
+#include <hushed/detail/export.hpp>
 #include <hushed/vector.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// Where something is: position in metres, rotation, and a scale for each of its own axes.
 struct Pose {
@@ -55,4 +57,4 @@ Pose into(const Pose& frame, const Pose& pose);
 /// `b`, both exactly.
 Pose mix(const Pose& a, const Pose& b, double share);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

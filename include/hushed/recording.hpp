@@ -1,6 +1,7 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
-// A play that is kept: where everything was, frame by frame. In the library HushedOrbit::study.
+// A play that is kept: where everything was, frame by frame. In the library HushedOrbit::analysis.
 
 #include <functional>
 #include <optional>
@@ -8,12 +9,13 @@
 #include <string>
 #include <vector>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/frames.hpp>
 #include <hushed/pose.hpp>
 #include <hushed/scene.hpp>
 #include <hushed/time.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// World poses of some objects, frame by frame.
 struct Recording {
@@ -50,11 +52,11 @@ std::vector<Object> objects_in_order(const Scene& scene);
 std::vector<Watch> every_position(const Scene& scene);
 
 /// Keeps frame after frame of a scene that somebody else plays.
-class RecordingKeeper {
+class RecordingBuilder {
  public:
-  RecordingKeeper(const Scene& scene, Recording& to);
+  RecordingBuilder(const Scene& scene, Recording& to);
   /// The scene as it is now, and what has happened since the last frame.
-  void keep(Time time, std::span<const Event> events);
+  void add(Time time, std::span<const Event> events);
 
  private:
   const Scene& scene_;
@@ -75,4 +77,4 @@ Recording record(Scene& scene, const FrameTimes& times, std::int64_t last_frame,
 Recording record_at(Scene& scene, std::span<const Time> times,
                     const std::function<bool(std::int64_t)>& goes_on = nullptr);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Recordings as files: CSV, JSON Lines and glTF 2.0, see docs/reference/recordings.md. In the library
@@ -8,10 +9,11 @@
 #include <optional>
 #include <string>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/recording.hpp>
 #include <hushed/scene.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// Writes a recording while a scene plays, in memory that does not grow with its length. Nothing is to be seen under
 /// the file's name until `finish`, which replaces what was there whole.
@@ -49,4 +51,4 @@ bool is_recording(const std::filesystem::path& file);
 /// Reads a recording back. Of glTF, only what `RecordingWriter` has written. Throws `LoadError`.
 Recording read_recording(const std::filesystem::path& file);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

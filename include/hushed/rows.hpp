@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Rows of numbers as text. In the library HushedOrbit::files.
@@ -8,9 +9,10 @@
 #include <string>
 #include <vector>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/time.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// Rows in one of the formats: a table for people, CSV (RFC 4180, lines end in LF) and JSON Lines for programs, whose
 /// numbers read back to the same double.
@@ -25,4 +27,4 @@ class Rows {
 /// `format` is "table", "csv" or "jsonl".
 std::unique_ptr<Rows> make_rows(const std::string& format, std::vector<std::string> columns);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Rules: when something is so, something is done. `Scene::when` is the short way to one:
 //
-//     harbour.when(pressed("H"), near(pilot, post, 6.0)).then(toggle(bridge_lift));
+//     harbour.when(pressed("H"), closer_than(pilot, post, 6.0)).then(toggle(bridge_lift));
 
 #include <cstdint>
 #include <optional>
@@ -12,37 +13,38 @@
 #include <variant>
 #include <vector>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/field.hpp>
 #include <hushed/handle.hpp>
 #include <hushed/tagged.hpp>
 #include <hushed/time.hpp>
 #include <hushed/watch.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
-namespace inside {
+namespace detail {
 class SceneNames;
 }
 
 /// Whoever or wherever a rule asks about: an object, a point of the world, a point at an offset from an object, or
 /// every object with a tag.
-class Someone {
+class PlaceOrTag {
  public:
-  Someone() = default;
-  Someone(Place at) : place{std::move(at)} {}
+  PlaceOrTag() = default;
+  PlaceOrTag(Place at) : place{std::move(at)} {}
   template <class Vector>
-  Someone(const Eigen::MatrixBase<Vector>& point) : place{point} {}
-  Someone(Object one) : place{one} {}
-  Someone(const char* name) : place{name} {}
-  Someone(Tagged any) : tagged{std::move(any)} {}
+  PlaceOrTag(const Eigen::MatrixBase<Vector>& point) : place{point} {}
+  PlaceOrTag(Object one) : place{one} {}
+  PlaceOrTag(const char* name) : place{name} {}
+  PlaceOrTag(Tagged any) : tagged{std::move(any)} {}
 
   Place place = {};    ///< its point is in the world
   Tagged tagged = {};  ///< its tag is empty where it is one object or a place
 
   bool is_tagged() const { return !tagged.tag.empty(); }
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Someone& to);
-  friend Form form_of(const Someone*, const Unit& unit);
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, PlaceOrTag& to);
+  friend Form form_of(const PlaceOrTag*, const Unit& unit);
 };
 
 /// A behaviour, by its handle or by its path: "bridge.lift".
@@ -66,55 +68,57 @@ struct Sphere {
 
 // --- conditions ------------------------------------------------------------------------------------------------------
 
-struct KeyIs {
+struct KeyCondition {
   enum class What { pressed, held, released } what;
   std::string key;
 };
-struct Nearness {
-  Someone who, to;
-  double within;     ///< m
-  bool far = false;  ///< it is further than that
+struct DistanceCondition {
+  PlaceOrTag who, to;
+  double within;         ///< m
+  bool farther = false;  ///< it is further than that
 };
-struct Within {
-  Someone who;
+struct AreaCondition {
+  PlaceOrTag who;
   std::variant<Box, Sphere> where;
 };
-struct Measured {
+struct WatchCondition {
   std::string watch;  ///< one number of a scene: "cog.rotation.yaw"
   std::optional<double> above = {}, below = {};
   TextPlace where = {};
-  std::optional<Watch> seen = {};  ///< once it has been looked up
+  std::optional<Watch> resolved = {};  ///< once it has been looked up
 };
-struct From {
+struct TimeCondition {
   Time time;  ///< of the scene
 };
-struct Happens {
+struct EventCondition {
   std::string event;
   Target of = {};  ///< whose event; anybody's unless given
 };
-struct Running {
+struct RunningCondition {
   BehaviourTarget behaviour;
 };
 
 /// Something that is so, or is not, at a tick.
 struct Condition {
-  std::variant<KeyIs, Nearness, Within, Measured, From, Happens, Running> is;
+  std::variant<KeyCondition, DistanceCondition, AreaCondition, WatchCondition, TimeCondition, EventCondition,
+               RunningCondition>
+      is;
 
   /// It is over at the next tick, so that each time is a time of its own.
   bool is_momentary() const;
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Condition& to);
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Condition& to);
   friend Form form_of(const Condition*, const Unit& unit);
-  friend std::optional<Complaint> resolve(Condition& to, const inside::SceneNames& names);
+  friend std::optional<Diagnostic> resolve(Condition& to, const detail::SceneNames& names);
 };
 
 Condition pressed(std::string key);   ///< it has gone down since the last tick
 Condition held(std::string key);      ///< it is down
 Condition released(std::string key);  ///< it has gone up since the last tick
-Condition near(Someone who, Someone to, double within);
-Condition far(Someone who, Someone to, double within);
-Condition inside_of(Someone who, Box box);
-Condition inside_of(Someone who, Sphere sphere);
+Condition closer_than(PlaceOrTag who, PlaceOrTag to, double within);
+Condition farther_than(PlaceOrTag who, PlaceOrTag to, double within);
+Condition inside(PlaceOrTag who, Box box);
+Condition inside(PlaceOrTag who, Sphere sphere);
 Condition above(std::string watch, double limit);
 Condition below(std::string watch, double limit);
 Condition between(std::string watch, double low, double high);
@@ -134,13 +138,13 @@ struct Action {
   Target object = {};              ///< place, hide, show, end
   std::string word = {};           ///< the pose of a place, the event of a raise
   Value value = {};                ///< set
-  Whom to = {};                    ///< retarget: to the nearest of those with a tag
+  ObjectOrTag to = {};             ///< retarget: to the nearest of those with a tag
   Vec3 by = Vec3::Zero();          ///< kick
   TextPlace where = {};            ///< in the file that it was read from
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Action& to);
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Action& to);
   friend Form form_of(const Action*, const Unit& unit);
-  friend std::optional<Complaint> resolve(Action& to, const inside::SceneNames& names);
+  friend std::optional<Diagnostic> resolve(Action& to, const detail::SceneNames& names);
 };
 
 Action start(BehaviourTarget behaviour);
@@ -148,7 +152,7 @@ Action stop(BehaviourTarget behaviour);
 Action toggle(BehaviourTarget behaviour);
 Action restart(BehaviourTarget behaviour);
 Action set(std::string_view path, Value to);
-Action retarget(BehaviourTarget behaviour, Whom to);
+Action retarget(BehaviourTarget behaviour, ObjectOrTag to);
 Action place(Target object, std::string pose);
 Action kick(BehaviourTarget behaviour, const Vec3& by);
 Action hide(Target object);
@@ -184,4 +188,4 @@ struct Rule {
   Time held_for = {};  ///< how long they must have been so
 };
 
-}  // namespace hushed
+}  // namespace HUSHED_API

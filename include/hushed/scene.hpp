@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <chrono>
@@ -12,11 +13,12 @@
 #include <vector>
 
 #include <hushed/common.hpp>
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/error.hpp>
 #include <hushed/event.hpp>
 #include <hushed/handle.hpp>
 #include <hushed/input.hpp>
-#include <hushed/inside/kind.hpp>
 #include <hushed/own.hpp>
 #include <hushed/pose.hpp>
 #include <hushed/pose_parts.hpp>
@@ -24,14 +26,17 @@
 #include <hushed/shape.hpp>
 #include <hushed/time.hpp>
 
-namespace hushed {
+namespace hushed::detail {  // not visible in a shared library
+class SceneImpl;
+struct SnapshotData;
+}  // namespace hushed::detail
 
-namespace inside {
-class Stage;
+namespace hushed HUSHED_API {
+
+namespace detail {
 struct SceneAccess;
 class MutedCallbacks;
-struct SnapshotData;
-}  // namespace inside
+}  // namespace detail
 
 /// Which parts of its parent's pose a child takes on.
 struct Inherit {
@@ -59,7 +64,7 @@ class Snapshot {
 
  private:
   friend class Scene;
-  std::shared_ptr<const inside::SnapshotData> data_;
+  std::shared_ptr<const detail::SnapshotData> data_;
 };
 
 /// A value of one object's own, in the place of a preset's: {"sway.frequency", Value{0.4}}.
@@ -83,7 +88,7 @@ class Scene {
   /// Motions with memory are advanced `tick_rate` times per second (1 to 10 000, a whole number or not).
   explicit Scene(double tick_rate = 120.0);
   /// A scene in which objects and behaviours get the handles of those that have the same names in another, to be
-  /// `become` by it.
+  /// `hot_reload` by it.
   Scene(double tick_rate, const Scene& like);
   ~Scene();
   Scene(Scene&&) noexcept;
@@ -96,19 +101,19 @@ class Scene {
   Object add(const NewObject& object);
 
   /// Puts a behaviour on top of the object's stack; it starts now. Returns its handle. Throws `BadValue`,
-  /// `StaleHandle`, or `Circle` where the object would have to come after itself.
+  /// `StaleHandle`, or `DependencyCycle` where the object would have to come after itself.
   template <class B>
   Behaviour<B> give(Object object, const B& behaviour, const Common& common = {}) {
-    return Behaviour<B>{give(object, inside::kind_of<B>(), &behaviour, common)};
+    return Behaviour<B>{give(object, detail::kind_of<B>(), &behaviour, common)};
   }
-  AnyBehaviour give(Object object, const inside::Kind& kind, const void* values, const Common& common);
+  AnyBehaviour give(Object object, const detail::Kind& kind, const void* values, const Common& common);
 
   /// Puts a behaviour on top of a preset, which is there from its first one on. Objects that use it later have it too.
   template <class B>
   void add_to_preset(std::string_view preset, const B& behaviour, const Common& common = {}) {
-    add_to_preset(preset, inside::kind_of<B>(), &behaviour, common);
+    add_to_preset(preset, detail::kind_of<B>(), &behaviour, common);
   }
-  void add_to_preset(std::string_view preset, const inside::Kind& kind, const void* values, const Common& common);
+  void add_to_preset(std::string_view preset, const detail::Kind& kind, const void* values, const Common& common);
   /// Gives an object all behaviours of a preset, but for some values. `set` of "preset.bobbing.sway.frequency" moves
   /// all that have no value of their own there; a value that is tuned on one object is its own from then on.
   void use(Object object, std::string_view preset, std::span<const OwnValue> own = {});
@@ -124,7 +129,7 @@ class Scene {
 
   /// A rule, to be finished by what it does:
   ///
-  ///     harbour.when(pressed("H"), near(pilot, post, 6.0)).then(toggle(bridge_lift));
+  ///     harbour.when(pressed("H"), closer_than(pilot, post, 6.0)).then(toggle(bridge_lift));
   template <class... Conditions>
   NewRule when(Condition first, Conditions... others);
   /// Adds a rule with everything that a rule can have. Throws `BadValue` where it names what is not there.
@@ -187,7 +192,7 @@ class Scene {
   /// given. Returns what could not be kept, in sentences. Throws `BadValue` where the other was not made like this one.
   /// Called in a callback of `on`, it is carried out once all callbacks of the frame have been called, and returns
   /// nothing; what is called on this scene until then happens to the old one, whose state is kept.
-  std::vector<std::string> become(Scene&& next);
+  std::vector<std::string> hot_reload(Scene&& next);
 
   // --- looking --------------------------------------------------------------------------------------------
 
@@ -206,7 +211,7 @@ class Scene {
   /// What happened during the last `advance`, and in calls since the one before, in the order of its moment,
   /// then of the names.
   std::span<const Event> events() const;
-  std::string in_words(const Event& event) const;
+  std::string describe(const Event& event) const;
 
   bool alive(Object object) const;   ///< the handle is not stale
   bool hidden(Object object) const;  ///< it, or one above it, is hidden
@@ -220,7 +225,7 @@ class Scene {
 
   /// Its stack, the lowest first.
   std::vector<AnyBehaviour> behaviours(Object object) const;
-  std::vector<Object> looks_at(AnyBehaviour behaviour) const;
+  std::vector<Object> dependencies(AnyBehaviour behaviour) const;
   /// What each urge of an agent wants just now, and last what comes of it; empty of others, and while it stands still.
   std::vector<UrgeShare> urges(AnyBehaviour behaviour) const;
   std::string path(AnyBehaviour behaviour) const;       ///< "lamp.spin"
@@ -247,7 +252,7 @@ class Scene {
   /// Those of a behaviour that is a B, or nullptr.
   template <class B>
   const B* values_if(AnyBehaviour behaviour) const {
-    return &kind_of(behaviour) == &inside::kind_of<B>() ? static_cast<const B*>(values_of(behaviour)) : nullptr;
+    return &kind_of(behaviour) == &detail::kind_of<B>() ? static_cast<const B*>(values_of(behaviour)) : nullptr;
   }
   const Common& common(AnyBehaviour behaviour) const;
   /// The fields that its kind has; none for a behaviour of your own without any.
@@ -267,7 +272,7 @@ class Scene {
   /// Adds to the velocity of a spring that is under way: m/s, deg/s about the axes of its space, or 1/s, as its channel
   /// is. Throws `BadValue` where there is none.
   void kick(AnyBehaviour behaviour, const Vec3& by);
-  /// Gives it another target, without a jump. Throws `BadValue` where it has none, `StaleHandle`, `Circle`.
+  /// Gives it another target, without a jump. Throws `BadValue` where it has none, `StaleHandle`, `DependencyCycle`.
   void retarget(AnyBehaviour behaviour, Object to);
   /// One of its named poses takes the place of its rest pose: a jump.
   void place(Object object, std::string_view pose);
@@ -281,29 +286,29 @@ class Scene {
   template <class B>
   std::optional<Behaviour<B>> find_behaviour(std::string_view path) const {
     const auto found = find_behaviour(path);
-    if (!found || &kind_of(*found) != &inside::kind_of<B>()) return std::nullopt;
+    if (!found || &kind_of(*found) != &detail::kind_of<B>()) return std::nullopt;
     return Behaviour<B>{*found};
   }
 
  private:
   template <class B>
   friend class Tuning;
-  friend inside::SceneAccess;
-  friend inside::MutedCallbacks;
+  friend detail::SceneAccess;
+  friend detail::MutedCallbacks;
 
   void advance_by(Time step, double rest) noexcept;
   /// What every call goes through. Throws `Error` for a scene that was moved from, and while a behaviour is asked.
-  inside::Stage& stage() const;
-  std::vector<std::string> replace_by(std::unique_ptr<inside::Stage> next);
+  detail::SceneImpl& impl() const;
+  std::vector<std::string> replace_by(std::unique_ptr<detail::SceneImpl> next);
   /// A call has been made that can be made again, should it have been made by a callback that is journaled.
   template <class Call>
   void made(Call&& call);
-  const inside::Kind& kind_of(AnyBehaviour behaviour) const;
+  const detail::Kind& kind_of(AnyBehaviour behaviour) const;
   const void* values_of(AnyBehaviour behaviour) const;
   void set_values(AnyBehaviour behaviour, const void* values);
   void set_common(AnyBehaviour behaviour, const Common& common);
 
-  std::unique_ptr<inside::Stage> stage_;
+  std::unique_ptr<detail::SceneImpl> impl_;
 };
 
 /// The values of a behaviour while they are being changed; they take effect when it goes out of scope. (It is a B, so
@@ -395,4 +400,4 @@ Tuning<B> Scene::tune(Behaviour<B> behaviour) {
   return Tuning<B>{*this, behaviour, values(behaviour)};
 }
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,9 +1,11 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
+#include <hushed/detail/export.hpp>
 #include <hushed/field.hpp>
 #include <hushed/vector.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// How to draw an object. Motion does not depend on it; looking at motion does.
 struct Shape {
@@ -20,4 +22,4 @@ constexpr auto choices(Shape::Kind) {
                                   {Shape::Kind::cone, "cone"}}};
 }
 
-}  // namespace hushed
+}  // namespace HUSHED_API

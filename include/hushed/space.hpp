@@ -1,21 +1,23 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
-#include <hushed/field.hpp>
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/reading.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
-/// Whose axes a value is along: the object's own, its parent's, or the world's.
-enum class Space { own, parent, world };
+/// The frame that a value refers to. Each field allows some of these; any other is refused, with the list of those that
+/// it allows.
+enum class Space {
+  own,     ///< the axes of the object itself
+  parent,  ///< the axes of the object's parent, or of the world where it has none: the motion rides along
+  world,   ///< the axes of the world
+  target   ///< the axes of the target object, without its scale
+};
 
 constexpr auto choices(Space) {
-  return Choices<Space, 3>{{{Space::own, "own"}, {Space::parent, "parent"}, {Space::world, "world"}}};
+  return Choices<Space, 4>{
+      {{Space::own, "own"}, {Space::parent, "parent"}, {Space::world, "world"}, {Space::target, "target"}}};
 }
 
-/// Where a motion with memory remembers: in its parent's space, so that it rides along; or in the world's.
-enum class OuterSpace { parent, world };
-
-constexpr auto choices(OuterSpace) {
-  return Choices<OuterSpace, 2>{{{OuterSpace::parent, "parent"}, {OuterSpace::world, "world"}}};
-}
-
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,10 +1,13 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <chrono>
 #include <cstdint>
 #include <ratio>
 
-namespace hushed {
+#include <hushed/detail/export.hpp>
+
+namespace hushed HUSHED_API {
 
 /// A time, counted in 1/705 600 000 s: a frame at 24, 25, 30, 48, 50, 60, 90, 100, 120, 144 or 240 per
 /// second is a whole number of them, so that nothing accumulates a rounded step. Milliseconds and
@@ -25,4 +28,4 @@ double in_seconds(Time time);
 /// `per_second` is in (0, 1e6], `number` at least 0 and at most 1e12.
 Time frame_time(std::int64_t number, double per_second);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,8 +1,11 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <string_view>
 
-namespace hushed {
+#include <hushed/detail/export.hpp>
+
+namespace hushed HUSHED_API {
 
 /// What a number is measured in, and the range that follows from it.
 struct Unit {
@@ -33,4 +36,4 @@ inline constexpr Unit signed_seconds{"s", -1e6, 1e6};  ///< a period, which may 
 inline constexpr Unit of_channel{"m, deg or a factor"};
 }  // namespace unit
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <optional>
@@ -10,11 +11,12 @@
 #include <vector>
 
 #include <hushed/angle.hpp>
+#include <hushed/detail/export.hpp>
 #include <hushed/field.hpp>
 #include <hushed/place.hpp>
 #include <hushed/tagged.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// What an agent may want, each a velocity that it would have at this tick, or nothing. See `Steer`, which has a list
 /// of them. Here x and v are where the agent is and how fast it goes, in its parent's space, s is its greatest speed
@@ -237,14 +239,14 @@ class Urge {
 
   std::string_view name() const;
   double weight() const;
-  std::optional<Complaint> check() const;
+  std::optional<Diagnostic> check() const;
   bool operator==(const Urge&) const = default;
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Urge& to);
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Urge& to);
   friend std::optional<Value> write(const Urge& from, const Unit& unit);
   friend Form form_of(const Urge*, const Unit& unit);
-  friend std::optional<Complaint> resolve(Urge& to, const inside::Names& names);
-  friend void add_objects(const Urge& from, inside::References& to);
+  friend std::optional<Diagnostic> resolve(Urge& to, const detail::Names& names);
+  friend void add_objects(const Urge& from, detail::References& to);
 };
 
 /// What there is to want: its name in files, what it is in a few words, and its fields.
@@ -253,4 +255,4 @@ const EntryKinds& entry_kinds(const std::vector<Urge>*);
 /// The first that has a target gets another.
 void aim(std::vector<Urge>& to, Object at);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,10 +1,12 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <string_view>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/vector.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// What one urge of an agent wants, and how much it counts.
 struct UrgeShare {
@@ -13,4 +15,4 @@ struct UrgeShare {
   double share;           ///< of all that is wanted, from 0 to 1
 };
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <cstdint>
@@ -9,7 +10,9 @@
 #include <variant>
 #include <vector>
 
-namespace hushed {
+#include <hushed/detail/export.hpp>
+
+namespace hushed HUSHED_API {
 
 /// Where something stands in a text: line and column from 1, in characters; 0 where there is no text.
 struct TextPlace {
@@ -18,11 +21,18 @@ struct TextPlace {
   int file = 0;  ///< 0 is the file itself; others are included
 };
 
-/// What is wrong at a place, and what would be right there.
-struct Complaint {
+/// A problem found in input: where it is, what is wrong, and what is allowed.
+struct Diagnostic {
   TextPlace place = {};
   std::string text;
+  std::string key = {};  ///< the key that the problem is about; empty for none in particular
+
+  /// `key: text`, or the text alone where there is no key.
+  std::string sentence() const { return key.empty() ? text : key + ": " + text; }
 };
+
+/// A problem with the value of one key, whose place in a text is not known yet.
+inline Diagnostic about(std::string_view key, std::string text) { return {{}, std::move(text), std::string{key}}; }
 
 /// A value as it stands in a scene file or on a command line, before any field has taken it.
 class Value {
@@ -45,7 +55,7 @@ class Value {
   std::optional<double> number() const;
 
   /// "a number", "a string", ...: the words of an error.
-  std::string_view kind_in_words() const;
+  std::string_view describe_kind() const;
 
   TextPlace place;
 
@@ -75,4 +85,4 @@ std::string_view nearest_name(std::string_view word, const std::vector<std::stri
 /// `; did you mean "speed"?` where a name is near, otherwise `; there is axis, space and speed.`
 std::string suggestion(std::string_view word, const std::vector<std::string_view>& names);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

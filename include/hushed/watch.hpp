@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Watches: what of a scene is looked at, frame by frame, or by a rule.
@@ -7,15 +8,16 @@
 #include <string_view>
 #include <vector>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/handle.hpp>
 #include <hushed/pose.hpp>
 #include <hushed/time.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 class Scene;
 
-namespace inside {
+namespace detail {
 class ObjectNames;
 }
 
@@ -39,15 +41,15 @@ class Watch {
 
   /// Throws `BadValue`, with a suggestion, where the words mean nothing or name nothing in the scene.
   Watch(std::string_view text, const Scene& scene);
-  Watch(std::string_view text, const inside::ObjectNames& names);
+  Watch(std::string_view text, const detail::ObjectNames& names);
 
   /// The names of its columns: `lamp.position.x`, ... for a vector, otherwise its text.
   std::vector<std::string> columns() const;
 
   /// Whether it compares moments: a speed, a velocity, an acceleration.
-  bool looks_back() const { return moments_back() > 0; }
+  bool needs_past() const { return past_samples() > 0; }
   /// How many earlier moments it needs: 1 for a velocity or a speed, 2 for an acceleration, 0 for all others.
-  int moments_back() const;
+  int past_samples() const;
   /// What its numbers are measured in: "m", "deg/s"; empty for quaternions and factors.
   std::string_view unit() const;
 
@@ -72,11 +74,11 @@ class Watch {
     Vec3 turning;                 ///< rad/s, about the axes of the space it is seen in
   };
   /// Of three poses, each a tick after the one before; 0 where no time has passed.
-  struct Seen {
+  struct Sample {
     Pose pose;
     Time time;
   };
-  static Motion motion(const Seen& two_back, const Seen& one_back, const Seen& now);
+  static Motion motion(const Sample& two_back, const Sample& one_back, const Sample& now);
   void read_motion(const Motion& motion, std::vector<double>& to) const;
 
  private:
@@ -93,4 +95,4 @@ Quat as_printed(const Quat& q);
 /// Splits a list at its commas, but for those within brackets.
 std::vector<std::string> split_watches(std::string_view list);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

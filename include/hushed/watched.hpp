@@ -1,14 +1,16 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
-// A play with what was watched in it: what pictures are drawn of. In the library HushedOrbit::study.
+// A play with what was watched in it: what pictures are drawn of. In the library HushedOrbit::analysis.
 
 #include <string>
 #include <vector>
 
+#include <hushed/detail/export.hpp>
 #include <hushed/recording.hpp>
 #include <hushed/watch.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 struct Watched {
   /// The numbers of one column, frame by frame.
@@ -19,7 +21,7 @@ struct Watched {
   };
 
   std::string label;  ///< what a picture of several calls it
-  Recording seen;
+  Recording recording;
   std::vector<Column> columns;
 };
 
@@ -32,4 +34,4 @@ Watched watch(Scene& scene, std::span<const Watch> watches, const FrameTimes& ti
 /// the world's space.
 Scene replay(const Recording& recording);
 
-}  // namespace hushed
+}  // namespace HUSHED_API

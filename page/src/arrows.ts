@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Arrows in space: from where an agent is, along what each of its urges wants, as long as it counts.
 
 import * as THREE from "three";

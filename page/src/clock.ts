@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Time: play, pause, frame by frame, and the frames that were played, with a mark for each event.
 
 import { button, el, oncePerFrame } from "./dom";

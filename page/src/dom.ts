@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Elements, made in one expression.
 
 type Attributes = Record<string, string | number | boolean | ((event: never) => void) | undefined>;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Which control a value gets, and what is sent for what was typed.
 
 import { roundStep } from "./format";

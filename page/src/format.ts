@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Numbers as they are read.
 
 /** A number in a column: three decimals, without a sign before nothing; "–" where there is none. */

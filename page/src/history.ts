@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // What the page knows of the frames that were played: their numbers and times, what was watched in them, and where the
 // chosen objects were.
 

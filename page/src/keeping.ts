@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Keeping: which of the tuned values are written into the file, and what that will change in it.
 
 import { button, el } from "./dom";

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Keys of the keyboard, by the names that scenes have for them.
 
 const names: Record<string, string> = {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // The connection to the server: says so when it is gone, and tries again until it is back.
 
 import type { Order, Told } from "./messages";

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Play mode: puts the parts of the page together, and lets each know what the server tells.
 
 import "uplot/dist/uPlot.min.css";
@@ -337,7 +338,7 @@ class Page {
   /** To whom there is a line, by their numbers. */
   private lined(): number[] {
     if (this.chosen.length === 0 || this.lineTo === "") return [];
-    const names = this.lineTo === "*" ? (this.object?.behaviours.flatMap((each) => each.looks_at) ?? []) : [this.lineTo];
+    const names = this.lineTo === "*" ? (this.object?.behaviours.flatMap((each) => each.dependencies) ?? []) : [this.lineTo];
     const all = this.scene?.objects.map((object) => object.name) ?? [];
     return [...new Set(names)].map((name) => all.indexOf(name)).filter((number) => number >= 0);
   }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // What the server says in JSON, and what it is asked (docs/reference/live.md).
 
 export interface Shape {
@@ -116,7 +117,7 @@ export interface Behaviour {
   kind: string;
   preset: string;
   running: boolean;
-  looks_at: string[];
+  dependencies: string[];
   fields: Field[];
   common: Field[];
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // The paths of the chosen objects: where they were, where they will be if nothing changes, and, once something was
 // changed, where they would have been.
 

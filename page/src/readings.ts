@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // The readings: what is watched, its numbers in this frame and in the one before, and its curve with this frame marked.
 
 import uPlot from "uplot";

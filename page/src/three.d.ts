@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // What this page uses of three, whose package brings no types of its own.
 
 declare module "three" {

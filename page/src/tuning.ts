@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Tuning: the stack of the chosen object from the rest pose up, and every value of each behaviour.
 
 import { button, curvePicture, el } from "./dom";

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // What the urges of the chosen agent want: asked for with every frame that is shown, one question at a time.
 
 import type { Order, UrgeShare } from "./messages";

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // The scene in space: shapes, the paths of the chosen objects, ghosts of them on these, lines to others. Draws when
 // something has changed, and only then.
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // What the server sends as bytes: numbers lie one after another, little-endian (docs/reference/live.md).
 
 /** A pose is seven or ten numbers: position, rotation (x, y, z, w), and in frames the scale. */

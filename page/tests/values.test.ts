@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 import { describe, expect, it, vi } from "vitest";
 
 import { controlOf, quoted, textOf, textOfEntries, typedText } from "../src/fields";

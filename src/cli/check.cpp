@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // hushed check: finds mistakes in the motion, and says where and what to do.
 
 #include <memory>
@@ -29,7 +30,7 @@ std::string text_of(const std::vector<Finding>& findings, const CheckCommand& co
   std::string text;
   std::size_t silent = 0;
   for (const Finding& each : findings) {
-    if (!each.silenced_because.empty()) {
+    if (!each.ignored_because.empty()) {
       ++silent;
       continue;
     }
@@ -37,7 +38,7 @@ std::string text_of(const std::vector<Finding>& findings, const CheckCommand& co
                                                       static_cast<double>(*each.frame) / command.playing.fps)
                                         : "";
     text += fmt::format("{}: {}: {} [{}]{}\n    {}.\n    To mend it: {}.\n", command.playing.scene, each.object,
-                        name_of(each.severity), each.code, when, each.text, each.mend);
+                        name_of(each.severity), each.code, when, each.text, each.hint);
   }
   const std::size_t open = findings.size() - silent;
   text += open == 0 ? "Nothing found" : fmt::format("{} found", open);
@@ -53,9 +54,9 @@ std::string json_of(const std::vector<Finding>& findings) {
                     {"object", each.object},
                     {"frame", nullptr},
                     {"text", each.text},
-                    {"mend", each.mend}});
+                    {"mend", each.hint}});
     if (each.frame) json.back()["frame"] = *each.frame;
-    if (!each.silenced_because.empty()) json.back()["silenced_because"] = each.silenced_because;
+    if (!each.ignored_because.empty()) json.back()["ignored_because"] = each.ignored_because;
   }
   return json.dump(2) + '\n';
 }
@@ -77,7 +78,7 @@ int run(const CheckCommand& command) {
   const double ticks = file.scene.tick_rate();
   listen_for_stop();
   CheckOptions options{
-      playing.fps, playing.last_frame_kept(file.scene), file.view.area, file.silences, file.unused_presets, nullptr};
+      playing.fps, playing.last_stored_frame(file.scene), file.view.area, file.ignored, file.unused_presets, nullptr};
   int plays = 2;  // with the scene's ticks, and with more
   for (const Object object : file.scene.objects()) {
     const auto stacked = static_cast<int>(file.scene.behaviours(object).size());
@@ -98,7 +99,7 @@ int run(const CheckCommand& command) {
   output.write(command.format == "json" ? json_of(findings) : text_of(findings, command));
   output.flush();
   if (stop_asked()) return interrupted;
-  const auto is_open = [](const Finding& finding) { return finding.silenced_because.empty(); };
+  const auto is_open = [](const Finding& finding) { return finding.ignored_because.empty(); };
   return std::any_of(findings.begin(), findings.end(), is_open) ? not_as_asked : done;
 }
 
@@ -115,7 +116,7 @@ void add_check(CLI::App& app, int& status) {
   add_playing(*check, command->playing);
   check->footer(
       "\nThe exit status is 1 where something is found. What is right for one object is kept silent in the\n"
-      "scene file, with a reason: silence = { rings = \"the bell is meant to\" }.\n\n"
+      "scene file, with a reason: ignore = { rings = \"the bell is meant to\" }.\n\n"
       "Examples:\n"
       "  hushed check scenes/harbour.toml\n"
       "  hushed check scenes/harbour.toml --seconds 60 --format json");

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // hushed compare: lays two scenes or recordings side by side, and fails where they differ by more than a tolerance.
 
 #include <cmath>
@@ -125,7 +126,7 @@ std::pair<Recording, Recording> both(const CompareOptions& options) {
   };
   const auto played = [&](const std::string& file, bool is_second, const Recording* other) {
     Scene scene = open(file, is_second);
-    const std::int64_t last = other ? static_cast<std::int64_t>(other->frames()) - 1 : playing.last_frame_kept(scene);
+    const std::int64_t last = other ? static_cast<std::int64_t>(other->frames()) - 1 : playing.last_stored_frame(scene);
     Progress progress{last, Prints::no};
     const auto goes_on = [&](std::int64_t frame) {
       progress.at(frame);

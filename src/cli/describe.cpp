@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // hushed describe: what behaviours there are, and what of them can be tuned.
 
 #include <memory>
@@ -19,18 +20,18 @@ namespace {
 
 std::string list_of_kinds() {
   std::string text = "Behaviours:\n\n";
-  for (const inside::Kind* kind : kinds()) text += fmt::format("  {:<10}  {}\n", kind->name(), kind->summary());
+  for (const detail::Kind* kind : kinds()) text += fmt::format("  {:<10}  {}\n", kind->name(), kind->summary());
   return text +
          "\nhushed describe KIND says what can be tuned, hushed describe easing shows the easings;\n"
          "--schema prints a JSON Schema of scene files.\n";
 }
 
-std::string fields_in_words(std::span<const FieldInfo> fields) {
+std::string describe_fields(std::span<const FieldInfo> fields) {
   std::string text;
   for (const FieldInfo& field : fields) {
     const std::string unit = field.unit.symbol.empty() ? "" : " (" + std::string{field.unit.symbol} + ")";
     text += fmt::format("  {:<16}  {}{}\n", field.name, field.help, unit);
-    std::string form = field.form.in_words;
+    std::string form = field.form.description;
     if (field.required)
       form += "; required";
     else
@@ -47,7 +48,7 @@ const std::string name_in_words = fmt::format(
     "name", "");
 
 /// What may be in a list: each with its keys, "within 5 m", "target, required".
-std::string entries_in_words(std::string_view list, const EntryKinds& entries) {
+std::string describe_entries(std::string_view list, const EntryKinds& entries) {
   std::string text = fmt::format("\nIn {}, each a table with its name as {}:\n\n", list, entries.key);
   for (const EntryKinds::Kind& kind : entries.kinds) {
     std::string keys;
@@ -63,24 +64,24 @@ std::string entries_in_words(std::string_view list, const EntryKinds& entries) {
   return text;
 }
 
-std::string description_of(const inside::Kind& kind) {
+std::string description_of(const detail::Kind& kind) {
   std::string text =
-      fmt::format("{}: {}\n\nFields:\n\n{}", kind.name(), kind.summary(), fields_in_words(kind.fields()));
+      fmt::format("{}: {}\n\nFields:\n\n{}", kind.name(), kind.summary(), describe_fields(kind.fields()));
   for (const FieldInfo& field : kind.fields())
-    if (field.entries) text += entries_in_words(field.name, field.entries());
+    if (field.entries) text += describe_entries(field.name, field.entries());
   if (!kind.exactly_one().empty()) text += '\n';
-  for (const OneOf& one_of : kind.exactly_one()) text += "  Give " + one_of.in_words() + ".\n";
+  for (const OneOf& one_of : kind.exactly_one()) text += "  Give " + one_of.describe() + ".\n";
   for (const Either& either : kind.alternatives())
     text += fmt::format("\n  {} stands instead of {}{}.\n", either.key, either.others[0],
                         either.others[1].empty() ? "" : " and " + std::string{either.others[1]});
-  return text + "\nEvery behaviour has:\n\n" + name_in_words + fields_in_words(fields_of<Common>()) + "\nExample:\n" +
+  return text + "\nEvery behaviour has:\n\n" + name_in_words + describe_fields(fields_of<Common>()) + "\nExample:\n" +
          std::string{kind.example()};
 }
 
-const inside::Kind& kind_called(const std::string& name) {
-  if (const inside::Kind* kind = find_kind(name)) return *kind;
+const detail::Kind& kind_called(const std::string& name) {
+  if (const detail::Kind* kind = find_kind(name)) return *kind;
   std::vector<std::string_view> names;
-  for (const inside::Kind* kind : kinds()) names.push_back(kind->name());
+  for (const detail::Kind* kind : kinds()) names.push_back(kind->name());
   names.push_back("easing");
   throw WrongCommandLine{"there is no behaviour of kind " + in_quotes(name) + suggestion(name, names)};
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // hushed draw: pictures of a play, or of several in one.
 
 #include <memory>
@@ -56,20 +57,20 @@ Watched played(const Draft& draft, const DrawOptions& options, std::string& titl
   if (!draft.set.empty()) set_value(file.scene, draft.set, "--vary");
   if (title.empty()) title = file.name.empty() ? draft.file : file.name;
   const std::vector<Watch> watches = watches_of(options.watches, file, draft.file);
-  std::int64_t last = options.playing.last_frame_kept(file.scene);
+  std::int64_t last = options.playing.last_stored_frame(file.scene);
   if (recording && recording->frames() > 0) {  // as long as it is, unless told
     file.scene.advance(recording->times.front());
     const double length = in_seconds(recording->times.back() - recording->times.front());
     if (!options.playing.says_how_long()) last = static_cast<std::int64_t>(length * options.playing.fps + 1e-6);
   }
   Progress progress{last, Prints::no};
-  Watched seen =
+  Watched played =
       watch(file.scene, watches, options.playing.times(), options.playing.first_frame(), last, [&](std::int64_t frame) {
         progress.at(frame);
         return !stop_asked();
       });
-  seen.label = draft.label;
-  return seen;
+  played.label = draft.label;
+  return played;
 }
 
 template <class E>
@@ -85,13 +86,14 @@ int run(const DrawOptions& options) {
   listen_for_stop();
   PictureOptions picture = options.picture;
   picture.showing = chosen<Showing>(options.showing);
-  picture.from = chosen<SeenFrom>(options.from);
+  picture.from = chosen<ViewFrom>(options.from);
   if (!options.only.empty()) picture.only = split_watches(options.only);
   std::vector<Watched> plays;
   for (const Draft& draft : drafts_of(options)) plays.push_back(played(draft, options, picture.title));
   for (const std::string& name : picture.only)
-    if (!plays.front().seen.find(name)) {
-      const std::vector<std::string_view> names{plays.front().seen.objects.begin(), plays.front().seen.objects.end()};
+    if (!plays.front().recording.find(name)) {
+      const std::vector<std::string_view> names{plays.front().recording.objects.begin(),
+                                                plays.front().recording.objects.end()};
       throw WrongCommandLine{"--only: there is no object " + in_quotes(name) + suggestion(name, names)};
     }
   if (stop_asked()) {
@@ -99,8 +101,8 @@ int run(const DrawOptions& options) {
     return interrupted;
   }
   draw(plays, options.file, picture);
-  fmt::print(stderr, "hushed: drew {} frames of {} objects in {}.\n", plays.front().seen.frames(),
-             plays.front().seen.objects.size(), options.file);
+  fmt::print(stderr, "hushed: drew {} frames of {} objects in {}.\n", plays.front().recording.frames(),
+             plays.front().recording.objects.size(), options.file);
   return done;
 }
 
@@ -121,7 +123,7 @@ void add_draw(CLI::App& app, int& status) {
       ->check(CLI::IsMember(words_of(choices(Showing{}))))
       ->capture_default_str();
   draw->add_option("--from", options->from, "where paths are seen from: above, side or angle")
-      ->check(CLI::IsMember(words_of(choices(SeenFrom{}))))
+      ->check(CLI::IsMember(words_of(choices(ViewFrom{}))))
       ->capture_default_str();
   add_playing(*draw, options->playing, Zoom::yes);
   draw->add_option("--watch", options->watches, "what curves show; those of the scene's [view] unless given")

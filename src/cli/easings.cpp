@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Easings as small curves, a few characters wide and three lines high.
 
 #include "easings.hpp"

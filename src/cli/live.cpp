@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // hushed live: play mode in the browser.
 
 #include <arpa/inet.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <algorithm>
 #include <csignal>
 #include <cstdio>
@@ -9,6 +10,7 @@
 
 #include <hushed/load.hpp>
 #include <hushed/value.hpp>
+#include <hushed/version.hpp>
 
 #include "command.hpp"
 #include "output.hpp"
@@ -47,7 +49,7 @@ void check_command(const CLI::App& app, int count, char** words) {
 
 int run(int count, char** words) {
   CLI::App app{"Plays scripted motion and shows it frame by frame.", "hushed"};
-  app.set_version_flag("--version", "hushed " HUSHED_VERSION);
+  app.set_version_flag("--version", "hushed " HUSHED_VERSION_STRING);
   app.require_subcommand(1);
   app.footer(
       "\nExamples:\n"
@@ -67,9 +69,9 @@ int run(int count, char** words) {
     app.parse(count, words);
     return status;
   } catch (const CLI::ParseError& error) {
-    std::ostringstream told, complaint;
-    const bool is_fine = app.exit(error, told, complaint) == 0;  // such as --help
-    std::fputs(complaint.str().c_str(), stderr);
+    std::ostringstream told, diagnostic;
+    const bool is_fine = app.exit(error, told, diagnostic) == 0;  // such as --help
+    std::fputs(diagnostic.str().c_str(), stderr);
     Output output;
     output.write(told.str());
     output.flush();

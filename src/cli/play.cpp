@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // hushed play: plays a scene without a screen, prints what is watched or what happens, frame by frame, and records it.
 
 #include <cstdio>
@@ -71,7 +72,7 @@ class EventPrinter final : public Printer {
  private:
   std::string line(std::int64_t frame, const Event& event) const {
     const double time = in_seconds(event.time);
-    const std::string words = scene_.in_words(event),
+    const std::string words = scene_.describe(event),
                       object = scene_.alive(event.subject) ? scene_.name(event.subject) : "";
     if (format_ == "csv")
       return fmt::format("{},{},{},{},{}\n", frame, as_text(time), object, event.name, in_quotes(words));

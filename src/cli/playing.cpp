@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "playing.hpp"
 
 #include <unistd.h>
@@ -56,7 +57,7 @@ std::int64_t Playing::last_frame() const {
   return static_cast<std::int64_t>(std::floor(seconds.value_or(10.0) * fps));
 }
 
-std::int64_t Playing::last_frame_kept(const Scene& scene) const {
+std::int64_t Playing::last_stored_frame(const Scene& scene) const {
   constexpr std::int64_t most_poses = 20'000'000;
   const auto objects = static_cast<std::int64_t>(std::max<std::size_t>(scene.size(), 1));
   const std::int64_t last = last_frame();

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // What every command that plays a scene has in common: its options, and the word of how far it has come.
@@ -34,7 +35,7 @@ struct Playing {
   std::int64_t last_frame() const;
   /// The last frame, for a command that keeps every frame of a scene in memory. Throws `WrongCommandLine` where there
   /// are too many.
-  std::int64_t last_frame_kept(const Scene& scene) const;
+  std::int64_t last_stored_frame(const Scene& scene) const;
   /// The scene with its values set. Throws `LoadError`, `WrongCommandLine`.
   SceneFile open() const { return open(scene); }
   SceneFile open(const std::string& file) const { return open(file, tick_rate); }

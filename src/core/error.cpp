@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/error.hpp>
 
 #include <utility>
@@ -6,7 +7,7 @@ namespace hushed {
 
 namespace {
 
-std::string in_words(const std::vector<std::string>& members) {
+std::string describe(const std::vector<std::string>& members) {
   std::string text = "these follow each other in a circle: ";
   for (const auto& member : members) text += member + " -> ";
   return text + (members.empty() ? "" : members.front()) +
@@ -15,6 +16,7 @@ std::string in_words(const std::vector<std::string>& members) {
 
 }  // namespace
 
-Circle::Circle(std::vector<std::string> members) : Error{in_words(members)}, members_{std::move(members)} {}
+DependencyCycle::DependencyCycle(std::vector<std::string> members)
+    : Error{describe(members)}, members_{std::move(members)} {}
 
 }  // namespace hushed

@@ -1,4 +1,5 @@
-#include <hushed/inside/kind.hpp>
+// SPDX-License-Identifier: MIT
+#include <hushed/detail/kind.hpp>
 
 #include <algorithm>
 #include <cmath>
@@ -7,56 +8,59 @@ namespace hushed {
 
 namespace {
 
-std::optional<Complaint> read_number(const Value& from, const Unit& unit, bool infinite_too, double& to) {
+std::optional<Diagnostic> read_number(const Value& from, const Unit& unit, bool infinite_too, double& to) {
   const auto number = from.number();
-  if (!number) return inside::expected(from, form::number(unit).in_words);
+  if (!number) return detail::expected(from, form::number(unit).description);
   if (std::isnan(*number))
-    return Complaint{from.place, "this is not a number (nan); give " + form::number(unit).in_words + "."};
+    return Diagnostic{from.place, "this is not a number (nan); give " + form::number(unit).description + "."};
   if (std::isinf(*number) && !infinite_too)
-    return Complaint{from.place, "this is infinite; give " + form::number(unit).in_words + "."};
+    return Diagnostic{from.place, "this is infinite; give " + form::number(unit).description + "."};
   if (std::isfinite(*number) && (*number < unit.low || *number > unit.high))
-    return Complaint{from.place, as_text(*number) + " is out of range; give a number from " + as_text(unit.low) +
-                                     " to " + as_text(unit.high) +
-                                     (unit.symbol.empty() ? "." : " (" + std::string{unit.symbol} + ").")};
+    return Diagnostic{from.place, as_text(*number) + " is out of range; give a number from " + as_text(unit.low) +
+                                      " to " + as_text(unit.high) +
+                                      (unit.symbol.empty() ? "." : " (" + std::string{unit.symbol} + ").")};
   to = *number;
   return std::nullopt;
 }
 
-std::optional<Complaint> read_three(const Value& from, const Unit& unit, bool infinite_too, Vec3& to) {
+std::optional<Diagnostic> read_three(const Value& from, const Unit& unit, bool infinite_too, Vec3& to) {
   const auto* list = from.as<Value::List>();
-  if (!list || list->size() != 3) return inside::expected(from, "three numbers, [x, y, z]");
+  if (!list || list->size() != 3) return detail::expected(from, "three numbers, [x, y, z]");
   for (int axis = 0; axis < 3; ++axis)
-    if (auto complaint = read_number((*list)[static_cast<std::size_t>(axis)], unit, infinite_too, to[axis]))
-      return complaint;
+    if (auto diagnostic = read_number((*list)[static_cast<std::size_t>(axis)], unit, infinite_too, to[axis]))
+      return diagnostic;
   return std::nullopt;
 }
 
 std::optional<Vec3> axis_called(std::string_view name) {
   const bool backwards = name.starts_with('-');
   if (backwards) name.remove_prefix(1);
-  const Vec3 axis = name == "x" ? right : name == "y" ? up : name == "z" ? forward : Vec3{Vec3::Zero()};
+  const Vec3 axis = name == "x"   ? axis::right
+                    : name == "y" ? axis::up
+                    : name == "z" ? axis::forward
+                                  : Vec3{Vec3::Zero()};
   if (axis.isZero(0.0)) return std::nullopt;
   return backwards ? Vec3{-axis} : axis;
 }
 
 }  // namespace
 
-std::string OneOf::in_words() const {
+std::string OneOf::describe() const {
   std::vector<std::string_view> known;
   for (const std::string_view key : keys)
     if (!key.empty()) known.push_back(key);
-  return form::word(known).in_words;
+  return form::word(known).description;
 }
 
-std::optional<Complaint> OneOf::check_given(const std::vector<std::string_view>& given) const {
+std::optional<Diagnostic> OneOf::check_given(const std::vector<std::string_view>& given) const {
   if (given.size() == 1) return std::nullopt;
-  const std::string words = in_words();
-  if (given.empty()) return Complaint{{}, "give " + words + "."};
-  return Complaint{
+  const std::string words = describe();
+  if (given.empty()) return Diagnostic{{}, "give " + words + "."};
+  return Diagnostic{
       {}, std::string{given[1]} + " cannot stand beside " + std::string{given[0]} + "; give one of " + words + "."};
 }
 
-namespace inside {
+namespace detail {
 
 const FieldInfo* aim_of(const Kind& kind) {
   for (const FieldInfo& field : kind.fields())
@@ -79,83 +83,91 @@ References objects_named(std::span<const FieldInfo> fields, const void* owner) {
   return objects;
 }
 
-Complaint expected(const Value& found, std::string_view wanted) {
-  std::string what{found.kind_in_words()};
+Diagnostic expected(const Value& found, std::string_view wanted) {
+  std::string what{found.describe_kind()};
   if (!found.as<Value::List>() && !found.as<Value::Table>()) what += " (" + as_text(found) + ")";
   return {found.place, "this is " + what + "; give " + std::string{wanted} + "."};
 }
 
-std::optional<Complaint> read(const Value& from, const Unit&, bool& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit&, bool& to) {
   const auto* yes = from.as<bool>();
-  if (!yes) return inside::expected(from, "true or false");
+  if (!yes) return detail::expected(from, "true or false");
   to = *yes;
   return std::nullopt;
 }
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, double& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, double& to) {
   return read_number(from, unit, false, to);
 }
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, std::int64_t& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, std::int64_t& to) {
   const auto* whole = from.as<std::int64_t>();
   if (!whole) return expected(from, "a whole number");
   double ignored = 0.0;
-  if (auto complaint = read_number(from, unit, false, ignored)) return complaint;
+  if (auto diagnostic = read_number(from, unit, false, ignored)) return diagnostic;
   to = *whole;
   return std::nullopt;
 }
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, Angle& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, Angle& to) {
   double value = 0.0;
-  auto complaint = read_number(from, unit, false, value);
-  if (!complaint) to = degrees(value);
-  return complaint;
+  auto diagnostic = read_number(from, unit, false, value);
+  if (!diagnostic) to = degrees(value);
+  return diagnostic;
 }
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, Time& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, Time& to) {
   double value = 0.0;
-  auto complaint = read_number(from, unit, false, value);
-  if (!complaint) to = seconds(value);
-  return complaint;
+  auto diagnostic = read_number(from, unit, false, value);
+  if (!diagnostic) to = seconds(value);
+  return diagnostic;
 }
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, Vec3& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, Vec3& to) {
   Vec3 value;
   if (const auto* name = from.as<std::string>(); name && unit.is_direction) {
     const auto axis = axis_called(*name);
-    if (!axis) return inside::expected(from, "\"x\", \"y\", \"z\", one of them with a minus, or a vector [x, y, z]");
+    if (!axis) return detail::expected(from, "\"x\", \"y\", \"z\", one of them with a minus, or a vector [x, y, z]");
     value = *axis;
-  } else if (auto complaint = read_three(from, unit, false, value)) {
-    return complaint;
+  } else if (auto diagnostic = read_three(from, unit, false, value)) {
+    return diagnostic;
   }
   if (unit.is_direction && value.isZero(0.0))
-    return Complaint{from.place, "this has no length; give a direction that is not zero, such as [0, 1, 0]."};
+    return Diagnostic{from.place, "this has no length; give a direction that is not zero, such as [0, 1, 0]."};
   to = value;
   return std::nullopt;
 }
 
-std::optional<Complaint> read_unbounded(const Value& from, const Unit& unit, Vec3& to) {
+std::optional<Diagnostic> read_unbounded(const Value& from, const Unit& unit, Vec3& to) {
   return read_three(from, unit, true, to);
 }
 
-std::optional<std::size_t> read_choice(const Value& from, std::span<const std::string_view> names,
-                                       std::optional<Complaint>& complaint) {
+std::optional<std::size_t> read_name(const Value& from, const std::vector<std::string_view>& names,
+                                     std::optional<Diagnostic>& diagnostic) {
   const auto* name = from.as<std::string>();
-  const std::vector<std::string_view> all{names.begin(), names.end()};
   if (!name) {
-    complaint = expected(from, "one of the words it knows" + suggestion("", all));
-    complaint->text.pop_back();  // the full stop that both bring
+    diagnostic = expected(from, "one of the words it knows" + suggestion("", names));
+    diagnostic->text.pop_back();  // the full stop that both bring
     return std::nullopt;
   }
   const auto found = std::find(names.begin(), names.end(), *name);
   if (found == names.end()) {
-    complaint = Complaint{from.place, "there is no " + in_quotes(*name) + " here" + suggestion(*name, all)};
+    diagnostic = Diagnostic{from.place, "there is no " + in_quotes(*name) + " here" + suggestion(*name, names)};
     return std::nullopt;
   }
   return static_cast<std::size_t>(found - names.begin());
 }
 
 Value three(const Vec3& v) { return Value{Value::List{Value{v.x()}, Value{v.y()}, Value{v.z()}}}; }
+
+std::optional<Diagnostic> read(const Value& from, const Unit&, std::string& to) {
+  const auto* text = from.as<std::string>();
+  if (!text) return expected(from, "a text in quotes");
+  to = *text;
+  return std::nullopt;
+}
+std::optional<Value> write(const std::string& from, const Unit&) { return Value{from}; }
+Form form_of(const std::string*, const Unit&) { return form::text("a text in quotes"); }
 
 std::optional<Value> write(bool from, const Unit&) { return Value{from}; }
 std::optional<Value> write(double from, const Unit&) { return Value{from}; }
@@ -181,14 +193,14 @@ Form form_of(const Vec3*, const Unit& unit) {
                       "an axis (\"x\", \"-y\", ...) or a vector [x, y, z]");
 }
 
-}  // namespace inside
+}  // namespace detail
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, Box& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, Box& to) {
   const auto* corners = from.as<Value::List>();
-  if (!corners || corners->size() != 2) return inside::expected(from, "two corners, [[x, y, z], [x, y, z]]");
+  if (!corners || corners->size() != 2) return detail::expected(from, "two corners, [[x, y, z], [x, y, z]]");
   Box box;
-  if (auto complaint = inside::read_unbounded((*corners)[0], unit, box.min)) return complaint;
-  if (auto complaint = inside::read_unbounded((*corners)[1], unit, box.max)) return complaint;
+  if (auto diagnostic = detail::read_unbounded((*corners)[0], unit, box.min)) return diagnostic;
+  if (auto diagnostic = detail::read_unbounded((*corners)[1], unit, box.max)) return diagnostic;
   constexpr double infinity = std::numeric_limits<double>::infinity();
   for (int axis = 0; axis < 3; ++axis) {
     if (box.min[axis] == infinity) box.min[axis] = -infinity;  // `inf` is "none" on either side
@@ -200,7 +212,7 @@ std::optional<Complaint> read(const Value& from, const Unit& unit, Box& to) {
 
 std::optional<Value> write(const Box& from, const Unit&) {
   if (!from.min.array().isFinite().any() && !from.max.array().isFinite().any()) return std::nullopt;
-  return Value{Value::List{inside::three(from.min), inside::three(from.max)}};
+  return Value{Value::List{detail::three(from.min), detail::three(from.max)}};
 }
 
 Form form_of(const Box*, const Unit&) {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/form.hpp>
 
 #include <hushed/value.hpp>
@@ -13,11 +14,13 @@ std::string number_in_words(const Unit& unit) {
 
 }  // namespace
 
-Form boolean() { return {.kind = Form::Kind::boolean, .in_words = "true or false"}; }
+Form boolean() { return {.kind = Form::Kind::boolean, .description = "true or false"}; }
 
-Form number(const Unit& unit) { return {.kind = Form::Kind::number, .in_words = number_in_words(unit), .unit = unit}; }
+Form number(const Unit& unit) {
+  return {.kind = Form::Kind::number, .description = number_in_words(unit), .unit = unit};
+}
 
-Form whole() { return {.kind = Form::Kind::whole, .in_words = "a whole number", .unit = unit::none}; }
+Form whole() { return {.kind = Form::Kind::whole, .description = "a whole number", .unit = unit::none}; }
 
 Form word(std::vector<std::string_view> names) {
   std::string words;
@@ -25,14 +28,14 @@ Form word(std::vector<std::string_view> names) {
     words += i == 0 ? "" : i + 1 == names.size() ? " or " : ", ";
     words += in_quotes(names[i]);
   }
-  return {.kind = Form::Kind::word, .in_words = words, .names = std::move(names)};
+  return {.kind = Form::Kind::word, .description = words, .names = std::move(names)};
 }
 
-Form text(std::string in_words) { return {.kind = Form::Kind::text, .in_words = std::move(in_words)}; }
+Form text(std::string description) { return {.kind = Form::Kind::text, .description = std::move(description)}; }
 
-Form list(Form item, std::size_t least, std::size_t most, std::string in_words) {
+Form list(Form item, std::size_t least, std::size_t most, std::string description) {
   return {.kind = Form::Kind::list,
-          .in_words = std::move(in_words),
+          .description = std::move(description),
           .parts = {std::move(item)},
           .least = least,
           .most = most};
@@ -40,8 +43,8 @@ Form list(Form item, std::size_t least, std::size_t most, std::string in_words) 
 
 Form three(const Unit& unit) { return list(number(unit), 3, 3, "three numbers, [x, y, z]"); }
 
-Form table(std::vector<std::pair<std::string_view, Form>> keys, std::string in_words) {
-  Form made{.kind = Form::Kind::table, .in_words = std::move(in_words)};
+Form table(std::vector<std::pair<std::string_view, Form>> keys, std::string description) {
+  Form made{.kind = Form::Kind::table, .description = std::move(description)};
   for (auto& key : keys) {
     made.names.push_back(key.first);
     made.parts.push_back(std::move(key.second));
@@ -49,8 +52,8 @@ Form table(std::vector<std::pair<std::string_view, Form>> keys, std::string in_w
   return made;
 }
 
-Form any_of(std::vector<Form> ways, std::string in_words) {
-  return {.kind = Form::Kind::any_of, .in_words = std::move(in_words), .parts = std::move(ways)};
+Form any_of(std::vector<Form> ways, std::string description) {
+  return {.kind = Form::Kind::any_of, .description = std::move(description), .parts = std::move(ways)};
 }
 
 }  // namespace hushed::form

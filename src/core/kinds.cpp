@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/kinds.hpp>
 
 #include <array>
@@ -7,15 +8,15 @@
 
 namespace hushed {
 
-std::span<const inside::Kind* const> kinds() {
+std::span<const detail::Kind* const> kinds() {
   static const auto all = []<std::size_t... I>(std::index_sequence<I...>) {
-    return std::array{&inside::kind_of<std::tuple_element_t<I, BuiltIn>>()...};
+    return std::array{&detail::kind_of<std::tuple_element_t<I, BuiltIn>>()...};
   }
   (std::make_index_sequence<std::tuple_size_v<BuiltIn>>{});
   return all;
 }
 
-namespace inside {
+namespace detail {
 
 FieldFound find_field(const Kind& kind, std::string_view name) {
   for (const FieldInfo& field : kind.fields())
@@ -32,10 +33,10 @@ std::vector<std::string_view> field_names(const Kind& kind) {
   return names;
 }
 
-}  // namespace inside
+}  // namespace detail
 
-const inside::Kind* find_kind(std::string_view name) {
-  for (const inside::Kind* kind : kinds())
+const detail::Kind* find_kind(std::string_view name) {
+  for (const detail::Kind* kind : kinds())
     if (kind->name() == name) return kind;
   return nullptr;
 }

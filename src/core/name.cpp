@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/name.hpp>
 
 #include <algorithm>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "neighbours.hpp"
 
 #include <algorithm>
@@ -9,7 +10,7 @@
 #include "lanes/caches.hpp"
 #include "lanes/loop.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -225,4 +226,4 @@ std::span<const std::uint32_t> Neighbours::found_near(const VecOf<double>& point
   return {in_order_.data(), found_};
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Who is near whom: movers in the cells of a uniform grid, found by a counting sort and kept in the order of the cells.
@@ -14,7 +15,7 @@
 
 #include "lanes/geometry.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// Where somebody is, and was: in a line of the caches.
 struct alignas(64) Move {
@@ -82,4 +83,4 @@ class Neighbours {
   std::vector<std::int32_t> found_numbers_;
 };
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/path.hpp>
 
 #include <algorithm>
@@ -9,11 +10,11 @@
 
 namespace hushed {
 
-using inside::nodes;
-using inside::numbers;
-using inside::squared_length;
-using inside::vector;
-using Vec = inside::VecOf<double>;
+using detail::nodes;
+using detail::numbers;
+using detail::squared_length;
+using detail::vector;
+using Vec = detail::VecOf<double>;
 
 namespace {
 
@@ -220,7 +221,7 @@ namespace {
 
 Path::Spot spot_on_line(const Vec3 (&c)[4], double length, double share) {
   const Vec a = numbers(c[0]), b = numbers(c[1]);
-  return {vector(inside::between(a, b, share)), length > 0.0 ? vector((b - a) * (1.0 / length)) : Vec3{Vec3::Zero()}};
+  return {vector(detail::between(a, b, share)), length > 0.0 ? vector((b - a) * (1.0 / length)) : Vec3{Vec3::Zero()}};
 }
 
 Path::Spot spot_on_curve(const Vec3 (&c)[4], double u) {

@@ -1,12 +1,13 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/place.hpp>
 
-#include <hushed/inside/table_reader.hpp>
+#include <hushed/detail/table_reader.hpp>
 
 namespace hushed {
 
-using inside::expected;
+using detail::expected;
 
-std::optional<Complaint> read(const Value& from, const Unit&, Target& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit&, Target& to) {
   const auto* name = from.as<std::string>();
   if (!name || name->empty()) return expected(from, "the name of an object");
   to = Target{*name};
@@ -20,7 +21,7 @@ std::optional<Value> write(const Target& from, const Unit&) {
 
 Form form_of(const Target*, const Unit&) { return form::text("the name of an object"); }
 
-std::optional<Complaint> resolve(Target& to, const inside::Names& names) {
+std::optional<Diagnostic> resolve(Target& to, const detail::Names& names) {
   if (to.name.empty()) {
     if (to.object.generation != 0) to.name = names.name_of(to.object);
     return std::nullopt;
@@ -28,47 +29,49 @@ std::optional<Complaint> resolve(Target& to, const inside::Names& names) {
   if (to.object.generation != 0 && names.name_of(to.object) == to.name) return std::nullopt;
   to.object = names.object(to.name);
   if (to.object.generation != 0) return std::nullopt;
-  return Complaint{to.where, in_quotes(to.name) + " is not in this scene" + names.suggest(to.name)};
+  return Diagnostic{to.where, in_quotes(to.name) + " is not in this scene" + names.suggest(to.name)};
 }
 
-void add_objects(const Target& from, inside::References& to) {
+void add_objects(const Target& from, detail::References& to) {
   if (from.object.generation != 0) to.add(from.object);
 }
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, Place& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, Place& to) {
   if (from.as<std::string>()) {
     Place place;
-    if (auto complaint = read(from, unit, place.target)) return complaint;
+    if (auto diagnostic = read(from, unit, place.target)) return diagnostic;
     to = std::move(place);
     return std::nullopt;
   }
   if (from.as<Value::Table>()) {
     Place place;
-    inside::Complaints complaints;
-    inside::TableReader table{from, "", complaints};
-    if (!table.has("object")) table.complain(from.place, "\"object\" is missing; give the name of an object.");
+    detail::Diagnostics diagnostics;
+    detail::TableReader table{from, "", diagnostics};
+    if (!table.has("object")) table.report(from.place, "\"object\" is missing; give the name of an object.");
     table.read("object", unit::none, place.target);
     table.read("offset", unit::metres, place.point);
-    table.read("offset_space", unit::none, place.offset_space);
+    if (const Value::Entry* entry = table.find("offset_space"))
+      table.accept("offset_space",
+                   detail::read_choice(entry->value, allowed(Space::world, Space::target), place.offset_space));
     table.refuse_the_rest();
-    if (!complaints.empty()) return complaints.front();
+    if (!diagnostics.empty()) return diagnostics.front();
     to = std::move(place);
     return std::nullopt;
   }
   Vec3 point;
-  if (!from.as<Value::List>()) return expected(from, form_of(static_cast<const Place*>(nullptr), unit).in_words);
-  if (auto complaint = inside::read(from, unit::metres, point)) return complaint;
+  if (!from.as<Value::List>()) return expected(from, form_of(static_cast<const Place*>(nullptr), unit).description);
+  if (auto diagnostic = detail::read(from, unit::metres, point)) return diagnostic;
   to = Place{point};
   return std::nullopt;
 }
 
 std::optional<Value> write(const Place& from, const Unit& unit) {
-  if (!from.moves()) return inside::write(from.point, unit);
+  if (!from.moves()) return detail::write(from.point, unit);
   if (from.point.isZero(0.0)) return write(from.target, unit);
   Value::Table table;
   table.push_back({"object", {}, *write(from.target, unit)});
-  table.push_back({"offset", {}, *inside::write(from.point, unit::metres)});
-  if (from.offset_space == OffsetSpace::target) table.push_back({"offset_space", {}, Value{std::string{"target"}}});
+  table.push_back({"offset", {}, *detail::write(from.point, unit::metres)});
+  if (from.offset_space == Space::target) table.push_back({"offset_space", {}, Value{std::string{"target"}}});
   return Value{std::move(table)};
 }
 
@@ -82,9 +85,9 @@ Form form_of(const Place*, const Unit&) {
       "a point [x, y, z], the name of an object, or { object = \"...\", offset = [x, y, z] }");
 }
 
-std::optional<Complaint> Place::check() const {
-  if (auto complaint = inside::check_choice(offset_space)) return complaint;
-  return inside::check_any(point, unit::metres);
+std::optional<Diagnostic> Place::check() const {
+  if (auto diagnostic = detail::check_choice(offset_space, allowed(Space::world, Space::target))) return diagnostic;
+  return detail::check_any(point, unit::metres);
 }
 
 bool operator==(const Target& a, const Target& b) {

@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: MIT
 #include "point_tree.hpp"
 
 #include <algorithm>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 void PointTree::build() {
   Box box;
@@ -30,4 +31,4 @@ void PointTree::build(std::size_t from, std::size_t to, const Box& box) {
   build(middle + 1, to, after);
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

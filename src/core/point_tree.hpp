@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Which of many points is nearest to another: a k-d tree (J. L. Bentley, "Multidimensional binary search trees used for
@@ -9,7 +10,7 @@
 
 #include "lanes/geometry.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 class PointTree {
  public:
@@ -85,4 +86,4 @@ class PointTree {
   std::vector<Point> points_;
 };
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/pose.hpp>
 
 #include <cmath>
 
-#include <hushed/inside/block.hpp>
+#include <hushed/detail/block.hpp>
 
 #include "lanes/geometry.hpp"
 
@@ -25,26 +26,26 @@ Pose at(double x, double y, double z) { return {.position = Vec3{x, y, z}}; }
 Pose at(const Vec3& point) { return {.position = point}; }
 
 Quat rotation(const Vec3& axis, Angle angle) {
-  const auto [sine, cosine] = inside::sine_cosine_of_degrees(angle.in_degrees() * 0.5);
+  const auto [sine, cosine] = detail::sine_cosine_of_degrees(angle.in_degrees() * 0.5);
   // By the largest part first, so that neither a very long nor a very short axis is lost.
   const double largest = axis.cwiseAbs().maxCoeff();
   const Vec3 scaled = axis / largest;
-  const double length = std::sqrt(inside::squared_length(inside::numbers(scaled)));
+  const double length = std::sqrt(detail::squared_length(detail::numbers(scaled)));
   const double factor = sine / length;
   return {cosine, scaled.x() * factor, scaled.y() * factor, scaled.z() * factor};
 }
 
 Quat rotation(Angle pitch, Angle yaw, Angle roll) {
-  using inside::numbers;
-  return inside::vector((numbers(rotation(up, yaw)) * numbers(rotation(right, pitch))) *
-                        numbers(rotation(forward, roll)));
+  using detail::numbers;
+  return detail::vector((numbers(rotation(axis::up, yaw)) * numbers(rotation(axis::right, pitch))) *
+                        numbers(rotation(axis::forward, roll)));
 }
 
 Quat rotation(const Vec3& rotation_vector) {
-  return inside::vector(inside::rotation_by(inside::numbers(rotation_vector)));
+  return detail::vector(detail::rotation_by(detail::numbers(rotation_vector)));
 }
 
-Vec3 rotation_vector(const Quat& turn) { return inside::vector(inside::rotation_vector_of(inside::numbers(turn))); }
+Vec3 rotation_vector(const Quat& turn) { return detail::vector(detail::rotation_vector_of(detail::numbers(turn))); }
 
 Angle angle_between(const Quat& a, const Quat& b) { return radians(rotation_vector(b * a.conjugate()).norm()); }
 
@@ -69,26 +70,26 @@ PitchYawRoll pitch_yaw_roll(const Quat& q) {
 }
 
 Pose compose(const Pose& frame, const Pose& local) {
-  return inside::vector(inside::compose(inside::numbers(frame), inside::numbers(local)));
+  return detail::vector(detail::compose(detail::numbers(frame), detail::numbers(local)));
 }
 
 Pose into(const Pose& frame, const Pose& pose) {
-  return inside::vector(inside::brought_into(inside::numbers(frame), inside::numbers(pose)));
+  return detail::vector(detail::brought_into(detail::numbers(frame), detail::numbers(pose)));
 }
 
 Pose mix(const Pose& a, const Pose& b, double share) {
   if (share == 0.0) return a;
   if (share == 1.0) return b;
   const auto between = [share](const Vec3& from, const Vec3& to) {
-    return inside::vector(inside::numbers(from) + (inside::numbers(to) - inside::numbers(from)) * share);
+    return detail::vector(detail::numbers(from) + (detail::numbers(to) - detail::numbers(from)) * share);
   };
-  const auto from = inside::numbers(a.rotation);
-  const auto turn = rotation_vector(inside::vector(inside::numbers(b.rotation) * inside::inverse(from)));
-  const auto part = inside::numbers(rotation(inside::vector(inside::numbers(turn) * share)));
-  return {between(a.position, b.position), inside::vector(inside::near_unit(part * from)), between(a.scale, b.scale)};
+  const auto from = detail::numbers(a.rotation);
+  const auto turn = rotation_vector(detail::vector(detail::numbers(b.rotation) * detail::inverse(from)));
+  const auto part = detail::numbers(rotation(detail::vector(detail::numbers(turn) * share)));
+  return {between(a.position, b.position), detail::vector(detail::near_unit(part * from)), between(a.scale, b.scale)};
 }
 
-namespace inside {
+namespace detail {
 
 Pose lane_of(const PoseBlock& block, int lane) { return vector(load<double>(block, lane)); }
 void set_lane(PoseBlock& block, int lane, const Pose& pose) { store(block, lane, numbers(pose)); }
@@ -106,5 +107,5 @@ bool make_sound(Pose& pose) {
   return true;
 }
 
-}  // namespace inside
+}  // namespace detail
 }  // namespace hushed

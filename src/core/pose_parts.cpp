@@ -1,32 +1,33 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/pose_parts.hpp>
 
 #include <cmath>
 
-#include <hushed/inside/table_reader.hpp>
+#include <hushed/detail/table_reader.hpp>
 #include <hushed/own.hpp>
 
 namespace hushed {
 
-using inside::Complaints;
-using inside::TableReader;
+using detail::Diagnostics;
+using detail::TableReader;
 
 namespace {
 
 /// [x, y, z, w], brought to unit length where it is within a thousandth of it.
-std::optional<Complaint> read_quaternion(const Value& from, std::optional<Quat>& to) {
+std::optional<Diagnostic> read_quaternion(const Value& from, std::optional<Quat>& to) {
   const auto* list = from.as<Value::List>();
-  if (!list || list->size() != 4) return Complaint{from.place, "give four numbers, [x, y, z, w]."};
+  if (!list || list->size() != 4) return Diagnostic{from.place, "give four numbers, [x, y, z, w]."};
   double parts[4];
   for (std::size_t i = 0; i < 4; ++i)
-    if (auto complaint = inside::read((*list)[i], unit::none, parts[i])) return complaint;
+    if (auto diagnostic = detail::read((*list)[i], unit::none, parts[i])) return diagnostic;
   const Quat quaternion{parts[3], parts[0], parts[1], parts[2]};
   const double length = quaternion.coeffs().norm();
-  if (length == 0.0) return Complaint{from.place, "this has no length; no turn at all is [0, 0, 0, 1]."};
+  if (length == 0.0) return Diagnostic{from.place, "this has no length; no turn at all is [0, 0, 0, 1]."};
   if (std::abs(length - 1.0) > 1e-3)
-    return Complaint{from.place,
-                     "this is " + as_text(length) + " long; a rotation has length 1, so divide its numbers by that."};
+    return Diagnostic{from.place,
+                      "this is " + as_text(length) + " long; a rotation has length 1, so divide its numbers by that."};
   Pose sound{.rotation = quaternion};
-  inside::make_sound(sound);
+  detail::make_sound(sound);
   to = sound.rotation;
   return std::nullopt;
 }
@@ -37,20 +38,20 @@ Pose PoseParts::over(const Pose& pose) const {
   return {position.value_or(pose.position), rotation.value_or(pose.rotation), scale.value_or(pose.scale)};
 }
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, PoseParts& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, PoseParts& to) {
   if (const auto* name = from.as<std::string>()) {
     to = {.name = *name};
     return std::nullopt;
   }
   if (!from.as<Value::Table>())
-    return inside::expected(from, form_of(static_cast<const PoseParts*>(nullptr), unit).in_words);
-  Complaints complaints;
-  TableReader table{from, "", complaints};
+    return detail::expected(from, form_of(static_cast<const PoseParts*>(nullptr), unit).description);
+  Diagnostics diagnostics;
+  TableReader table{from, "", diagnostics};
   PoseParts parts = read_parts(table);
   table.refuse_the_rest();
-  if (complaints.empty() && parts.empty())
-    table.complain(from.place, "this is empty; give a position, a rotation or a scale.");
-  if (!complaints.empty()) return complaints.front();
+  if (diagnostics.empty() && parts.empty())
+    table.report(from.place, "this is empty; give a position, a rotation or a scale.");
+  if (!diagnostics.empty()) return diagnostics.front();
   to = std::move(parts);
   return std::nullopt;
 }
@@ -58,35 +59,35 @@ std::optional<Complaint> read(const Value& from, const Unit& unit, PoseParts& to
 std::optional<Value> write(const PoseParts& from, const Unit&) {
   if (!from.name.empty()) return Value{from.name};
   Value::Table table;
-  if (from.position) table.push_back({"position", {}, inside::three(*from.position)});
+  if (from.position) table.push_back({"position", {}, detail::three(*from.position)});
   if (const auto& turn = from.rotation)
     table.push_back({"quaternion", {}, Value{Value::List{turn->x(), turn->y(), turn->z(), turn->w()}}});
-  if (from.scale) table.push_back({"scale", {}, inside::three(*from.scale)});
+  if (from.scale) table.push_back({"scale", {}, detail::three(*from.scale)});
   return Value{std::move(table)};
 }
 
 Form form_of(const PoseParts*, const Unit&) {
-  return form::any_of({form::text("the name of a pose"), inside::form_of_parts()},
+  return form::any_of({form::text("the name of a pose"), detail::form_of_parts()},
                       "the name of a pose of the object, or a table such as { position = [x, y, z] }");
 }
 
-std::optional<Complaint> PoseParts::check() const {
-  if (auto complaint = inside::check_any(position, unit::metres)) return complaint;
-  if (auto complaint = inside::check_any(scale, unit::none)) return complaint;
+std::optional<Diagnostic> PoseParts::check() const {
+  if (auto diagnostic = detail::check_any(position, unit::metres)) return diagnostic;
+  if (auto diagnostic = detail::check_any(scale, unit::none)) return diagnostic;
   if (rotation && !(std::abs(rotation->coeffs().squaredNorm() - 1.0) < 2e-3))
-    return Complaint{{}, "its rotation is not of unit length; normalise it."};
+    return Diagnostic{{}, "its rotation is not of unit length; normalise it."};
   return std::nullopt;
 }
 
-std::optional<Complaint> resolve(PoseParts& to, const inside::Names& names) {
+std::optional<Diagnostic> resolve(PoseParts& to, const detail::Names& names) {
   if (to.name.empty()) return std::nullopt;
   const PoseParts* found = names.pose(to.name);
   if (!found) {
     const auto known = names.poses();
-    return Complaint{{},
-                     known.empty() ? "the object has no pose " + in_quotes(to.name) +
-                                         "; give it one, [object.NAME.pose." + to.name + "]."
-                                   : "the object has no pose " + in_quotes(to.name) + suggestion(to.name, known)};
+    return Diagnostic{{},
+                      known.empty() ? "the object has no pose " + in_quotes(to.name) +
+                                          "; give it one, [object.NAME.pose." + to.name + "]."
+                                    : "the object has no pose " + in_quotes(to.name) + suggestion(to.name, known)};
   }
   to = *found;
   return std::nullopt;
@@ -98,7 +99,7 @@ bool operator==(const PoseParts& a, const PoseParts& b) {
          turn(a) == turn(b);
 }
 
-namespace inside {
+namespace detail {
 
 PoseParts read_parts(TableReader& table) {
   PoseParts pose;
@@ -118,23 +119,23 @@ PoseParts read_parts(TableReader& table) {
   }
   if (const auto* entry = table.find("axis_angle")) {
     ++ways;
-    const std::size_t before = table.complaints().size();
-    TableReader turn{entry->value, table.whose() + ".axis_angle", table.complaints()};
-    Vec3 axis = up;
+    const std::size_t before = table.diagnostics().size();
+    TableReader turn{entry->value, table.whose() + ".axis_angle", table.diagnostics()};
+    Vec3 axis = axis::up;
     Angle angle;
     const bool has_axis = turn.read("axis", unit::direction, axis);
     const bool has_angle = turn.read("angle", unit::degrees, angle);
     turn.refuse_the_rest();
-    if (table.complaints().size() > before) return pose;
+    if (table.diagnostics().size() > before) return pose;
     if (!has_axis || !has_angle)
-      turn.complain(entry->place, "give both axis and angle, such as { axis = [0, 1, 0], angle = 30 }.");
+      turn.report(entry->place, "give both axis and angle, such as { axis = [0, 1, 0], angle = 30 }.");
     else
       pose.rotation = rotation(axis, angle);
   }
   if (ways > 1)
-    table.complain(table.place(),
-                   "its rotation is given in more than one way; keep one of rotation, axis_angle and "
-                   "quaternion.");
+    table.report(table.place(),
+                 "its rotation is given in more than one way; keep one of rotation, axis_angle and "
+                 "quaternion.");
   return pose;
 }
 
@@ -150,5 +151,5 @@ Form form_of_parts() {
                      "parts of a pose");
 }
 
-}  // namespace inside
+}  // namespace detail
 }  // namespace hushed

@@ -1,39 +1,42 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/rule.hpp>
 
 #include <algorithm>
 #include <array>
 
 #include <hushed/common.hpp>
+#include <hushed/detail/kind.hpp>
+#include <hushed/detail/scene_names.hpp>
+#include <hushed/detail/table_reader.hpp>
 #include <hushed/error.hpp>
-#include <hushed/inside/kind.hpp>
-#include <hushed/inside/scene_names.hpp>
-#include <hushed/inside/table_reader.hpp>
 
 namespace hushed {
 
-using inside::SceneNames;
-using inside::TableReader;
+using detail::SceneNames;
+using detail::TableReader;
 using Verb = Action::Verb;
 
 // --- in C++ ----------------------------------------------------------------------------------------------------------
 
-Condition pressed(std::string key) { return {KeyIs{KeyIs::What::pressed, std::move(key)}}; }
-Condition held(std::string key) { return {KeyIs{KeyIs::What::held, std::move(key)}}; }
-Condition released(std::string key) { return {KeyIs{KeyIs::What::released, std::move(key)}}; }
-Condition near(Someone who, Someone to, double within) { return {Nearness{std::move(who), std::move(to), within}}; }
-Condition far(Someone who, Someone to, double within) {
-  return {Nearness{std::move(who), std::move(to), within, true}};
+Condition pressed(std::string key) { return {KeyCondition{KeyCondition::What::pressed, std::move(key)}}; }
+Condition held(std::string key) { return {KeyCondition{KeyCondition::What::held, std::move(key)}}; }
+Condition released(std::string key) { return {KeyCondition{KeyCondition::What::released, std::move(key)}}; }
+Condition closer_than(PlaceOrTag who, PlaceOrTag to, double within) {
+  return {DistanceCondition{std::move(who), std::move(to), within}};
 }
-Condition inside_of(Someone who, Box box) { return {Within{std::move(who), box}}; }
-Condition inside_of(Someone who, Sphere sphere) { return {Within{std::move(who), std::move(sphere)}}; }
-Condition above(std::string watch, double limit) { return {Measured{.watch = std::move(watch), .above = limit}}; }
-Condition below(std::string watch, double limit) { return {Measured{.watch = std::move(watch), .below = limit}}; }
+Condition farther_than(PlaceOrTag who, PlaceOrTag to, double within) {
+  return {DistanceCondition{std::move(who), std::move(to), within, true}};
+}
+Condition inside(PlaceOrTag who, Box box) { return {AreaCondition{std::move(who), box}}; }
+Condition inside(PlaceOrTag who, Sphere sphere) { return {AreaCondition{std::move(who), std::move(sphere)}}; }
+Condition above(std::string watch, double limit) { return {WatchCondition{.watch = std::move(watch), .above = limit}}; }
+Condition below(std::string watch, double limit) { return {WatchCondition{.watch = std::move(watch), .below = limit}}; }
 Condition between(std::string watch, double low, double high) {
-  return {Measured{.watch = std::move(watch), .above = low, .below = high}};
+  return {WatchCondition{.watch = std::move(watch), .above = low, .below = high}};
 }
-Condition after(Time time) { return {From{time}}; }
-Condition happened(std::string event, Target of) { return {Happens{std::move(event), std::move(of)}}; }
-Condition running(BehaviourTarget behaviour) { return {Running{std::move(behaviour)}}; }
+Condition after(Time time) { return {TimeCondition{time}}; }
+Condition happened(std::string event, Target of) { return {EventCondition{std::move(event), std::move(of)}}; }
+Condition running(BehaviourTarget behaviour) { return {RunningCondition{std::move(behaviour)}}; }
 
 Action start(BehaviourTarget behaviour) { return {.verb = Verb::start, .behaviour = std::move(behaviour)}; }
 Action stop(BehaviourTarget behaviour) { return {.verb = Verb::stop, .behaviour = std::move(behaviour)}; }
@@ -45,7 +48,7 @@ Action set(std::string_view path, Value to) {
   if (dot != std::string_view::npos) action.field = path.substr(dot + 1);
   return action;
 }
-Action retarget(BehaviourTarget behaviour, Whom to) {
+Action retarget(BehaviourTarget behaviour, ObjectOrTag to) {
   return {.verb = Verb::retarget, .behaviour = std::move(behaviour), .to = std::move(to)};
 }
 Action place(Target object, std::string pose) {
@@ -60,24 +63,24 @@ Action end(Target object) { return {.verb = Verb::end, .object = std::move(objec
 Action raise(std::string event) { return {.verb = Verb::raise, .word = std::move(event)}; }
 
 bool Condition::is_momentary() const {
-  const auto* key = std::get_if<KeyIs>(&is);
-  return std::holds_alternative<Happens>(is) || (key && key->what != KeyIs::What::held);
+  const auto* key = std::get_if<KeyCondition>(&is);
+  return std::holds_alternative<EventCondition>(is) || (key && key->what != KeyCondition::What::held);
 }
 
 // --- in files --------------------------------------------------------------------------------------------------------
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, Someone& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, PlaceOrTag& to) {
   const auto* table = from.as<Value::Table>();
   const bool is_tagged = table && std::any_of(table->begin(), table->end(), [](const Value::Entry& entry) {
-                           return entry.key == "tag" || entry.key == "but_not";
+                           return entry.key == "tag" || entry.key == "except";
                          });
   return is_tagged ? read(from, unit, to.tagged) : read(from, unit, to.place);
 }
 
-Form form_of(const Someone*, const Unit& unit) {
+Form form_of(const PlaceOrTag*, const Unit& unit) {
   const Form place = form_of(static_cast<const Place*>(nullptr), unit);
   return form::any_of({place, form_of(static_cast<const Tagged*>(nullptr), unit)},
-                      place.in_words + ", or { tag = \"...\" }");
+                      place.description + ", or { tag = \"...\" }");
 }
 
 namespace {
@@ -90,7 +93,7 @@ struct Head {
 };
 
 Form key_form() { return form::text("the name of a key"); }
-Form someone_form() { return form_of(static_cast<const Someone*>(nullptr), unit::none); }
+Form place_or_tag_form() { return form_of(static_cast<const PlaceOrTag*>(nullptr), unit::none); }
 Form object_form() { return form_of(static_cast<const Target*>(nullptr), unit::none); }
 Form behaviour_form() { return form::text("the path of a behaviour, such as \"bridge.lift\""); }
 Form event_form() { return form::text("the name of an event"); }
@@ -102,7 +105,7 @@ Form sphere_form() {
 }
 std::vector<std::pair<std::string_view, Form>> nothing_else() { return {}; }
 std::vector<std::pair<std::string_view, Form>> to_within() {
-  return {{"to", someone_form()}, {"within", form::number(unit::length)}};
+  return {{"to", place_or_tag_form()}, {"within", form::number(unit::length)}};
 }
 std::vector<std::pair<std::string_view, Form>> box_or_sphere() {
   return {{"box", form_of(static_cast<const Box*>(nullptr), unit::metres)}, {"sphere", sphere_form()}};
@@ -117,9 +120,9 @@ const std::array<Head, 10> condition_heads{{
     {"pressed", key_form, nothing_else},
     {"held", key_form, nothing_else},
     {"released", key_form, nothing_else},
-    {"near", someone_form, to_within},
-    {"far", someone_form, to_within},
-    {"inside", someone_form, box_or_sphere},
+    {"near", place_or_tag_form, to_within},
+    {"far", place_or_tag_form, to_within},
+    {"inside", place_or_tag_form, box_or_sphere},
     {"value", [] { return form::text("a watch of one number, such as \"cog.rotation.yaw\""); }, limits},
     {"after", [] { return form::number(unit::seconds); }, nothing_else},
     {"event", event_form, of_object},
@@ -173,11 +176,11 @@ std::vector<std::string_view> keys_of(const std::array<Head, count>& heads) {
 
 /// The one head that a table has, as its number.
 template <std::size_t count>
-std::optional<Complaint> find_head(const Value& from, const std::array<Head, count>& heads, std::string_view what,
-                                   std::size_t& found) {
+std::optional<Diagnostic> find_head(const Value& from, const std::array<Head, count>& heads, std::string_view what,
+                                    std::size_t& found) {
   const auto* table = from.as<Value::Table>();
   if (!table)
-    return inside::expected(from,
+    return detail::expected(from,
                             std::string{what} + " in braces, such as { " + std::string{heads[0].key} + " = \"...\" }");
   std::vector<const Value::Entry*> given;
   for (const Value::Entry& entry : *table)
@@ -188,11 +191,11 @@ std::optional<Complaint> find_head(const Value& from, const std::array<Head, cou
       }
   if (given.size() == 1) return std::nullopt;
   if (given.size() > 1)
-    return Complaint{given[1]->place, "this is two at once, " + in_quotes(given[0]->key) + " and " +
-                                          in_quotes(given[1]->key) + "; give each in braces of its own."};
+    return Diagnostic{given[1]->place, "this is two at once, " + in_quotes(given[0]->key) + " and " +
+                                           in_quotes(given[1]->key) + "; give each in braces of its own."};
   const std::string_view first = table->empty() ? std::string_view{} : std::string_view{table->front().key};
-  return Complaint{table->empty() ? from.place : table->front().place,
-                   "there is no " + std::string{what} + " " + in_quotes(first) + suggestion(first, keys_of(heads))};
+  return Diagnostic{table->empty() ? from.place : table->front().place,
+                    "there is no " + std::string{what} + " " + in_quotes(first) + suggestion(first, keys_of(heads))};
 }
 
 template <std::size_t count>
@@ -212,31 +215,30 @@ void read_behaviour(TableReader& table, std::string_view key, BehaviourTarget& t
 
 /// A number that must be there.
 void read_needed(TableReader& table, std::string_view key, const Unit& unit, std::string_view example, double& to) {
-  if (!table.has(key))
-    table.complain(table.place(), in_quotes(key) + " is missing; give " + std::string{example} + ".");
+  if (!table.has(key)) table.report(table.place(), in_quotes(key) + " is missing; give " + std::string{example} + ".");
   table.read(key, unit, to);
 }
 
 void read_nearness(TableReader& table, std::string_view head, Condition& to) {
-  Nearness nearness{{}, {}, 0.0, head == "far"};
-  table.read(head, unit::none, nearness.who);
-  if (!table.has("to")) table.complain(table.place(), "\"to\" is missing; give an object, a point or a tag.");
-  table.read("to", unit::none, nearness.to);
-  read_needed(table, "within", unit::length, "a distance, such as within = 6 (m)", nearness.within);
-  to.is = std::move(nearness);
+  DistanceCondition distance_condition{{}, {}, 0.0, head == "far"};
+  table.read(head, unit::none, distance_condition.who);
+  if (!table.has("to")) table.report(table.place(), "\"to\" is missing; give an object, a point or a tag.");
+  table.read("to", unit::none, distance_condition.to);
+  read_needed(table, "within", unit::length, "a distance, such as within = 6 (m)", distance_condition.within);
+  to.is = std::move(distance_condition);
 }
 
 void read_within(TableReader& table, Condition& to) {
-  Within within{};
+  AreaCondition within{};
   table.read("inside", unit::none, within.who);
   if (table.has("box") == table.has("sphere"))
-    table.complain(table.place(), "give a box = [[x, y, z], [x, y, z]] or a sphere = { at = ..., radius = ... }.");
+    table.report(table.place(), "give a box = [[x, y, z], [x, y, z]] or a sphere = { at = ..., radius = ... }.");
   Box box;
   if (table.read("box", unit::metres, box)) within.where = box;
   if (const auto* entry = table.find("sphere")) {
-    TableReader sphere{entry->value, table.whose() + "sphere", table.complaints()};
+    TableReader sphere{entry->value, table.whose() + "sphere", table.diagnostics()};
     Sphere ball;
-    if (!sphere.has("at")) sphere.complain(sphere.place(), "\"at\" is missing; give a point or an object.");
+    if (!sphere.has("at")) sphere.report(sphere.place(), "\"at\" is missing; give a point or an object.");
     sphere.read("at", unit::none, ball.at);
     read_needed(sphere, "radius", unit::length, "a distance, such as radius = 2 (m)", ball.radius);
     sphere.refuse_the_rest();
@@ -246,7 +248,7 @@ void read_within(TableReader& table, Condition& to) {
 }
 
 void read_measured(TableReader& table, Condition& to) {
-  Measured measured;
+  WatchCondition measured;
   if (table.read_text("value", measured.watch)) measured.where = table.find("value")->value.place;
   table.read("above", unit::none, measured.above);
   table.read("below", unit::none, measured.below);
@@ -256,29 +258,31 @@ void read_measured(TableReader& table, Condition& to) {
     measured.above = limits[0];
     measured.below = limits[1];
   } else if (table.has("between")) {
-    table.complain(table.find("between")->value.place, "between: give two numbers alone, the lower one first.");
+    table.report(table.find("between")->value.place, "between: give two numbers alone, the lower one first.");
   } else if (!measured.above && !measured.below) {
-    table.complain(table.place(), "give above = ..., below = ... or between = [..., ...].");
+    table.report(table.place(), "give above = ..., below = ... or between = [..., ...].");
   }
   to.is = std::move(measured);
 }
 
 }  // namespace
 
-std::optional<Complaint> read(const Value& from, const Unit&, Condition& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit&, Condition& to) {
   std::size_t number = 0;
-  if (auto complaint = find_head(from, condition_heads, "condition", number)) return complaint;
+  if (auto diagnostic = find_head(from, condition_heads, "condition", number)) return diagnostic;
   const std::string_view head = condition_heads[number].key;
-  inside::Complaints complaints;
-  TableReader table{from, "", complaints};
+  detail::Diagnostics diagnostics;
+  TableReader table{from, "", diagnostics};
   switch (number) {
     case 0:
     case 1:
     case 2: {
-      KeyIs key{number == 0 ? KeyIs::What::pressed : number == 1 ? KeyIs::What::held : KeyIs::What::released, {}};
+      KeyCondition key{number == 0   ? KeyCondition::What::pressed
+                       : number == 1 ? KeyCondition::What::held
+                                     : KeyCondition::What::released,
+                       {}};
       if (table.read_text(head, key.key) && key.key.empty())
-        table.complain(table.find(head)->value.place,
-                       std::string{head} + ": this is empty; give a key, such as \"H\".");
+        table.report(table.find(head)->value.place, std::string{head} + ": this is empty; give a key, such as \"H\".");
       to.is = std::move(key);
       break;
     }
@@ -287,39 +291,39 @@ std::optional<Complaint> read(const Value& from, const Unit&, Condition& to) {
     case 5: read_within(table, to); break;
     case 6: read_measured(table, to); break;
     case 7: {
-      From time{};
+      TimeCondition time{};
       table.read(head, unit::seconds, time.time);
       to.is = time;
       break;
     }
     case 8: {
-      Happens event;
+      EventCondition event;
       table.read_text(head, event.event);
       table.read("of", unit::none, event.of);
       to.is = std::move(event);
       break;
     }
     default: {
-      Running one;
+      RunningCondition one;
       read_behaviour(table, head, one.behaviour);
       to.is = std::move(one);
     }
   }
   table.refuse_the_rest();
-  return complaints.empty() ? std::nullopt : std::optional{complaints.front()};
+  return diagnostics.empty() ? std::nullopt : std::optional{diagnostics.front()};
 }
 
 Form form_of(const Condition*, const Unit&) { return form_of_heads(condition_heads, "a condition"); }
 
-std::optional<Complaint> read(const Value& from, const Unit&, Action& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit&, Action& to) {
   std::size_t number = 0;
-  if (auto complaint = find_head(from, action_heads, "action", number)) return complaint;
+  if (auto diagnostic = find_head(from, action_heads, "action", number)) return diagnostic;
   const std::string_view head = action_heads[number].key;
-  inside::Complaints complaints;
-  TableReader table{from, "", complaints};
+  detail::Diagnostics diagnostics;
+  TableReader table{from, "", diagnostics};
   const auto needs = [&](std::string_view key, std::string_view what) {
     if (table.has(key)) return true;
-    table.complain(from.place, in_quotes(key) + " is missing; give " + std::string{what} + ".");
+    table.report(from.place, in_quotes(key) + " is missing; give " + std::string{what} + ".");
     return false;
   };
   to = {};
@@ -344,8 +348,8 @@ std::optional<Complaint> read(const Value& from, const Unit&, Action& to) {
       if (needs("to", "an object, or { nearest = { tag = \"...\" } }")) {
         const Value& whom = table.find("to")->value;
         if (whom.as<Value::Table>()) {
-          TableReader nearest{whom, "to", complaints};
-          if (!nearest.has("nearest")) nearest.complain(whom.place, "give { nearest = { tag = \"...\" } }.");
+          TableReader nearest{whom, "to", diagnostics};
+          if (!nearest.has("nearest")) nearest.report(whom.place, "give { nearest = { tag = \"...\" } }.");
           nearest.read("nearest", unit::none, to.to.tagged);
           nearest.refuse_the_rest();
         } else {
@@ -367,7 +371,7 @@ std::optional<Complaint> read(const Value& from, const Unit&, Action& to) {
     case Verb::raise: table.read_text(head, to.word); break;
   }
   table.refuse_the_rest();
-  return complaints.empty() ? std::nullopt : std::optional{complaints.front()};
+  return diagnostics.empty() ? std::nullopt : std::optional{diagnostics.front()};
 }
 
 Form form_of(const Action*, const Unit&) { return form_of_heads(action_heads, "an action"); }
@@ -376,102 +380,103 @@ Form form_of(const Action*, const Unit&) { return form_of_heads(action_heads, "a
 
 namespace {
 
-std::optional<Complaint> resolve_someone(Someone& to, const SceneNames& names) {
+std::optional<Diagnostic> resolve_place_or_tag(PlaceOrTag& to, const SceneNames& names) {
   return to.is_tagged() ? resolve(to.tagged, names) : resolve(to.place, names);
 }
 
 /// The behaviour's object and kind.
 struct Found {
   Object object;
-  const inside::Kind* kind = nullptr;
+  const detail::Kind* kind = nullptr;
 };
 
-std::optional<Complaint> find(BehaviourTarget& to, const SceneNames& names, Found& found) {
+std::optional<Diagnostic> find(BehaviourTarget& to, const SceneNames& names, Found& found) {
   if (to.path.empty() && to.handle.generation != 0) to.path = names.path_of(to.handle);
   const std::string_view path = to.path;
   const std::size_t dot = path.find('.');
   if (dot == std::string_view::npos)
-    return Complaint{to.where,
-                     in_quotes(path) + " is not a behaviour; give object.behaviour, such as \"bridge.lift\"."};
+    return Diagnostic{to.where,
+                      in_quotes(path) + " is not a behaviour; give object.behaviour, such as \"bridge.lift\"."};
   found.object = names.object(path.substr(0, dot));
   if (found.object.generation == 0)
-    return Complaint{to.where, in_quotes(path.substr(0, dot)) + " is not in this scene" +
-                                   suggestion(path.substr(0, dot), names.objects())};
+    return Diagnostic{to.where, in_quotes(path.substr(0, dot)) + " is not in this scene" +
+                                    suggestion(path.substr(0, dot), names.objects())};
   found.kind = names.kind_of(found.object, path.substr(dot + 1));
   if (!found.kind)
-    return Complaint{to.where, std::string{path.substr(0, dot)} + " has no behaviour " +
-                                   in_quotes(path.substr(dot + 1)) +
-                                   suggestion(path.substr(dot + 1), names.behaviours_of(found.object))};
+    return Diagnostic{to.where, std::string{path.substr(0, dot)} + " has no behaviour " +
+                                    in_quotes(path.substr(dot + 1)) +
+                                    suggestion(path.substr(dot + 1), names.behaviours_of(found.object))};
   return std::nullopt;
 }
 
-std::optional<Complaint> check_field(const Action& action, const inside::Kind& kind, const SceneNames& names) {
-  const auto [field, is_common] = inside::find_field(kind, action.field);
+std::optional<Diagnostic> check_field(const Action& action, const detail::Kind& kind, const SceneNames& names) {
+  const auto [field, is_common] = detail::find_field(kind, action.field);
   if (!field)
-    return Complaint{action.where, action.behaviour.path + ": there is no " + in_quotes(action.field) + " here" +
-                                       suggestion(action.field, inside::field_names(kind))};
+    return Diagnostic{action.where, action.behaviour.path + ": there is no " + in_quotes(action.field) + " here" +
+                                        suggestion(action.field, detail::field_names(kind))};
   Common common;
   const auto values = kind.make(nullptr);
   void* const owner = is_common ? static_cast<void*>(&common) : values.get();
   if (!owner) return std::nullopt;  // of the program's own, and not to be had without being given
-  auto complaint = field->set(owner, action.value);
-  if (!complaint) complaint = field->resolve(owner, names);
-  if (complaint && complaint->place.line == 0) complaint->place = action.where;
-  return complaint;
+  auto diagnostic = field->set(owner, action.value);
+  if (!diagnostic) diagnostic = field->resolve(owner, names);
+  if (diagnostic && diagnostic->place.line == 0) diagnostic->place = action.where;
+  return diagnostic;
 }
 
 }  // namespace
 
-std::optional<Complaint> resolve(Condition& to, const SceneNames& names) {
-  if (auto* nearness = std::get_if<Nearness>(&to.is)) {
-    if (auto complaint = resolve_someone(nearness->who, names)) return complaint;
-    return resolve_someone(nearness->to, names);
+std::optional<Diagnostic> resolve(Condition& to, const SceneNames& names) {
+  if (auto* distance_condition = std::get_if<DistanceCondition>(&to.is)) {
+    if (auto diagnostic = resolve_place_or_tag(distance_condition->who, names)) return diagnostic;
+    return resolve_place_or_tag(distance_condition->to, names);
   }
-  if (auto* within = std::get_if<Within>(&to.is)) {
-    if (auto complaint = resolve_someone(within->who, names)) return complaint;
+  if (auto* within = std::get_if<AreaCondition>(&to.is)) {
+    if (auto diagnostic = resolve_place_or_tag(within->who, names)) return diagnostic;
     auto* sphere = std::get_if<Sphere>(&within->where);
     return sphere ? resolve(sphere->at, names) : std::nullopt;
   }
-  if (auto* measured = std::get_if<Measured>(&to.is)) {
+  if (auto* measured = std::get_if<WatchCondition>(&to.is)) {
     try {
-      measured->seen.emplace(measured->watch, names);
+      measured->resolved.emplace(measured->watch, names);
     } catch (const Error& error) {
-      return Complaint{measured->where, error.what()};
+      return Diagnostic{measured->where, error.what()};
     }
-    if (measured->seen->columns().size() == 1) return std::nullopt;
-    return Complaint{measured->where, "the watch " + in_quotes(measured->watch) + " has " +
-                                          std::to_string(measured->seen->columns().size()) +
-                                          " numbers; give one of them, such as " + measured->seen->columns()[0] + "."};
+    if (measured->resolved->columns().size() == 1) return std::nullopt;
+    return Diagnostic{measured->where, "the watch " + in_quotes(measured->watch) + " has " +
+                                           std::to_string(measured->resolved->columns().size()) +
+                                           " numbers; give one of them, such as " + measured->resolved->columns()[0] +
+                                           "."};
   }
-  if (auto* event = std::get_if<Happens>(&to.is))
+  if (auto* event = std::get_if<EventCondition>(&to.is))
     return event->of.is_given() ? resolve(event->of, names) : std::nullopt;
-  if (auto* one = std::get_if<Running>(&to.is)) {
+  if (auto* one = std::get_if<RunningCondition>(&to.is)) {
     Found found;
     return find(one->behaviour, names, found);
   }
   return std::nullopt;
 }
 
-std::optional<Complaint> resolve(Action& to, const SceneNames& names) {
+std::optional<Diagnostic> resolve(Action& to, const SceneNames& names) {
   if (to.verb == Verb::raise) {
-    return to.word.empty() ? std::optional{Complaint{to.where, "an event needs a name."}} : std::nullopt;
+    return to.word.empty() ? std::optional{Diagnostic{to.where, "an event needs a name."}} : std::nullopt;
   }
   if (to.verb == Verb::place || to.verb == Verb::hide || to.verb == Verb::show || to.verb == Verb::end) {
-    if (auto complaint = resolve(to.object, names)) return complaint;
+    if (auto diagnostic = resolve(to.object, names)) return diagnostic;
     if (to.verb != Verb::place) return std::nullopt;
     const auto poses = names.poses_of(to.object.object);
     if (std::find(poses.begin(), poses.end(), to.word) != poses.end()) return std::nullopt;
-    return Complaint{to.where,
-                     to.object.name + " has no pose called " + in_quotes(to.word) + suggestion(to.word, poses)};
+    return Diagnostic{to.where,
+                      to.object.name + " has no pose called " + in_quotes(to.word) + suggestion(to.word, poses)};
   }
   Found found;
-  if (auto complaint = find(to.behaviour, names, found)) return complaint;
+  if (auto diagnostic = find(to.behaviour, names, found)) return diagnostic;
   if (to.verb == Verb::set) return check_field(to, *found.kind, names);
   if (to.verb == Verb::kick && !found.kind->has_velocity())
-    return Complaint{to.where, to.behaviour.path + " has no velocity to add to; a spring can be kicked."};
+    return Diagnostic{to.where, to.behaviour.path + " has no velocity to add to; a spring can be kicked."};
   if (to.verb != Verb::retarget) return std::nullopt;
-  if (!inside::aim_of(*found.kind))
-    return Complaint{to.where, to.behaviour.path + " has no target that could be another."};
+  if (!detail::aim_of(*found.kind))
+    return Diagnostic{to.where, to.behaviour.path + " has no target that could be another."};
   return to.to.is_one() ? resolve(to.to.target, names) : resolve(to.to.tagged, names);
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/seeded.hpp>
 
 namespace hushed {

@@ -1,20 +1,37 @@
-#include <hushed/inside/table_reader.hpp>
+// SPDX-License-Identifier: MIT
+#include <hushed/detail/table_reader.hpp>
 
 #include <algorithm>
+#include <array>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
 const Value::Table no_table;
 
+/// Keys that were called something else before, so that an older file gets an error that names the new key.
+struct RenamedKey {
+  std::string_view before, now;
+};
+constexpr std::array<RenamedKey, 4> renamed_keys{
+    {{"near", "min_distance"}, {"far", "max_distance"}, {"silence", "ignore"}, {"but_not", "except"}}};
+
+/// `; it is called "max_distance" now` for a key that was renamed to one of `known`, otherwise a suggestion.
+std::string hint_for(std::string_view key, const std::vector<std::string_view>& known) {
+  for (const RenamedKey& renamed : renamed_keys)
+    if (renamed.before == key && std::find(known.begin(), known.end(), renamed.now) != known.end())
+      return "; it is called " + in_quotes(renamed.now) + " now.";
+  return suggestion(key, known);
+}
+
 }  // namespace
 
-TableReader::TableReader(const Value& table, std::string whose, Complaints& complaints)
-    : table_{table.as<Value::Table>()}, place_{table.place}, whose_{std::move(whose)}, complaints_{complaints} {
+TableReader::TableReader(const Value& table, std::string whose, Diagnostics& diagnostics)
+    : table_{table.as<Value::Table>()}, place_{table.place}, whose_{std::move(whose)}, diagnostics_{diagnostics} {
   if (table_) return;
   table_ = &no_table;
-  complain(place_, "this is " + std::string{table.kind_in_words()} + "; give a table.");
+  report(place_, "this is " + std::string{table.describe_kind()} + "; give a table.");
 }
 
 const Value::Entry* TableReader::find(std::string_view key) {
@@ -29,8 +46,8 @@ bool TableReader::read_text(std::string_view key, std::string& to) {
   if (!entry) return false;
   const auto* text = entry->value.as<std::string>();
   if (!text)
-    return accept(key, Complaint{entry->value.place,
-                                 "this is " + std::string{entry->value.kind_in_words()} + "; give a name in quotes."});
+    return accept(key, Diagnostic{entry->value.place,
+                                  "this is " + std::string{entry->value.describe_kind()} + "; give a name in quotes."});
   to = *text;
   return true;
 }
@@ -41,7 +58,8 @@ bool TableReader::read_names(std::string_view key, std::vector<Value>& to) {
   const auto* list = entry->value.as<Value::List>();
   const bool all_text = list && std::all_of(list->begin(), list->end(),
                                             [](const Value& item) { return item.as<std::string>() != nullptr; });
-  if (!all_text) return accept(key, Complaint{entry->value.place, "give a list of words, such as [\"one\", \"two\"]."});
+  if (!all_text)
+    return accept(key, Diagnostic{entry->value.place, "give a list of words, such as [\"one\", \"two\"]."});
   to = *list;
   return true;
 }
@@ -49,26 +67,26 @@ bool TableReader::read_names(std::string_view key, std::vector<Value>& to) {
 bool TableReader::read_size(std::string_view key, const Unit& unit, Vec3& to) {
   const Value::Entry* entry = find(key);
   if (!entry) return false;
-  if (!entry->value.number()) return accept(key, hushed::inside::read(entry->value, unit, to));
+  if (!entry->value.number()) return accept(key, hushed::detail::read(entry->value, unit, to));
   double all = 1.0;
-  const bool taken = accept(key, hushed::inside::read(entry->value, unit, all));
+  const bool taken = accept(key, hushed::detail::read(entry->value, unit, all));
   if (taken) to = Vec3::Constant(all);
   return taken;
 }
 
-void TableReader::complain(TextPlace place, const std::string& text) {
-  complaints_.push_back({place, whose_.empty() ? text : whose_ + ": " + text});
+void TableReader::report(TextPlace place, const std::string& text) {
+  diagnostics_.push_back({place, whose_.empty() ? text : whose_ + ": " + text});
 }
 
-bool TableReader::accept(std::string_view key, std::optional<Complaint> complaint) {
-  if (complaint) complain(complaint->place, std::string{key} + ": " + complaint->text);
-  return !complaint;
+bool TableReader::accept(std::string_view key, std::optional<Diagnostic> diagnostic) {
+  if (diagnostic) report(diagnostic->place, std::string{key} + ": " + diagnostic->text);
+  return !diagnostic;
 }
 
 void TableReader::refuse_the_rest() {
   for (const Value::Entry& entry : *table_)
     if (std::find(known_.begin(), known_.end(), entry.key) == known_.end())
-      complain(entry.place, "there is no " + in_quotes(entry.key) + " here" + suggestion(entry.key, known_));
+      report(entry.place, "there is no " + in_quotes(entry.key) + " here" + hint_for(entry.key, known_));
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/time.hpp>
 
 #include <cmath>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/value.hpp>
 
 #include <algorithm>
@@ -39,7 +40,7 @@ std::optional<double> Value::number() const {
   return std::nullopt;
 }
 
-std::string_view Value::kind_in_words() const {
+std::string_view Value::describe_kind() const {
   return std::visit(Overloaded{[](const std::monostate&) { return std::string_view{"nothing"}; },
                                [](const bool&) { return std::string_view{"true or false"}; },
                                [](const std::int64_t&) { return std::string_view{"a whole number"}; },

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/watch.hpp>
 
 #include <algorithm>
@@ -5,8 +6,8 @@
 #include <cmath>
 #include <utility>
 
+#include <hushed/detail/reading.hpp>
 #include <hushed/error.hpp>
-#include <hushed/inside/reading.hpp>
 #include <hushed/scene.hpp>
 
 namespace hushed {
@@ -60,14 +61,14 @@ std::vector<std::string_view> names_of_quantities() {
   throw BadValue{"the watch " + in_quotes(watch) + ": " + text};
 }
 
-Object object_called(std::string_view name, std::string_view watch, const inside::ObjectNames& names) {
+Object object_called(std::string_view name, std::string_view watch, const detail::ObjectNames& names) {
   if (const Object found = names.object(name); found.generation != 0) return found;
   std::vector<std::string_view> all = names.objects();
   std::sort(all.begin(), all.end());
   refuse(watch, "there is no object " + in_quotes(name) + " in this scene" + suggestion(name, all));
 }
 
-class NamesOf final : public inside::ObjectNames {
+class NamesOf final : public detail::ObjectNames {
  public:
   explicit NamesOf(const Scene& scene) : scene_{scene} {}
   Object object(std::string_view name) const override { return scene_.find(name).value_or(Object{}); }
@@ -125,7 +126,7 @@ double bearing(const Vec3& from, const Vec3& to) {
 
 Watch::Watch(std::string_view text, const Scene& scene) : Watch{text, NamesOf{scene}} {}
 
-Watch::Watch(std::string_view given, const inside::ObjectNames& names) : text_{trimmed(given)} {
+Watch::Watch(std::string_view given, const detail::ObjectNames& names) : text_{trimmed(given)} {
   std::string_view rest = text_;
   if (rest.starts_with("local:")) {
     local_ = true;
@@ -178,7 +179,7 @@ std::vector<std::string> Watch::columns() const {
 
 bool Watch::is_known(const Scene& scene) const { return scene.alive(object_) && (!other() || scene.alive(*other())); }
 
-int Watch::moments_back() const {
+int Watch::past_samples() const {
   switch (quantity_) {
     case Quantity::velocity:
     case Quantity::speed:
@@ -223,7 +224,7 @@ void Watch::read(const Pose& now, const Pose& other, std::vector<double>& to) co
   append(quantity_ == Quantity::scale ? now.scale : now.position, part_, to);
 }
 
-Watch::Motion Watch::motion(const Seen& two_back, const Seen& one_back, const Seen& now) {
+Watch::Motion Watch::motion(const Sample& two_back, const Sample& one_back, const Sample& now) {
   const auto rate = [](const Vec3& change, Time between) {
     return between > Time{0} ? Vec3{change / in_seconds(between)} : Vec3{Vec3::Zero()};
   };

@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/keep.hpp>
 
 #include <algorithm>
 #include <deque>
 #include <system_error>
 
-#include <hushed/inside/new_file.hpp>
+#include <hushed/detail/new_file.hpp>
 #include <hushed/load.hpp>
 
 #include "keep/toml_text.hpp"
@@ -15,11 +16,11 @@ namespace hushed {
 
 namespace {
 
-using inside::entry_of;
-using inside::TomlText;
+using detail::entry_of;
+using detail::TomlText;
 
 std::string read(const std::filesystem::path& file) {
-  return inside::read_whole(file, {"a scene file, such as harbour.toml", std::uintmax_t{64} << 20});
+  return detail::read_whole(file, {"a scene file, such as harbour.toml", std::uintmax_t{64} << 20});
 }
 
 std::vector<std::string> parts_of(std::string_view path) {
@@ -82,7 +83,7 @@ class Planner {
         put_on_object(kept, parts);
       else
         refuse(kept, "this is no path of a value.");
-    } catch (const Complaint&) {
+    } catch (const Diagnostic&) {
       refuse(kept, "it is written in a way that leaves no place for it; give it by hand.");
     }
   }
@@ -181,7 +182,7 @@ class Planner {
   static const Value* found_again(const Value& in, const Value& table) {
     const auto is_there = [&](const Value& each) {
       return each.as<Value::Table>() && each.place.line == table.place.line &&
-             each.place.column == table.place.column && inside::say_the_same(each, table);
+             each.place.column == table.place.column && detail::say_the_same(each, table);
     };
     if (is_there(in)) return &in;
     if (const auto* entries = in.as<Value::Table>())
@@ -202,12 +203,12 @@ class Planner {
       if (!old || !now) return false;
       for (const Value::Entry& entry : *old) {
         const auto* other = entry_of(after, entry.key);
-        if (entry.key != plain && (!other || !inside::say_the_same(entry.value, other->value))) return false;
+        if (entry.key != plain && (!other || !detail::say_the_same(entry.value, other->value))) return false;
       }
       for (const Value::Entry& entry : *now)
         if (entry.key != plain && !entry_of(before, entry.key)) return false;
       const auto* made = entry_of(after, plain);
-      return value ? made && (inside::say_the_same(made->value, *value) || value->as<Value::Table>()) : !made;
+      return value ? made && (detail::say_the_same(made->value, *value) || value->as<Value::Table>()) : !made;
     }
     const auto *list = before.as<Value::List>(), *other_list = after.as<Value::List>();
     if (list && other_list && list->size() == other_list->size()) {
@@ -223,7 +224,7 @@ class Planner {
       }
       return true;
     }
-    return inside::say_the_same(before, after);
+    return detail::say_the_same(before, after);
   }
 
   void note_line(const Text& text, const std::string& next, const Spot& spot, const std::string& path) {
@@ -267,9 +268,9 @@ SceneSource::SceneSource(const std::filesystem::path& file) {
     const std::filesystem::path from = files_[i].path;
     Value document;
     try {
-      document = inside::parse_toml(files_[i].text);
-    } catch (const Complaint& complaint) {
-      throw LoadError{from.string(), {complaint}};
+      document = detail::parse_toml(files_[i].text);
+    } catch (const Diagnostic& diagnostic) {
+      throw LoadError{from.string(), {diagnostic}};
     }
     const Value* const includes = inner(document, "include");
     if (!includes || !includes->as<Value::List>()) continue;
@@ -304,17 +305,17 @@ void keep(const KeepPlan& plan) {
   for (const SceneSource::File& file : plan.before)
     if (read(file.path) != file.text) refuse_changed(file);
   // All of them are complete beside the old ones before the first takes its name.
-  std::deque<inside::NewFile> next;
+  std::deque<detail::NewFile> next;
   for (const SceneSource::File& file : plan.after) next.emplace_back(file.path).write(file.text);
   std::size_t kept = 0;
   try {
     for (; kept < next.size(); ++kept)
-      if (!next[kept].keep_over(plan.before[kept].text)) refuse_changed(plan.before[kept]);
+      if (!next[kept].replace_if_unchanged(plan.before[kept].text)) refuse_changed(plan.before[kept]);
   } catch (const Error& error) {
     for (std::size_t i = 0; i < kept; ++i) {  // back to how they were, so that nothing is kept
-      inside::NewFile old{plan.after[i].path};
+      detail::NewFile old{plan.after[i].path};
       old.write(plan.before[i].text);
-      if (!old.keep_over(plan.after[i].text))
+      if (!old.replace_if_unchanged(plan.after[i].text))
         throw Error{std::string{error.what()} + " Only " + plan.after[i].path.string() +
                     " was written, and was changed by somebody else since."};
     }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/key_file.hpp>
 
 #include <charconv>
@@ -39,38 +40,38 @@ class KeyReader {
   }
 
   std::vector<InputChange> changes;
-  std::vector<Complaint> complaints;
+  std::vector<Diagnostic> diagnostics;
 
  private:
   void read(std::string_view whole, int line) {
     const std::size_t first = whole.find(','), last = whole.rfind(',');
-    const auto complain = [&](std::size_t column, const std::string& text) {
-      complaints.push_back({{line, static_cast<int>(column) + 1}, text});
+    const auto report = [&](std::size_t column, const std::string& text) {
+      diagnostics.push_back({{line, static_cast<int>(column) + 1}, text});
     };
     if (first == std::string_view::npos || first == last)
-      return complain(0, "this is not a change of a key; give time,key,down or time,key,up, such as 1.5,H,down.");
+      return report(0, "this is not a change of a key; give time,key,down or time,key,up, such as 1.5,H,down.");
     const std::string_view time = trimmed(whole.substr(0, first)), what = trimmed(whole.substr(last + 1));
     std::string name{trimmed(whole.substr(first + 1, last - first - 1))};
     if (name.size() >= 2 && name.front() == '"' && name.back() == '"') name = name.substr(1, name.size() - 2);
     const auto at = number_of(time);
     if (!at || !(*at >= 0.0 && *at <= 1e6))
-      return complain(0, in_quotes(time) + " is not a time; give seconds from 0 to 1000000.");
-    if (name.empty()) return complain(first + 1, "there is no key here; give its name, such as H.");
+      return report(0, in_quotes(time) + " is not a time; give seconds from 0 to 1000000.");
+    if (name.empty()) return report(first + 1, "there is no key here; give its name, such as H.");
     const bool down = what == "down", up = what == "up";
     const auto value = number_of(what);
     if (!down && !up && !(value && *value >= -1.0 && *value <= 1.0))
-      return complain(last + 1, in_quotes(what) + " is no change; give down or up, or from -1 to 1 for an axis.");
+      return report(last + 1, in_quotes(what) + " is no change; give down or up, or from -1 to 1 for an axis.");
     InputChange change{seconds(*at), name, InputChange::What::axis, value.value_or(0.0)};
     if (down || up) {
       change.what = down ? InputChange::What::down : InputChange::What::up;
       auto& state = keys_[name];
       if (change.time < state.time)
-        return complain(0, "the key " + in_quotes(name) + " changes before it does in line " +
-                               std::to_string(state.line) + "; put its lines in the order of their times.");
+        return report(0, "the key " + in_quotes(name) + " changes before it does in line " +
+                             std::to_string(state.line) + "; put its lines in the order of their times.");
       if (state.is_down == down)
-        return complain(last + 1, "the key " + in_quotes(name) + (down ? " is down already" : " is not down") +
-                                      (state.line > 0 ? ", since line " + std::to_string(state.line) : std::string{}) +
-                                      "; take this line out, or give the " + (down ? "up" : "down") + " before it.");
+        return report(last + 1, "the key " + in_quotes(name) + (down ? " is down already" : " is not down") +
+                                    (state.line > 0 ? ", since line " + std::to_string(state.line) : std::string{}) +
+                                    "; take this line out, or give the " + (down ? "up" : "down") + " before it.");
       state = {change.time, line, down};
     }
     changes.push_back(std::move(change));
@@ -89,12 +90,12 @@ class KeyReader {
 
 std::vector<InputChange> read_key_text(std::string_view text, const std::string& name) {
   KeyReader reader{text};
-  if (!reader.complaints.empty()) throw LoadError{name, reader.complaints};
+  if (!reader.diagnostics.empty()) throw LoadError{name, reader.diagnostics};
   return std::move(reader.changes);
 }
 
 std::vector<InputChange> read_key_file(const std::filesystem::path& file) {
-  return read_key_text(inside::read_whole(file, {"a key file, such as harbour-keys.csv", std::uintmax_t{64} << 20}),
+  return read_key_text(detail::read_whole(file, {"a key file, such as harbour-keys.csv", std::uintmax_t{64} << 20}),
                        file.string());
 }
 

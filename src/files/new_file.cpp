@@ -1,4 +1,5 @@
-#include <hushed/inside/new_file.hpp>
+// SPDX-License-Identifier: MIT
+#include <hushed/detail/new_file.hpp>
 
 #include <fcntl.h>
 #include <sys/stat.h>
@@ -12,7 +13,7 @@
 
 #include <hushed/error.hpp>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -73,19 +74,19 @@ void NewFile::complete() {
   check(fsync(fileno(file_.get())) == 0);
 }
 
-void NewFile::keep() {
+void NewFile::commit() {
   complete();
   check(std::rename(part_.c_str(), path_.c_str()) == 0);
   file_.reset();
   sync_folder();
 }
 
-bool NewFile::keep_over(std::string_view content) {
+bool NewFile::replace_if_unchanged(std::string_view content) {
   complete();
   if (content_of(path_) != content) return false;
   if (renameat2(AT_FDCWD, part_.c_str(), AT_FDCWD, path_.c_str(), RENAME_EXCHANGE) != 0) {
     check(errno == EINVAL || errno == ENOSYS);  // this file system has no exchange
-    keep();
+    commit();
     return true;
   }
   // What was replaced has our temporary name now.
@@ -116,4 +117,4 @@ void NewFile::check(bool went_well) const {
   if (!went_well) throw Error{path_.string() + ": it cannot be written: " + std::strerror(errno) + "."};
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: MIT
 #include "read_whole.hpp"
 
 #include <fstream>
 
 #include <hushed/load.hpp>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 std::string read_whole(const std::filesystem::path& file, const WhatToRead& what) {
   const std::string most = std::to_string(what.most >> 20) + " MB";
@@ -31,4 +32,4 @@ std::string read_whole(const std::filesystem::path& file, const WhatToRead& what
   return text;
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

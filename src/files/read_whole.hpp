@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <cstdint>
 #include <filesystem>
 #include <string>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 struct WhatToRead {
   std::string such_as;  ///< "a scene file, such as harbour.toml"
@@ -14,4 +15,4 @@ struct WhatToRead {
 /// A file as it is. Throws `LoadError`.
 std::string read_whole(const std::filesystem::path& file, const WhatToRead& what);
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

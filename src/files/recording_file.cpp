@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/recording_file.hpp>
 
 #include <algorithm>
@@ -25,8 +26,8 @@ RecordingPlan plan_of(const std::filesystem::path& file, const Scene& scene, std
 
 std::unique_ptr<RecordingWriter::Format> format_of(const RecordingPlan& plan) {
   const std::string extension = plan.file.extension().string();
-  if (extension == ".csv" || extension == ".jsonl") return inside::rows_format(plan, extension.substr(1));
-  if (extension == ".glb" || extension == ".gltf") return inside::gltf_format(plan, extension == ".glb");
+  if (extension == ".csv" || extension == ".jsonl") return detail::rows_format(plan, extension.substr(1));
+  if (extension == ".glb" || extension == ".gltf") return detail::gltf_format(plan, extension == ".glb");
   throw BadValue{plan.file.string() +
                  ": a recording is a .csv, .jsonl, .glb or .gltf file; give one of these endings."};
 }
@@ -61,12 +62,12 @@ Recording read_recording(const std::filesystem::path& file) {
   const std::string extension = file.extension().string();
   if (!is_recording(file))
     throw LoadError{file.string(), {{{}, "a recording is a .csv, .jsonl, .glb or .gltf file; give one of these."}}};
-  const std::string text = inside::read_whole(file, {"a recording, such as harbour.csv", std::uintmax_t{2} << 30});
+  const std::string text = detail::read_whole(file, {"a recording, such as harbour.csv", std::uintmax_t{2} << 30});
   try {
-    return extension == ".csv" || extension == ".jsonl" ? inside::read_rows(text, extension == ".csv")
-                                                        : inside::read_gltf(file, text);
-  } catch (const Complaint& complaint) {
-    throw LoadError{file.string(), {complaint}};
+    return extension == ".csv" || extension == ".jsonl" ? detail::read_rows(text, extension == ".csv")
+                                                        : detail::read_gltf(file, text);
+  } catch (const Diagnostic& diagnostic) {
+    throw LoadError{file.string(), {diagnostic}};
   }
 }
 

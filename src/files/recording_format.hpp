@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // What a format of recordings has to do.
@@ -34,7 +35,7 @@ class RecordingWriter::Format {
   std::vector<Pose> poses;  ///< last shown
 };
 
-namespace inside {
+namespace detail {
 
 std::unique_ptr<RecordingWriter::Format> rows_format(const RecordingPlan& plan, const std::string& format);
 std::unique_ptr<RecordingWriter::Format> gltf_format(const RecordingPlan& plan, bool is_binary);
@@ -42,6 +43,6 @@ std::unique_ptr<RecordingWriter::Format> gltf_format(const RecordingPlan& plan, 
 Recording read_rows(const std::string& text, bool is_csv);
 Recording read_gltf(const std::filesystem::path& file, const std::string& text);
 
-}  // namespace inside
+}  // namespace detail
 
 }  // namespace hushed

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Recordings as rows: frame, time, and ten numbers for each object, as `hushed play` prints them.
 
 #include <array>
@@ -11,10 +12,10 @@
 #include <hushed/rows.hpp>
 #include <hushed/watch.hpp>
 
-#include <hushed/inside/new_file.hpp>
+#include <hushed/detail/new_file.hpp>
 #include "recording_format.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -41,7 +42,7 @@ class RowsFormat final : public RecordingWriter::Format {
     }
     file_.write(rows_->row(frame_++, time, values_));
   }
-  void finish() override { file_.keep(); }
+  void finish() override { file_.commit(); }
 
  private:
   static std::vector<std::string> columns(const RecordingPlan& plan) {
@@ -73,9 +74,9 @@ class RowsReader {
       const auto part =
           dot == std::string::npos ? parts.end() : std::find(parts.begin(), parts.end(), name.substr(dot + 1));
       if (part == parts.end())
-        throw Complaint{{1, 1},
-                        "the column " + in_quotes(name) +
-                            " is no part of a pose; a recording is made with `hushed play --record`."};
+        throw Diagnostic{{1, 1},
+                         "the column " + in_quotes(name) +
+                             " is no part of a pose; a recording is made with `hushed play --record`."};
       const std::string object = name.substr(0, dot);
       auto number = recording.find(object);
       if (!number) {
@@ -83,30 +84,30 @@ class RowsReader {
         recording.objects.push_back(object);
       }
       const auto which = static_cast<std::size_t>(part - parts.begin());
-      if (seen[object][which]) throw Complaint{{1, 1}, "the column " + in_quotes(name) + " stands there twice."};
+      if (seen[object][which]) throw Diagnostic{{1, 1}, "the column " + in_quotes(name) + " stands there twice."};
       seen[object][which] = true;
       targets_.push_back({column, *number, which});
     }
     if (!time_)
-      throw Complaint{{1, 1}, "there is no column \"time\"; a recording is made with `hushed play --record`."};
+      throw Diagnostic{{1, 1}, "there is no column \"time\"; a recording is made with `hushed play --record`."};
     for (const auto& [object, all] : seen)
       for (std::size_t part = 0; part < parts.size(); ++part)
         if (!all[part])
-          throw Complaint{{1, 1}, "the column " + in_quotes(object + '.' + std::string{parts[part]}) + " is missing."};
+          throw Diagnostic{{1, 1}, "the column " + in_quotes(object + '.' + std::string{parts[part]}) + " is missing."};
   }
 
   void take(const std::vector<double>& row, std::size_t line) {
     const Time time = seconds(row[*time_]);
     if (!recording.times.empty() && time <= recording.times.back())
-      throw Complaint{{static_cast<int>(line), 1},
-                      "the time " + as_text(row[*time_]) + " does not come after the one before."};
+      throw Diagnostic{{static_cast<int>(line), 1},
+                       "the time " + as_text(row[*time_]) + " does not come after the one before."};
     recording.times.push_back(time);
     recording.poses.resize(recording.poses.size() + recording.objects.size());
     Pose* const poses = recording.poses.data() + recording.poses.size() - recording.objects.size();
     for (const auto& [column, object, part] : targets_) part_of(poses[object], part) = row[column];
     for (std::size_t i = 0; i < recording.objects.size(); ++i)
       if (std::abs(poses[i].rotation.norm() - 1.0) > 1e-6)
-        throw Complaint{{static_cast<int>(line), 1}, recording.objects[i] + ": the rotation is not of unit length."};
+        throw Diagnostic{{static_cast<int>(line), 1}, recording.objects[i] + ": the rotation is not of unit length."};
   }
 
   Recording recording;
@@ -141,7 +142,7 @@ double number_of(const std::string& text, std::size_t line, std::size_t column) 
   double value = 0.0;
   const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
   if (error != std::errc{} || end != text.data() + text.size() || !std::isfinite(value))
-    throw Complaint{{static_cast<int>(line), static_cast<int>(column)}, in_quotes(text) + " is not a number."};
+    throw Diagnostic{{static_cast<int>(line), static_cast<int>(column)}, in_quotes(text) + " is not a number."};
   return value;
 }
 
@@ -169,14 +170,14 @@ Recording read_csv(const std::string& text) {
       return;
     }
     if (cells.size() != columns.size())
-      throw Complaint{{static_cast<int>(number), 1},
-                      "there are " + std::to_string(cells.size()) + " numbers here, and " +
-                          std::to_string(columns.size()) + " columns."};
+      throw Diagnostic{{static_cast<int>(number), 1},
+                       "there are " + std::to_string(cells.size()) + " numbers here, and " +
+                           std::to_string(columns.size()) + " columns."};
     row.clear();
     for (std::size_t i = 0; i < cells.size(); ++i) row.push_back(number_of(cells[i], number, i + 1));
     reader->take(row, number);
   });
-  if (!reader) throw Complaint{{}, "this is empty; a recording is made with `hushed play --record`."};
+  if (!reader) throw Diagnostic{{}, "this is empty; a recording is made with `hushed play --record`."};
   return std::move(reader->recording);
 }
 
@@ -187,19 +188,19 @@ Recording read_json_lines(const std::string& text) {
   for_each_line(text, [&](std::string_view line, std::size_t number) {
     const auto object = nlohmann::ordered_json::parse(line, nullptr, false);
     const TextPlace place{static_cast<int>(number), 1};
-    if (!object.is_object()) throw Complaint{place, "this line is not a JSON object."};
+    if (!object.is_object()) throw Diagnostic{place, "this line is not a JSON object."};
     std::vector<std::string> keys;
     row.clear();
     for (const auto& [key, value] : object.items()) {
-      if (!value.is_number()) throw Complaint{place, in_quotes(key) + " is not a number."};
+      if (!value.is_number()) throw Diagnostic{place, in_quotes(key) + " is not a number."};
       keys.push_back(key);
       row.push_back(value.get<double>());
     }
     if (!reader) reader.emplace(columns = keys);
-    if (keys != columns) throw Complaint{place, "the keys of this line are not those of the first."};
+    if (keys != columns) throw Diagnostic{place, "the keys of this line are not those of the first."};
     reader->take(row, number);
   });
-  if (!reader) throw Complaint{{}, "this is empty; a recording is made with `hushed play --record`."};
+  if (!reader) throw Diagnostic{{}, "this is empty; a recording is made with `hushed play --record`."};
   return std::move(reader->recording);
 }
 
@@ -211,4 +212,4 @@ std::unique_ptr<RecordingWriter::Format> rows_format(const RecordingPlan& plan, 
 
 Recording read_rows(const std::string& text, bool is_csv) { return is_csv ? read_csv(text) : read_json_lines(text); }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

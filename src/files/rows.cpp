@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/rows.hpp>
 
 #include <algorithm>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Scene files: what each key means, and what is said of it when it is wrong. Everything is read and checked
 // first, so that all complaints come at once; only a file without any becomes a scene.
 
@@ -6,7 +7,7 @@
 #include <tuple>
 #include <unordered_map>
 
-#include <hushed/inside/table_reader.hpp>
+#include <hushed/detail/table_reader.hpp>
 #include <hushed/load.hpp>
 #include <hushed/name.hpp>
 
@@ -20,14 +21,14 @@
 
 namespace hushed {
 
-using inside::BehaviourDraft;
-using inside::Complaints;
-using inside::NamesInFile;
-using inside::ObjectDraft;
-using inside::ObjectReading;
-using inside::PresetReader;
-using inside::RuleDraft;
-using inside::TableReader;
+using detail::BehaviourDraft;
+using detail::Diagnostics;
+using detail::NamesInFile;
+using detail::ObjectDraft;
+using detail::ObjectReading;
+using detail::PresetReader;
+using detail::RuleDraft;
+using detail::TableReader;
 
 namespace {
 
@@ -36,15 +37,15 @@ constexpr std::int64_t format_version = 1;
 class Reader {
  public:
   Reader(const Value& document, const std::string& file, const LoadOptions& options)
-      : options_{options}, files_{file}, preset_reader_{files_, complaints_} {
-    TableReader root{document, "", complaints_};
+      : options_{options}, files_{file}, preset_reader_{files_, diagnostics_} {
+    TableReader root{document, "", diagnostics_};
     read_version(root);
     if (const auto* scene = root.find("scene")) read_scene(scene->value);
     preset_reader_.read(root, file);
     presets_ = preset_reader_.take();
     if (const auto* objects = root.find("object")) read_objects(objects->value);
     if (const auto* crowds = root.find("crowd")) read_crowds(crowds->value);
-    if (const auto* rules = root.find("rule")) rules_ = inside::read_rules(rules->value, silences_, complaints_);
+    if (const auto* rules = root.find("rule")) rules_ = detail::read_rules(rules->value, ignored_, diagnostics_);
     if (const auto* view = root.find("view")) read_view(view->value);
     root.refuse_the_rest();
     check_parents();
@@ -52,18 +53,18 @@ class Reader {
       for (std::size_t i = 0; i < draft.behaviours.size(); ++i)
         if (draft.behaviours[i].is_sound) check_behaviour(draft, draft.behaviours[i], i == 0);
     for (RuleDraft& rule : rules_)
-      if (rule.is_sound) check_rule(rule, NamesInFile{drafts_, by_name_, once_}, complaints_);
+      if (rule.is_sound) check_rule(rule, NamesInFile{drafts_, by_name_, once_}, diagnostics_);
   }
 
-  Complaints& complaints() { return complaints_; }
+  Diagnostics& diagnostics() { return diagnostics_; }
   const std::vector<std::string>& files() const { return files_; }
 
   /// The scene, once there is nothing to complain of.
   SceneFile build() {
     const double rate = options_.tick_rate.value_or(tick_rate_);
     SceneFile file{options_.like ? Scene{rate, *options_.like} : Scene{rate}, name_, std::move(view_),
-                   std::move(silences_)};
-    for (const inside::PresetDraft& preset : presets_)
+                   std::move(ignored_)};
+    for (const detail::PresetDraft& preset : presets_)
       for (const BehaviourDraft& behaviour : preset.behaviours)
         file.scene.add_to_preset(preset.name, *behaviour.kind, behaviour.values.get(), behaviour.common);
     std::vector<Object> handles(drafts_.size());
@@ -80,7 +81,7 @@ class Reader {
           at_place(behaviour.source->place,
                    [&] { file.scene.give(handles[i], *behaviour.kind, behaviour.values.get(), behaviour.common); });
     }
-    for (const inside::PresetDraft& preset : presets_)
+    for (const detail::PresetDraft& preset : presets_)
       if (preset.place.file == 0 && !is_used(preset.name)) file.unused_presets.push_back(preset.name);
     for (const RuleDraft& rule : rules_) at_place(rule.place, [&] { file.scene.add_rule(rule.rule); });
     return file;
@@ -99,21 +100,21 @@ class Reader {
     try {
       build();
     } catch (const Error& error) {
-      throw Complaint{place, error.what()};
+      throw Diagnostic{place, error.what()};
     }
   }
 
   void read_version(TableReader& root) {
     const Value::Entry* entry = root.find("hushed");
-    if (!entry) return root.complain({1, 1}, "the file does not say which format it has; begin it with hushed = 1.");
+    if (!entry) return root.report({1, 1}, "the file does not say which format it has; begin it with hushed = 1.");
     const auto* version = entry->value.as<std::int64_t>();
     if (!version || *version != format_version)
-      root.complain(entry->value.place,
-                    "hushed: this program reads format 1, and the file says " + as_text(entry->value) + "; give 1.");
+      root.report(entry->value.place,
+                  "hushed: this program reads format 1, and the file says " + as_text(entry->value) + "; give 1.");
   }
 
   void read_scene(const Value& value) {
-    TableReader table{value, "scene", complaints_};
+    TableReader table{value, "scene", diagnostics_};
     table.read_text("name", name_);
     constexpr Unit per_second{"per second", 1.0, 10'000.0};
     table.read("tick_rate", per_second, tick_rate_);
@@ -123,12 +124,12 @@ class Reader {
   void read_objects(const Value& value) {
     const auto* objects = value.as<Value::Table>();
     if (!objects) {
-      complaints_.push_back({value.place, "object: give each object a table of its own, [object.NAME]."});
+      diagnostics_.push_back({value.place, "object: give each object a table of its own, [object.NAME]."});
       return;
     }
     drafts_.reserve(objects->size());
     for (const Value::Entry& entry : *objects) {
-      TableReader table{entry.value, entry.key, complaints_};
+      TableReader table{entry.value, entry.key, diagnostics_};
       check_name(table, entry.place, entry.key, "an object");
       take(read_object(table, entry.key, entry.place, reading_));
     }
@@ -137,11 +138,11 @@ class Reader {
   void read_crowds(const Value& value) {
     const auto* crowds = value.as<Value::Table>();
     if (!crowds) {
-      complaints_.push_back({value.place, "crowd: give each crowd a table of its own, [crowd.NAME]."});
+      diagnostics_.push_back({value.place, "crowd: give each crowd a table of its own, [crowd.NAME]."});
       return;
     }
     for (const Value::Entry& entry : *crowds)
-      for (ObjectDraft& member : inside::read_crowd(entry, reading_)) take(std::move(member));
+      for (ObjectDraft& member : detail::read_crowd(entry, reading_)) take(std::move(member));
   }
 
   void take(ObjectDraft&& draft) {
@@ -149,35 +150,35 @@ class Reader {
     if (is_new)
       drafts_.push_back(std::move(draft));
     else
-      complaints_.push_back({draft.place, draft.object.name + ": there is an object of that name already, in line " +
-                                              std::to_string(drafts_[found->second].place.line) + "; rename one."});
+      diagnostics_.push_back({draft.place, draft.object.name + ": there is an object of that name already, in line " +
+                                               std::to_string(drafts_[found->second].place.line) + "; rename one."});
   }
 
   /// All that it names, and its values together. Over nothing, what comes in is the rest pose.
   void check_behaviour(const ObjectDraft& draft, BehaviourDraft& behaviour, bool is_lowest) {
-    TableReader table{*behaviour.source, behaviour.whose, complaints_};
+    TableReader table{*behaviour.source, behaviour.whose, diagnostics_};
     const NamesInFile names{drafts_, by_name_, once_, &draft};
     bool all_found = true;
     for (const FieldInfo& field : behaviour.kind->fields()) {
-      auto complaint = field.resolve(behaviour.values.get(), names);
-      if (!complaint) continue;
+      auto diagnostic = field.resolve(behaviour.values.get(), names);
+      if (!diagnostic) continue;
       all_found = false;
-      if (complaint->place.line == 0) complaint->place = table.find(field.name)->value.place;
-      table.accept(field.name, complaint);
+      if (diagnostic->place.line == 0) diagnostic->place = table.find(field.name)->value.place;
+      table.accept(field.name, diagnostic);
     }
     if (!all_found) return;
-    if (const auto complaint = behaviour.kind->check(behaviour.values.get(), is_lowest ? &draft.object.rest : nullptr))
-      table.complain(place_named_in(complaint->text, table, behaviour.source->place), complaint->text);
+    if (const auto diagnostic = behaviour.kind->check(behaviour.values.get(), is_lowest ? &draft.object.rest : nullptr))
+      table.report(place_of(*diagnostic, table, behaviour.source->place), diagnostic->sentence());
   }
 
-  /// A complaint about values together begins with the key that it is about.
-  static TextPlace place_named_in(const std::string& text, TableReader& table, TextPlace otherwise) {
-    const Value::Entry* entry = table.find(text.substr(0, text.find(':')));
+  /// The place of the key that a diagnostic is about, or `otherwise` where the table has no such key.
+  static TextPlace place_of(const Diagnostic& diagnostic, TableReader& table, TextPlace otherwise) {
+    const Value::Entry* entry = diagnostic.key.empty() ? nullptr : table.find(diagnostic.key);
     return entry ? entry->place : otherwise;
   }
 
   void read_view(const Value& value) {
-    TableReader table{value, "view", complaints_};
+    TableReader table{value, "view", diagnostics_};
     std::vector<Value> watches;
     table.read_names("watch", watches);
     for (const Value& watch : watches) view_.watches.push_back({*watch.as<std::string>(), watch.place});
@@ -186,7 +187,7 @@ class Reader {
     Box area;
     if (table.has("area") && table.read("area", unit::metres, area)) view_.area = area;
     if ((area.min.array() > area.max.array()).any())
-      table.complain(table.find("area")->value.place, "area: give the lowest corner first, and the highest second.");
+      table.report(table.find("area")->value.place, "area: give the lowest corner first, and the highest second.");
     table.refuse_the_rest();
   }
 
@@ -207,12 +208,12 @@ class Reader {
         if (parent == by_name_.end()) {
           if (names.empty())
             for (const ObjectDraft& each : drafts_) names.push_back(each.object.name);
-          complaints_.push_back({draft.parent_place, draft.object.name + ": the parent " + in_quotes(draft.parent) +
-                                                         " is not in this scene" + suggestion(draft.parent, names)});
+          diagnostics_.push_back({draft.parent_place, draft.object.name + ": the parent " + in_quotes(draft.parent) +
+                                                          " is not in this scene" + suggestion(draft.parent, names)});
           break;
         }
         at = parent->second;
-        if (marks[at] == Mark::open) complain_of_circle(way, at);
+        if (marks[at] == Mark::open) report_cycle(way, at);
       }
       for (auto each = way.rbegin(); each != way.rend(); ++each) {
         marks[*each] = Mark::done;
@@ -221,126 +222,126 @@ class Reader {
     }
   }
 
-  void complain_of_circle(const std::vector<std::size_t>& way, std::size_t first) {
+  void report_cycle(const std::vector<std::size_t>& way, std::size_t first) {
     std::string circle;
     for (auto member = std::find(way.begin(), way.end(), first); member != way.end(); ++member)
       circle += drafts_[*member].object.name + " -> ";
-    complaints_.push_back({drafts_[first].parent_place, "these are each other's parents in a circle: " + circle +
-                                                            drafts_[first].object.name + ". Take one parent out."});
+    diagnostics_.push_back({drafts_[first].parent_place, "these are each other's parents in a circle: " + circle +
+                                                             drafts_[first].object.name + ". Take one parent out."});
   }
 
   LoadOptions options_;
-  Complaints complaints_;
+  Diagnostics diagnostics_;
   std::string name_;
   double tick_rate_ = 120.0;
   View view_;
-  std::vector<Silence> silences_;
+  std::vector<IgnoredFinding> ignored_;
   std::vector<std::string> files_;  ///< that complaints have places in
   PresetReader preset_reader_;
-  inside::PresetDrafts presets_;
+  detail::PresetDrafts presets_;
   std::deque<Value> tuned_;
-  ObjectReading reading_{complaints_, presets_, silences_, tuned_};
+  ObjectReading reading_{diagnostics_, presets_, ignored_, tuned_};
   std::vector<RuleDraft> rules_;
   std::vector<ObjectDraft> drafts_;
   std::unordered_map<std::string, std::size_t> by_name_;
-  inside::FoundOnce once_;
+  detail::FoundOnce once_;
   std::vector<std::size_t> parents_first_;
 };
 
 /// In the order of the file. What many have in common, a crowd or those who use a preset, is said of the first.
-std::vector<Complaint> each_said_once(std::vector<Complaint> complaints) {
-  const auto place = [](const Complaint& complaint) {
-    return std::tuple{complaint.place.file, complaint.place.line, complaint.place.column};
+std::vector<Diagnostic> each_said_once(std::vector<Diagnostic> diagnostics) {
+  const auto place = [](const Diagnostic& diagnostic) {
+    return std::tuple{diagnostic.place.file, diagnostic.place.line, diagnostic.place.column};
   };
-  const auto what = [](const Complaint& complaint) {
-    const std::string_view text = complaint.text;
+  const auto what = [](const Diagnostic& diagnostic) {
+    const std::string_view text = diagnostic.text;
     const std::size_t end_of_whose = text.find(": ");
     return end_of_whose == std::string_view::npos ? text : text.substr(end_of_whose);
   };
-  std::stable_sort(complaints.begin(), complaints.end(),
-                   [&](const Complaint& a, const Complaint& b) { return place(a) < place(b); });
-  std::vector<Complaint> said;
+  std::stable_sort(diagnostics.begin(), diagnostics.end(),
+                   [&](const Diagnostic& a, const Diagnostic& b) { return place(a) < place(b); });
+  std::vector<Diagnostic> said;
   std::size_t others = 0;
   const auto count_others = [&] {
     if (others > 0) said.back().text += " (The same of " + std::to_string(others) + " more.)";
     others = 0;
   };
-  for (Complaint& complaint : complaints) {
-    if (!said.empty() && place(said.back()) == place(complaint) && what(said.back()) == what(complaint)) {
+  for (Diagnostic& diagnostic : diagnostics) {
+    if (!said.empty() && place(said.back()) == place(diagnostic) && what(said.back()) == what(diagnostic)) {
       ++others;
       continue;
     }
     count_others();
-    said.push_back(std::move(complaint));
+    said.push_back(std::move(diagnostic));
   }
   count_others();
   return said;
 }
 
-std::string all_lines(const std::vector<std::string>& files, const std::vector<Complaint>& complaints) {
+std::string all_lines(const std::vector<std::string>& files, const std::vector<Diagnostic>& diagnostics) {
   std::string text;
-  for (const Complaint& complaint : complaints) {
+  for (const Diagnostic& diagnostic : diagnostics) {
     if (!text.empty()) text += '\n';
-    text += files[static_cast<std::size_t>(complaint.place.file)] + ':';
-    if (complaint.place.line > 0)
-      text += std::to_string(complaint.place.line) + ':' + std::to_string(complaint.place.column) + ':';
-    text += ' ' + complaint.text;
+    text += files[static_cast<std::size_t>(diagnostic.place.file)] + ':';
+    if (diagnostic.place.line > 0)
+      text += std::to_string(diagnostic.place.line) + ':' + std::to_string(diagnostic.place.column) + ':';
+    text += ' ' + diagnostic.text;
   }
   return text;
 }
 
 }  // namespace
 
-LoadError::LoadError(std::string file, std::vector<Complaint> complaints)
-    : LoadError{std::vector{std::move(file)}, std::move(complaints)} {}
+LoadError::LoadError(std::string file, std::vector<Diagnostic> diagnostics)
+    : LoadError{std::vector{std::move(file)}, std::move(diagnostics)} {}
 
-LoadError::LoadError(std::vector<std::string> files, std::vector<Complaint> complaints)
-    : Error{all_lines(files, complaints)}, files_{std::move(files)}, complaints_{std::move(complaints)} {}
+LoadError::LoadError(std::vector<std::string> files, std::vector<Diagnostic> diagnostics)
+    : Error{all_lines(files, diagnostics)}, files_{std::move(files)}, diagnostics_{std::move(diagnostics)} {}
 
 SceneFile read_scene_text(std::string_view text, const std::string& name, const LoadOptions& options) {
   if (text.find('\0') != std::string_view::npos)
     throw LoadError{name, {{{}, "this is not a text file; give a scene file in TOML."}}};
   Value document;
   try {
-    document = inside::parse_toml(text);
-  } catch (const Complaint& complaint) {
-    throw LoadError{name, {complaint}};
+    document = detail::parse_toml(text);
+  } catch (const Diagnostic& diagnostic) {
+    throw LoadError{name, {diagnostic}};
   }
   Reader reader{document, name, options};
-  if (!reader.complaints().empty()) throw LoadError{reader.files(), each_said_once(std::move(reader.complaints()))};
+  if (!reader.diagnostics().empty()) throw LoadError{reader.files(), each_said_once(std::move(reader.diagnostics()))};
   try {
     return reader.build();
-  } catch (const Complaint& complaint) {
-    throw LoadError{reader.files(), {complaint}};
+  } catch (const Diagnostic& diagnostic) {
+    throw LoadError{reader.files(), {diagnostic}};
   }
 }
 
 SceneFile read_scene_file(const std::filesystem::path& file, const LoadOptions& options) {
-  return read_scene_text(inside::read_whole(file, {"a scene file, such as harbour.toml", std::uintmax_t{64} << 20}),
+  return read_scene_text(detail::read_whole(file, {"a scene file, such as harbour.toml", std::uintmax_t{64} << 20}),
                          file.string(), options);
 }
 
 std::vector<Watch> watches_of(const SceneFile& file, const std::string& name) {
   std::vector<Watch> watches;
-  std::vector<Complaint> complaints;
+  std::vector<Diagnostic> diagnostics;
   for (const View::Watch& watch : file.view.watches) {
     try {
       watches.emplace_back(watch.text, file.scene);
     } catch (const Error& error) {
-      complaints.push_back({watch.place, std::string{"view: "} + error.what()});
+      diagnostics.push_back({watch.place, std::string{"view: "} + error.what()});
     }
   }
-  if (!complaints.empty()) throw LoadError{name, complaints};
+  if (!diagnostics.empty()) throw LoadError{name, diagnostics};
   return watches.empty() ? every_position(file.scene) : watches;
 }
 
 std::vector<std::string> reload(Scene& scene, const std::filesystem::path& file, const LoadOptions& options) {
-  return scene.become(read_scene_file(file, {options.tick_rate, &scene}).scene);
+  return scene.hot_reload(read_scene_file(file, {options.tick_rate, &scene}).scene);
 }
 
 std::vector<std::string> reload(SceneFile& playing, const std::filesystem::path& file, const LoadOptions& options) {
   SceneFile next = read_scene_file(file, {options.tick_rate, &playing.scene});
-  auto lost = playing.scene.become(std::move(next.scene));
+  auto lost = playing.scene.hot_reload(std::move(next.scene));
   next.scene = std::move(playing.scene);
   playing = std::move(next);
   return lost;
@@ -354,10 +355,10 @@ Value parse_value(std::string_view text) {
       text != "-inf" && text != "-nan")
     return Value{std::string{text}};
   try {
-    const Value document = inside::parse_toml(std::string{"value = "}.append(text));
+    const Value document = detail::parse_toml(std::string{"value = "}.append(text));
     const auto& table = *document.as<Value::Table>();
     if (table.size() == 1) return table[0].value;
-  } catch (const Complaint&) {
+  } catch (const Diagnostic&) {
   }
   throw BadValue{in_quotes(text) + " is not a value; give a number, a list such as [0, 1, 0], or a word."};
 }

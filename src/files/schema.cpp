@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // The JSON Schema of scene files, from the same tables that read them.
 
 #include <cmath>
@@ -67,7 +68,7 @@ void add_fields(OrderedJson& properties, std::span<const FieldInfo> fields) {
   }
 }
 
-OrderedJson behaviour(const inside::Kind& kind) {
+OrderedJson behaviour(const detail::Kind& kind) {
   OrderedJson properties;
   properties["kind"] = {{"const", kind.name()}};
   properties["name"] = {{"$ref", "#/$defs/name"}, {"description", "how it is addressed; its kind unless given"}};
@@ -100,7 +101,7 @@ OrderedJson shape_names() {
   return names;
 }
 
-OrderedJson silences() {
+OrderedJson ignored_findings() {
   OrderedJson reasons;
   for (const FindingCode& each : finding_codes())
     reasons[std::string{each.code}] = {
@@ -110,7 +111,7 @@ OrderedJson silences() {
 
 OrderedJson stack() {
   OrderedJson behaviours = OrderedJson::array();
-  for (const inside::Kind* kind : kinds()) behaviours.push_back({{"$ref", "#/$defs/" + std::string{kind->name()}}});
+  for (const detail::Kind* kind : kinds()) behaviours.push_back({{"$ref", "#/$defs/" + std::string{kind->name()}}});
   return {{"type", "array"}, {"items", {{"type", "object"}, {"oneOf", behaviours}}}};
 }
 
@@ -121,7 +122,7 @@ OrderedJson named(OrderedJson each) {
 OrderedJson names() { return {{"type", "array"}, {"items", {{"$ref", "#/$defs/name"}}}}; }
 
 OrderedJson object() {
-  const OrderedJson pose = schema_of(inside::form_of_parts());
+  const OrderedJson pose = schema_of(detail::form_of_parts());
   OrderedJson properties{
       {"parent", {{"$ref", "#/$defs/name"}, {"description", "the object in whose space the rest pose is"}}}};
   properties.update(pose["properties"]);
@@ -131,7 +132,7 @@ OrderedJson object() {
        {"tune", {{"type", "object"}, {"description", "values of its own: \"preset.behaviour.field\" = value"}}},
        {"inherit", {{"type", "array"}, {"items", {{"enum", {"position", "rotation", "scale"}}}}}},
        {"tags", names()},
-       {"silence", table(silences())},
+       {"ignore", table(ignored_findings())},
        {"shape", table({{"kind", {{"enum", shape_names()}}}, {"size", pose["properties"]["scale"]}})},
        {"behaviour", stack()}});
   return table(properties);
@@ -162,9 +163,9 @@ OrderedJson rule() {
                               {"any", conditions},
                               {"unless", conditions},
                               {"do", some(form_of(static_cast<const Action*>(nullptr), unit::none))},
-                              {"fires", schema_of(inside::form_of_any<Fires>(unit::none))},
+                              {"fires", schema_of(detail::form_of_any<Fires>(unit::none))},
                               {"for", number(unit::seconds)},
-                              {"silence", table(silences())}});
+                              {"ignore", table(ignored_findings())}});
   schema["required"] = {"name", "do"};
   return schema;
 }
@@ -175,7 +176,7 @@ std::string scene_file_schema() {
   OrderedJson definitions;
   definitions["name"] = {{"type", "string"}, {"pattern", "^[A-Za-z0-9_-]+$"}};
   definitions["conditions"] = some(form_of(static_cast<const Condition*>(nullptr), unit::none));
-  for (const inside::Kind* kind : kinds()) definitions[std::string{kind->name()}] = behaviour(*kind);
+  for (const detail::Kind* kind : kinds()) definitions[std::string{kind->name()}] = behaviour(*kind);
 
   OrderedJson schema;
   schema["$schema"] = "https://json-schema.org/draft/2020-12/schema";

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "toml.hpp"
 
 #define TOML_HEADER_ONLY 0
@@ -8,7 +9,7 @@
 #include <optional>
 #include <string>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -45,7 +46,7 @@ Value converted(const toml::node& node, int file) {
 
 /// The parser goes one level deeper for each dot of a key, and has no limit of its own there. Walks the text
 /// once, knowing strings and comments, and counts the dots between what can end a key.
-std::optional<Complaint> too_many_dots(std::string_view text, int file) {
+std::optional<Diagnostic> too_many_dots(std::string_view text, int file) {
   constexpr int most = 64;
   int dots = 0, line = 1, column = 1;
   std::size_t i = 0;
@@ -85,15 +86,15 @@ std::optional<Complaint> too_many_dots(std::string_view text, int file) {
       continue;
     }
     if (c == '.' && ++dots > most)
-      return Complaint{{line, column, file},
-                       "a key with more than 64 dots; the deepest that means anything here has five."};
+      return Diagnostic{{line, column, file},
+                        "a key with more than 64 dots; the deepest that means anything here has five."};
     if (c == '\n' || c == '=' || c == ',' || c == '{' || c == '}' || c == '[' || c == ']') dots = 0;
     step(1);
   }
   return std::nullopt;
 }
 
-Complaint in_our_words(const toml::parse_error& error, int file) {
+Diagnostic in_our_words(const toml::parse_error& error, int file) {
   std::string text{error.description()};
   if (text.find("redefine") != std::string::npos)
     text = "this is in the file already; names and keys must differ, so rename it or take one of the two out.";
@@ -105,7 +106,7 @@ Complaint in_our_words(const toml::parse_error& error, int file) {
 }  // namespace
 
 Value parse_toml(std::string_view text, int file) {
-  if (auto complaint = too_many_dots(text, file)) throw *complaint;
+  if (auto diagnostic = too_many_dots(text, file)) throw *diagnostic;
   try {
     return converted(toml::parse(text), file);
   } catch (const toml::parse_error& error) {
@@ -113,4 +114,4 @@ Value parse_toml(std::string_view text, int file) {
   }
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

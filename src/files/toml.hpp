@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // The only door to the TOML parser: text in, a value with places out.
@@ -6,10 +7,10 @@
 
 #include <hushed/value.hpp>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// The document as a table; its tables hold their keys in the order of the text. Throws the complaint where
 /// the text is no TOML, or beyond the limits (64 dots a key, and the parser's own on nesting).
 Value parse_toml(std::string_view text, int file = 0);
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

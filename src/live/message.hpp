@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // What is sent to a tab. docs/reference/live.md says what there is.
 
 #include <string>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 struct Message {
   enum class Kind {
@@ -16,4 +17,4 @@ struct Message {
   Kind kind = Kind::text;
 };
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "session.hpp"
 
 #include <algorithm>
@@ -6,10 +7,10 @@
 #include <functional>
 #include <utility>
 
-#include "describing.hpp"
+#include "scene_json.hpp"
 #include "wire.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -20,8 +21,8 @@ constexpr double ahead_per_second = 30.0;   ///< frames
 constexpr std::int64_t most_steps = 10'000;
 constexpr double least_rate = 1.0;  ///< frames per second that a tab may ask for: a frame is no longer than a second
 
-std::uint64_t gesture_of(const Order& order) {
-  return order.has("gesture") ? static_cast<std::uint64_t>(order.whole("gesture", 0, 9e15)) : 0;
+std::uint64_t gesture_of(const Request& request) {
+  return request.has("gesture") ? static_cast<std::uint64_t>(request.whole("gesture", 0, 9e15)) : 0;
 }
 
 /// "2 lines of harbour.toml and kit.toml are written."
@@ -98,7 +99,7 @@ Json Session::state() const {
           {"held", mode_.held()},
           {"changed", changes_in_json(mode_.changed(), scene_)},
           {"watches", watches_in_json(mode_.watches())},
-          {"complaints", complaints_},
+          {"complaints", diagnostics_},
           {"lost", lost_}};
 }
 
@@ -108,109 +109,109 @@ std::vector<Session::Answer> Session::greet() const {
   return {to_one(scene()), to_one(state()), to_one(marks()), {{frame_bytes(mode_), Message::Kind::frame}}};
 }
 
-void Session::tell_news(Answers& answers) {
-  if (!std::exchange(is_scene_told_, true)) answers.push_back(to_all(scene()));
+void Session::report_changes(Answers& answers) {
+  if (!std::exchange(is_scene_sent_, true)) answers.push_back(to_all(scene()));
   const auto& happenings = mode_.past().happenings;
-  const bool is_another_past = mode_.edition() != told_edition_;
-  if (is_another_past || happenings.size() != told_happenings_) {
-    const std::size_t from = is_another_past || happenings.size() < told_happenings_ ? 0 : told_happenings_;
+  const bool is_another_past = mode_.edition() != sent_edition_;
+  if (is_another_past || happenings.size() != sent_happenings_) {
+    const std::size_t from = is_another_past || happenings.size() < sent_happenings_ ? 0 : sent_happenings_;
     const Json news{{"kind", "marks"}, {"from", from}, {"marks", marks_in_json(mode_.past(), from)}};
     answers.push_back(to_all(news));
-    told_happenings_ = happenings.size();
+    sent_happenings_ = happenings.size();
   }
-  if (std::string now = as_text_of(state()); now != told_state_) {
-    told_state_ = now;
+  if (std::string now = as_text_of(state()); now != sent_state_) {
+    sent_state_ = now;
     answers.push_back({{std::move(now)}, true});
   }
-  if (is_another_past || mode_.shown() != told_frame_)
+  if (is_another_past || mode_.current() != sent_frame_)
     answers.push_back({{frame_bytes(mode_), Message::Kind::frame}, true});
-  told_edition_ = mode_.edition();
-  told_frame_ = mode_.shown();
+  sent_edition_ = mode_.edition();
+  sent_frame_ = mode_.current();
 }
 
 // --- doing -------------------------------------------------------------------------------------------------------
 
-std::vector<Session::Answer> Session::handle(int tab, std::string_view text) {
+std::vector<Session::Answer> Session::handle(int client, std::string_view text) {
   Answers answers;
   std::string what = "nothing";
   begin_slice();
   try {
-    look_for_newcomers();
-    const Order order{text};
-    what = order.text("do");
-    answers = do_as_told(tab, order);
+    check_for_new_objects();
+    const Request request{text};
+    what = request.text("do");
+    answers = perform(client, request);
     work_on(answers);
   } catch (const std::exception& error) {
     answers.push_back(to_one(Json{{"kind", "refused"}, {"do", what}, {"text", error.what()}}));
   }
-  tell_news(answers);
+  report_changes(answers);
   return answers;
 }
 
-Session::Answers Session::do_as_told(int tab, const Order& order) {
-  const std::string what = order.text("do");
-  const auto frame_of = [&] { return order.whole("frame", 0, 1e15); };
+Session::Answers Session::perform(int client, const Request& request) {
+  const std::string what = request.text("do");
+  const auto frame_of = [&] { return request.whole("frame", 0, 1e15); };
   // Each that changes something; the news are told by who called.
   const std::array<std::pair<std::string_view, std::function<void()>>, 13> plain{{
-      {"play", [&] { play(order); }},
+      {"play", [&] { play(request); }},
       {"pause", [&] { mode_.pause(); }},
-      {"step", [&] { step(order); }},
-      {"show", [&] { mode_.show(frame_of()); }},
+      {"step", [&] { step(request); }},
+      {"show", [&] { mode_.go_to(frame_of()); }},
       {"again", [&] { begin_again(); }},
-      {"rhythm", [&] { set_rhythm(order); }},
-      {"set", [&] { set(order); }},
-      {"reset", [&] { mode_.reset(order.text("path"), gesture_of(order)); }},
+      {"rhythm", [&] { set_rhythm(request); }},
+      {"set", [&] { set(request); }},
+      {"reset", [&] { mode_.reset(request.text("path"), gesture_of(request)); }},
       {"undo", [&] { mode_.undo(); }},
       {"redo", [&] { mode_.redo(); }},
-      {"press", [&] { press(tab, order.text("key")); }},
-      {"release", [&] { release(tab, order.text("key")); }},
-      {"axis", [&] { mode_.axis(order.text("name"), std::clamp(order.number("value"), -1.0, 1.0)); }},
+      {"press", [&] { press(client, request.text("key")); }},
+      {"release", [&] { release(client, request.text("key")); }},
+      {"axis", [&] { mode_.axis(request.text("name"), std::clamp(request.number("value"), -1.0, 1.0)); }},
   }};
   for (const auto& [name, act] : plain) {
     if (name != what) continue;
-    if (what != "step") steps_left_ = 0;  // whatever comes next is meant for the frame that is shown
+    if (what != "step") steps_left_ = 0;  // whatever comes next is meant for the frame that is current
     act();
     if (what != "pause" && what != "show" && what != "press" && what != "release") ++values_edition_;
     return {};
   }
   if (what == "watch") {
-    std::vector<std::string> texts = order.texts("watches", most_watches);
+    std::vector<std::string> texts = request.texts("watches", most_watches);
     for (const std::string& text : texts) Watch{text, scene_};  // all of them mean something, or none is taken
     chosen_watches_ = std::move(texts);
     mode_.watch(watches());
     return {};
   }
   if (what == "object") {
-    const std::string name = order.text("name");
+    const std::string name = request.text("name");
     const auto object = scene_.find(name);
     if (!object) throw BadValue{"there is no object " + in_quotes(name) + " now."};
     return {to_one(object_in_json(scene_, *object))};
   }
-  if (what == "urges") return {to_one(urges_in_json(mode_, scene_, order.text("name")))};
-  if (what == "past") return past(order);
+  if (what == "urges") return {to_one(urges_in_json(mode_, scene_, request.text("name")))};
+  if (what == "past") return past(request);
   if (what == "ahead") {
-    ahead(tab, order);
+    ahead(client, request);
     return {};
   }
-  if (what == "plan") return plan(order);
-  if (what == "keep") return keep_as_planned(order);
+  if (what == "plan") return plan(request);
+  if (what == "keep") return keep_as_planned(request);
   throw BadValue{"there is no order " + in_quotes(what) + "."};
 }
 
-void Session::play(const Order& order) {
-  if (order.has("frame")) mode_.show(order.whole("frame", 0, 1e15));
+void Session::play(const Request& request) {
+  if (request.has("frame")) mode_.go_to(request.whole("frame", 0, 1e15));
   mode_.resume();
   agree_on_keys();
   mode_.play();
 }
 
-void Session::step(const Order& order) {
-  const std::int64_t by = order.whole("by", -10'000, 10'000), wanted = mode_.shown() + by;
+void Session::step(const Request& request) {
+  const std::int64_t by = request.whole("by", -10'000, 10'000), wanted = mode_.current() + by;
   if (wanted <= mode_.last()) return mode_.step(by);
-  const std::int64_t left = std::min(steps_left_ + wanted - mode_.last(), most_steps);
-  mode_.show(mode_.last());
+  const std::int64_t disconnected = std::min(steps_left_ + wanted - mode_.last(), most_steps);
+  mode_.go_to(mode_.last());
   agree_on_keys();
-  steps_left_ = left;
+  steps_left_ = disconnected;
 }
 
 void Session::begin_slice() {
@@ -223,93 +224,95 @@ void Session::work_on(Answers& answers) {
     mode_.step(1);
     is_first = false;
   }
-  for (; !looks_.empty() && (is_first || has_time()); is_first = false) {
-    Look look = std::move(looks_.front());
-    looks_.pop_front();
+  for (; !pending_aheads_.empty() && (is_first || has_time()); is_first = false) {
+    PendingAhead pending = std::move(pending_aheads_.front());
+    pending_aheads_.pop_front();
     try {
-      mode_.look_on(look.ahead, [this] { return has_time(); });
+      mode_.continue_ahead(pending.ahead, [this] { return has_time(); });
     } catch (const BadValue&) {  // the scene was built on, or read again: what it looked ahead from is gone
       continue;
     }
-    if (look.ahead.is_complete())
-      answers.push_back({{ahead_bytes(look.ahead.seen(), look.stretch), Message::Kind::bytes}, false, look.tab});
+    if (pending.ahead.is_complete())
+      answers.push_back(
+          {{ahead_bytes(pending.ahead.recording(), pending.stretch), Message::Kind::bytes}, false, pending.client});
     else
-      looks_.push_front(std::move(look));
+      pending_aheads_.push_front(std::move(pending));
   }
 }
 
-/// Once the last frame is shown: keys that were held in it and are held no more are released, and those that are held
-/// by now are pressed. What is done to keys while an earlier frame is shown waits for that.
+/// Once the last frame is current: keys that were held in it and are held no more are released, and those that are held
+/// by now are pressed. What is done to keys while an earlier frame is current waits for that.
 void Session::agree_on_keys() {
-  if (mode_.shown() != mode_.last()) return;
+  if (mode_.current() != mode_.last()) return;
   for (const std::string& key : std::vector{mode_.held()})
     if (!is_held(key)) mode_.release(key);
-  for (const auto& [tab, keys] : held_)
+  for (const auto& [client, keys] : held_)
     for (const std::string& key : keys)
       if (std::find(mode_.held().begin(), mode_.held().end(), key) == mode_.held().end()) mode_.press(key);
 }
 
 bool Session::is_held(const std::string& key) const {
-  return std::any_of(held_.begin(), held_.end(), [&](const auto& tab) { return tab.second.contains(key); });
+  return std::any_of(held_.begin(), held_.end(), [&](const auto& client) { return client.second.contains(key); });
 }
 
-void Session::press(int tab, const std::string& key) {
+void Session::press(int client, const std::string& key) {
   if (!is_held(key)) mode_.press(key);
-  held_[tab].insert(key);
+  held_[client].insert(key);
 }
 
-void Session::release(int tab, const std::string& key) {
-  if (held_[tab].erase(key) > 0) agree_on_keys();
+void Session::release(int client, const std::string& key) {
+  if (held_[client].erase(key) > 0) agree_on_keys();
 }
 
-std::vector<Session::Answer> Session::leave(int tab) {
+std::vector<Session::Answer> Session::leave(int client) {
   Answers answers;
-  held_.erase(tab);
-  std::erase_if(looks_, [tab](const Look& look) { return look.tab == tab; });
+  held_.erase(client);
+  std::erase_if(pending_aheads_, [client](const PendingAhead& pending) { return pending.client == client; });
   agree_on_keys();
-  tell_news(answers);
+  report_changes(answers);
   return answers;
 }
 
-void Session::look_for_newcomers() {
-  if (file_ || !mode_.has_newcomers()) return;
-  mode_.begin_anew(watches());
-  is_scene_told_ = false;
+void Session::check_for_new_objects() {
+  if (file_ || !mode_.has_new_objects()) return;
+  mode_.start_over(watches());
+  is_scene_sent_ = false;
 }
 
 void Session::begin_again() {
-  if (mode_.playable_from() == 0 && mode_.first() == 0) return mode_.show(0);
+  if (mode_.playable_from() == 0 && mode_.first() == 0) return mode_.go_to(0);
   if (!file_)
     throw BadValue{"the beginning is not kept any more; only frames from " + std::to_string(mode_.playable_from()) +
                    " on are."};
   const auto changes = mode_.changed();
   const bool was_playing = mode_.playing();
   file_->playing = read_scene_file(file_->path, {scene_.tick_rate(), &scene_});
-  mode_.begin_anew(watches(), changes);
+  mode_.start_over(watches(), changes);
   agree_on_keys();
   if (was_playing) mode_.play();
 }
 
-void Session::set(const Order& order) {
-  mode_.set(order.text("path"), parse_value(order.text("to")), gesture_of(order));
+void Session::set(const Request& request) {
+  mode_.set(request.text("path"), parse_value(request.text("to")), gesture_of(request));
 }
 
-void Session::set_rhythm(const Order& order) {
+void Session::set_rhythm(const Request& request) {
   Rhythm rhythm = mode_.rhythm();
-  if (order.has("rate") && file_) {
-    rhythm.per_second = order.number("rate");
+  if (request.has("rate") && file_) {
+    rhythm.per_second = request.number("rate");
     if (!(*rhythm.per_second >= least_rate)) throw BadValue{"rate: give 1 to 1000000 frames per second."};
   }
-  if (order.has("pace")) rhythm.pace = order.number("pace");
-  if (order.has("uneven"))
-    rhythm.uneven = order.is_null("uneven") ? std::nullopt
-                                            : std::optional{static_cast<std::uint64_t>(order.whole("uneven", 0, 9e15))};
+  if (request.has("pace")) rhythm.pace = request.number("pace");
+  if (request.has("uneven"))
+    rhythm.uneven = request.is_null("uneven")
+                        ? std::nullopt
+                        : std::optional{static_cast<std::uint64_t>(request.whole("uneven", 0, 9e15))};
   mode_.set_rhythm(rhythm);
 }
 
-std::vector<std::size_t> Session::objects_of(const Order& order) const {
+std::vector<std::size_t> Session::objects_of(const Request& request) const {
   std::vector<std::size_t> objects;
-  for (const std::string& name : order.texts("objects", 64)) {
+  for (const std::string& name : request.texts("objects", 64)) {
     const auto found = mode_.past().find(name);
     if (!found) throw BadValue{"there is no object " + in_quotes(name) + "."};
     objects.push_back(*found);
@@ -317,81 +320,84 @@ std::vector<std::size_t> Session::objects_of(const Order& order) const {
   return objects;
 }
 
-Session::Answers Session::past(const Order& order) {
-  Stretch stretch{static_cast<std::uint32_t>(order.whole("ask", 0, 4e9)), objects_of(order),
-                  std::clamp(order.whole("first", 0, 1e15), mode_.first(), mode_.last()),
-                  std::clamp(order.whole("last", 0, 1e15), mode_.first(), mode_.last()), 1};
+Session::Answers Session::past(const Request& request) {
+  Stretch stretch{static_cast<std::uint32_t>(request.whole("ask", 0, 4e9)), objects_of(request),
+                  std::clamp(request.whole("first", 0, 1e15), mode_.first(), mode_.last()),
+                  std::clamp(request.whole("last", 0, 1e15), mode_.first(), mode_.last()), 1};
   stretch.stride = std::max<std::int64_t>(1, (stretch.last - stretch.first + most_points) / most_points);
   return {to_one(past_bytes(mode_, stretch))};
 }
 
-void Session::ahead(int tab, const Order& order) {
+void Session::ahead(int client, const Request& request) {
   if (!file_) throw BadValue{"the scene of a running program is not played ahead."};
-  const Stretch stretch{static_cast<std::uint32_t>(order.whole("ask", 0, 4e9)), objects_of(order), mode_.shown(),
-                        mode_.shown(), 1};
-  if (mode_.shown() != mode_.last()) throw BadValue{"what comes after this frame is known; ask for the past."};
-  const double length = std::clamp(order.number("seconds"), 0.0, most_ahead);
+  const Stretch stretch{static_cast<std::uint32_t>(request.whole("ask", 0, 4e9)), objects_of(request), mode_.current(),
+                        mode_.current(), 1};
+  if (mode_.current() != mode_.last()) throw BadValue{"what comes after this frame is known; ask for the past."};
+  const double length = std::clamp(request.number("seconds"), 0.0, most_ahead);
   // Two of a tab: what would have come before a change, and what comes after it. Of those in between, and of those that
   // ask for what would come from the same values, the newest counts.
-  const auto is_of_tab = [tab](const Look& look) { return look.tab == tab; };
-  std::erase_if(looks_, [&](const Look& look) { return is_of_tab(look) && look.values_edition == values_edition_; });
-  if (std::count_if(looks_.begin(), looks_.end(), is_of_tab) > 1)
-    looks_.erase(std::prev(std::find_if(looks_.rbegin(), looks_.rend(), is_of_tab).base()));
+  const auto is_of_tab = [client](const PendingAhead& pending) { return pending.client == client; };
+  std::erase_if(pending_aheads_, [&](const PendingAhead& pending) {
+    return is_of_tab(pending) && pending.values_edition == values_edition_;
+  });
+  if (std::count_if(pending_aheads_.begin(), pending_aheads_.end(), is_of_tab) > 1)
+    pending_aheads_.erase(std::prev(std::find_if(pending_aheads_.rbegin(), pending_aheads_.rend(), is_of_tab).base()));
   const auto frames = static_cast<std::int64_t>(length * ahead_per_second);
-  looks_.push_back({tab, values_edition_, stretch, mode_.begin_ahead(frames, ahead_per_second)});
+  pending_aheads_.push_back({client, values_edition_, stretch, mode_.begin_ahead(frames, ahead_per_second)});
 }
 
 // --- the file ----------------------------------------------------------------------------------------------------
 
-std::vector<Session::Wish> Session::wishes_of(const Order& order) const {
+std::vector<Session::KeepTarget> Session::targets_of(const Request& request) const {
   if (!file_) throw BadValue{"this scene is of no file; what is tuned here cannot be kept."};
-  std::vector<Wish> wishes;
-  for (const Order& each : order.list("values", 1000)) {
-    Wish wish{each.text("path"), each.text("path")};
+  std::vector<KeepTarget> targets;
+  for (const Request& each : request.list("values", 1000)) {
+    KeepTarget target{each.text("path"), each.text("path")};
     if (each.has("for") && each.text("for") == "preset") {
-      const std::size_t dot = wish.path.rfind('.');
-      const auto behaviour = scene_.find_behaviour(wish.path.substr(0, dot));
+      const std::size_t dot = target.path.rfind('.');
+      const auto behaviour = scene_.find_behaviour(target.path.substr(0, dot));
       const std::string preset = behaviour ? scene_.preset_path(*behaviour) : "";
-      if (preset.empty()) throw BadValue{wish.path + ": it is of no preset."};
-      wish.place = preset + wish.path.substr(dot);
+      if (preset.empty()) throw BadValue{target.path + ": it is of no preset."};
+      target.place = preset + target.path.substr(dot);
     }
-    wishes.push_back(std::move(wish));
+    targets.push_back(std::move(target));
   }
-  return wishes;
+  return targets;
 }
 
-KeepPlan Session::plan_for(const std::vector<Wish>& wishes) const {
+KeepPlan Session::plan_for(const std::vector<KeepTarget>& targets) const {
   std::vector<ValueToKeep> values;
-  for (const Wish& wish : wishes) {
-    values.push_back({wish.place, mode_.value(wish.path)});
-    if (wish.is_for_all()) values.push_back({wish.path, std::nullopt});  // its own would stand before the preset's
+  for (const KeepTarget& target : targets) {
+    values.push_back({target.place, mode_.value(target.path)});
+    if (target.is_for_all()) values.push_back({target.path, std::nullopt});  // its own would stand before the preset's
   }
   return plan_keep(file_->source, values);
 }
 
-Session::Answers Session::plan(const Order& order) {
-  last_plan_ = plan_in_json(plan_for(wishes_of(order)));
+Session::Answers Session::plan(const Request& request) {
+  last_plan_ = plan_in_json(plan_for(targets_of(request)));
   return {to_one(*last_plan_)};
 }
 
-Session::Answers Session::keep_as_planned(const Order& order) {
-  const std::vector<Wish> wishes = wishes_of(order);
-  const KeepPlan plan = plan_for(wishes);
+Session::Answers Session::keep_as_planned(const Request& request) {
+  const std::vector<KeepTarget> targets = targets_of(request);
+  const KeepPlan plan = plan_for(targets);
   if (plan_in_json(plan) != last_plan_)
     throw BadValue{"what would be written is not what was shown; look at it again before it is kept."};
   keep(plan);
   last_plan_.reset();
   file_->source = SceneSource{file_->path};
   stamps_ = stamps();
-  for (const Wish& wish : wishes) {
+  for (const KeepTarget& target : targets) {
     const bool is_refused = std::any_of(plan.refusals.begin(), plan.refusals.end(),
-                                        [&](const auto& refusal) { return refusal.path == wish.place; });
+                                        [&](const auto& refusal) { return refusal.path == target.place; });
     if (is_refused) continue;
-    if (const auto value = mode_.value(wish.path); value && wish.is_for_all()) {  // others have it from the preset now
-      mode_.set(wish.place, *value);
-      mode_.settled(wish.place);
+    if (const auto value = mode_.value(target.path);
+        value && target.is_for_all()) {  // others have it from the preset now
+      mode_.set(target.place, *value);
+      mode_.mark_kept(target.place);
     }
-    mode_.settled(wish.path);
+    mode_.mark_kept(target.path);
   }
   ++values_edition_;
   return {to_all({{"kind", "kept"}, {"text", what_was_kept(plan)}})};
@@ -408,11 +414,11 @@ std::vector<Session::Stamp> Session::stamps() const {
   return all;
 }
 
-Session::Answers Session::look_at_file() {
+Session::Answers Session::check_file() {
   constexpr auto often = std::chrono::milliseconds{80};
   const auto now = std::chrono::steady_clock::now();
-  if (!file_ || now < next_look_) return {};
-  next_look_ = now + often;
+  if (!file_ || now < next_check_) return {};
+  next_check_ = now + often;
   std::vector<Stamp> found = stamps();
   if (found == stamps_) return {};
   stamps_ = std::move(found);
@@ -420,12 +426,12 @@ Session::Answers Session::look_at_file() {
   try {
     read_file_again();
   } catch (const LoadError& error) {
-    complaints_ = complaints_in_json(error);
+    diagnostics_ = diagnostics_in_json(error);
   } catch (const std::exception& error) {
-    complaints_ = Json::array({{{"file", file_->path.string()}, {"line", 0}, {"column", 0}, {"text", error.what()}}});
+    diagnostics_ = Json::array({{{"file", file_->path.string()}, {"line", 0}, {"column", 0}, {"text", error.what()}}});
   }
   ++values_edition_;
-  is_scene_told_ = false;
+  is_scene_sent_ = false;
   return answers;
 }
 
@@ -441,13 +447,13 @@ void Session::read_file_again() {
   }
   std::vector<Watch> watches = watches_for(&next, next.scene);
   const bool was_playing = mode_.playing();
-  const std::int64_t shown = mode_.shown();
-  mode_.show(mode_.last());  // the scene is there
-  lost_ = scene_.become(std::move(next.scene));
+  const std::int64_t current = mode_.current();
+  mode_.go_to(mode_.last());  // the scene is there
+  lost_ = scene_.hot_reload(std::move(next.scene));
   next.scene = std::move(scene_);
   file_->playing = std::move(next);
   file_->source = std::move(source);
-  complaints_ = nullptr;
+  diagnostics_ = nullptr;
   mode_.rebuilt(std::move(watches), [&](const std::string& path) -> std::optional<Value> {
     const auto found = beginnings.find(path);
     return found != beginnings.end() ? found->second : scene_.get(path);
@@ -455,13 +461,13 @@ void Session::read_file_again() {
   if (was_playing)
     mode_.play();
   else
-    mode_.show(shown);
+    mode_.go_to(current);
 }
 
 std::vector<Session::Answer> Session::pass(Time real) {
-  Answers answers = look_at_file();
+  Answers answers = check_file();
   try {
-    look_for_newcomers();
+    check_for_new_objects();
     begin_slice();
     mode_.pass(real, longest_ ? [this] { return has_time(); } : std::function<bool()>{});
     work_on(answers);
@@ -470,8 +476,8 @@ std::vector<Session::Answer> Session::pass(Time real) {
     steps_left_ = 0;
     answers.push_back(to_all({{"kind", "refused"}, {"do", "play"}, {"text", error.what()}}));
   }
-  tell_news(answers);
+  report_changes(answers);
   return answers;
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

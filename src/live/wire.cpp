@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: MIT
 #include "wire.hpp"
 
 #include <bit>
 #include <cstring>
 #include <type_traits>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -57,32 +58,32 @@ void add_head(Bytes& bytes, const Head& head) {
 }  // namespace
 
 std::string frame_bytes(const PlayMode& mode) {
-  const std::int64_t shown = mode.shown(), before = std::max(shown - 1, mode.first());
-  const auto poses = mode.poses(shown);
-  const auto now = mode.values(shown);
+  const std::int64_t current = mode.current(), before = std::max(current - 1, mode.first());
+  const auto poses = mode.poses(current);
+  const auto now = mode.values(current);
   Bytes bytes{48 + now.size() * 16 + poses.size() * 41};
   bytes.add(static_cast<std::uint32_t>(Content::frame));
   bytes.add(static_cast<std::uint32_t>(mode.edition()));
   bytes.add(static_cast<std::uint32_t>(poses.size()));
   bytes.add(static_cast<std::uint32_t>(now.size()));
-  bytes.add(static_cast<double>(shown));
+  bytes.add(static_cast<double>(current));
   bytes.add(static_cast<double>(mode.first()));
   bytes.add(static_cast<double>(mode.last()));
-  bytes.add(in_seconds(mode.time(shown)));
+  bytes.add(in_seconds(mode.time(current)));
   bytes.add(now);
   bytes.add(mode.values(before));
   for (const Pose& pose : poses) {
     bytes.add_place(pose);
     for (int i = 0; i < 3; ++i) bytes.add(static_cast<float>(pose.scale[i]));
   }
-  for (std::size_t i = 0; i < poses.size(); ++i) bytes.add(static_cast<std::uint8_t>(mode.is_hidden(shown, i)));
+  for (std::size_t i = 0; i < poses.size(); ++i) bytes.add(static_cast<std::uint8_t>(mode.is_hidden(current, i)));
   return bytes.take();
 }
 
 std::string past_bytes(const PlayMode& mode, const Stretch& stretch) {
   std::vector<std::int64_t> frames;
   for (std::int64_t frame = stretch.first; frame <= stretch.last; frame += stretch.stride) frames.push_back(frame);
-  const std::size_t columns = mode.values(mode.shown()).size();
+  const std::size_t columns = mode.values(mode.current()).size();
   Bytes bytes{40 + frames.size() * (8 + columns * 8 + stretch.objects.size() * 28)};
   add_head(bytes, {Content::past, stretch, frames.size(), columns, mode.edition()});
   for (const std::int64_t frame : frames) bytes.add(in_seconds(mode.time(frame)));
@@ -101,4 +102,4 @@ std::string ahead_bytes(const Recording& ahead, const Stretch& stretch) {
   return bytes.take();
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // What is sent as bytes: frames, and stretches of them. docs/reference/live.md says how they lie.
@@ -9,9 +10,9 @@
 
 #include <hushed/play_mode.hpp>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
-/// The frame that is shown, and the numbers of the one before.
+/// The frame that is current, and the numbers of the one before.
 std::string frame_bytes(const PlayMode& mode);
 
 /// Which of the kept frames, and of which objects.
@@ -26,4 +27,4 @@ std::string past_bytes(const PlayMode& mode, const Stretch& stretch);
 /// Times and poses, frame by frame, of what comes next.
 std::string ahead_bytes(const Recording& ahead, const Stretch& stretch);
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

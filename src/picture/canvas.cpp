@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "canvas.hpp"
 
 #include <array>
@@ -8,7 +9,7 @@
 
 #include <hushed/error.hpp>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -120,14 +121,14 @@ void Canvas::dot(Point at, double radius, const Paint& paint) {
 }
 
 void Canvas::text(Point at, std::string_view text, const Paint& paint, double size, Align align, bool is_bold) {
-  const Area room = room_of(at, text, size, align, is_bold);
+  const Area area = area_of(at, text, size, align, is_bold);
   const auto layout = parts_->layout(text, size, is_bold);
   set(parts_->cairo.get(), paint);
-  cairo_move_to(parts_->cairo.get(), room.x, room.y);
+  cairo_move_to(parts_->cairo.get(), area.x, area.y);
   pango_cairo_show_layout(parts_->cairo.get(), layout.get());
 }
 
-Area Canvas::room_of(Point at, std::string_view text, double size, Align align, bool is_bold) {
+Area Canvas::area_of(Point at, std::string_view text, double size, Align align, bool is_bold) {
   const auto layout = parts_->layout(text, size, is_bold);
   int width = 0, height = 0;
   pango_layout_get_pixel_size(layout.get(), &width, &height);
@@ -153,4 +154,4 @@ std::string Canvas::finish() {
   return std::move(parts_->bytes);
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // A surface to draw on, in pixels from the upper left: Cairo and Pango, and nothing of theirs outside.
@@ -7,7 +8,7 @@
 #include <string_view>
 #include <vector>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 struct Point {
   double x, y;
@@ -55,7 +56,7 @@ class Canvas {
   void text(Point at, std::string_view text, const Paint& paint, double size, Align align = Align::left,
             bool is_bold = false);
   /// The room that it takes.
-  Area room_of(Point at, std::string_view text, double size, Align align = Align::left, bool is_bold = false);
+  Area area_of(Point at, std::string_view text, double size, Align align = Align::left, bool is_bold = false);
 
   /// What is drawn from now on stays within the box, until `unclip`.
   void clip(const Area& box);
@@ -69,4 +70,4 @@ class Canvas {
   std::unique_ptr<Parts> parts_;
 };
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

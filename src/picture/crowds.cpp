@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: MIT
 #include "crowds.hpp"
 
 #include <map>
 
-#include "look.hpp"
+#include "style.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -46,7 +47,7 @@ void draw_density(Canvas& canvas, const Crowd& crowd, const View& view, const Ar
   std::vector<int> counts(columns * rows, 0);
   int most = 0;
   for (const Traveller& each : crowd.members) {
-    for (std::size_t frame = 0; frame < each.play->seen.frames(); ++frame) {
+    for (std::size_t frame = 0; frame < each.play->recording.frames(); ++frame) {
       if (each.is_hidden(frame)) continue;
       const Point at = view(each.at(frame).position);
       const double column = (at.x - plot.x) / cell, row = (at.y - plot.y) / cell;
@@ -62,7 +63,7 @@ void draw_density(Canvas& canvas, const Crowd& crowd, const View& view, const Ar
       const double strength = 0.04 + 0.56 * std::log1p(count) / std::log1p(most);
       canvas.fill(
           Area{plot.x + cell * static_cast<double>(column), plot.y + cell * static_cast<double>(row), cell, cell},
-          look::line_paint(crowd.members[0].colour, strength));
+          style::line_paint(crowd.members[0].colour, strength));
     }
   }
 }
@@ -70,7 +71,7 @@ void draw_density(Canvas& canvas, const Crowd& crowd, const View& view, const Ar
 void draw_headings(Canvas& canvas, const Crowd& crowd, const View& view) {
   constexpr std::size_t back = 6;  // frames: long enough to see which way
   const double size = crowd.members.size() > 200 ? 3.0 : 5.0;
-  const Paint paint = look::line_paint(crowd.members[0].colour);
+  const Paint paint = style::line_paint(crowd.members[0].colour);
   for (const Traveller& each : crowd.members) {
     const std::size_t last = each.last();
     const Point tip = view(each.at(last).position), from = view(each.at(last - std::min(last, back)).position);
@@ -99,4 +100,4 @@ Point middle_of(const Crowd& crowd, const View& view) {
   return view(nearest.at(nearest.last()).position);
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Crowds in a picture: too many to be told apart, so that where they were, and which way they go, says more than
@@ -8,7 +9,7 @@
 
 #include "travellers.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 struct Crowd {
   std::string name;  ///< that its members have before their numbers: "gull" of "gull-1", "gull-2", ...
@@ -27,4 +28,4 @@ void draw_headings(Canvas& canvas, const Crowd& crowd, const View& view);
 /// The place of the member in the middle of all.
 Point middle_of(const Crowd& crowd, const View& view);
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Curves over time: a panel for each watch, one below the other over the same time.
 
 #include <algorithm>
@@ -5,10 +6,10 @@
 
 #include <fmt/format.h>
 
-#include "look.hpp"
 #include "parts.hpp"
+#include "style.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -55,8 +56,8 @@ Panel panel_of(std::span<const Watched> plays, const std::vector<std::size_t>& t
       if (together[number] >= watched.columns.size()) continue;
       std::string label = plays.size() == 1 ? own : short_label(watched.label);
       if (plays.size() > 1 && !own.empty()) label = fmt::format("{} {}", own, label);
-      panel.curves.push_back({label, &watched.seen.times, &watched.columns[together[number]].values,
-                              is_alone ? play : number, is_alone ? play : play + number / look::lines.size()});
+      panel.curves.push_back({label, &watched.recording.times, &watched.columns[together[number]].values,
+                              is_alone ? play : number, is_alone ? play : play + number / style::lines.size()});
     }
   }
   return panel;
@@ -93,15 +94,15 @@ Range range_of(const Panel& panel) {
     }
   if (low > high) return {-1.0, 1.0};
   const double least = 1e-9 * (1.0 + std::max(std::fabs(low), std::fabs(high)));
-  const double room = high - low > least ? 0.07 * (high - low) : std::max(0.5, 0.1 * std::fabs(low));
-  return {low - room, high + room};
+  const double area = high - low > least ? 0.07 * (high - low) : std::max(0.5, 0.1 * std::fabs(low));
+  return {low - area, high + area};
 }
 
 Range times_of(std::span<const Watched> plays) {
   Range range{std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()};
   for (const Watched& play : plays) {
-    range.low = std::min(range.low, in_seconds(play.seen.times.front()));
-    range.high = std::max(range.high, in_seconds(play.seen.times.back()));
+    range.low = std::min(range.low, in_seconds(play.recording.times.front()));
+    range.high = std::max(range.high, in_seconds(play.recording.times.back()));
   }
   return range.high > range.low ? range : Range{range.low - 0.5, range.high + 0.5};
 }
@@ -120,8 +121,8 @@ struct Scales {
 void draw_curve(Canvas& canvas, const Curve& curve, const Scales& scales, bool is_angle) {
   std::vector<Point> piece;
   const auto end_piece = [&] {
-    if (piece.size() == 1) canvas.dot(piece[0], line_width, look::line_paint(curve.colour));
-    if (piece.size() > 1) canvas.line(piece, look::line_paint(curve.colour), line_width, curve.dash);
+    if (piece.size() == 1) canvas.dot(piece[0], line_width, style::line_paint(curve.colour));
+    if (piece.size() > 1) canvas.line(piece, style::line_paint(curve.colour), line_width, curve.dash);
     piece.clear();
   };
   const auto& values = *curve.values;
@@ -174,25 +175,25 @@ void draw_labels(Canvas& canvas, const Panel& panel, const Scales& scales) {
   }
   for (const Label& label : labels) {
     const double x = scales.plot.right();
-    canvas.line({{x + 5.0, label.y}, {x + 19.0, label.y}}, look::line_paint(label.curve->colour), line_width + 0.4,
+    canvas.line({{x + 5.0, label.y}, {x + 19.0, label.y}}, style::line_paint(label.curve->colour), line_width + 0.4,
                 label.curve->dash);
-    canvas.text({x + 25.0, label.y}, label.curve->label, Paint::of(look::ink), look::small);
+    canvas.text({x + 25.0, label.y}, label.curve->label, Paint::of(style::ink), style::small);
   }
 }
 
 void draw_panel(Canvas& canvas, const Panel& panel, const Scales& scales, bool has_labels) {
   const Area& plot = scales.plot;
   const Point heading{plot.x, plot.y - 0.5 * panel_heading + 1.0};
-  canvas.text(heading, panel.name, Paint::of(look::ink), look::normal, Align::left, true);
-  const Area room = canvas.room_of(heading, panel.name, look::normal, Align::left, true);
-  canvas.text({room.right() + 7.0, heading.y + 0.5}, panel.unit, Paint::of(look::quiet), look::small);
+  canvas.text(heading, panel.name, Paint::of(style::ink), style::normal, Align::left, true);
+  const Area area = canvas.area_of(heading, panel.name, style::normal, Align::left, true);
+  canvas.text({area.right() + 7.0, heading.y + 0.5}, panel.unit, Paint::of(style::quiet), style::small);
 
   canvas.fill(plot, Paint::of("#fafbfc"));
   const double most = std::max(2.0, plot.height / 16.0);
-  const double step = look::round_step((scales.value.high - scales.value.low) / most, panel.unit == "deg");
-  for (const double tick : look::ticks(scales.value.low, scales.value.high, step)) {
-    canvas.line({{plot.x, scales.y(tick)}, {plot.right(), scales.y(tick)}}, Paint::of(look::grid), 1.0);
-    canvas.text({plot.x - 8.0, scales.y(tick)}, look::as_label(tick, step), Paint::of(look::quiet), look::small,
+  const double step = style::round_step((scales.value.high - scales.value.low) / most, panel.unit == "deg");
+  for (const double tick : style::ticks(scales.value.low, scales.value.high, step)) {
+    canvas.line({{plot.x, scales.y(tick)}, {plot.right(), scales.y(tick)}}, Paint::of(style::grid), 1.0);
+    canvas.text({plot.x - 8.0, scales.y(tick)}, style::as_label(tick, step), Paint::of(style::quiet), style::small,
                 Align::right);
   }
   canvas.clip({plot.x - 2.0, plot.y - 2.0, plot.width + 4.0, plot.height + 4.0});
@@ -211,11 +212,11 @@ struct Mark {
 std::vector<Mark> marks_of(std::span<const Watched> plays) {
   std::vector<Mark> marks;
   for (std::size_t play = 0; play < plays.size(); ++play) {
-    for (const auto& what : plays[play].seen.happenings) {
+    for (const auto& what : plays[play].recording.happenings) {
       Mark mark{in_seconds(what.time), what.object.empty() ? what.name : fmt::format("{} {}", what.object, what.name),
-                Paint::of(look::quiet)};
+                Paint::of(style::quiet)};
       if (what.number) mark.name += fmt::format(" {}", *what.number);
-      if (play > 0) mark.paint = look::line_paint(play);
+      if (play > 0) mark.paint = style::line_paint(play);
       const auto is_same = [&](const Mark& other) { return other.time == mark.time && other.name == mark.name; };
       if (play == 0 || std::none_of(marks.begin(), marks.end(), is_same)) marks.push_back(std::move(mark));
     }
@@ -231,12 +232,12 @@ void draw_marks(Canvas& canvas, const Area& strip, const Area& panels, const Sca
     for (const double y : {strip.y + 19.0, strip.y + 3.0}) {
       for (const Align align : {Align::left, Align::right}) {
         const Point at{align == Align::left ? x - 4.0 : x + 4.0, y};
-        const Area room = canvas.room_of(at, mark.name, look::small, align);
-        const auto overlaps = [&](const Area& other) { return other.overlaps(room); };
-        if (room.x < strip.x || room.right() > strip.right() || std::any_of(taken.begin(), taken.end(), overlaps))
+        const Area area = canvas.area_of(at, mark.name, style::small, align);
+        const auto overlaps = [&](const Area& other) { return other.overlaps(area); };
+        if (area.x < strip.x || area.right() > strip.right() || std::any_of(taken.begin(), taken.end(), overlaps))
           continue;
-        taken.push_back({room.x - 4.0, room.y, room.width + 8.0, room.height});
-        canvas.text(at, mark.name, mark.paint, look::small, align);
+        taken.push_back({area.x - 4.0, area.y, area.width + 8.0, area.height});
+        canvas.text(at, mark.name, mark.paint, style::small, align);
         return;
       }
     }
@@ -254,14 +255,14 @@ void draw_marks(Canvas& canvas, const Area& strip, const Area& panels, const Sca
 }
 
 void draw_time(Canvas& canvas, const Scales& scales, const Area& panels) {
-  const double step = look::round_step((scales.time.high - scales.time.low) * 70.0 / panels.width);
-  const auto ticks = look::ticks(scales.time.low, scales.time.high, step);
+  const double step = style::round_step((scales.time.high - scales.time.low) * 70.0 / panels.width);
+  const auto ticks = style::ticks(scales.time.low, scales.time.high, step);
   for (const double tick : ticks) {
-    canvas.line({{scales.x(tick), panels.bottom()}, {scales.x(tick), panels.bottom() + 5.0}}, Paint::of(look::edge),
+    canvas.line({{scales.x(tick), panels.bottom()}, {scales.x(tick), panels.bottom() + 5.0}}, Paint::of(style::edge),
                 1.0);
     const bool is_last = tick == ticks.back();
-    canvas.text({scales.x(tick), panels.bottom() + 15.0}, look::as_label(tick, step) + (is_last ? " s" : ""),
-                Paint::of(look::quiet), look::small, Align::centre);
+    canvas.text({scales.x(tick), panels.bottom() + 15.0}, style::as_label(tick, step) + (is_last ? " s" : ""),
+                Paint::of(style::quiet), style::small, Align::centre);
   }
 }
 
@@ -273,7 +274,7 @@ void draw_curves(Canvas& canvas, const Area& area, std::span<const Watched> play
   for (const Panel& panel : panels)
     for (const Curve& curve : panel.curves)
       if (!curve.label.empty())
-        label_width = std::max(label_width, 30.0 + canvas.room_of({0, 0}, curve.label, look::small).width);
+        label_width = std::max(label_width, 30.0 + canvas.area_of({0, 0}, curve.label, style::small).width);
   const std::vector<Mark> marks = marks_of(plays);
   const double strip_height = marks.empty() ? 0.0 : 36.0;
   const Area strip{area.x + axis_width, area.y, area.width - axis_width - label_width, strip_height};
@@ -292,4 +293,4 @@ void draw_curves(Canvas& canvas, const Area& area, std::span<const Watched> play
   draw_time(canvas, scales, all);
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

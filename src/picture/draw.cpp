@@ -1,19 +1,20 @@
+// SPDX-License-Identifier: MIT
 // The whole picture: its heading, its two halves, and the file.
 
 #include <fmt/format.h>
 
+#include <hushed/detail/new_file.hpp>
 #include <hushed/error.hpp>
-#include <hushed/inside/new_file.hpp>
 #include <hushed/picture.hpp>
 
-#include "look.hpp"
 #include "parts.hpp"
+#include "style.hpp"
 
 namespace hushed {
 
-using namespace inside;
+using namespace detail;
 
-namespace inside::look {
+namespace detail::style {
 
 std::string as_label(double value, double step) {
   const int places = step >= 1.0 ? 0 : static_cast<int>(std::ceil(-std::log10(step) - 1e-9));
@@ -22,33 +23,33 @@ std::string as_label(double value, double step) {
   return text.find_first_not_of("-0.") == std::string::npos ? "0" : text;
 }
 
-}  // namespace inside::look
+}  // namespace detail::style
 
 namespace {
 
 constexpr double margin = 18.0, heading_height = 44.0;
 
 std::string what_is_seen(std::span<const Watched> plays) {
-  const Recording& seen = plays.front().seen;
-  if (seen.frames() == 0) return "no frames";
-  return fmt::format("{:.4g} s to {:.4g} s, {} frames", in_seconds(seen.times.front()), in_seconds(seen.times.back()),
-                     seen.frames());
+  const Recording& recording = plays.front().recording;
+  if (recording.frames() == 0) return "no frames";
+  return fmt::format("{:.4g} s to {:.4g} s, {} frames", in_seconds(recording.times.front()),
+                     in_seconds(recording.times.back()), recording.frames());
 }
 
 /// Title, time and, where there are several plays, what each is called.
 void draw_heading(Canvas& canvas, std::span<const Watched> plays, const PictureOptions& options) {
   const double middle = margin + 0.35 * heading_height;
   const Point at{margin, middle};
-  canvas.text(at, options.title, Paint::of(look::ink), look::large, Align::left, true);
-  double x = canvas.room_of(at, options.title, look::large, Align::left, true).right() + 14.0;
-  canvas.text({x, middle + 1.0}, what_is_seen(plays), Paint::of(look::quiet), look::normal);
+  canvas.text(at, options.title, Paint::of(style::ink), style::large, Align::left, true);
+  double x = canvas.area_of(at, options.title, style::large, Align::left, true).right() + 14.0;
+  canvas.text({x, middle + 1.0}, what_is_seen(plays), Paint::of(style::quiet), style::normal);
   if (plays.size() < 2) return;
   x = canvas.whole().right() - margin;
   for (std::size_t i = plays.size(); i-- > 0;) {
     const Point end{x, middle};
-    canvas.text(end, plays[i].label, Paint::of(look::ink), look::normal, Align::right);
-    x = canvas.room_of(end, plays[i].label, look::normal, Align::right).x;
-    canvas.line({{x - 34.0, middle}, {x - 8.0, middle}}, look::line_paint(i), 2.2, i);
+    canvas.text(end, plays[i].label, Paint::of(style::ink), style::normal, Align::right);
+    x = canvas.area_of(end, plays[i].label, style::normal, Align::right).x;
+    canvas.line({{x - 34.0, middle}, {x - 8.0, middle}}, style::line_paint(i), 2.2, i);
     x -= 52.0;
   }
 }
@@ -65,10 +66,10 @@ void draw(std::span<const Watched> plays, const std::filesystem::path& file, con
   for (const int side : {options.width, options.height})
     if (side < 320 || side > 10'000)
       throw BadValue{"a picture cannot be " + std::to_string(side) + " pixels wide or high; give 320 to 10000."};
-  if (plays.empty() || plays.front().seen.frames() == 0) throw BadValue{"there is no frame to draw."};
+  if (plays.empty() || plays.front().recording.frames() == 0) throw BadValue{"there is no frame to draw."};
 
   Canvas canvas{form_of(file), options.width, options.height};
-  canvas.fill(canvas.whole(), Paint::of(look::paper));
+  canvas.fill(canvas.whole(), Paint::of(style::paper));
   draw_heading(canvas, plays, options);
   const Area area{margin, margin + heading_height, options.width - 2.0 * margin,
                   options.height - 2.0 * margin - heading_height};
@@ -81,9 +82,9 @@ void draw(std::span<const Watched> plays, const std::filesystem::path& file, con
 
   NewFile to{file};
   to.write(canvas.finish());
-  to.keep();
+  to.commit();
 }
 
-std::span<const std::string_view> line_colours() { return look::lines; }
+std::span<const std::string_view> line_colours() { return style::lines; }
 
 }  // namespace hushed

@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: MIT
 #include "outline.hpp"
 
 #include <cmath>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 std::vector<Vec3> corners_of(const std::optional<Shape>& shape, const Pose& pose) {
   std::vector<Vec3> corners;
@@ -57,4 +58,4 @@ std::vector<Point> convex_outline(std::vector<Point> points) {
   return outline;
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // The two halves of a picture.
@@ -8,9 +9,9 @@
 
 #include "canvas.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 void draw_curves(Canvas& canvas, const Area& area, std::span<const Watched> plays);
 void draw_paths(Canvas& canvas, const Area& area, std::span<const Watched> plays, const PictureOptions& options);
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Paths in space: where everything went, with ghosts of it on the way, its direction and its name.
 
 #include <algorithm>
@@ -6,12 +7,12 @@
 #include <fmt/format.h>
 
 #include "crowds.hpp"
-#include "look.hpp"
 #include "outline.hpp"
 #include "parts.hpp"
+#include "style.hpp"
 #include "travellers.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -21,16 +22,16 @@ constexpr std::int64_t most_ghosts = 16;
 /// All that is drawn of one play. Those that go furthest get the first colours, and lines without gaps.
 std::vector<Traveller> travellers_in(const Watched& play, const std::vector<std::string>& only) {
   std::vector<std::pair<double, Traveller>> found;
-  for (std::size_t object = 0; object < play.seen.objects.size(); ++object) {
-    if (!only.empty() && std::find(only.begin(), only.end(), play.seen.objects[object]) == only.end()) continue;
-    const double reach = play.seen.reach(object);
+  for (std::size_t object = 0; object < play.recording.objects.size(); ++object) {
+    if (!only.empty() && std::find(only.begin(), only.end(), play.recording.objects[object]) == only.end()) continue;
+    const double reach = play.recording.reach(object);
     found.push_back({reach, {&play, object, 0, 0, reach > 1e-6}});
   }
   std::stable_sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
   std::vector<Traveller> all;
   for (auto& [reach, traveller] : found) {
     traveller.colour = all.size();
-    traveller.dash = all.size() / look::lines.size();
+    traveller.dash = all.size() / style::lines.size();
     all.push_back(traveller);
   }
   return all;
@@ -57,12 +58,12 @@ Area bounds_of(const std::vector<Traveller>& travellers, const View& view) {
     top = std::min(top, point.y), bottom = std::max(bottom, point.y);
   };
   for (const Traveller& each : travellers) {
-    for (std::size_t frame = 0; frame < each.play->seen.frames(); ++frame) take(each.at(frame).position);
-    for (const std::size_t frame : {std::size_t{0}, each.play->seen.frames() - 1})
+    for (std::size_t frame = 0; frame < each.play->recording.frames(); ++frame) take(each.at(frame).position);
+    for (const std::size_t frame : {std::size_t{0}, each.play->recording.frames() - 1})
       for (const Vec3& corner : corners_of(each.shape(), each.at(frame))) take(corner);
   }
-  const double room = 0.04 * std::max({right - left, bottom - top, 1.0});
-  return {left - room, top - room, right - left + 2 * room, bottom - top + 2 * room};
+  const double area = 0.04 * std::max({right - left, bottom - top, 1.0});
+  return {left - area, top - area, right - left + 2 * area, bottom - top + 2 * area};
 }
 
 std::vector<Point> outline_of(const Traveller& each, std::size_t frame, const View& view) {
@@ -82,11 +83,11 @@ std::int64_t ghosts_every(std::int64_t frames, std::int64_t asked) {
 void draw_body(Canvas& canvas, const Traveller& each, std::size_t frame, const View& view, double strength) {
   const auto outline = outline_of(each, frame, view);
   if (outline.size() < 3) {
-    canvas.dot(view(each.at(frame).position), 3.0, look::line_paint(each.colour, strength));
+    canvas.dot(view(each.at(frame).position), 3.0, style::line_paint(each.colour, strength));
     return;
   }
-  canvas.fill(outline, look::line_paint(each.colour, 0.25 * strength));
-  canvas.outline(outline, look::line_paint(each.colour, strength), 1.1);
+  canvas.fill(outline, style::line_paint(each.colour, 0.25 * strength));
+  canvas.outline(outline, style::line_paint(each.colour, strength), 1.1);
 }
 
 /// Where the path has come another stretch, which way it goes.
@@ -111,7 +112,7 @@ bool looks_the_same(const Pose& a, const Pose& b, const View& view) {
 }
 
 void draw_traveller(Canvas& canvas, const Traveller& each, const View& view, std::int64_t every) {
-  const std::size_t frames = each.play->seen.frames();
+  const std::size_t frames = each.play->recording.frames();
   const std::size_t last = each.last();
   std::vector<std::vector<Point>> paths(1);  // another wherever it was hidden in between
   for (std::size_t frame = 0; frame <= last; ++frame) {
@@ -132,8 +133,8 @@ void draw_traveller(Canvas& canvas, const Traveller& each, const View& view, std
     draw_body(canvas, each, frame, view, 0.18 + 0.25 * static_cast<double>(frame) / static_cast<double>(frames));
   }
   for (const std::vector<Point>& path : paths) {
-    canvas.line(path, look::line_paint(each.colour), 1.8, each.dash);
-    draw_direction(canvas, path, look::line_paint(each.colour));
+    canvas.line(path, style::line_paint(each.colour), 1.8, each.dash);
+    draw_direction(canvas, path, style::line_paint(each.colour));
   }
   draw_body(canvas, each, last, view, 1.0);
 }
@@ -143,26 +144,26 @@ class NamePlaces {
  public:
   NamePlaces(Canvas& canvas, const Area& area) : canvas_{canvas}, area_{area} {}
 
-  void keep_clear(const Area& box) { taken_.push_back(box); }
+  void avoid_overlap(const Area& box) { taken_.push_back(box); }
 
   void place(Point at, const std::string& name, const Paint& paint, bool is_bold) {
-    const Area size = canvas_.room_of({0, 0}, name, look::small, Align::left, is_bold);
+    const Area size = canvas_.area_of({0, 0}, name, style::small, Align::left, is_bold);
     for (int ring = 0; ring < 17; ++ring) {
       const double distance = 9.0 + 11.0 * ring;
       for (int direction = 0; direction < 16; ++direction) {
         const double angle = -0.4 + 0.39269908169872414 * direction;  // to the right first, then round
         const Point end{at.x + distance * std::cos(angle), at.y + distance * std::sin(angle)};
         const double left = std::cos(angle) > 0.3 ? 0.0 : std::cos(angle) < -0.3 ? size.width : 0.5 * size.width;
-        const Area room{end.x - left - 2.0, end.y - 0.5 * size.height, size.width + 4.0, size.height};
+        const Area area{end.x - left - 2.0, end.y - 0.5 * size.height, size.width + 4.0, size.height};
         const bool is_inside =
-            room.x >= area_.x && room.right() <= area_.right() && room.y >= area_.y && room.bottom() <= area_.bottom();
+            area.x >= area_.x && area.right() <= area_.right() && area.y >= area_.y && area.bottom() <= area_.bottom();
         if (!is_inside ||
-            std::any_of(taken_.begin(), taken_.end(), [&](const Area& box) { return box.overlaps(room); }))
+            std::any_of(taken_.begin(), taken_.end(), [&](const Area& box) { return box.overlaps(area); }))
           continue;
-        if (distance > 21.0) canvas_.line({at, end}, Paint::of(look::edge), 1.0);
-        canvas_.fill(room, Paint::of(look::paper, 0.75));
-        canvas_.text({room.x + 2.0, end.y}, name, paint, look::small, Align::left, is_bold);
-        taken_.push_back(room);
+        if (distance > 21.0) canvas_.line({at, end}, Paint::of(style::edge), 1.0);
+        canvas_.fill(area, Paint::of(style::paper, 0.75));
+        canvas_.text({area.x + 2.0, end.y}, name, paint, style::small, Align::left, is_bold);
+        taken_.push_back(area);
         return;
       }
     }
@@ -175,29 +176,29 @@ class NamePlaces {
 };
 
 /// Lines every `step` metres: over the ground, or upright where it is seen from the side.
-void draw_grid(Canvas& canvas, const Area& plot, const View& view, double step, SeenFrom from) {
+void draw_grid(Canvas& canvas, const Area& plot, const View& view, double step, ViewFrom from) {
   canvas.fill(plot, Paint::of("#fafbfc"));
-  const int second = from == SeenFrom::side ? 1 : 2;
+  const int second = from == ViewFrom::side ? 1 : 2;
   const Point middle{plot.x + 0.5 * plot.width, plot.y + 0.5 * plot.height};
   const double reach = 2.0 * std::hypot(plot.width, plot.height) / view.scale();
   const Vec3 here = view.ground(middle, second);
   for (const int along : {0, second}) {
     const int across = along == 0 ? second : 0;
-    for (const double at : look::ticks(here[across] - reach, here[across] + reach, step)) {
+    for (const double at : style::ticks(here[across] - reach, here[across] + reach, step)) {
       Vec3 start = here, end = here;
       start[across] = end[across] = at;
       start[along] -= reach;
       end[along] += reach;
-      canvas.line({view(start), view(end)}, Paint::of(look::grid), 1.0);
+      canvas.line({view(start), view(end)}, Paint::of(style::grid), 1.0);
     }
   }
 }
 
-std::string_view in_words(SeenFrom from) {
+std::string_view describe(ViewFrom from) {
   switch (from) {
-    case SeenFrom::above: return "seen from above: x to the right, z down";
-    case SeenFrom::side: return "seen from the side: x to the right, y up";
-    case SeenFrom::angle: return "seen from above at an angle";
+    case ViewFrom::above: return "seen from above: x to the right, z down";
+    case ViewFrom::side: return "seen from the side: x to the right, y up";
+    case ViewFrom::angle: return "seen from above at an angle";
   }
   return "";
 }
@@ -210,9 +211,10 @@ void draw_paths(Canvas& canvas, const Area& area, std::span<const Watched> plays
   View view{options.from};
   const Area plot{area.x, area.y, area.width, area.height - footing};
   view.fit(bounds_of(travellers, view), {plot.x + 8.0, plot.y + 8.0, plot.width - 16.0, plot.height - 16.0});
-  const double step = look::round_step(45.0 / view.scale());
+  const double step = style::round_step(45.0 / view.scale());
 
-  const std::int64_t every = ghosts_every(static_cast<std::int64_t>(plays.front().seen.frames()), options.ghosts_every);
+  const std::int64_t every =
+      ghosts_every(static_cast<std::int64_t>(plays.front().recording.frames()), options.ghosts_every);
 
   canvas.clip(plot);
   draw_grid(canvas, plot, view, step, options.from);
@@ -220,8 +222,8 @@ void draw_paths(Canvas& canvas, const Area& area, std::span<const Watched> plays
   for (const Traveller& each : travellers) {
     if (each.moves) continue;
     const auto outline = outline_of(each, 0, view);
-    canvas.fill(outline, Paint::of(look::faint));
-    canvas.outline(outline, Paint::of(look::edge), 1.0);
+    canvas.fill(outline, Paint::of(style::faint));
+    canvas.outline(outline, Paint::of(style::edge), 1.0);
   }
   const std::vector<Crowd> crowds = crowds_among(travellers);
   const auto is_alone = [&](const Traveller& each) {
@@ -233,26 +235,27 @@ void draw_paths(Canvas& canvas, const Area& area, std::span<const Watched> plays
   for (const Crowd& crowd : crowds) {
     draw_headings(canvas, crowd, view);
     names.place(middle_of(crowd, view), fmt::format("{} ({})", crowd.name, crowd.members.size()),
-                look::line_paint(crowd.members[0].colour), true);
+                style::line_paint(crowd.members[0].colour), true);
   }
   for (const Traveller& each : travellers) {
     if (!is_alone(each)) continue;
     const Point at = view(each.at(each.last()).position);
-    names.keep_clear({at.x - 5.0, at.y - 5.0, 10.0, 10.0});
+    names.avoid_overlap({at.x - 5.0, at.y - 5.0, 10.0, 10.0});
   }
   for (const bool moving : {true, false})
     for (const Traveller& each : travellers)
       if (each.moves == moving && each.play == &plays.front() && is_alone(each))
         names.place(view(each.at(each.last()).position), each.name(),
-                    moving && plays.size() == 1 ? look::line_paint(each.colour) : Paint::of(look::quiet), moving);
+                    moving && plays.size() == 1 ? style::line_paint(each.colour) : Paint::of(style::quiet), moving);
   canvas.unclip();
 
   const double y = plot.bottom() + 0.55 * footing, length = step * view.scale();
-  canvas.line({{plot.x, y - 4.0}, {plot.x, y}, {plot.x + length, y}, {plot.x + length, y - 4.0}}, Paint::of(look::ink),
+  canvas.line({{plot.x, y - 4.0}, {plot.x, y}, {plot.x + length, y}, {plot.x + length, y - 4.0}}, Paint::of(style::ink),
               1.4);
-  canvas.text({plot.x + length + 8.0, y - 2.0}, look::as_label(step, step) + " m", Paint::of(look::ink), look::small);
-  canvas.text({plot.right(), y - 2.0}, fmt::format("{}; a ghost every {} frames", in_words(options.from), every),
-              Paint::of(look::quiet), look::small, Align::right);
+  canvas.text({plot.x + length + 8.0, y - 2.0}, style::as_label(step, step) + " m", Paint::of(style::ink),
+              style::small);
+  canvas.text({plot.right(), y - 2.0}, fmt::format("{}; a ghost every {} frames", describe(options.from), every),
+              Paint::of(style::quiet), style::small, Align::right);
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

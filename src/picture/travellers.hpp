@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // What moves in a picture, and from where it is seen.
@@ -11,17 +12,17 @@
 
 #include "canvas.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// World to paper: without perspective.
 class View {
  public:
-  explicit View(SeenFrom from) {
+  explicit View(ViewFrom from) {
     constexpr double around = 0.5235987755982988, above = 0.6108652381980153;  // 30 and 35 degrees
     switch (from) {
-      case SeenFrom::above: up_ = {0, 0, -1}; break;
-      case SeenFrom::side: up_ = {0, 1, 0}; break;
-      case SeenFrom::angle:
+      case ViewFrom::above: up_ = {0, 0, -1}; break;
+      case ViewFrom::side: up_ = {0, 1, 0}; break;
+      case ViewFrom::angle:
         right_ = {std::cos(around), 0, -std::sin(around)};
         up_ = {-std::sin(around) * std::sin(above), std::cos(above), -std::cos(around) * std::sin(above)};
         break;
@@ -64,18 +65,18 @@ struct Traveller {
   Dash dash;
   bool moves;
 
-  const Pose& at(std::size_t frame) const { return play->seen.at(frame, object); }
-  bool is_hidden(std::size_t frame) const { return play->seen.is_hidden(frame, object); }
+  const Pose& at(std::size_t frame) const { return play->recording.at(frame, object); }
+  bool is_hidden(std::size_t frame) const { return play->recording.is_hidden(frame, object); }
   /// The last frame in which it is seen.
   std::size_t last() const {
-    std::size_t frame = play->seen.frames() - 1;
+    std::size_t frame = play->recording.frames() - 1;
     while (frame > 0 && is_hidden(frame)) --frame;
     return frame;
   }
-  const std::string& name() const { return play->seen.objects[object]; }
+  const std::string& name() const { return play->recording.objects[object]; }
   std::optional<Shape> shape() const {
-    return object < play->seen.shapes.size() ? play->seen.shapes[object] : std::nullopt;
+    return object < play->recording.shapes.size() ? play->recording.shapes[object] : std::nullopt;
   }
 };
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

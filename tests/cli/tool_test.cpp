@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // The tool, driven as a process.
 
 #include <gtest/gtest.h>
@@ -267,7 +268,7 @@ TEST(Tool, ChecksScenes) {
   const std::string lamp =
       "f=$(mktemp --suffix .toml); printf 'hushed = 1\n[object.lamp]\n[[object.lamp.behaviour]]\n"
       "kind = \"spin\"\n' > $f; hushed check $f; s=$?; rm $f; exit $s";
-  const Result nothing = shell(lamp);  // the harbour is checked in tests/study
+  const Result nothing = shell(lamp);  // the harbour is checked in tests/analysis
   EXPECT_EQ(nothing.output, "Nothing found.\n");
   EXPECT_EQ(nothing.status, 0);
   const std::string mistakes = SOURCES "/scenes/mistakes.toml";
@@ -277,7 +278,7 @@ TEST(Tool, ChecksScenes) {
                            "To mend it: ", "4 found; 2 kept silent by the scene file."})
     EXPECT_NE(found.output.find(word), std::string::npos) << word << found.output;
   const std::string json = shell("hushed check " + mistakes + " --format json").output;
-  EXPECT_NE(json.find("\"silenced_because\": \"a bell is meant to\""), std::string::npos);
+  EXPECT_NE(json.find("\"ignored_because\": \"a bell is meant to\""), std::string::npos);
   EXPECT_NE(shell("hushed check --codes").output.find("up-along-view"), std::string::npos);
   EXPECT_EQ(shell("hushed check").status, 2);
   EXPECT_EQ(shell("\"$tool\" check " + harbour + " --frames 200000 & sleep 0.5; kill -INT $!; wait $!; echo status $?")

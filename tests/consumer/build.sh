@@ -1,8 +1,10 @@
 #!/bin/sh
+# SPDX-License-Identifier: MIT
 # build.sh BUILD SOURCE WORK COMPILER FLAGS: installs BUILD below WORK and builds SOURCE against it, and it alone.
 set -eu
 rm -rf "$3"
 cmake --install "$1" --prefix "$3/installed" > /dev/null
 cmake -S "$2" -B "$3/build" -DCMAKE_PREFIX_PATH="$3/installed" -DCMAKE_CXX_COMPILER="$4" -DCMAKE_CXX_FLAGS="$5" > /dev/null
 cmake --build "$3/build" > /dev/null
+[ "$("$3/build/core_only")" = "the buoy is 3 m up" ]
 [ "$("$3/build/consumer")" = "the lamp has turned 90 degrees" ]

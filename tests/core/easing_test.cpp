@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 // After it, for it needs its macros.
 #include <rapidcheck/gtest.h>
@@ -53,11 +54,11 @@ const std::map<std::string, std::pair<std::function<Real(Real)>, std::function<R
 
 TEST(Easing, FollowsTheCustomaryDefinitions) {
   for (const auto& [name, formulas] : families()) {
-    const auto& [rise, inside] = formulas;
+    const auto& [rise, detail] = formulas;
     for (int i = 1; i < 1000; ++i) {
       const double x = i / 1000.0;
       const Real in = rise(x), out = 1 - rise(1 - Real(x));
-      const Real both = x < 0.5 ? inside(2 * Real(x)) / 2 : 1 - inside(2 - 2 * Real(x)) / 2;
+      const Real both = x < 0.5 ? detail(2 * Real(x)) / 2 : 1 - detail(2 - 2 * Real(x)) / 2;
       EXPECT_NEAR(Easing::parse("in-" + name)(x), double(in), 1e-14) << name << x;
       EXPECT_NEAR(Easing::parse("out-" + name)(x), double(out), 1e-14) << name << x;
       EXPECT_NEAR(Easing::parse("in-out-" + name)(x), double(both), 1e-14) << name << x;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Objects that end while the scene plays: whatever is called afterwards, nothing refers to them any more.
 
 #include <gtest/gtest.h>
@@ -67,7 +68,7 @@ TEST(Ending, LeavesOthersToBeChangedBeforeAnythingIsBuilt) {
     }
     harbour.advance(2s);
     EXPECT_FALSE(harbour.alive(flare));
-    EXPECT_NEAR((harbour.world(watch).rotation * forward - Vec3{0, 0, -1}).norm(), 0.0, 1e-9);
+    EXPECT_NEAR((harbour.world(watch).rotation * axis::forward - Vec3{0, 0, -1}).norm(), 0.0, 1e-9);
   }
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Events are heard once by the rules and seen once by the program, wherever time goes in between.
 
 #include <gtest/gtest.h>

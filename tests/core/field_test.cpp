@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 // After it, for it needs its macros.
 #include <rapidcheck/gtest.h>
@@ -19,8 +20,8 @@ const FieldInfo& field_called(std::span<const FieldInfo> fields, std::string_vie
 }
 
 std::string refused(std::span<const FieldInfo> fields, std::string_view name, void* owner, const Value& value) {
-  const auto complaint = field_called(fields, name).set(owner, value);
-  return complaint ? complaint->text : "accepted";
+  const auto diagnostic = field_called(fields, name).set(owner, value);
+  return diagnostic ? diagnostic->text : "accepted";
 }
 
 Value list(std::initializer_list<double> numbers) {
@@ -58,9 +59,9 @@ TEST(Field, DescribesItselfFromTheTable) {
   const FieldInfo& speed = field_called(fields_of<Spin>(), "speed");
   EXPECT_EQ(speed.unit.symbol, "deg/s");
   EXPECT_EQ(as_text(*speed.fallback), "90");
-  EXPECT_EQ(speed.form.in_words, "a number");
+  EXPECT_EQ(speed.form.description, "a number");
   EXPECT_EQ(speed.slider->high, 360.0);
-  EXPECT_EQ(field_called(fields_of<Travel>(), "at_edge").form.in_words, "\"bounce\", \"wrap\" or \"stop\"");
+  EXPECT_EQ(field_called(fields_of<Travel>(), "at_edge").form.description, "\"bounce\", \"wrap\" or \"stop\"");
   EXPECT_TRUE(field_called(fields_of<Travel>(), "velocity").required);
   EXPECT_EQ(field_called(fields_of<Spin>(), "velocity").fallback, std::nullopt);
   EXPECT_EQ(fields_of<tests::Bob>().size(), 1U);  // a behaviour of one's own

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "neighbours.hpp"
 
 #include <gtest/gtest.h>
@@ -6,7 +7,7 @@
 #include <algorithm>
 #include <random>
 
-namespace hushed::inside {
+namespace hushed::detail {
 namespace {
 
 using V = VecOf<double>;
@@ -89,4 +90,4 @@ TEST(Neighbours, StandCellByCellSoThatThoseNearAreNearInMemory) {
 }
 
 }  // namespace
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Behaviours of the user's own: changed without a jump, and asked again after they have failed.
 
 #include <gtest/gtest.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 // After it, for it needs its macros.
 #include <rapidcheck/gtest.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "point_tree.hpp"
 
 #include <rapidcheck/gtest.h>
@@ -5,7 +6,7 @@
 #include <cstdint>
 #include <vector>
 
-namespace hushed::inside {
+namespace hushed::detail {
 namespace {
 
 /// By comparing with each in turn.
@@ -46,4 +47,4 @@ RC_GTEST_PROP(PointTree, FindsWhatComparingWithEachFinds, ()) {
 }
 
 }  // namespace
-}  // namespace hushed::inside
+}  // namespace hushed::detail

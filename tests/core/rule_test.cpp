@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 
 #include <algorithm>
@@ -31,13 +32,13 @@ struct SwingBridge {
   Behaviour<Glide> swing;
 
   SwingBridge() {
-    const PoseParts open{"open", Vec3{0, 1, 0}, rotation(up, degrees(80)), std::nullopt};
+    const PoseParts open{"open", Vec3{0, 1, 0}, rotation(axis::up, degrees(80)), std::nullopt};
     bridge = harbour.add({.name = "bridge", .rest = at(10, 0, 0), .poses = {open}});
     boat = harbour.add({.name = "pilot", .rest = at(0, 0, 30), .tags = {"pilot-boat"}});
     ferry = harbour.add({.name = "ferry", .rest = at(10, 0, 9), .tags = {"boat"}});
     swing = harbour.give(bridge, Glide{.to = {{.name = "open"}}, .duration = 4s}, {.name = "swing", .enabled = false});
     harbour.give(boat, Travel{.velocity = {0, 0, -10}}, {.enabled = false});
-    harbour.when(pressed("H"), near(Tagged{"pilot-boat"}, Vec3{0, 0, 8}, 3.0)).then(toggle(swing));
+    harbour.when(pressed("H"), closer_than(Tagged{"pilot-boat"}, Vec3{0, 0, 8}, 3.0)).then(toggle(swing));
   }
   void horn() {
     harbour.press("H");
@@ -134,11 +135,11 @@ TEST(Rule, JudgesWhatIsNearFarOrInside) {
   const Object tug = harbour.add({.name = "tug", .tags = {"boat"}});
   harbour.add({.name = "buoy", .rest = at(10, 0, 0), .tags = {"boat"}});
   harbour.give(tug, Travel{.velocity = {1, 0, 0}});
-  harbour.when(near(tug, "buoy", 2.0)).then(raise("near"));
-  harbour.when(far(tug, "buoy", 2.0)).then(raise("far"));
-  harbour.when(inside_of(tug, Box{{5, -1, -1}, {6, 1, 1}})).then(raise("in-box"));
-  harbour.when(inside_of(Tagged{"boat", {"buoy"}}, Sphere{"buoy", 1.0})).then(raise("in-ball"));
-  harbour.when(near(Tagged{"boat"}, Tagged{"boat"}, 3.0)).then(raise("two"));
+  harbour.when(closer_than(tug, "buoy", 2.0)).then(raise("near"));
+  harbour.when(farther_than(tug, "buoy", 2.0)).then(raise("far"));
+  harbour.when(inside(tug, Box{{5, -1, -1}, {6, 1, 1}})).then(raise("in-box"));
+  harbour.when(inside(Tagged{"boat", {"buoy"}}, Sphere{"buoy", 1.0})).then(raise("in-ball"));
+  harbour.when(closer_than(Tagged{"boat"}, Tagged{"boat"}, 3.0)).then(raise("two"));
   harbour.when(above("tug.speed", 0.5), below("distance(tug,buoy)", 4.0)).then(raise("comes"));
   std::vector<std::pair<std::string, long>> told;
   while (harbour.time() < Time{14s}) {
@@ -243,7 +244,7 @@ TEST(Rule, TellsCallbacksWhichMayChangeTheScene) {
   harbour.advance(50ms);
   const auto& events = harbour.events();
   ASSERT_EQ(events.size(), 1U);
-  EXPECT_EQ(harbour.in_words(events[0]), "what listens to \"later\": the lantern is out");
+  EXPECT_EQ(harbour.describe(events[0]), "what listens to \"later\": the lantern is out");
 }
 
 TEST(Rule, IsJudgedFromTheFirstTickOnAndActsInTheOrderOfNames) {
@@ -292,7 +293,7 @@ TEST(Rule, LeavesWhatHasEndedAloneAndTellsOfWhatFails) {
   for (int i = 0; i < 50; ++i) {
     harbour.advance(10ms);
     for (const Event& event : harbour.events())
-      if (event.name == "failed" || event.name == "goes-on") told.push_back(harbour.in_words(event));
+      if (event.name == "failed" || event.name == "goes-on") told.push_back(harbour.describe(event));
   }
   ASSERT_EQ(told.size(), 2U);
   EXPECT_NE((told[0] + told[1]).find("the rule c: "), std::string::npos);
@@ -385,7 +386,7 @@ TEST(Rule, SaysWhatIsWrong) {
   const Condition always = after(0s);
   EXPECT_EQ(refusal({.name = "r", .when = {always}, .then = {toggle("bridge.spni")}}),
             "the rule \"r\": bridge has no behaviour \"spni\"; did you mean \"spin\"?");
-  EXPECT_EQ(refusal({.name = "r", .when = {near("bridge", "piolt", 3)}, .then = {hide("bridge")}}),
+  EXPECT_EQ(refusal({.name = "r", .when = {closer_than("bridge", "piolt", 3)}, .then = {hide("bridge")}}),
             "the rule \"r\": \"piolt\" is not in this scene; there is bridge.");
   EXPECT_NE(refusal({.name = "r", .when = {above("bridge.position", 3)}, .then = {hide("bridge")}}).find("3 numbers"),
             std::string::npos);
@@ -442,7 +443,7 @@ TEST(Rule, KeepsItsMemoryThroughAReload) {
     next.add({.name = "buoy", .rest = at(1000, 0, 0)});
     next.add({.name = "pier"});
     add_rule(next, watched);
-    harbour.become(std::move(next));
+    harbour.hot_reload(std::move(next));
     harbour.advance(1s);
     EXPECT_EQ(harbour.report("drifts").fired, 0) << watched;
   }
@@ -456,7 +457,7 @@ TEST(Rule, HearsThroughAReloadWhatWasRaisedBefore) {
   Scene next{120.0, harbour};
   next.add({.name = "pier"});
   next.when(happened("fog")).called("horn").then(raise("blast"));
-  harbour.become(std::move(next));
+  harbour.hot_reload(std::move(next));
   harbour.advance(1s);
   EXPECT_EQ(harbour.report("horn").fired, 1);
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // `seek` repeats what the program called, and lets rules act again by themselves.
 
 #include <gtest/gtest.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Starting, stopping, fading and changing, against what the words promise.
 
 #include <hushed/hushed.hpp>
@@ -239,7 +240,7 @@ TEST(Changing, LooksAtAnotherWithoutAJumpAndRefusesACircle) {
   harbour.give(ferry, east);
   const auto above = harbour.give(tug, Above{ferry});
   harbour.advance(1s);
-  EXPECT_THROW(harbour.tune(above)->below = lookout, Circle);
+  EXPECT_THROW(harbour.tune(above)->below = lookout, DependencyCycle);
   EXPECT_EQ(harbour.values(above).below, ferry);
   harbour.tune(above)->below = cutter;
   EXPECT_NEAR((harbour.world(tug).position - Vec3(1, 2, 0)).norm(), 0.0, 1e-12);

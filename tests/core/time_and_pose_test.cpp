@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/hushed.hpp>
 
 #include <gtest/gtest.h>
@@ -82,9 +83,10 @@ TEST(Pose, GoesIntoAFrameAndOutAgain) {
 }
 
 TEST(Pose, MixesAlongTheShortestArc) {
-  const Pose a{{0, 0, 0}, rotation(up, degrees(350)), {1, 1, 1}}, b{{4, 0, 0}, rotation(up, degrees(20)), {3, 1, 1}};
+  const Pose a{{0, 0, 0}, rotation(axis::up, degrees(350)), {1, 1, 1}},
+      b{{4, 0, 0}, rotation(axis::up, degrees(20)), {3, 1, 1}};
   const Pose half = mix(a, b, 0.5);
-  EXPECT_NEAR(half.rotation.angularDistance(rotation(up, degrees(5))), 0.0, 1e-7);
+  EXPECT_NEAR(half.rotation.angularDistance(rotation(axis::up, degrees(5))), 0.0, 1e-7);
   EXPECT_EQ(half.position, Vec3(2, 0, 0));
   EXPECT_EQ(half.scale, Vec3(2, 1, 1));
   EXPECT_EQ(mix(a, b, 1.0).rotation.coeffs(), b.rotation.coeffs());
@@ -97,7 +99,7 @@ TEST(Pose, ReadsARotationVectorTheShortestWay) {
     EXPECT_NEAR((v - Vec3(1, 2, -2) / 3.0 * radians).norm(), 0.0, 4e-16 * (1 + radians)) << angle;
     EXPECT_NEAR(rotation(v).angularDistance(rotation(Vec3{1, 2, -2}, degrees(angle))), 0.0, 1e-7);
   }
-  EXPECT_NEAR(rotation_vector(rotation(up, degrees(200))).y(), -160.0 * std::acos(-1.0) / 180.0, 1e-14);
+  EXPECT_NEAR(rotation_vector(rotation(axis::up, degrees(200))).y(), -160.0 * std::acos(-1.0) / 180.0, 1e-14);
 }
 
 }  // namespace

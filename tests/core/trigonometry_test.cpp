@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "lanes/trigonometry.hpp"
 
 #include <gtest/gtest.h>
@@ -5,7 +6,7 @@
 #include <cmath>
 #include <random>
 
-namespace hushed::inside {
+namespace hushed::detail {
 namespace {
 
 /// How many units in the last place of the nearest double `got` is from the truth, which is given in 64 bits.
@@ -78,4 +79,4 @@ TEST(Trigonometry, FindsTheAngleOfAPoint) {
 }
 
 }  // namespace
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // What recordings in glTF are made of: bodies, and keys thinned as they come.
 
 #include <cmath>
@@ -17,10 +18,10 @@
 namespace hushed::tests {
 namespace {
 
-using inside::Key;
-using inside::Keys;
-using inside::KeyValue;
-using inside::Mesh;
+using detail::Key;
+using detail::Keys;
+using detail::KeyValue;
+using detail::Mesh;
 
 // --- bodies ---
 
@@ -55,7 +56,7 @@ std::vector<Body> bodies() {
 
 TEST(Mesh, HoldsTheVolumeOfItsBodyAndFacesOutward) {
   for (const Body& body : bodies()) {
-    const double volume = volume_of(inside::mesh_of(body.shape));
+    const double volume = volume_of(detail::mesh_of(body.shape));
     EXPECT_LE(volume, body.volume * (1.0 + 1e-6));
     EXPECT_GE(volume, body.volume * (1.0 - body.tolerance));
   }
@@ -63,7 +64,7 @@ TEST(Mesh, HoldsTheVolumeOfItsBodyAndFacesOutward) {
 
 TEST(Mesh, IsClosed) {
   for (const Body& body : bodies()) {
-    const Mesh mesh = inside::mesh_of(body.shape);
+    const Mesh mesh = detail::mesh_of(body.shape);
     const auto place = [&](std::size_t corner) {
       const Vec3 point = point_of(mesh.positions, mesh.indices[corner]);
       return std::array{std::lround(point.x() * 1e5), std::lround(point.y() * 1e5), std::lround(point.z() * 1e5)};
@@ -82,7 +83,7 @@ TEST(Mesh, IsClosed) {
 
 TEST(Mesh, HasNormalsOfUnitLengthThatLeaveTheBody) {
   for (const Body& body : bodies()) {
-    const Mesh mesh = inside::mesh_of(body.shape);
+    const Mesh mesh = detail::mesh_of(body.shape);
     for (std::size_t i = 0; i < mesh.positions.size() / 3; ++i) {
       EXPECT_NEAR(point_of(mesh.normals, i).norm(), 1.0, 1e-6);
       EXPECT_GE(point_of(mesh.normals, i).dot(point_of(mesh.positions, i)), -1e-6);
@@ -176,7 +177,7 @@ TEST(Keys, AreFewWhereThereIsLittleToSay) {
 TEST(Keys, TurnTheShortWayThoughTheSignOfAQuaternionChanges) {
   std::vector<Sample> samples;
   for (int frame = 0; frame < 200; ++frame) {
-    const Quat turn = rotation(up, degrees(7.3 * frame));  // w goes below 0
+    const Quat turn = rotation(axis::up, degrees(7.3 * frame));  // w goes below 0
     const double sign = frame % 2 == 0 ? 1.0 : -1.0;
     samples.push_back(
         {static_cast<float>(frame) / 60.0F, {sign * turn.x(), sign * turn.y(), sign * turn.z(), sign * turn.w()}});

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // What is kept in a scene file, against texts edited by hand.
 
 #include <algorithm>

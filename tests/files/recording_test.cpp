@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/recording_file.hpp>
 
 #include <fstream>
@@ -23,7 +24,7 @@ constexpr std::int64_t last_frame = 600;
 
 std::string path_of(const std::string& name) { return testing::TempDir() + name; }
 
-Recording seen_harbour() {
+Recording played_harbour() {
   Scene harbour = demo();
   return record(harbour, FrameTimes{60.0}, last_frame);
 }
@@ -134,48 +135,48 @@ TEST(Recording, KnowsWhatWasHiddenOrHadEnded) {
   harbour.give(ferry, Travel{.velocity = {1, 0, 0}});
   harbour.when(after(seconds(1))).called("away").then(hide(ferry));
   harbour.when(after(seconds(2))).called("back").then(show(ferry), end(paper));
-  const Recording seen = record(harbour, FrameTimes{10.0}, 30);
+  const Recording played = record(harbour, FrameTimes{10.0}, 30);
   std::string times;
   for (std::size_t frame = 0; frame <= 30; ++frame)
-    times += seen.is_hidden(frame, 0) ? 'h' : seen.is_hidden(frame, 1) ? 'e' : '.';
+    times += played.is_hidden(frame, 0) ? 'h' : played.is_hidden(frame, 1) ? 'e' : '.';
   EXPECT_EQ(times, std::string(11, '.') + std::string(10, 'h') + std::string(10, 'e'));
-  EXPECT_NEAR(seen.at(30, 0).position.x(), 3, 1e-9);  // it moves on unseen
-  EXPECT_EQ(seen.at(30, 1).position, seen.at(20, 1).position);
-  ASSERT_EQ(seen.happenings.size(), 2U);
-  EXPECT_EQ(seen.happenings[0].name, "away");
+  EXPECT_NEAR(played.at(30, 0).position.x(), 3, 1e-9);  // it moves on unseen
+  EXPECT_EQ(played.at(30, 1).position, played.at(20, 1).position);
+  ASSERT_EQ(played.happenings.size(), 2U);
+  EXPECT_EQ(played.happenings[0].name, "away");
 }
 
 TEST(Recording, ReadsBackToTheSameBitsAsRows) {
-  const Recording seen = seen_harbour();
+  const Recording played = played_harbour();
   for (const char* name : {"harbour.csv", "harbour.jsonl"}) {
     write_harbour(path_of(name));
     const Recording read = read_recording(path_of(name));
-    ASSERT_EQ(read.objects, seen.objects);
-    ASSERT_EQ(read.times, seen.times);
-    for (std::size_t i = 0; i < seen.poses.size(); ++i) {
-      ASSERT_EQ(read.poses[i].position, seen.poses[i].position);
-      ASSERT_EQ(read.poses[i].scale, seen.poses[i].scale);
-      ASSERT_EQ(std::abs(read.poses[i].rotation.dot(seen.poses[i].rotation)), seen.poses[i].rotation.squaredNorm());
+    ASSERT_EQ(read.objects, played.objects);
+    ASSERT_EQ(read.times, played.times);
+    for (std::size_t i = 0; i < played.poses.size(); ++i) {
+      ASSERT_EQ(read.poses[i].position, played.poses[i].position);
+      ASSERT_EQ(read.poses[i].scale, played.poses[i].scale);
+      ASSERT_EQ(std::abs(read.poses[i].rotation.dot(played.poses[i].rotation)), played.poses[i].rotation.squaredNorm());
     }
   }
 }
 
 TEST(Recording, ShowsEveryReaderOfGltfTheSamePoses) {
-  const Recording seen = seen_harbour();
+  const Recording played = played_harbour();
   for (const char* name : {"harbour.glb", "harbour.gltf"}) {
     write_harbour(path_of(name));
     const Model model{path_of(name)};
     const auto names = model.names();
     const Recording read = read_recording(path_of(name));
-    ASSERT_EQ(read.objects, seen.objects);
-    ASSERT_EQ(read.times, seen.times);
-    for (std::size_t frame = 0; frame < seen.frames(); ++frame) {
-      const auto moment = static_cast<double>(static_cast<float>(in_seconds(seen.times[frame])));
-      for (std::size_t object = 0; object < seen.objects.size(); ++object) {
-        const Pose& pose = seen.at(frame, object);
-        const Eigen::Affine3d node = model.world(names.at(seen.objects[object]), moment);
-        const Eigen::Affine3d shape = model.world(names.at(seen.objects[object] + " shape"), moment);
-        EXPECT_LT((node.translation() - pose.position).cwiseAbs().maxCoeff(), 1e-6) << seen.objects[object];
+    ASSERT_EQ(read.objects, played.objects);
+    ASSERT_EQ(read.times, played.times);
+    for (std::size_t frame = 0; frame < played.frames(); ++frame) {
+      const auto moment = static_cast<double>(static_cast<float>(in_seconds(played.times[frame])));
+      for (std::size_t object = 0; object < played.objects.size(); ++object) {
+        const Pose& pose = played.at(frame, object);
+        const Eigen::Affine3d node = model.world(names.at(played.objects[object]), moment);
+        const Eigen::Affine3d shape = model.world(names.at(played.objects[object] + " shape"), moment);
+        EXPECT_LT((node.translation() - pose.position).cwiseAbs().maxCoeff(), 1e-6) << played.objects[object];
         EXPECT_LT((node.linear() - pose.rotation.toRotationMatrix()).cwiseAbs().maxCoeff(), 1e-6);
         EXPECT_LT((shape.linear() - pose.rotation.toRotationMatrix() * pose.scale.asDiagonal()).cwiseAbs().maxCoeff(),
                   1e-6);
@@ -188,7 +189,8 @@ TEST(Recording, ShowsEveryReaderOfGltfTheSamePoses) {
 
 TEST(Recording, KeepsScalesThatATreeOfMatricesWouldShear) {
   Scene harbour;
-  const Object barge = harbour.add({.name = "barge", .rest = {{3, 0, 1}, rotation(up, degrees(30)), {3, 1, 0.5}}});
+  const Object barge =
+      harbour.add({.name = "barge", .rest = {{3, 0, 1}, rotation(axis::up, degrees(30)), {3, 1, 0.5}}});
   const Object deck = harbour.add({.name = "deck",
                                    .parent = barge,
                                    .rest = {{1, 2, 3}, rotation(degrees(20), degrees(40), degrees(0)), {1, 2, 1}}});

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Rules, presets, crowds, included files and key files.
 
 #include <gtest/gtest.h>
@@ -17,7 +18,7 @@ using namespace std::chrono_literals;
 
 SceneFile read(const std::string& text) { return read_scene_text("hushed = 1\n" + text, "harbour.toml"); }
 
-std::string complaints(const std::string& text) {
+std::string diagnostics(const std::string& text) {
   try {
     read(text);
   } catch (const LoadError& error) {
@@ -39,7 +40,7 @@ class Kit {
     std::ofstream{place_ / name} << "hushed = 1\n" << text;
     return place_ / name;
   }
-  std::string complaints(const std::string& name) const {
+  std::string diagnostics(const std::string& name) const {
     try {
       load(place_ / name);
     } catch (const LoadError& error) {
@@ -114,16 +115,16 @@ TEST(Include, BringsPresetsFromOtherFilesByTheirPlace) {
   EXPECT_TRUE(quay.unused_presets.empty());
 
   kit.write("lost.toml", "include = [\"sub/kti.toml\"]\n");
-  EXPECT_EQ(kit.complaints("lost.toml"), "lost.toml:2:12: include: there is no such file; check the path.");
+  EXPECT_EQ(kit.diagnostics("lost.toml"), "lost.toml:2:12: include: there is no such file; check the path.");
   kit.write("sub/one.toml", "include = [\"two.toml\"]\n");
   kit.write("sub/two.toml", "include = [\"one.toml\"]\n");
   kit.write("circle.toml", "include = [\"sub/one.toml\"]\n");
-  EXPECT_EQ(kit.complaints("circle.toml"),
+  EXPECT_EQ(kit.diagnostics("circle.toml"),
             "sub/two.toml:2:12: include: these files include each other in a circle: one.toml -> two.toml -> one.toml. "
             "Take one include out.");
   kit.write("sub/bad.toml", "[[preset.turning.behaviour]]\nkind = \"spin\"\nsped = 3\n[object.lamp]\n");
   kit.write("bad.toml", "include = [\"sub/bad.toml\"]\n[object.gig]\nuse = [\"turning\", \"bobbing\"]\n");
-  EXPECT_EQ(kit.complaints("bad.toml"),
+  EXPECT_EQ(kit.diagnostics("bad.toml"),
             "bad.toml:4:19: gig: use: there is no preset \"bobbing\"; there is turning.\n"
             "sub/bad.toml:4:1: turning.spin: there is no \"sped\" here; did you mean \"speed\"?\n"
             "sub/bad.toml:5:2: object: a file that is included brings presets alone; take this out.");
@@ -154,13 +155,14 @@ TEST(Crowd, MakesManyFromOneDescriptionAndASeed) {
 }
 
 struct Mistake {
-  std::string text, complaint;
+  std::string text, diagnostic;
 };
 
 class Reuse : public testing::TestWithParam<Mistake> {};
 
 TEST_P(Reuse, SaysWhatIsWrongAndWhere) {
-  EXPECT_NE(complaints(GetParam().text).find(GetParam().complaint), std::string::npos) << complaints(GetParam().text);
+  EXPECT_NE(diagnostics(GetParam().text).find(GetParam().diagnostic), std::string::npos)
+      << diagnostics(GetParam().text);
 }
 
 const std::string cog = "[object.cog]\n[[object.cog.behaviour]]\nkind = \"spin\"\n";
@@ -212,7 +214,7 @@ TEST(Crowd, IsComplainedOfOnceWhateverItsSize) {
   const std::string flock =
       "[[preset.flocking.behaviour]]\nkind = \"steer\"\nurges = [{ urge = \"alignment\", tag = \"gul\" }]\n"
       "[crowd.gull]\ncount = 500\nbox = [[0, 0, 0], [1, 1, 1]]\ntags = [\"gull\"]\nuse = [\"flocking\"]\n";
-  EXPECT_EQ(complaints(flock),
+  EXPECT_EQ(diagnostics(flock),
             "harbour.toml:4:38: gull-1.steer: urges: alignment: tag: no object here has the tag \"gul\"; did you mean "
             "\"gull\"? (The same of 499 more.)");
 }
@@ -334,7 +336,7 @@ TEST(Demo, ShowsEveryRuleInOnePlayFrameByFrame) {
     file.scene.advance(frame_time(frame, 60) - file.scene.time());
     for (const Event& event : file.scene.events()) {
       if (event.name == "fired") fired.insert(event.rule);
-      told += std::to_string(frame) + ' ' + file.scene.in_words(event) + '\n';
+      told += std::to_string(frame) + ' ' + file.scene.describe(event) + '\n';
     }
   }
   EXPECT_EQ(fired.size(), file.scene.rules().size());

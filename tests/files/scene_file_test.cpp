@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/load.hpp>
 
 #include <gtest/gtest.h>
@@ -13,7 +14,7 @@ namespace {
 SceneFile read(const std::string& text) { return read_scene_text("hushed = 1\n" + text, "harbour.toml"); }
 
 /// All the complaints about a file, a line each.
-std::string complaints(const std::string& text) {
+std::string diagnostics(const std::string& text) {
   try {
     read_scene_text(text, "harbour.toml");
   } catch (const LoadError& error) {
@@ -80,15 +81,15 @@ quaternion = [0, 0.7075, 0, 0.7075]      # a little off unit length
                           .scene;
   const auto rotation_of = [&](const char* name) { return scene.rest(scene.find(name).value()).rotation; };
   EXPECT_EQ(rotation_of("a").coeffs(), rotation(degrees(10), degrees(20), degrees(30)).coeffs());
-  EXPECT_EQ(rotation_of("b").coeffs(), rotation(up, degrees(90)).coeffs());
+  EXPECT_EQ(rotation_of("b").coeffs(), rotation(axis::up, degrees(90)).coeffs());
   EXPECT_NEAR(rotation_of("c").angularDistance(rotation_of("b")), 0.0, 1e-7);
   EXPECT_NEAR(rotation_of("c").norm(), 1.0, 1e-15);
 }
 
 struct Mistake {
   const char* name;
-  const char* text;       ///< after `hushed = 1` in line 1
-  const char* complaint;  ///< the whole of what is said
+  const char* text;        ///< after `hushed = 1` in line 1
+  const char* diagnostic;  ///< the whole of what is said
 
   friend void PrintTo(const Mistake& mistake, std::ostream* out) { *out << mistake.name; }
 };
@@ -96,7 +97,7 @@ struct Mistake {
 class Mistakes : public testing::TestWithParam<Mistake> {};
 
 TEST_P(Mistakes, AreCalledByTheirPlaceWithAMend) {
-  EXPECT_EQ(complaints(std::string{"hushed = 1\n"} + GetParam().text), GetParam().complaint);
+  EXPECT_EQ(diagnostics(std::string{"hushed = 1\n"} + GetParam().text), GetParam().diagnostic);
 }
 
 INSTANTIATE_TEST_SUITE_P(
@@ -110,11 +111,11 @@ INSTANTIATE_TEST_SUITE_P(
                 "harbour.toml:2:1: lamp: this behaviour has no kind; give one, such as kind = \"spin\"."},
         Mistake{"MisspeltParent", "[object.lamp]\nparent = \"tower\"\n[object.towel]",
                 "harbour.toml:3:10: lamp: the parent \"tower\" is not in this scene; did you mean \"towel\"?"},
-        Mistake{"MisspeltSilence", "[object.bell]\nsilence = { ring = \"a bell does\" }",
-                "harbour.toml:3:13: bell: silence: nothing that `hushed check` finds is called \"ring\"; did you mean "
+        Mistake{"MisspeltIgnore", "[object.bell]\nignore = { ring = \"a bell does\" }",
+                "harbour.toml:3:13: bell: ignore: nothing that `hushed check` finds is called \"ring\"; did you mean "
                 "\"rings\"?"},
-        Mistake{"SilenceWithoutReason", "[object.bell]\nsilence = { rings = \"\" }",
-                "harbour.toml:3:21: bell: silence: say in words why rings is right here."},
+        Mistake{"IgnoreWithoutReason", "[object.bell]\nignore = { rings = \"\" }",
+                "harbour.toml:3:21: bell: ignore: say in words why rings is right here."},
         Mistake{"AreaTheWrongWayRound", "[view]\narea = [[0, 0, 0], [-1, 1, 1]]",
                 "harbour.toml:3:8: view: area: give the lowest corner first, and the highest second."},
         Mistake{"MisspeltTable", "[objects.lamp]",
@@ -262,8 +263,8 @@ speed = 1
 }
 
 TEST(SceneFile, TellsAllItsMistakesAtOnceInTheOrderOfTheFile) {
-  EXPECT_EQ(complaints("[object.lamp]\nparnet = \"tower\"\nposition = [1, 2]\n[[object.lamp.behaviour]]\nkind = "
-                       "\"travel\"\nat_edge = \"bounces\"\n"),
+  EXPECT_EQ(diagnostics("[object.lamp]\nparnet = \"tower\"\nposition = [1, 2]\n[[object.lamp.behaviour]]\nkind = "
+                        "\"travel\"\nat_edge = \"bounces\"\n"),
             "harbour.toml:1:1: the file does not say which format it has; begin it with hushed = 1.\n"
             "harbour.toml:2:1: lamp: there is no \"parnet\" here; did you mean \"parent\"?\n"
             "harbour.toml:3:12: lamp: position: this is a list; give three numbers, [x, y, z].\n"
@@ -272,7 +273,7 @@ TEST(SceneFile, TellsAllItsMistakesAtOnceInTheOrderOfTheFile) {
 }
 
 TEST(SceneFile, ReadsItsOwnFormatAlone) {
-  EXPECT_EQ(complaints("hushed = 2"),
+  EXPECT_EQ(diagnostics("hushed = 2"),
             "harbour.toml:1:10: hushed: this program reads format 1, and the file says 2; give 1.");
 }
 
@@ -280,11 +281,11 @@ TEST(SceneFile, KeepsItsLimitsBeforeItParses) {
   std::string dots = "a";
   for (int i = 0; i < 50'000; ++i) dots += ".a";
   EXPECT_NE(
-      complaints("x = \"" + dots + "\" # " + dots + "\n" + dots + " = 1").find("harbour.toml:2:130: a key with more"),
+      diagnostics("x = \"" + dots + "\" # " + dots + "\n" + dots + " = 1").find("harbour.toml:2:130: a key with more"),
       std::string::npos);
   std::string deep(100'000, '[');
-  EXPECT_NE(complaints("x = " + deep).find("this is not TOML"), std::string::npos);
-  EXPECT_EQ(complaints(std::string{"hushed = 1\0", 11}),
+  EXPECT_NE(diagnostics("x = " + deep).find("this is not TOML"), std::string::npos);
+  EXPECT_EQ(diagnostics(std::string{"hushed = 1\0", 11}),
             "harbour.toml: this is not a text file; give a scene file in TOML.");
 }
 
@@ -318,7 +319,7 @@ TEST(SceneFile, ReadsValuesAsTheyStandOnACommandLine) {
 
 TEST(SceneFile, HasEveryFieldOfEveryKindInItsSchema) {
   const std::string schema = scene_file_schema();
-  for (const inside::Kind* kind : kinds())
+  for (const detail::Kind* kind : kinds())
     for (const FieldInfo& field : kind->fields())
       EXPECT_NE(schema.find(in_quotes(field.name)), std::string::npos) << kind->name() << '.' << field.name;
 }

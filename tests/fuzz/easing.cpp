@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Easings: whatever they are called, they begin at 0 and end at 1 or are refused, and are finite in between.
 
 #include <cmath>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Recordings as glTF, its text and its binary form.
 
 #include <hushed/load.hpp>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Keeping values: the first line of the input is "path = value", the rest a scene file. What would be written reads
 // back.
 

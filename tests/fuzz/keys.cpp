@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Key files: recorded input.
 
 #include <hushed/hushed.hpp>

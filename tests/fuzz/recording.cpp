@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Recordings as CSV and as JSON Lines.
 
 #include <hushed/load.hpp>

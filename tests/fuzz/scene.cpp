@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Scene files: whatever the text, it is a scene that plays, or an error with its place.
 
 #include <cmath>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Watches, and lists of them.
 
 #include <hushed/hushed.hpp>
@@ -18,7 +19,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     try {
       const Watch watch{text, scene};
       std::vector<double> numbers;
-      if (watch.looks_back())
+      if (watch.needs_past())
         watch.read_motion(Watch::motion({}, {}, {}), numbers);
       else
         watch.read(scene, numbers);

@@ -1,8 +1,11 @@
 #!/bin/sh
 # validate.sh TOOL SCENE WORK: records the scene in every glTF form, whole, still, interrupted, and asks the validator.
 set -eu
-here=$(dirname "$0")
-[ -d "$here/node_modules/gltf-validator" ] || npm ci --prefix "$here" --no-audit --no-fund
+# The validator is installed beside WORK, so that nothing is written into the sources.
+validator=$3-validator
+mkdir -p "$validator"
+cp "$(dirname "$0")/package.json" "$(dirname "$0")/package-lock.json" "$(dirname "$0")/validate.mjs" "$validator"
+[ -d "$validator/node_modules/gltf-validator" ] || npm ci --prefix "$validator" --no-audit --no-fund
 rm -rf "$3" && mkdir -p "$3"
 "$1" play "$2" --record "$3/whole.glb"
 "$1" play "$2" --record "$3/a name with spaces.gltf" --uneven 3
@@ -13,4 +16,4 @@ printf 'hushed = 1\n[object.mole]\n[object.post]\nparent = "mole"\nscale = [1, 2
 timeout --foreground --signal INT --kill-after 20 2 "$1" play "$2" --record "$3/interrupted.glb" --frames 100000000 ||
   [ $? -eq 124 ]
 [ -z "$(ls "$3" | grep part || true)" ]
-node "$here/validate.mjs" "$3"/*.glb "$3"/*.gltf
+node "$validator/validate.mjs" "$3"/*.glb "$3"/*.gltf

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // G1: at equal times the poses are equal bit for bit, whatever frames led there.
 
 #include "support/demo.hpp"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // G2: the order in which objects are declared changes nothing, bit for bit.
 
 #include "support/demo.hpp"

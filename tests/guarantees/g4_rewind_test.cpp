@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // G4: snapshot, play, restore, play again gives the same bits; values that were tuned in between return too.
 
 #include "support/demo.hpp"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // G5: no allocation in Scene::advance once the scene has been played for one frame.
 
 #include "support/counting_allocator.hpp"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // G6: no input that is accepted leads to a pose that is not finite, or a rotation that is not of unit length to 1e-12.
 
 #include "support/demo.hpp"
@@ -31,7 +32,7 @@ void add_sway(Scene& harbour, Object boat, Object, std::mt19937_64& random) {
 }
 
 void add_orbit(Scene& harbour, Object boat, Object other, std::mt19937_64& random) {
-  Orbit orbit{.centre = Place{other, three_extremes(random), static_cast<OffsetSpace>(random() % 2)},
+  Orbit orbit{.centre = Place{other, three_extremes(random), random() % 2 == 0 ? Space::world : Space::target},
               .axis = three_extremes(random),
               .face = static_cast<OrbitFacing>(random() % 3)};
   random() % 2 ? void(orbit.period = extreme(random)) : void(orbit.speed = degrees(extreme(random)));
@@ -73,7 +74,7 @@ void add_follow(Scene& scene, Object object, Object leader, std::mt19937_64& ran
   const auto some = [&] { return std::abs(extreme(random)); };
   Follow follow{.target = leader, .offset = Vec3{extreme(random), 0, extreme(random)}, .half_life = seconds(some())};
   if (random() % 2) follow.max_speed = some();
-  if (random() % 2) follow.near = some();
+  if (random() % 2) follow.min_distance = some();
   follow.deadzone = some();
   follow.channels = {Channel::position, Channel::rotation, Channel::scale};
   scene.give(object, follow);
@@ -93,10 +94,10 @@ void add_spring(Scene& scene, Object object, Object leader, std::mt19937_64& ran
                 .frequency = std::abs(extreme(random)),
                 .damping = std::abs(extreme(random)),
                 .velocity = {extreme(random), 0, extreme(random)},
-                .space = static_cast<OuterSpace>(random() % 2)};
+                .space = random() % 2 == 0 ? Space::parent : Space::world};
   if (random() % 2) spring.target = leader;
   scene.give(object, spring);
-  scene.give(object, Smooth{.half_life = seconds(std::abs(extreme(random))), .space = OuterSpace::world});
+  scene.give(object, Smooth{.half_life = seconds(std::abs(extreme(random))), .space = Space::world});
 }
 
 RC_GTEST_PROP(G6NeverNan, ForExtremesOnLongChains, (std::uint64_t seed)) {

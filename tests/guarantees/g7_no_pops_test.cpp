@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // G7: starting, stopping, toggling and changing values never make a position jump.
 
 #include "support/demo.hpp"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // G8: a save replaces the old file whole or not at all, and keeps comments and layout (tests/files/keep_test.cpp).
 
 #include <signal.h>
@@ -15,7 +16,7 @@
 
 #include <gtest/gtest.h>
 
-#include <hushed/inside/new_file.hpp>
+#include <hushed/detail/new_file.hpp>
 #include <hushed/keep.hpp>
 #include <hushed/load.hpp>
 
@@ -156,10 +157,10 @@ TEST_F(G8SafeFiles, SeveralFilesAreKeptAllOrNone) {
 
 TEST_F(G8SafeFiles, ASaveOfSomebodyElseIsPutBack) {
   {
-    inside::NewFile next{file_};
+    detail::NewFile next{file_};
     next.write("ours");
     std::ofstream{file_} << "theirs";
-    EXPECT_FALSE(next.keep_over(text_));
+    EXPECT_FALSE(next.replace_if_unchanged(text_));
   }
   EXPECT_EQ(read(), "theirs");
   EXPECT_EQ(files(), 1U);

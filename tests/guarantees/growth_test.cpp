@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Of twice as many objects, what names them all takes twice the memory and not four times: in bytes that are asked for,
 // so that no machine is too slow for it.
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Prints a sum over the bits of what the kernels give: compiled by both compilers, optimised and not, it must be the
 // same sum.
 
@@ -20,10 +21,10 @@ int main() {
   };
 
   for (int i = -200'000; i < 200'000; ++i) {
-    const auto [sine, cosine] = inside::sine_cosine(i * 4.99);
+    const auto [sine, cosine] = detail::sine_cosine(i * 4.99);
     take(sine);
     take(cosine);
-    take(inside::arc_tangent(1.0, i * i * 1e-5));
+    take(detail::arc_tangent(1.0, i * i * 1e-5));
   }
   Scene harbour;
   Object last = harbour.add({.rest = {{1, 2, 3}, rotation(degrees(10), degrees(20), degrees(30)), {1.1, 1.2, 1.3}}});
@@ -56,15 +57,15 @@ int main() {
                              .channels = {Channel::position, Channel::rotation, Channel::scale},
                              .half_life = 70ms * i,
                              .max_speed = 3.0,
-                             .near = 1.0,
-                             .far = 2.0,
+                             .min_distance = 1.0,
+                             .max_distance = 2.0,
                              .trail = 300ms});
     harbour.give(tug, Face{.target = ferry, .half_life = 90ms, .max_turn_speed = degrees(40 + i)});
     for (const Channel channel : {Channel::position, Channel::rotation})
       harbour.give(
           hook, Spring{.channel = channel, .frequency = 0.3 * i * i, .damping = 0.3 * (i % 7), .velocity = {9, 8, 7}},
           {.name = channel == Channel::position ? "swing" : "turn"});
-    harbour.give(hook, Smooth{.half_life = {100ms, 200ms, 0ms}, .space = OuterSpace::world});
+    harbour.give(hook, Smooth{.half_life = {100ms, 200ms, 0ms}, .space = Space::world});
   }
   std::vector<Object> shoal;
   for (int i = 0; i < 40; ++i) {

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // What a page may ask of a scene, against the same scene played and edited by hand. No socket here.
 
 #include "session.hpp"
@@ -16,10 +17,10 @@
 namespace hushed::tests {
 namespace {
 
-using inside::Json;
-using inside::Message;
-using inside::OpenFile;
-using inside::Session;
+using detail::Json;
+using detail::Message;
+using detail::OpenFile;
+using detail::Session;
 
 constexpr const char* text = R"(hushed = 1
 [scene]
@@ -68,7 +69,7 @@ struct Heard {
     std::memcpy(&number, frame.data() + place, sizeof number);
     return number;
   }
-  double shown() const { return number_at(16); }
+  double current() const { return number_at(16); }
   double yaw() const { return number_at(48); }  ///< the one column that is watched
 };
 
@@ -92,7 +93,7 @@ class SessionTest : public ::testing::Test {
   std::unique_ptr<OpenFile> open() const {
     return std::unique_ptr<OpenFile>{new OpenFile{path_, read_scene_file(path_), SceneSource{path_}}};
   }
-  void ask(const char* order, int tab = 1) { heard_.add(session_->handle(tab, order)); }
+  void ask(const char* request, int client = 1) { heard_.add(session_->handle(client, request)); }
   void pass(double time) { heard_.add(session_->pass(seconds(time))); }
   /// Until the file has been read again, or is known to be wrong.
   void pass_until_read(const std::function<bool()>& is_read) {
@@ -121,13 +122,13 @@ TEST_F(SessionTest, GreetsWithAllThatAPageNeeds) {
   EXPECT_EQ(scene["objects"][0]["name"], "lamp");
   EXPECT_EQ(scene["keys"].back(), (Json{{"key", "H"}, {"what", "horn"}}));
   EXPECT_EQ(heard_.last("state")["watches"][0]["text"], "lamp.rotation.yaw");
-  EXPECT_EQ(heard_.shown(), 0.0);
+  EXPECT_EQ(heard_.current(), 0.0);
 }
 
 TEST_F(SessionTest, PlaysStepsBackAndOn) {
   ask(R"({"do": "play"})");
   pass(0.5);
-  EXPECT_EQ(heard_.shown(), 30.0);
+  EXPECT_EQ(heard_.current(), 30.0);
   EXPECT_NEAR(heard_.yaw(), 20.0, 1e-9);
   ask(R"({"do": "step", "by": -12})");
   EXPECT_EQ(heard_.last("state")["playing"], false);
@@ -135,9 +136,9 @@ TEST_F(SessionTest, PlaysStepsBackAndOn) {
   ask(R"({"do": "rhythm", "pace": 0.1})");
   ask(R"({"do": "play"})");
   pass(1.0);
-  EXPECT_EQ(heard_.shown(), 24.0);
+  EXPECT_EQ(heard_.current(), 24.0);
   ask(R"({"do": "again"})");
-  EXPECT_EQ(heard_.shown(), 0.0);
+  EXPECT_EQ(heard_.current(), 0.0);
 }
 
 TEST_F(SessionTest, TunesUndoesAndKeeps) {
@@ -171,7 +172,7 @@ TEST_F(SessionTest, TunesUndoesAndKeeps) {
   EXPECT_EQ(read(), expected);
   EXPECT_TRUE(heard_.last("state")["changed"].empty());
   pass(0.0);
-  EXPECT_EQ(heard_.shown(), 30.0);  // what it wrote itself is no news
+  EXPECT_EQ(heard_.current(), 30.0);  // what it wrote itself is no news
 }
 
 TEST_F(SessionTest, KeepsForThePresetOfAnObject) {
@@ -220,7 +221,7 @@ TEST_F(SessionTest, ReadsTheFileAgainAndKeepsTimeAndWhatWasTuned) {
   EXPECT_EQ(as_text(*file_->playing.scene.get("gig.sway.frequency")), "3");
   EXPECT_EQ(heard_.last("state")["changed"][0]["path"], "gig.sway.frequency");
   pass(0.5);
-  EXPECT_EQ(heard_.shown(), 60.0);
+  EXPECT_EQ(heard_.current(), 60.0);
   EXPECT_NEAR(heard_.yaw(), 60.0, 1e-9);  // 20 degrees in the first half of the second, 40 in the other
 }
 
@@ -230,9 +231,9 @@ TEST_F(SessionTest, PlaysTheLastGoodSceneWhileTheFileIsWrong) {
   wrong.replace(wrong.find("speed"), 5, "sped ");
   write(wrong);
   pass_until_read([&] { return !heard_.last("state")["complaints"].is_null(); });
-  const Json complaint = heard_.last("state")["complaints"][0];
-  EXPECT_EQ(complaint["line"], 12);
-  EXPECT_NE(complaint["text"].get<std::string>().find("did you mean \"speed\"?"), std::string::npos);
+  const Json diagnostic = heard_.last("state")["complaints"][0];
+  EXPECT_EQ(diagnostic["line"], 12);
+  EXPECT_NE(diagnostic["text"].get<std::string>().find("did you mean \"speed\"?"), std::string::npos);
   pass(0.5);
   EXPECT_NEAR(heard_.yaw(), 20.0, 1e-9);
   write(text);
@@ -270,7 +271,7 @@ TEST_F(SessionTest, TellsAHornOnTheMarks) {
 
 TEST_F(SessionTest, AnswersEveryMistakeAndChangesNothing) {
   ask(R"({"do": "pause"})");  // all news have been told
-  for (const char* order :
+  for (const char* request :
        {"", "7", "[]", "{}", R"({"do": 7})", R"({"do": "dance"})", R"({"do": "step"})", R"({"do": "step", "by": 0.5})",
         R"({"do": "step", "by": 1e300})", R"({"do": "set", "path": "lamp.spin.sped", "to": "1"})",
         R"({"do": "set", "path": "lamp.spin.speed", "to": "1e300"})", R"({"do": "set", "path": "lamp.spin.speed"})",
@@ -278,15 +279,15 @@ TEST_F(SessionTest, AnswersEveryMistakeAndChangesNothing) {
         R"({"do": "object", "name": "nobody"})", R"({"do": "keep", "values": 3})",
         R"({"do": "past", "ask": 1, "objects": ["nobody"], "first": 0, "last": 0})"}) {
     heard_.told.clear();
-    ask(order);
-    ASSERT_EQ(heard_.told.size(), 1U) << order;
-    EXPECT_EQ(heard_.told[0]["kind"], "refused") << order;
+    ask(request);
+    ASSERT_EQ(heard_.told.size(), 1U) << request;
+    EXPECT_EQ(heard_.told[0]["kind"], "refused") << request;
     EXPECT_FALSE(heard_.told[0]["text"].get<std::string>().empty());
   }
 }
 
 TEST_F(SessionTest, SurvivesWhateverIsSaid) {
-  const std::vector<std::string> orders{
+  const std::vector<std::string> requests{
       R"({"do": "play", "frame": 3})",
       R"({"do": "step", "by": -1})",
       R"({"do": "show", "frame": 2})",
@@ -307,19 +308,19 @@ TEST_F(SessionTest, SurvivesWhateverIsSaid) {
   const std::string_view bytes = "{}[]\",:\\0123456789.-eE+tfnul \x00\xff\xc3(abz";
   std::size_t refused = 0, done = 0;
   for (int round = 0; round < 4000; ++round) {
-    std::string order = orders[random() % orders.size()];
+    std::string request = requests[random() % requests.size()];
     for (auto changes = random() % 4; changes > 0; --changes) {
-      const std::size_t at = random() % order.size();
+      const std::size_t at = random() % request.size();
       if (random() % 3 == 0)
-        order.erase(at, 1 + random() % 3);
+        request.erase(at, 1 + random() % 3);
       else if (random() % 2 == 0)
-        order[at] = bytes[random() % bytes.size()];
+        request[at] = bytes[random() % bytes.size()];
       else
-        order.insert(at, 1 + random() % 2, bytes[random() % bytes.size()]);
-      if (order.empty()) order = "{";
+        request.insert(at, 1 + random() % 2, bytes[random() % bytes.size()]);
+      if (request.empty()) request = "{";
     }
     heard_.told.clear();
-    ask(order.c_str(), static_cast<int>(random() % 3));
+    ask(request.c_str(), static_cast<int>(random() % 3));
     heard_.last("refused").is_null() ? ++done : ++refused;
     if (round % 16 == 0) pass(0.05);
   }
@@ -334,7 +335,7 @@ TEST(ProgramsSession, BeginsAnewWhereTheProgramBuildsOnItsScene) {
   Session session{harbour};
   Heard heard;
   heard.add(session.pass(seconds(0.5)));
-  EXPECT_EQ(heard.shown(), 1.0);  // one frame of the program
+  EXPECT_EQ(heard.current(), 1.0);  // one frame of the program
   harbour.add({.name = "buoy"});
   heard.add(session.pass(seconds(0.1)));
   EXPECT_EQ(heard.last("scene")["objects"].size(), 2U);

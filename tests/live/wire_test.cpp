@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // The bytes of a frame and of a stretch, read number by number as docs/reference/live.md lays them down.
 
 #include "wire.hpp"
@@ -58,7 +59,7 @@ TEST(Wire, LaysAFrameDown) {
   mode.step(6);
   mode.step(-1);
   mode.step(2);
-  Reader reader{inside::frame_bytes(mode)};
+  Reader reader{detail::frame_bytes(mode)};
   EXPECT_EQ(reader.take<U>(4), (std::vector<U>{1, static_cast<U>(mode.edition()), 2, 1}));
   EXPECT_EQ(reader.take<double>(4), (std::vector<double>{7, 0, 7, 0.7}));
   const auto watched = reader.take<double>(2);
@@ -75,7 +76,7 @@ TEST(Wire, LaysAStretchOfThePastDown) {
   PlayMode mode{harbour, {Watch{"skiff.position.z", harbour}}};
   mode.set_rhythm({10.0, {}, 1.0});
   mode.step(9);
-  Reader reader{inside::past_bytes(mode, {77, {1, 0}, 2, 8, 3})};
+  Reader reader{detail::past_bytes(mode, {77, {1, 0}, 2, 8, 3})};
   EXPECT_EQ(reader.take<U>(6), (std::vector<U>{2, 77, 2, 3, 1, static_cast<U>(mode.edition())}));
   EXPECT_EQ(reader.take<double>(2), (std::vector<double>{2, 3}));
   EXPECT_EQ(reader.take<double>(3), (std::vector<double>{0.2, 0.5, 0.8}));
@@ -90,7 +91,7 @@ TEST(Wire, LaysAStretchOfThePastDown) {
 TEST(Wire, LaysWhatComesDown) {
   Scene harbour = small_harbour();
   PlayMode mode{harbour};
-  Reader reader{inside::ahead_bytes(mode.ahead(2, 10.0), {5, {0}, 0, 0, 1})};
+  Reader reader{detail::ahead_bytes(mode.play_ahead(2, 10.0), {5, {0}, 0, 0, 1})};
   EXPECT_EQ(reader.take<U>(6), (std::vector<U>{3, 5, 1, 3, 0, 0}));
   EXPECT_EQ(reader.take<double>(2), (std::vector<double>{0, 1}));
   EXPECT_EQ(reader.take<double>(3), (std::vector<double>{0.0, 0.1, 0.2}));

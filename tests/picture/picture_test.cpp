@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/picture.hpp>
 
 #include <array>
@@ -11,8 +12,8 @@
 #include <hushed/error.hpp>
 
 #include "crowds.hpp"
-#include "look.hpp"
 #include "outline.hpp"
+#include "style.hpp"
 #include "support/demo.hpp"
 
 namespace hushed::tests {
@@ -63,11 +64,11 @@ constexpr Sight without_red{
 constexpr Sight without_green{
     {{0.367322, 0.860646, -0.227968}, {0.280085, 0.672501, 0.047413}, {-0.011820, 0.042940, 0.968881}}};
 
-std::array<double, 3> seen_by(const Sight& sight, const std::array<double, 3>& light) {
-  std::array<double, 3> seen{};
+std::array<double, 3> viewed_by(const Sight& sight, const std::array<double, 3>& light) {
+  std::array<double, 3> recording{};
   for (std::size_t i = 0; i < 3; ++i)
-    seen[i] = std::clamp(sight[i][0] * light[0] + sight[i][1] * light[1] + sight[i][2] * light[2], 0.0, 1.0);
-  return seen;
+    recording[i] = std::clamp(sight[i][0] * light[0] + sight[i][1] * light[1] + sight[i][2] * light[2], 0.0, 1.0);
+  return recording;
 }
 
 TEST(Picture, HasColoursThatStandOutFromWhiteAndApartForEveryEye) {
@@ -77,8 +78,9 @@ TEST(Picture, HasColoursThatStandOutFromWhiteAndApartForEveryEye) {
     EXPECT_GT(1.05 / (luminance(light_of(colours[i])) + 0.05), 3.5) << colours[i];
     for (std::size_t k = 0; k < i; ++k)
       for (const Sight& sight : {full, without_red, without_green})
-        EXPECT_GT((lab_of(seen_by(sight, light_of(colours[i]))) - lab_of(seen_by(sight, light_of(colours[k])))).norm(),
-                  30.0)
+        EXPECT_GT(
+            (lab_of(viewed_by(sight, light_of(colours[i]))) - lab_of(viewed_by(sight, light_of(colours[k])))).norm(),
+            30.0)
             << colours[i] << colours[k];
   }
 }
@@ -104,7 +106,7 @@ TEST(Picture, DrawsWhatHasNothingToShow) {
   draw(std::array{watch(empty, {}, FrameTimes{60.0}, 0, 0)}, path_of("empty.png"));
   draw(std::array{watch(still, watches, FrameTimes{60.0}, 0, 0)}, path_of("one.png"));
   still.seek(Time{0});
-  draw(std::array{watch(still, watches, FrameTimes{60.0}, 0, 10)}, path_of("still.png"), {.from = SeenFrom::angle});
+  draw(std::array{watch(still, watches, FrameTimes{60.0}, 0, 10)}, path_of("still.png"), {.from = ViewFrom::angle});
   EXPECT_GT(bytes_of(path_of("still.png")).size(), 1000U);
 }
 
@@ -116,17 +118,18 @@ TEST(Picture, DrawsACrowdByWhereItsMembersWere) {
   for (int i = 0; i < 13; ++i) add("gull-" + std::to_string(i), i);
   for (int i = 0; i < 12; ++i) add("fish-" + std::to_string(i), -i);
   add("gull", 20);
-  const Watched seen = watch(harbour, {}, FrameTimes{60.0}, 0, 60);
-  std::vector<inside::Traveller> travellers;
-  for (std::size_t i = 0; i < seen.seen.objects.size(); ++i) travellers.push_back({&seen, i, 0, 0, true});
-  const auto crowds = inside::crowds_among(travellers);
+  const Watched recording = watch(harbour, {}, FrameTimes{60.0}, 0, 60);
+  std::vector<detail::Traveller> travellers;
+  for (std::size_t i = 0; i < recording.recording.objects.size(); ++i)
+    travellers.push_back({&recording, i, 0, 0, true});
+  const auto crowds = detail::crowds_among(travellers);
   ASSERT_EQ(crowds.size(), 1U);  // a dozen can be told apart, and one without a number is no member
   EXPECT_EQ(crowds[0].name, "gull");
   EXPECT_EQ(crowds[0].members.size(), 13U);
-  inside::View view{SeenFrom::above};
+  detail::View view{ViewFrom::above};
   view.fit({-20, 0, 50, 10}, {0, 0, 500, 100});
-  EXPECT_NEAR(inside::middle_of(crowds[0], view).x, 260, 1e-9);  // x = 6 m, of 50 m from -20 on
-  draw(std::array{seen}, path_of("crowd.png"), {.showing = Showing::paths});
+  EXPECT_NEAR(detail::middle_of(crowds[0], view).x, 260, 1e-9);  // x = 6 m, of 50 m from -20 on
+  draw(std::array{recording}, path_of("crowd.png"), {.showing = Showing::paths});
   EXPECT_GT(bytes_of(path_of("crowd.png")).size(), 5000U);
 }
 
@@ -138,28 +141,28 @@ TEST(Picture, RefusesWhatItCannotDraw) {
   EXPECT_THROW(draw(plays, "/no/such/place.png"), Error);
 }
 
-TEST(Look, CountsInRoundSteps) {
+TEST(Style, CountsInRoundSteps) {
   for (double least = 1e-7; least < 1e7; least *= 1.37) {
-    const double step = inside::look::round_step(least),
+    const double step = detail::style::round_step(least),
                  leading = step / std::pow(10.0, std::floor(std::log10(step) + 1e-9));
     EXPECT_GE(step, least * (1 - 1e-12));
     EXPECT_LE(step, 2.5 * least * (1 + 1e-12));
     EXPECT_NEAR(std::min({std::abs(leading - 1), std::abs(leading - 2), std::abs(leading - 5)}), 0.0, 1e-9) << step;
   }
-  EXPECT_EQ(inside::look::round_step(31.0, true), 45.0);  // a part of a turn
-  const auto ticks = inside::look::ticks(-0.31, 0.31, 0.1);
+  EXPECT_EQ(detail::style::round_step(31.0, true), 45.0);  // a part of a turn
+  const auto ticks = detail::style::ticks(-0.31, 0.31, 0.1);
   ASSERT_EQ(ticks.size(), 7U);
   EXPECT_NEAR(ticks.front(), -0.3, 1e-12);
-  EXPECT_EQ(inside::look::as_label(ticks[3], 0.1), "0");
-  EXPECT_EQ(inside::look::as_label(ticks[6], 0.1), "0.3");
+  EXPECT_EQ(detail::style::as_label(ticks[3], 0.1), "0");
+  EXPECT_EQ(detail::style::as_label(ticks[6], 0.1), "0.3");
 }
 
 TEST(Outline, GoesRoundABodyWhateverWayItIsTurned) {
   const Shape box{.size = {2, 4, 6}};
-  std::vector<inside::Point> points;
-  for (const Vec3& corner : inside::corners_of(box, Pose{{1, 2, 3}, rotation(up, degrees(90)), {1, 1, 1}}))
+  std::vector<detail::Point> points;
+  for (const Vec3& corner : detail::corners_of(box, Pose{{1, 2, 3}, rotation(axis::up, degrees(90)), {1, 1, 1}}))
     points.push_back({corner.x(), corner.z()});
-  const auto outline = inside::convex_outline(points);
+  const auto outline = detail::convex_outline(points);
   ASSERT_EQ(outline.size(), 4U);
   double twice_the_area = 0.0;
   for (std::size_t i = 0; i < 4; ++i) {
@@ -167,19 +170,19 @@ TEST(Outline, GoesRoundABodyWhateverWayItIsTurned) {
     twice_the_area += a.x * b.y - b.x * a.y;
   }
   EXPECT_NEAR(std::abs(twice_the_area), 2 * 2 * 6, 1e-9);
-  for (const Vec3& corner : inside::corners_of(Shape{.kind = Shape::Kind::sphere}, Pose{}))
+  for (const Vec3& corner : detail::corners_of(Shape{.kind = Shape::Kind::sphere}, Pose{}))
     EXPECT_NEAR(corner.norm(), 0.5, 1e-8);
 }
 
 TEST(Replay, MovesAsWasRecorded) {
-  const Watched seen = harbour_seen();
-  Scene again = replay(seen.seen);
-  for (std::size_t frame = 0; frame < seen.seen.frames(); frame += 13) {
-    again.seek(seen.seen.times[frame]);
-    for (std::size_t i = 0; i < seen.seen.objects.size(); ++i) {
-      const Pose pose = again.world(*again.find(seen.seen.objects[i]));
-      EXPECT_EQ(pose.position, seen.seen.at(frame, i).position);
-      EXPECT_LT(pose.rotation.angularDistance(seen.seen.at(frame, i).rotation), 1e-7);
+  const Watched recording = harbour_seen();
+  Scene again = replay(recording.recording);
+  for (std::size_t frame = 0; frame < recording.recording.frames(); frame += 13) {
+    again.seek(recording.recording.times[frame]);
+    for (std::size_t i = 0; i < recording.recording.objects.size(); ++i) {
+      const Pose pose = again.world(*again.find(recording.recording.objects[i]));
+      EXPECT_EQ(pose.position, recording.recording.at(frame, i).position);
+      EXPECT_LT(pose.rotation.angularDistance(recording.recording.at(frame, i).rotation), 1e-7);
     }
   }
 }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Another way to solve an equation of motion: Gragg's midpoint rule, extrapolated to a step of nothing by Neville's

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Behaviours of the tests' own, written as a user would write them.
@@ -32,7 +33,7 @@ struct Chase {
 
   static constexpr auto kind = "chase";
 
-  std::vector<Object> looks_at() const { return {leader}; }
+  std::vector<Object> dependencies() const { return {leader}; }
   State begin(const Pose& in, const Moment&) const { return {in.position}; }
   Pose apply(State& memory, const Pose& in, const Moment& now) const {
     const Vec3 goal = into(now.parent, now.world(leader)).position;
@@ -48,7 +49,7 @@ struct Above {
 
   static constexpr auto kind = "above";
 
-  std::vector<Object> looks_at() const { return {below}; }
+  std::vector<Object> dependencies() const { return {below}; }
   Pose apply(const Pose& in, const Moment& now) const {
     return in.with_position(into(now.parent, now.world(below)).position + Vec3{0, height, 0});
   }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "support/random_harbour.hpp"
 
 namespace hushed::tests {
@@ -174,7 +175,7 @@ RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& rando
         Scene next{harbour.tick_rate(), harbour};
         for (int i = 0; i < size_; i += 1 + static_cast<int>(random() % 2))
           if (harbour.find(name(i))) give_stack_alone(next, i);
-        harbour.become(std::move(next));
+        harbour.hot_reload(std::move(next));
         done.built = true;
         break;
       }
@@ -279,12 +280,12 @@ void RandomHarbour::retune(Scene& harbour, const std::string& path, double numbe
   if (const auto spring = harbour.find_behaviour<Spring>(path)) {
     auto tuning = harbour.tune(*spring);
     tuning->frequency = number;
-    tuning->space = number < 1 ? OuterSpace::parent : OuterSpace::world;
+    tuning->space = number < 1 ? Space::parent : Space::world;
   }
   if (const auto smooth = harbour.find_behaviour<Smooth>(path)) {
     auto tuning = harbour.tune(*smooth);
     tuning->half_life = {seconds(number * 0.1), seconds(0.1), Time{}};
-    tuning->space = number < 1 ? OuterSpace::parent : OuterSpace::world;
+    tuning->space = number < 1 ? Space::parent : Space::world;
   }
   if (const auto steer = harbour.find_behaviour<Steer>(path)) {
     auto tuning = harbour.tune(*steer);
@@ -296,8 +297,8 @@ void RandomHarbour::retune(Scene& harbour, const std::string& path, double numbe
     auto tuning = harbour.tune(*follow);
     tuning->half_life = seconds(number * 0.1);
     tuning->trail = seconds(number < 1 ? 0 : 0.3);
-    tuning->far = number;
-    tuning->near = std::nullopt;
+    tuning->max_distance = number;
+    tuning->min_distance = std::nullopt;
   }
 }
 
@@ -397,13 +398,13 @@ void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& object
         break;
       }
       case 9: {
-        Follow follow{.target = leader, .offset_space = static_cast<OffsetSpace>(random() % 2)};
+        Follow follow{.target = leader, .offset_space = random() % 2 == 0 ? Space::world : Space::target};
         if (random() % 2) follow.offset = any;
         if (random() % 2) follow.channels = {Channel::position, Channel::rotation, Channel::scale};
         if (random() % 2) follow.half_life = seconds(pace * 0.2);
         if (random() % 3 == 0) follow.max_speed = pace * 2;
-        if (random() % 3 == 0) follow.near = 0.5;
-        if (random() % 3 == 0) follow.far = 0.5 + pace;
+        if (random() % 3 == 0) follow.min_distance = 0.5;
+        if (random() % 3 == 0) follow.max_distance = 0.5 + pace;
         if (random() % 3 == 0) follow.trail = seconds(pace);
         if (random() % 3 == 0) follow.deadzone = 0.3;
         if (reads_back && follow.half_life > Time{}) common.reads = Reads::last_tick;
@@ -428,7 +429,7 @@ void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& object
                       .frequency = pace * 2,
                       .damping = random() % 2 ? pace : 0.1,
                       .velocity = any * 2,
-                      .space = static_cast<OuterSpace>(random() % 2)};
+                      .space = random() % 2 == 0 ? Space::parent : Space::world};
         if (random() % 3 == 0) spring.target = pose(random).rotation * any;
         if (random() % 3 == 0 && follows) spring.target = leader;
         if (reads_back) common.reads = Reads::last_tick;
@@ -437,13 +438,14 @@ void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& object
       }
       case 12: {
         HalfLives times{seconds(pace * 0.1), seconds(random() % 2 ? 0 : 0.2), seconds(random() % 2 ? 0 : pace)};
-        harbour.give(object, Smooth{.half_life = times, .space = static_cast<OuterSpace>(random() % 2)}, common);
+        harbour.give(object, Smooth{.half_life = times, .space = random() % 2 == 0 ? Space::parent : Space::world},
+                     common);
         break;
       }
       case 13: {
         Drive drive{.speed = pace * 2,
                     .half_life = seconds(random() % 2 ? 0 : pace * 0.3),
-                    .space = follows ? Heading{leader} : Heading{static_cast<Heading::Of>(random() % 2)},
+                    .space = follows ? Heading{leader} : Heading{random() % 2 == 0 ? Space::world : Space::own},
                     .mode = static_cast<DriveMode>(random() % 2)};
         harbour.give(object, drive, common);
         break;
@@ -503,10 +505,12 @@ void RandomHarbour::add_rules(Scene& harbour, std::uint64_t order) const {
     const bool has_one = harbour.find_behaviour(path).has_value();
     Rule rule{.name = "rule-" + std::to_string(i)};
     switch (random() % 6) {
-      case 0: rule.when = {hushed::near(one.c_str(), other.c_str(), number * 2)}; break;
+      case 0: rule.when = {closer_than(one.c_str(), other.c_str(), number * 2)}; break;
       case 1: rule.when = {above(one + ".rotation.yaw", number * 30)}; break;
       case 2: rule.when = {pressed("W"), after(seconds(number * 0.2))}; break;
-      case 3: rule.when = {above(other + ".speed", number), far(Tagged{"third"}, Vec3{0, 0, 0}, number)}; break;
+      case 3:
+        rule.when = {above(other + ".speed", number), farther_than(Tagged{"third"}, Vec3{0, 0, 0}, number)};
+        break;
       case 4: rule.any = {happened("ping"), happened("lost"), held("A")}; break;
       case 5: rule.when = {between("local:" + one + ".position.x", -number, number)}; break;
     }

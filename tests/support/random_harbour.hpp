@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Scenes made at random from a seed: families, stacks, followers, delays, fades, rules, and calls and input while they

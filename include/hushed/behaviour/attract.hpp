@@ -1,13 +1,15 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <optional>
 #include <tuple>
 
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/field.hpp>
-#include <hushed/inside/kind.hpp>
 #include <hushed/tagged.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// What becomes of what was gathered.
 enum class Gathered { hide, stop, end };
@@ -24,7 +26,7 @@ constexpr auto choices(Gathered) {
 /// v * step + acceleration * step^2 / 2, and never past it. It is gathered where the way between the two, each moving
 /// in a straight line over the step, comes within reach.
 struct Attract {
-  Whom to = {};                      ///< of those with a tag the nearest at the tick; of equally near ones by name
+  ObjectOrTag to = {};               ///< of those with a tag the nearest at the tick; of equally near ones by name
   double within = 0.0;               ///< m: how near is near
   std::optional<double> speed = {};  ///< m/s
   std::optional<double> acceleration = {};  ///< m/s^2, from rest, and from rest again after it was out of range
@@ -53,6 +55,6 @@ then   = "hide"              # once it is gathered
 };
 
 template <>
-const inside::Kind& inside::kind_of<Attract>();
+const detail::Kind& detail::kind_of<Attract>();
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <optional>
@@ -5,11 +6,13 @@
 #include <tuple>
 #include <vector>
 
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/field.hpp>
-#include <hushed/inside/kind.hpp>
 #include <hushed/place.hpp>
+#include <hushed/space.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// The keys of a `Drive`: any of those of a direction will do. An axis of the direction's name counts as well.
 struct DriveKeys {
@@ -22,36 +25,36 @@ struct DriveKeys {
   Names rise{"E"};
   Names sink{"Q"};
 
-  std::optional<Complaint> check() const;
+  std::optional<Diagnostic> check() const;
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, DriveKeys& to);
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, DriveKeys& to);
   friend std::optional<Value> write(const DriveKeys& from, const Unit& unit);
   friend Form form_of(const DriveKeys*, const Unit& unit);
 };
 
-/// Whose forward is meant: the world's, the object's own, or another object's, of which the yaw alone counts.
+/// The frame in which "forward" is taken: that of the world, of the object itself, or of another object, of which only
+/// the yaw counts.
+///
+///     Drive{.space = Space::own}
+///     Drive{.space = camera}
 class Heading {
  public:
-  enum class Of { world, own, object };
-  friend constexpr auto choices(Of) {
-    return Choices<Of, 3>{{{Of::world, "world"}, {Of::own, "own"}, {Of::object, "object"}}};
-  }
-
   Heading() = default;
-  Heading(Of whose) : of{whose} {}
-  Heading(Target other) : of{Of::object}, target{std::move(other)} {}
+  Heading(Space in) : space{in} {}
+  Heading(Target other) : space{Space::target}, target{std::move(other)} {}
   Heading(Object other) : Heading{Target{other}} {}
+  Heading(const char* other) : Heading{Target{other}} {}
 
-  Of of = Of::world;
+  Space space = Space::world;  ///< world, own, or target: the object that `target` names
   Target target = {};
 
-  std::optional<Complaint> check() const { return inside::check_choice(of); }
+  std::optional<Diagnostic> check() const;
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Heading& to);
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Heading& to);
   friend std::optional<Value> write(const Heading& from, const Unit& unit);
   friend Form form_of(const Heading*, const Unit& unit);
-  friend std::optional<Complaint> resolve(Heading& to, const inside::Names& names);
-  friend void add_objects(const Heading& from, inside::References& to);
+  friend std::optional<Diagnostic> resolve(Heading& to, const detail::Names& names);
+  friend void add_objects(const Heading& from, detail::References& to);
 };
 
 /// What left and right mean: to go sideways, or to turn.
@@ -95,6 +98,6 @@ half_life  = 0.4             # seconds until half of that is reached
 };
 
 template <>
-const inside::Kind& inside::kind_of<Drive>();
+const detail::Kind& detail::kind_of<Drive>();
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,14 +1,16 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <optional>
 #include <tuple>
 
 #include <hushed/angle.hpp>
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/field.hpp>
-#include <hushed/inside/kind.hpp>
 #include <hushed/place.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// What a `Face` turns toward: a place, an object, or the way it travels.
 class FaceTarget {
@@ -25,20 +27,20 @@ class FaceTarget {
   bool is_travel = false;
   bool is_given = false;
 
-  std::optional<Complaint> check() const { return place.check(); }
+  std::optional<Diagnostic> check() const { return place.check(); }
   bool operator==(const FaceTarget&) const = default;
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, FaceTarget& to);
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, FaceTarget& to);
   friend std::optional<Value> write(const FaceTarget& from, const Unit& unit);
   friend Form form_of(const FaceTarget*, const Unit& unit);
-  friend std::optional<Complaint> resolve(FaceTarget& to, const inside::Names& names) {
+  friend std::optional<Diagnostic> resolve(FaceTarget& to, const detail::Names& names) {
     return resolve(to.place, names);
   }
-  friend void add_objects(const FaceTarget& from, inside::References& to) { add_objects(from.place, to); }
+  friend void add_objects(const FaceTarget& from, detail::References& to) { add_objects(from.place, to); }
   friend void aim(FaceTarget& to, Object at) {
-    Place place = to.place;
-    aim(place, at);
-    to = std::move(place);
+    Place aimed = to.place;
+    aim(aimed, at);
+    to = std::move(aimed);
   }
 };
 
@@ -81,6 +83,6 @@ max_turn_speed = 30          # degrees per second
 };
 
 template <>
-const inside::Kind& inside::kind_of<Face>();
+const detail::Kind& detail::kind_of<Face>();
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,15 +1,17 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <array>
 #include <optional>
 #include <tuple>
 
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/easing.hpp>
 #include <hushed/field.hpp>
-#include <hushed/inside/kind.hpp>
 #include <hushed/pose_parts.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// What a `Glide` does when it has arrived.
 enum class GlideEnds { stop, repeat, come_back };
@@ -61,6 +63,6 @@ pause    = 1
 };
 
 template <>
-const inside::Kind& inside::kind_of<Glide>();
+const detail::Kind& detail::kind_of<Glide>();
 
-}  // namespace hushed
+}  // namespace HUSHED_API

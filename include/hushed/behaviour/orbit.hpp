@@ -1,14 +1,16 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <array>
 #include <optional>
 #include <tuple>
 
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/field.hpp>
-#include <hushed/inside/kind.hpp>
 #include <hushed/place.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// The two half-axes of an ellipse, or the radius of a circle: `.radius = 6.0` or `.radius = Radii{8, 3}`.
 struct Radii {
@@ -18,7 +20,7 @@ struct Radii {
 
   double a = 0.0, b = 0.0;  ///< m
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Radii& to);
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Radii& to);
   friend std::optional<Value> write(const Radii& from, const Unit& unit);
   friend Form form_of(const Radii*, const Unit& unit);
 };
@@ -39,7 +41,7 @@ constexpr auto choices(OrbitFacing) {
 /// object is when it starts.
 struct Orbit {
   Place centre = {};                     ///< the origin of the parent's space unless given
-  Vec3 axis = up;                        ///< any non-zero length, in the parent's space
+  Vec3 axis = axis::up;                  ///< any non-zero length, in the parent's space
   std::optional<Radii> radius = {};      ///< m
   std::optional<Angle> speed = {};       ///< per second; negative goes the other way
   std::optional<double> period = {};     ///< s for once round; negative goes the other way
@@ -76,6 +78,6 @@ face   = "travel"
 };
 
 template <>
-const inside::Kind& inside::kind_of<Orbit>();
+const detail::Kind& detail::kind_of<Orbit>();
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <array>
@@ -5,11 +6,12 @@
 #include <optional>
 #include <tuple>
 
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/easing.hpp>
 #include <hushed/field.hpp>
-#include <hushed/inside/kind.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// Goes to one random place after another. A function of time alone.
 ///
@@ -45,6 +47,6 @@ seed   = 3                          # another seed, other places
 };
 
 template <>
-const inside::Kind& inside::kind_of<Roam>();
+const detail::Kind& detail::kind_of<Roam>();
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <array>
@@ -7,13 +8,14 @@
 #include <utility>
 #include <vector>
 
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/easing.hpp>
 #include <hushed/field.hpp>
-#include <hushed/inside/kind.hpp>
 #include <hushed/path.hpp>
 #include <hushed/place.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// What a `Route` does at its end.
 enum class RouteEnds { stop, loop, come_back };
@@ -41,10 +43,10 @@ struct Pauses {
   std::vector<Time> each = {Time{}};  ///< one for all points, or one for each
 
   Time at(std::size_t point) const { return each.size() == 1 ? each[0] : each[point]; }
-  std::optional<Complaint> check() const;
+  std::optional<Diagnostic> check() const;
   bool operator==(const Pauses&) const = default;
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, Pauses& to);
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Pauses& to);
   friend std::optional<Value> write(const Pauses& from, const Unit& unit);
   friend Form form_of(const Pauses*, const Unit& unit);
 };
@@ -94,6 +96,6 @@ face   = "travel"
 };
 
 template <>
-const inside::Kind& inside::kind_of<Route>();
+const detail::Kind& detail::kind_of<Route>();
 
-}  // namespace hushed
+}  // namespace HUSHED_API

@@ -1,13 +1,15 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <optional>
 #include <tuple>
 
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/field.hpp>
-#include <hushed/inside/kind.hpp>
 #include <hushed/space.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// A half-life for each part of a pose, or one for all: `.half_life = 0.3s` or `.half_life = {.position = 0.3s}`. A
 /// part whose half-life is 0 is left as it is.
@@ -21,9 +23,9 @@ struct HalfLives {
   Time position = {}, rotation = {}, scale = {};
 
   bool operator==(const HalfLives&) const = default;
-  std::optional<Complaint> check() const;
+  std::optional<Diagnostic> check() const;
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, HalfLives& to);
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, HalfLives& to);
   friend std::optional<Value> write(const HalfLives& from, const Unit& unit);
   friend Form form_of(const HalfLives*, const Unit& unit);
 };
@@ -35,7 +37,7 @@ struct HalfLives {
 /// trails behind by speed * half_life / ln 2.
 struct Smooth {
   HalfLives half_life = {};
-  OuterSpace space = OuterSpace::parent;  ///< in the world, what the parent does is softened too
+  Space space = Space::parent;  ///< in the world, what the parent does is softened too
 
   static constexpr auto kind = "smooth";
   static constexpr auto summary = "softens the motion below it";
@@ -47,10 +49,11 @@ half_life = 0.2              # seconds until half of the way is left
   static constexpr auto fields = std::tuple{
       field("half_life", &Smooth::half_life, unit::seconds, "how long until half of the way is left", required,
             slider(0, 2)),
-      field("space", &Smooth::space, unit::none, "whether it rides with its parent, or lags behind in the world")};
+      field("space", &Smooth::space, unit::none, "whether it rides with its parent, or lags behind in the world",
+            allowed(Space::parent, Space::world))};
 };
 
 template <>
-const inside::Kind& inside::kind_of<Smooth>();
+const detail::Kind& detail::kind_of<Smooth>();
 
-}  // namespace hushed
+}  // namespace HUSHED_API

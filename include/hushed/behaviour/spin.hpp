@@ -1,21 +1,23 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <array>
 #include <optional>
 #include <tuple>
 
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/field.hpp>
-#include <hushed/inside/kind.hpp>
 #include <hushed/space.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// Turns an object at a constant rate. A function of time alone.
 ///
 /// The turn after t seconds is R(axis, speed * t), by the right-hand rule, put on the right of the rotation
 /// coming in (own axes) or on its left (the parent's axes, or the world's brought into the parent).
 struct Spin {
-  Vec3 axis = up;                     ///< any non-zero length
+  Vec3 axis = axis::up;               ///< any non-zero length
   Angle speed = degrees(90);          ///< per second; negative turns the other way
   std::optional<Vec3> velocity = {};  ///< deg/s: direction and rate in one, instead of axis and speed
   Space space = Space::own;           ///< whose axes these are
@@ -34,10 +36,11 @@ speed = 40        # degrees per second
                  field("speed", &Spin::speed, unit::degrees_per_second, "how fast, and which way", slider(-360, 360)),
                  field("velocity", &Spin::velocity, unit::degrees_per_second,
                        "axis and speed in one: its direction and its length"),
-                 field("space", &Spin::space, unit::none, "whose axes these are")};
+                 field("space", &Spin::space, unit::none, "whose axes these are",
+                       allowed(Space::own, Space::parent, Space::world))};
 };
 
 template <>
-const inside::Kind& inside::kind_of<Spin>();
+const detail::Kind& detail::kind_of<Spin>();
 
-}  // namespace hushed
+}  // namespace HUSHED_API

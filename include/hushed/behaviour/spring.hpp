@@ -1,16 +1,18 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <optional>
 #include <tuple>
 
 #include <hushed/channel.hpp>
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/field.hpp>
-#include <hushed/inside/kind.hpp>
 #include <hushed/place.hpp>
 #include <hushed/pose.hpp>
 #include <hushed/space.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// What a `Spring` pulls towards: a place, another object, a rotation, three numbers; or nothing given, the pose that
 /// comes in.
@@ -28,15 +30,15 @@ class SpringTarget {
   std::optional<Quat> rotation = {};
   bool is_given = false;
 
-  std::optional<Complaint> check() const;
+  std::optional<Diagnostic> check() const;
 
-  friend std::optional<Complaint> read(const Value& from, const Unit& unit, SpringTarget& to);
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, SpringTarget& to);
   friend std::optional<Value> write(const SpringTarget& from, const Unit& unit);
   friend Form form_of(const SpringTarget*, const Unit& unit);
-  friend std::optional<Complaint> resolve(SpringTarget& to, const inside::Names& names) {
+  friend std::optional<Diagnostic> resolve(SpringTarget& to, const detail::Names& names) {
     return resolve(to.place, names);
   }
-  friend void add_objects(const SpringTarget& from, inside::References& to) { add_objects(from.place, to); }
+  friend void add_objects(const SpringTarget& from, detail::References& to) { add_objects(from.place, to); }
   friend void aim(SpringTarget& to, Object at) { to = at; }
 };
 
@@ -52,7 +54,7 @@ struct Spring {
   double damping = 0.5;          ///< ratio: 0 swings for ever, 1 is critical, above it creeps
   SpringTarget target = {};      ///< in `space`
   Vec3 velocity = Vec3::Zero();  ///< at the start: m/s, deg/s about the axes of `space`, or 1/s
-  OuterSpace space = OuterSpace::parent;
+  Space space = Space::parent;
 
   static constexpr auto kind = "spring";
   static constexpr auto summary = "pulls an object to a target, or to where it would be, on a damped spring";
@@ -69,7 +71,8 @@ space     = "world"          # swings when its parent moves
       field("damping", &Spring::damping, unit::ratio, "how soon it stops: 0 never, 1 without a swing", slider(0, 2)),
       field("target", &Spring::target, unit::none, "where it is pulled; the pose coming in unless given"),
       field("velocity", &Spring::velocity, unit::of_channel_per_second, "its velocity when it starts"),
-      field("space", &Spring::space, unit::none, "whether it rides with its parent, or swings in the world")};
+      field("space", &Spring::space, unit::none, "whether it rides with its parent, or swings in the world",
+            allowed(Space::parent, Space::world))};
 };
 
 /// By how much the spring goes past a target that has jumped, as a share of the jump: exp(-pi z / sqrt(1 - z^2)) for a
@@ -89,6 +92,6 @@ Time half_life(const Spring& spring);
 double frequency_with(Time half_life, double damping);
 
 template <>
-const inside::Kind& inside::kind_of<Spring>();
+const detail::Kind& detail::kind_of<Spring>();
 
-}  // namespace hushed
+}  // namespace HUSHED_API

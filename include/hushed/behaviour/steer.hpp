@@ -1,13 +1,15 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <tuple>
 #include <vector>
 
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/field.hpp>
-#include <hushed/inside/kind.hpp>
 #include <hushed/urge.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// Where a `Steer` looks.
 enum class SteerFacing { none, travel };
@@ -69,6 +71,6 @@ urges = [
 };
 
 template <>
-const inside::Kind& inside::kind_of<Steer>();
+const detail::Kind& detail::kind_of<Steer>();
 
-}  // namespace hushed
+}  // namespace HUSHED_API

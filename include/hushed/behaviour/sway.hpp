@@ -1,14 +1,16 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <cstdint>
 #include <tuple>
 
 #include <hushed/channel.hpp>
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/field.hpp>
-#include <hushed/inside/kind.hpp>
 #include <hushed/per_axis.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// The course of a `Sway` over one period, from -1 to 1.
 enum class Wave { sine, triangle, square, saw, noise };
@@ -53,6 +55,6 @@ frequency = 0.1              # ten seconds each time
 };
 
 template <>
-const inside::Kind& inside::kind_of<Sway>();
+const detail::Kind& detail::kind_of<Sway>();
 
-}  // namespace hushed
+}  // namespace HUSHED_API

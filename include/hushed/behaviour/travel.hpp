@@ -1,12 +1,14 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 #include <tuple>
 
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/field.hpp>
-#include <hushed/inside/kind.hpp>
 #include <hushed/space.hpp>
 
-namespace hushed {
+namespace hushed HUSHED_API {
 
 /// What `Travel` does at the bounds of its box.
 enum class Edge { bounce, wrap, stop };
@@ -36,13 +38,14 @@ between  = [[-6, -inf, -inf], [6, inf, inf]]       # to and fro along x
   static constexpr auto fields =
       std::tuple{field("velocity", &Travel::velocity, unit::metres_per_second, "how fast, and where to", required),
                  field("space", &Travel::space, unit::none,
-                       "whose axes the velocity is along; own and world as they are at the start"),
+                       "whose axes the velocity is along; own and world as they are at the start",
+                       allowed(Space::own, Space::parent, Space::world)),
                  field("between", &Travel::between, unit::metres,
                        "the bounds [[min], [max]] in the parent's space; inf where there is none"),
                  field("at_edge", &Travel::at_edge, unit::none, "what happens at a bound")};
 };
 
 template <>
-const inside::Kind& inside::kind_of<Travel>();
+const detail::Kind& detail::kind_of<Travel>();
 
-}  // namespace hushed
+}  // namespace HUSHED_API

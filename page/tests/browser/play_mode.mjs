@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Play mode as a person uses it: the tool, its page in Chromium, and a scene file of one's own.
 // TOOL=build/dev/src/cli/hushed node --test page/tests/browser/play_mode.mjs
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "behaviour/agent.hpp"
 
 #include <algorithm>
@@ -12,25 +13,26 @@
 #include "lanes/facing.hpp"
 #include "lanes/places.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
 using V = VecOf<double>;
 
 /// What an urge looks about for, if it does.
-std::optional<Sense> sense_of(const Urge& urge, bool planar) {
+std::optional<NeighbourQuery> sense_of(const Urge& urge, bool planar) {
   if (const auto* one = std::get_if<urge::Separation>(&urge.is))
-    return Sense{Sense::Of::separation, one->tag.name, one->within, planar};
+    return NeighbourQuery{NeighbourQuery::Of::separation, one->tag.name, one->within, planar};
   if (const auto* one = std::get_if<urge::Alignment>(&urge.is))
-    return Sense{Sense::Of::neighbours, one->tag.name, one->within, planar};
+    return NeighbourQuery{NeighbourQuery::Of::neighbours, one->tag.name, one->within, planar};
   if (const auto* one = std::get_if<urge::Cohesion>(&urge.is))
-    return Sense{Sense::Of::neighbours, one->tag.name, one->within, planar};
-  if (const auto* one = std::get_if<urge::Avoid>(&urge.is)) return Sense{Sense::Of::obstacles, one->tag.name};
+    return NeighbourQuery{NeighbourQuery::Of::neighbours, one->tag.name, one->within, planar};
+  if (const auto* one = std::get_if<urge::Avoid>(&urge.is))
+    return NeighbourQuery{NeighbourQuery::Of::obstacles, one->tag.name};
   return std::nullopt;
 }
 
-/// Whom an urge goes to meet, or keeps from meeting.
+/// ObjectOrTag an urge goes to meet, or keeps from meeting.
 const Place* whom_it_meets(const Urge& urge) {
   if (const auto* pursue = std::get_if<urge::Pursue>(&urge.is)) return &pursue->target;
   if (const auto* evade = std::get_if<urge::Evade>(&urge.is)) return &evade->target;
@@ -74,15 +76,15 @@ struct Want {
 /// What one agent sees at a tick, and what its urges make of it: each wants something, or nothing.
 class Agent {
  public:
-  Agent(const Body& body, Mind& mind, Sighting* sightings, const Around& around)
+  Agent(const AgentMotion& body, AgentState& agent, TrackedTarget* tracked_targets, const Surroundings& surroundings)
       : body_{body},
-        mind_{mind},
-        wishes_{*mind.wishes},
-        sightings_{sightings},
-        parent_{around.parent},
-        now_{around.now},
-        sight_{around.sight},
-        sensed_{around.sight.sensed(mind.behaviour)},
+        agent_{agent},
+        wishes_{*agent.params},
+        tracked_targets_{tracked_targets},
+        parent_{surroundings.parent},
+        now_{surroundings.now},
+        query_{surroundings.query},
+        sensed_{surroundings.query.neighbour_sums(agent.behaviour)},
         x_{body.place},
         v_{body.velocity},
         tick_{wishes_.has_even_ticks ? 1.0 / wishes_.tick_rate : length_of_tick(now_, wishes_.tick_rate)} {
@@ -92,12 +94,12 @@ class Agent {
   V decide() {
     V wanted = mean_of_urges([](std::string_view, const Want&, double) {});
     if (wishes_.planar) wanted.y = 0.0;
-    obstacle_sense_ = 0;
+    obstacle_query_ = 0;
     for (const Urge& urge : wishes_.urges)
       if (const auto* avoid = std::get_if<urge::Avoid>(&urge.is)) wanted = turned_aside(*avoid, wanted);
     for (const Urge& urge : wishes_.urges)
       if (const auto* contain = std::get_if<urge::Contain>(&urge.is)) add_walls(*contain);
-    mind_.decided = now_;
+    agent_.decided = now_;
     if (limits_.is_empty()) return wanted;
     return held_back(limits_, v_, wanted, body_.max_acceleration * tick_).value_or(wanted);
   }
@@ -114,7 +116,7 @@ class Agent {
       weights += weight;
     });
     for (UrgeShare& each : all) each.share /= larger(weights, 1e-300);
-    sighting_ = neighbour_sense_ = 0;
+    tracked_ = neighbour_query_ = 0;
     aims_ = {};
     all.push_back({"wanted", in_world(decide()), 1.0});
     return all;
@@ -141,7 +143,7 @@ class Agent {
   }
 
   double speed() const { return body_.max_speed; }
-  bool has_decided() const { return mind_.decided != Mind::never; }
+  bool has_decided() const { return agent_.decided != AgentState::never; }
   V level(V v) const {
     if (wishes_.planar) v.y = 0.0;
     return v;
@@ -168,8 +170,8 @@ class Agent {
 
   /// From the agent to the place, unless that is lost.
   std::optional<V> way_to(const Place& place) const {
-    if (place.moves() && !sight_.is_there(place.target.object)) return std::nullopt;
-    return level(numbers(where_is(place, parent_, sight_, mind_.behaviour)) - x_);
+    if (place.moves() && !query_.is_there(place.target.object)) return std::nullopt;
+    return level(numbers(where_is(place, parent_, query_, agent_.behaviour)) - x_);
   }
   std::optional<V> way_to_aim(const Place& place) {
     const auto way = way_to(place);
@@ -192,9 +194,9 @@ class Agent {
   }
 
   std::optional<V> wants(const urge::Wander& wander) {
-    V& point = mind_.straying;
-    if (has_decided() && mind_.decided != now_) {
-      const std::uint64_t seed = static_cast<std::uint64_t>(wander.seed) + mind_.number;
+    V& point = agent_.wander_point;
+    if (has_decided() && agent_.decided != now_) {
+      const std::uint64_t seed = static_cast<std::uint64_t>(wander.seed) + agent_.number;
       const auto number = static_cast<std::uint64_t>(std::llround(in_seconds(now_) * wishes_.tick_rate));
       const double spread = wander.rate.in_radians() * square_root(3.0 * tick_);
       const auto drawn = [&](std::uint64_t i) { return spread * (2.0 * seeded_number(seed, 3 * number + i) - 1.0); };
@@ -210,21 +212,21 @@ class Agent {
     V way, present;
   };
   std::optional<Meeting> meeting(const Place& target) {
-    Sighting& sighting = sightings_[sighting_++];
+    TrackedTarget& tracked = tracked_targets_[tracked_++];
     const auto way = way_to(target);
     if (!way) {
-      sighting.is_known = false;
+      tracked.is_known = false;
       return std::nullopt;
     }
     const V place = x_ + *way;
-    if (!sighting.is_known)
-      sighting.velocity = {0.0, 0.0, 0.0};
-    else if (has_decided() && now_ > mind_.decided)
-      sighting.velocity = (place - sighting.place) * (1.0 / in_seconds(now_ - mind_.decided));
-    sighting.place = place;
-    sighting.is_known = true;
-    const auto time = time_to_meet(*way, sighting.velocity, speed());
-    return Meeting{time ? *way + sighting.velocity * *time : *way, *way};
+    if (!tracked.is_known)
+      tracked.velocity = {0.0, 0.0, 0.0};
+    else if (has_decided() && now_ > agent_.decided)
+      tracked.velocity = (place - tracked.place) * (1.0 / in_seconds(now_ - agent_.decided));
+    tracked.place = place;
+    tracked.is_known = true;
+    const auto time = time_to_meet(*way, tracked.velocity, speed());
+    return Meeting{time ? *way + tracked.velocity * *time : *way, *way};
   }
   std::optional<V> wants(const urge::Pursue& pursue) {
     const auto met = meeting(pursue.target);
@@ -239,32 +241,32 @@ class Agent {
   }
 
   /// With its neighbours, and that way beside them at full speed; the more strongly the longer it is, up to 1.
-  std::optional<Want> beside(const Sensed& neighbours, const V& way) const {
+  std::optional<Want> beside(const NeighbourSums& neighbours, const V& way) const {
     const double length = length_of(way);
     if (length < same_place) return std::nullopt;
     return Want{mean_velocity(neighbours) + way * (speed() / length), smaller(length, 1.0)};
   }
   std::optional<Want> wants(const urge::Separation&) {
-    const Sensed& found = sensed();
+    const NeighbourSums& found = neighbour_sums();
     return beside(found, level(numbers(found.sum)));
   }
   std::optional<Want> wants(const urge::Cohesion& cohesion) {
-    const Sensed& found = sensed();
+    const NeighbourSums& found = neighbour_sums();
     if (found.count == 0.0 || cohesion.within < same_place) return std::nullopt;
     return beside(found, level(numbers(found.sum)) * (1.0 / (found.count * cohesion.within)));
   }
   std::optional<V> wants(const urge::Alignment&) {
-    const Sensed& found = sensed();
+    const NeighbourSums& found = neighbour_sums();
     return found.count > 0.0 ? std::optional{mean_velocity(found)} : std::nullopt;
   }
   /// No longer than it could have it.
-  V mean_velocity(const Sensed& neighbours) const {
+  V mean_velocity(const NeighbourSums& neighbours) const {
     const V mean = level(numbers(neighbours.velocity)) * (1.0 / neighbours.count);
     return squared_length(mean) > speed() * speed() ? in_unit_length(mean) * speed() : mean;
   }
-  const Sensed& sensed() {
-    static const Sensed nobody;
-    const std::size_t answer = wishes_.answers[neighbour_sense_++];
+  const NeighbourSums& neighbour_sums() {
+    static const NeighbourSums nobody;
+    const std::size_t answer = wishes_.answers[neighbour_query_++];
     return answer < sensed_.size() ? sensed_[answer] : nobody;
   }
 
@@ -366,13 +368,13 @@ class Agent {
   }
 
   V turned_aside(const urge::Avoid& avoid, const V& wanted) {
-    const std::size_t sense = obstacle_sense_++;
+    const std::size_t sense = obstacle_query_++;
     if (avoid.weight == 0.0) return wanted;
     const double pace = length_of(wanted);
     const double reach = speed() > 0.0 ? avoid.ahead * smaller(pace / speed(), 1.0) : 0.0;
     Solids in_the_way;
-    for (const Obstacle& obstacle : sight_.obstacles(mind_.behaviour, sense)) {
-      if (obstacle.object.index == mind_.object) continue;
+    for (const Obstacle& obstacle : query_.obstacles(agent_.behaviour, sense)) {
+      if (obstacle.object.index == agent_.object) continue;
       const double braking = stopping() + (speed() + length_of(numbers(obstacle.velocity))) * (2.0 * tick_);
       const double far = larger(braking, reach) + obstacle.radius + 2.0 * avoid.margin;
       if (squared_length(numbers(obstacle.pose.position) - x_) > far * far) continue;
@@ -413,17 +415,17 @@ class Agent {
     }
   }
 
-  const Body body_;
-  Mind& mind_;
-  const Wishes& wishes_;
-  Sighting* sightings_;
+  const AgentMotion body_;
+  AgentState& agent_;
+  const SteeringParams& wishes_;
+  TrackedTarget* tracked_targets_;
   const Pose& parent_;
   Time now_;
-  const Sight& sight_;
-  std::span<const Sensed> sensed_;
+  const SceneQuery& query_;
+  std::span<const NeighbourSums> sensed_;
   V x_, v_, heading_{};
   double tick_;
-  std::size_t sighting_ = 0, neighbour_sense_ = 0, obstacle_sense_ = 0;
+  std::size_t tracked_ = 0, neighbour_query_ = 0, obstacle_query_ = 0;
   Few<V, 8> aims_;
   Limits limits_;
 };
@@ -431,66 +433,69 @@ class Agent {
 }  // namespace
 
 /// Of several urges that look about for the same neighbours, the first asks for all.
-std::vector<Sense> senses_of(const std::vector<Urge>& urges, bool planar) {
-  std::vector<Sense> all;
+std::vector<NeighbourQuery> neighbour_queries_of(const std::vector<Urge>& urges, bool planar) {
+  std::vector<NeighbourQuery> all;
   for (const Urge& urge : urges)
     if (const auto sense = sense_of(urge, planar))
-      if (sense->of == Sense::Of::obstacles || std::find(all.begin(), all.end(), *sense) == all.end())
+      if (sense->of == NeighbourQuery::Of::obstacles || std::find(all.begin(), all.end(), *sense) == all.end())
         all.push_back(*sense);
   return all;
 }
 
-Wishes::Wishes(const Steer& steer, double rate)
+SteeringParams::SteeringParams(const Steer& steer, double rate)
     : urges{steer.urges},
       planar{steer.planar},
       tick_rate{rate},
       has_even_ticks{std::fmod(static_cast<double>(units_per_second), rate) == 0.0} {
-  auto senses = senses_of(urges, planar);
-  std::erase_if(senses, [](const Sense& sense) { return sense.of == Sense::Of::obstacles; });
+  auto neighbour_queries = neighbour_queries_of(urges, planar);
+  std::erase_if(neighbour_queries,
+                [](const NeighbourQuery& sense) { return sense.of == NeighbourQuery::Of::obstacles; });
   for (const Urge& urge : urges) {
-    if (const auto sense = sense_of(urge, planar); sense && sense->of != Sense::Of::obstacles)
-      answers.push_back(static_cast<std::size_t>(std::find(senses.begin(), senses.end(), *sense) - senses.begin()));
-    if (whom_it_meets(urge)) ++meetings;
+    if (const auto sense = sense_of(urge, planar); sense && sense->of != NeighbourQuery::Of::obstacles)
+      answers.push_back(static_cast<std::size_t>(std::find(neighbour_queries.begin(), neighbour_queries.end(), *sense) -
+                                                 neighbour_queries.begin()));
+    if (whom_it_meets(urge)) ++tracked_count;
   }
 }
 
-bool Wishes::are(const Steer& steer, double rate) const {
+bool SteeringParams::are(const Steer& steer, double rate) const {
   return planar == steer.planar && tick_rate == rate && urges == steer.urges;
 }
 
-std::shared_ptr<const Wishes> shared_wishes(const Steer& steer, double tick_rate) {
+std::shared_ptr<const SteeringParams> shared_params(const Steer& steer, double tick_rate) {
   static std::mutex mutex;
-  static std::array<std::weak_ptr<const Wishes>, 16> lately;
+  static std::array<std::weak_ptr<const SteeringParams>, 16> lately;
   static std::size_t next = 0;
   const std::scoped_lock lock{mutex};
   for (const auto& each : lately)
     if (auto same = each.lock(); same && same->are(steer, tick_rate)) return same;
-  auto made = std::make_shared<const Wishes>(steer, tick_rate);
+  auto made = std::make_shared<const SteeringParams>(steer, tick_rate);
   lately[next++ % lately.size()] = made;
   return made;
 }
 
-bool meet_the_same(const std::vector<Urge>& a, const std::vector<Urge>& b) {
+bool track_same_targets(const std::vector<Urge>& a, const std::vector<Urge>& b) {
   return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const Urge& one, const Urge& other) {
     const Place *before = whom_it_meets(one), *now = whom_it_meets(other);
     return before && now ? *before == *now : before == now;
   });
 }
 
-void face_at_first(Mind& mind, const Quat& facing) {
+void start_wander(AgentState& agent, const Quat& facing) {
   V faced = rotate(numbers(facing), V{0.0, 0.0, 1.0});
-  if (mind.wishes->planar) faced.y = 0.0;
-  mind.straying = length_of(faced) > same_place ? in_unit_length(faced) : V{0.0, 0.0, 1.0};
+  if (agent.params->planar) faced.y = 0.0;
+  agent.wander_point = length_of(faced) > same_place ? in_unit_length(faced) : V{0.0, 0.0, 1.0};
 }
 
-V decide(const Body& body, Mind& mind, Sighting* sightings, const Around& around) {
-  return Agent{body, mind, sightings, around}.decide();
+V decide(const AgentMotion& body, AgentState& agent, TrackedTarget* tracked_targets, const Surroundings& surroundings) {
+  return Agent{body, agent, tracked_targets, surroundings}.decide();
 }
 
-std::vector<UrgeShare> shares(const Body& body, Mind mind, const Sighting* sightings, const Around& around) {
-  mind.decided = around.now;
-  std::vector<Sighting> seen(sightings, sightings + mind.wishes->meetings);
-  return Agent{body, mind, seen.data(), around}.shares();
+std::vector<UrgeShare> shares(const AgentMotion& body, AgentState agent, const TrackedTarget* tracked_targets,
+                              const Surroundings& surroundings) {
+  agent.decided = surroundings.now;
+  std::vector<TrackedTarget> tracked(tracked_targets, tracked_targets + agent.params->tracked_count);
+  return Agent{body, agent, tracked.data(), surroundings}.shares();
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

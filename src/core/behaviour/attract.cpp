@@ -1,14 +1,15 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/behaviour/attract.hpp>
 
 #include "lanes/geometry.hpp"
-#include "lanes/lane_kind.hpp"
+#include "lanes/kernel_kind.hpp"
 #include "lanes/memory.hpp"
 
 namespace hushed {
 
 namespace {
 
-using namespace inside;
+using namespace detail;
 
 struct AttractState {
   Vec3 displacement = Vec3::Zero();  ///< m, in the parent's space
@@ -30,8 +31,8 @@ struct AttractBlock {
 };
 
 /// Where an object is, in the parent's space.
-Vec3 place_of(Object object, const AttractState& state, const Pose& parent, const Sight& sight) {
-  return vector(brought_into(numbers(parent), numbers(sight.world_of(object, state.behaviour).position)));
+Vec3 place_of(Object object, const AttractState& state, const Pose& parent, const SceneQuery& query) {
+  return vector(brought_into(numbers(parent), numbers(query.world_of(object, state.behaviour).position)));
 }
 
 bool is_identity(const Pose& pose) {
@@ -40,13 +41,13 @@ bool is_identity(const Pose& pose) {
 }
 
 /// Who is nearest, and whether that is within range.
-void take_aim(const Attract& attract, const Pose& parent, const Sight& sight, AttractState& state) {
+void take_aim(const Attract& attract, const Pose& parent, const SceneQuery& query, AttractState& state) {
   state.aim = {};
   state.drawn = false;
   double least = 0.0;
   const auto consider = [&](Object object) {
-    if (!sight.is_there(object)) return;
-    const Vec3 place = place_of(object, state, parent, sight);
+    if (!query.is_there(object)) return;
+    const Vec3 place = place_of(object, state, parent, query);
     const double squared = squared_length(numbers(place) - numbers(state.place));
     if (state.aim.generation != 0 && squared >= least) return;
     least = squared;
@@ -55,7 +56,7 @@ void take_aim(const Attract& attract, const Pose& parent, const Sight& sight, At
   };
   const auto consider_nearest = [&] {
     if (is_identity(parent))
-      if (const auto nearest = sight.nearest(attract.to.tagged.found, state.place, state.owner, state.behaviour))
+      if (const auto nearest = query.nearest(attract.to.tagged.found, state.place, state.owner, state.behaviour))
         return consider(*nearest);
     for (const Object object : attract.to.tagged.members())
       if (object != state.owner) consider(object);
@@ -75,10 +76,10 @@ double least_distance(const VecOf<double>& from, const VecOf<double>& to) {
   return square_root(squared_length(between(from, to, share)));
 }
 
-void advance(const Attract& attract, const Vec3& in, const Pose& parent, const Sight& sight, double step,
+void advance(const Attract& attract, const Vec3& in, const Pose& parent, const SceneQuery& query, double step,
              AttractState& state) {
-  if (state.gathered || state.aim.generation == 0 || !sight.is_there(state.aim)) return;
-  const VecOf<double> aim = numbers(place_of(state.aim, state, parent, sight));
+  if (state.gathered || state.aim.generation == 0 || !query.is_there(state.aim)) return;
+  const VecOf<double> aim = numbers(place_of(state.aim, state, parent, query));
   const VecOf<double> here = numbers(in) + numbers(state.displacement);
   VecOf<double> there = here;
   const double acceleration = attract.acceleration.value_or(0.0);
@@ -94,7 +95,7 @@ void advance(const Attract& attract, const Vec3& in, const Pose& parent, const S
   state.displacement = vector(there - numbers(in));
 }
 
-struct AttractRoom {
+struct AttractKernel {
   using Values = Attract;
   using State = AttractState;
   using Block = AttractBlock;
@@ -115,10 +116,10 @@ struct AttractRoom {
     state = {.behaviour = state.behaviour, .owner = state.owner};
     state.until = start.moment.time;
     state.place = start.in.position;
-    take_aim(attract, start.moment.parent, *start.moment.sight, state);
+    take_aim(attract, start.moment.parent, *start.moment.query, state);
   }
   static void absorb(State& state, const Attract&, OwnTime, const Start& now, const Attract& next) {
-    take_aim(next, now.moment.parent, *now.moment.sight, state);
+    take_aim(next, now.moment.parent, *now.moment.query, state);
   }
   static void fill(Block& block, int lane, const Attract& attract, const State& state) {
     block.attract[lane] = &attract;
@@ -126,33 +127,32 @@ struct AttractRoom {
   }
   static void collect(const Block& block, int lane, State& state) { state = block.state[lane]; }
 
-  static void evaluate(Block& block, unsigned, PoseBlock& poses, const BlockMoment& moment) {
+  static void evaluate(Block& block, unsigned, PoseBlock& poses, const EvalContext& context) {
     for (int lane = 0; lane < lanes; ++lane) {
-      if (!moment.is_active(lane)) continue;
+      if (!context.is_active(lane)) continue;
       const Attract& attract = *block.attract[lane];
-      const Pose parent = lane_of(*moment.parent, lane);
+      const Pose parent = lane_of(*context.parent, lane);
       const Vec3 in = vector(load<double>(poses.position, lane));
       AttractState state = block.state[lane];
-      const Time step = moment.time - state.until;
-      const bool moves = step > Time{} && moment.remember != Remember::standing_still;
-      if (moves) advance(attract, in, parent, *moment.sight, in_seconds(step), state);
+      const Time step = context.time - state.until;
+      const bool moves = step > Time{} && context.remember != Remember::standing_still;
+      if (moves) advance(attract, in, parent, *context.query, in_seconds(step), state);
       const Vec3 place = vector(numbers(in) + numbers(state.displacement));
       store(poses.position, lane, numbers(place));
-      if (moment.remember == Remember::nothing) continue;
-      state.until = moment.time;
+      if (context.remember == Remember::nothing) continue;
+      state.until = context.time;
       state.place = place;
-      if (state.gathered && !state.told && moment.remember == Remember::tick) {
+      if (state.gathered && !state.told && context.remember == Remember::tick) {
         state.told = true;
-        moment.sight->gathered(state.behaviour, state.aim, attract.then);
+        context.query->gathered(state.behaviour, state.aim, attract.then);
       }
-      if (!state.gathered) take_aim(attract, parent, *moment.sight, state);
+      if (!state.gathered) take_aim(attract, parent, *context.query, state);
       block.state[lane] = state;
     }
   }
 
-  static std::optional<Complaint> check(const Attract& attract, const Pose*) {
-    if (attract.to.is_one() && !attract.to.target.is_given())
-      return Complaint{{}, "to: this is missing; give an object."};
+  static std::optional<Diagnostic> check(const Attract& attract, const Pose*) {
+    if (attract.to.is_one() && !attract.to.target.is_given()) return about("to", "this is missing; give an object.");
     return std::nullopt;
   }
 };
@@ -160,8 +160,8 @@ struct AttractRoom {
 }  // namespace
 
 template <>
-const inside::Kind& inside::kind_of<Attract>() {
-  static const LaneKind<AttractRoom> kind;
+const detail::Kind& detail::kind_of<Attract>() {
+  static const KernelKind<AttractKernel> kind;
   return kind;
 }
 

@@ -1,13 +1,14 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/behaviour/drive.hpp>
 
 #include <algorithm>
 #include <array>
 
-#include <hushed/inside/table_reader.hpp>
+#include <hushed/detail/table_reader.hpp>
 
 #include "lanes/exponential.hpp"
 #include "lanes/geometry.hpp"
-#include "lanes/lane_kind.hpp"
+#include "lanes/kernel_kind.hpp"
 #include "lanes/memory.hpp"
 
 namespace hushed {
@@ -27,19 +28,19 @@ constexpr std::array<Direction, 6> directions{{{"forward", &DriveKeys::forward},
 
 }  // namespace
 
-std::optional<Complaint> DriveKeys::check() const {
+std::optional<Diagnostic> DriveKeys::check() const {
   for (const Direction& direction : directions)
     for (const std::string& key : this->*direction.keys)
       if (key.empty())
-        return Complaint{{}, std::string{direction.name} + ": a key has no name; give one, such as \"W\"."};
+        return Diagnostic{{}, std::string{direction.name} + ": a key has no name; give one, such as \"W\"."};
   return std::nullopt;
 }
 
-std::optional<Complaint> read(const Value& from, const Unit&, DriveKeys& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit&, DriveKeys& to) {
   if (!from.as<Value::Table>())
-    return inside::expected(from, form_of(static_cast<const DriveKeys*>(nullptr), {}).in_words);
-  inside::Complaints complaints;
-  inside::TableReader table{from, "", complaints};
+    return detail::expected(from, form_of(static_cast<const DriveKeys*>(nullptr), {}).description);
+  detail::Diagnostics diagnostics;
+  detail::TableReader table{from, "", diagnostics};
   DriveKeys taken;
   for (const Direction& direction : directions) {
     std::vector<Value> keys;
@@ -48,8 +49,8 @@ std::optional<Complaint> read(const Value& from, const Unit&, DriveKeys& to) {
     for (const Value& key : keys) (taken.*direction.keys).push_back(*key.as<std::string>());
   }
   table.refuse_the_rest();
-  if (!complaints.empty()) return complaints.front();
-  if (auto complaint = taken.check()) return Complaint{from.place, complaint->text};
+  if (!diagnostics.empty()) return diagnostics.front();
+  if (auto diagnostic = taken.check()) return Diagnostic{from.place, diagnostic->text};
   to = std::move(taken);
   return std::nullopt;
 }
@@ -71,39 +72,45 @@ Form form_of(const DriveKeys*, const Unit&) {
   return form::table(std::move(parts), "lists of keys, such as { forward = [\"W\"], back = [\"S\"] }");
 }
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, Heading& to) {
+std::optional<Diagnostic> Heading::check() const {
+  if (space == Space::target && !target.is_given())
+    return Diagnostic{{}, "Space::target needs an object; give the object itself, such as .space = camera."};
+  return detail::check_choice(space, allowed(Space::world, Space::own, Space::target));
+}
+
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, Heading& to) {
   const auto* word = from.as<std::string>();
   if (word && *word == "world") {
     to = Heading{};
   } else if (word && *word == "own") {
-    to = Heading{Heading::Of::own};
+    to = Heading{Space::own};
   } else {
     Target other;
     if (read(from, unit, other))
-      return inside::expected(from, form_of(static_cast<const Heading*>(nullptr), unit).in_words);
+      return detail::expected(from, form_of(static_cast<const Heading*>(nullptr), unit).description);
     to = Heading{std::move(other)};
   }
   return std::nullopt;
 }
 
 std::optional<Value> write(const Heading& from, const Unit& unit) {
-  if (from.of == Heading::Of::object) return write(from.target, unit);
-  return Value{std::string{from.of == Heading::Of::own ? "own" : "world"}};
+  if (from.space == Space::target) return write(from.target, unit);
+  return Value{std::string{from.space == Space::own ? "own" : "world"}};
 }
 
 Form form_of(const Heading*, const Unit&) { return form::text("\"world\", \"own\", or the name of an object"); }
 
-std::optional<Complaint> resolve(Heading& to, const inside::Names& names) {
-  return to.of == Heading::Of::object ? resolve(to.target, names) : std::nullopt;
+std::optional<Diagnostic> resolve(Heading& to, const detail::Names& names) {
+  return to.space == Space::target ? resolve(to.target, names) : std::nullopt;
 }
 
-void add_objects(const Heading& from, inside::References& to) {
-  if (from.of == Heading::Of::object) add_objects(from.target, to);
+void add_objects(const Heading& from, detail::References& to) {
+  if (from.space == Space::target) add_objects(from.target, to);
 }
 
 namespace {
 
-using namespace inside;
+using namespace detail;
 
 /// A place on the level plane: forward, and to the left.
 struct Level {
@@ -147,34 +154,35 @@ struct Asked {
   double forward, left, rise;
 };
 
-double amount(const Drive& drive, const Direction& direction, const Sight& sight) {
+double amount(const Drive& drive, const Direction& direction, const SceneQuery& query) {
   const DriveKeys::Names& keys = drive.keys.*direction.keys;
-  const bool held = std::any_of(keys.begin(), keys.end(), [&](const std::string& key) { return sight.is_held(key); });
-  return held ? 1.0 : sight.axis(direction.name);
+  const bool held = std::any_of(keys.begin(), keys.end(), [&](const std::string& key) { return query.is_held(key); });
+  return held ? 1.0 : query.axis(direction.name);
 }
 
-Asked asked(const Drive& drive, const Sight& sight) {
+Asked asked(const Drive& drive, const SceneQuery& query) {
   const auto between = [&](std::size_t there, std::size_t back) {
-    return larger(smaller(amount(drive, directions[there], sight) - amount(drive, directions[back], sight), 1.0), -1.0);
+    return larger(smaller(amount(drive, directions[there], query) - amount(drive, directions[back], query), 1.0), -1.0);
   };
   return {between(0, 1), between(2, 3), between(4, 5)};
 }
 
 /// The heading that forward is measured from, in the parent's space.
 QuatOf<double> heading(const Drive& drive, const QuatOf<double>& in, const Pose& parent, const DriveState& state,
-                       const Sight& sight) {
-  if (drive.space.of == Heading::Of::own) return in;
+                       const SceneQuery& query) {
+  if (drive.space.space == Space::own) return in;
   const QuatOf<double> out_of_world = inverse(numbers(parent.rotation));
-  if (drive.space.of == Heading::Of::world) return out_of_world;
-  const VecOf<double> ahead = rotate(numbers(sight.world_of(drive.space.target.object, state.behaviour).rotation),
+  if (drive.space.space == Space::world) return out_of_world;
+  const VecOf<double> ahead = rotate(numbers(query.world_of(drive.space.target.object, state.behaviour).rotation),
                                      VecOf<double>{0.0, 0.0, 1.0});
   return near_unit(out_of_world * rotation_by(VecOf<double>{0.0, angle_of(ahead.x, ahead.z), 0.0}));
 }
 
 /// Over a step of so many seconds, under what is held.
-void advance(const Drive& drive, const QuatOf<double>& heading, const Sight& sight, double step, DriveState& state) {
+void advance(const Drive& drive, const QuatOf<double>& heading, const SceneQuery& query, double step,
+             DriveState& state) {
   const bool turns = drive.mode == DriveMode::turn;
-  const Asked ask = asked(drive, sight);
+  const Asked ask = asked(drive, query);
   const double sideways = turns ? 0.0 : ask.left;
   const double length = square_root(ask.forward * ask.forward + sideways * sideways + ask.rise * ask.rise);
   const double pace = drive.speed / larger(length, 1.0);
@@ -206,7 +214,7 @@ void advance(const Drive& drive, const QuatOf<double>& heading, const Sight& sig
   state.turned = wrapped(radians(state.turned + turn)).in_radians();
 }
 
-struct DriveRoom {
+struct DriveKernel {
   using Values = Drive;
   using State = DriveState;
   using Block = DriveBlock;
@@ -217,7 +225,7 @@ struct DriveRoom {
   static void prepare(State& state, const Drive&, const Owner& owner) { state.behaviour = owner.behaviour; }
   /// Whether the rotation is needed: to be turned, or to go by.
   static unsigned variant(const Drive& drive, const State&) {
-    return drive.mode == DriveMode::turn || drive.space.of == Heading::Of::own ? 1U : 0U;
+    return drive.mode == DriveMode::turn || drive.space.space == Space::own ? 1U : 0U;
   }
   static unsigned touches(unsigned variant) {
     return variant != 0 ? part::position | part::rotation : unsigned{part::position};
@@ -235,18 +243,18 @@ struct DriveRoom {
   }
   static void collect(const Block& block, int lane, State& state) { state = block.state[lane]; }
 
-  static void evaluate(Block& block, unsigned, PoseBlock& poses, const BlockMoment& moment) {
+  static void evaluate(Block& block, unsigned, PoseBlock& poses, const EvalContext& context) {
     for (int lane = 0; lane < lanes; ++lane) {
-      if (!moment.is_active(lane)) continue;
+      if (!context.is_active(lane)) continue;
       const Drive& drive = *block.drive[lane];
       DriveState state = block.state[lane];
       const QuatOf<double> in = load<double>(poses.rotation, lane);
-      const QuatOf<double> from = heading(drive, in, lane_of(*moment.parent, lane), state, *moment.sight);
-      const Time step = moment.time - state.until;
-      if (step > Time{} && moment.remember != Remember::standing_still)
-        advance(drive, from, *moment.sight, in_seconds(step), state);
-      state.until = moment.time;
-      if (moment.remember != Remember::nothing) block.state[lane] = state;
+      const QuatOf<double> from = heading(drive, in, lane_of(*context.parent, lane), state, *context.query);
+      const Time step = context.time - state.until;
+      if (step > Time{} && context.remember != Remember::standing_still)
+        advance(drive, from, *context.query, in_seconds(step), state);
+      state.until = context.time;
+      if (context.remember != Remember::nothing) block.state[lane] = state;
       store(poses.position, lane, load<double>(poses.position, lane) + numbers(state.displacement));
       if (drive.mode == DriveMode::strafe) continue;
       const QuatOf<double> turn = rotation_by(VecOf<double>{0.0, state.turned, 0.0});
@@ -254,14 +262,14 @@ struct DriveRoom {
     }
   }
 
-  static std::optional<Complaint> check(const Drive&, const Pose*) { return std::nullopt; }
+  static std::optional<Diagnostic> check(const Drive&, const Pose*) { return std::nullopt; }
 };
 
 }  // namespace
 
 template <>
-const inside::Kind& inside::kind_of<Drive>() {
-  static const LaneKind<DriveRoom> kind;
+const detail::Kind& detail::kind_of<Drive>() {
+  static const KernelKind<DriveKernel> kind;
   return kind;
 }
 

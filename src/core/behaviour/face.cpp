@@ -1,11 +1,12 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/behaviour/face.hpp>
 
 #include "lanes/clock.hpp"
+#include "lanes/exponential_smoothing.hpp"
 #include "lanes/facing.hpp"
-#include "lanes/lane_kind.hpp"
+#include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"
 #include "lanes/places.hpp"
-#include "lanes/softening.hpp"
 
 namespace hushed {
 
@@ -15,13 +16,13 @@ FaceTarget FaceTarget::travel() {
   return target;
 }
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, FaceTarget& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, FaceTarget& to) {
   if (const auto* word = from.as<std::string>(); word && *word == "travel") {
     to = FaceTarget::travel();
     return std::nullopt;
   }
   Place place;
-  if (auto complaint = read(from, unit, place)) return complaint;
+  if (auto diagnostic = read(from, unit, place)) return diagnostic;
   to = std::move(place);
   return std::nullopt;
 }
@@ -35,7 +36,7 @@ Form form_of(const FaceTarget*, const Unit& unit) { return form_of(static_cast<c
 
 namespace {
 
-using namespace inside;
+using namespace detail;
 
 constexpr double nearest_place = 1e-9;  ///< m
 
@@ -69,7 +70,7 @@ struct FaceState {
 
 struct FaceBlock {
   PoseMemories memory;
-  Softening softening;
+  ExponentialSmoothing smoothing;
   Row is_good;
   Row up[3], turned[4];  ///< from the object's axes to those that look along +Z
   Row max_speed;         ///< rad/s
@@ -95,25 +96,25 @@ Quat turned_to_z(const Vec3& forward) {
 }
 
 /// The direction in the world, from where it stands there.
-Vec3 direction_of(const Face& face, const FaceState& state, const Pose& parent, const Vec3& here, const Sight& sight,
-                  Time now) {
+Vec3 direction_of(const Face& face, const FaceState& state, const Pose& parent, const Vec3& here,
+                  const SceneQuery& query, Time now) {
   if (face.target.is_travel) return state.way.travel(here, now);
   const Place& place = face.target.place;
   const Vec3 there =
-      place.moves() ? where_is(place, Pose{}, sight, state.behaviour) : compose(parent, at(place.point)).position;
+      place.moves() ? where_is(place, Pose{}, query, state.behaviour) : compose(parent, at(place.point)).position;
   return vector(numbers(there) - numbers(here));
 }
 
 /// Along the ways, from where they were a tick ago.
-void find_ways(FaceBlock& block, const PoseBlock& poses, const BlockMoment& moment, Row (&direction)[3]) {
+void find_ways(FaceBlock& block, const PoseBlock& poses, const EvalContext& context, Row (&direction)[3]) {
   for (int lane = 0; lane < lanes; ++lane) {
-    if (!moment.is_active(lane)) continue;
+    if (!context.is_active(lane)) continue;
     Way& way = block.state[lane]->way;
-    const Pose parent = lane_of(*moment.parent, lane);
+    const Pose parent = lane_of(*context.parent, lane);
     const Vec3 here = compose(parent, at(vector(load<double>(poses.position, lane)))).position;
-    if (moment.remember == Remember::standing_still) way = {here, here, moment.time, moment.time};
-    store(direction, lane, numbers(way.travel(here, moment.time)));
-    if (moment.remember == Remember::tick && moment.time > way.last_at) way.pass(here, moment.time);
+    if (context.remember == Remember::standing_still) way = {here, here, context.time, context.time};
+    store(direction, lane, numbers(way.travel(here, context.time)));
+    if (context.remember == Remember::tick && context.time > way.last_at) way.pass(here, context.time);
   }
 }
 
@@ -205,7 +206,7 @@ void slow_down(const Row& max_speed, const Row& step, const Row (&from)[4], cons
   shorten_steps(max_speed, step, from, way, to);
 }
 
-struct FaceRoom {
+struct FaceKernel {
   using Values = Face;
   using State = FaceState;
   using Block = FaceBlock;
@@ -224,7 +225,7 @@ struct FaceRoom {
     const Moment& now = start.moment;
     const Vec3 here = compose(now.parent, start.in).position;
     state.way = {here, here, now.time, now.time};
-    const auto found = looking(numbers(direction_of(face, state, now.parent, here, *now.sight, now.time)),
+    const auto found = looking(numbers(direction_of(face, state, now.parent, here, *now.query, now.time)),
                                numbers(now.parent.rotation), unit_of(numbers(face.up)), face.only == Turns::yaw,
                                numbers(turned_to_z(face.forward)));
     state.is_good = found.is_good != 0.0;
@@ -241,13 +242,13 @@ struct FaceRoom {
 
   static void fill(Block& block, int lane, const Face& face, State& state) {
     block.memory.fill(lane, state.memory);
-    block.softening.set(lane, in_seconds(face.half_life), is_at_once(face));
+    block.smoothing.set(lane, in_seconds(face.half_life), is_at_once(face));
     block.is_good.at[lane] = state.is_good ? 1.0 : 0.0;
     block.max_speed.at[lane] = face.max_turn_speed ? face.max_turn_speed->in_radians() : for_ever;
     store(block.up, lane, unit_of(numbers(face.up)));
     store(block.turned, lane, numbers(turned_to_z(face.forward)));
     store(block.place, lane, numbers(face.target.place.point));
-    block.with_target.at[lane] = face.target.place.offset_space == OffsetSpace::target ? 1.0 : 0.0;
+    block.with_target.at[lane] = face.target.place.offset_space == Space::target ? 1.0 : 0.0;
     block.target.set(lane, face.target.place.target.object, state.behaviour);
     block.state[lane] = &state;
   }
@@ -256,35 +257,35 @@ struct FaceRoom {
     state.is_good = block.is_good.at[lane] != 0.0;
   }
 
-  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
-    const Steps steps = block.memory.advanced.steps(moment);
+  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
+    const Steps steps = block.memory.advanced.steps(context);
     Row direction[3] = {};
     PoseBlock goal;
     switch (static_cast<Sought>(variant >> 2)) {
-      case its_way: find_ways(block, poses, moment, direction); break;
-      case a_point: find_directions(block, *moment.parent, poses, direction); break;
+      case its_way: find_ways(block, poses, context, direction); break;
+      case a_point: find_directions(block, *context.parent, poses, direction); break;
       case an_object:
         goal = block.memory.goal;
-        block.target.gather(moment, goal);
-        find_directions(block, goal, *moment.parent, poses, direction);
+        block.target.gather(context, goal);
+        find_directions(block, goal, *context.parent, poses, direction);
         break;
     }
     Row is_good;
     const auto& from = block.memory.pose.rotation;
     if ((variant & yaw) != 0)
-      find_yaw_goals(block, direction, *moment.parent, poses, goal.rotation, is_good);
+      find_yaw_goals(block, direction, *context.parent, poses, goal.rotation, is_good);
     else
-      find_all_goals(block, direction, *moment.parent, poses, goal.rotation, is_good);
-    Softening::Factors passing;
-    const auto& factors = block.softening.factors(steps, moment, passing);
-    soften(factors, steps, from, block.memory.goal.rotation, goal.rotation, poses.rotation);
+      find_all_goals(block, direction, *context.parent, poses, goal.rotation, is_good);
+    ExponentialSmoothing::Factors passing;
+    const auto& factors = block.smoothing.factors(steps, context, passing);
+    smooth_toward(factors, steps, from, block.memory.goal.rotation, goal.rotation, poses.rotation);
     if ((variant & limit) != 0)
       slow_down(block.max_speed, steps.row(), from, block.memory.goal.rotation, poses.rotation);
-    block.memory.remember(moment, part::rotation, poses, goal);
-    if (moment.remember != Remember::nothing) keep_active(moment, is_good, block.is_good);
+    block.memory.remember(context, part::rotation, poses, goal);
+    if (context.remember != Remember::nothing) store_active(context, is_good, block.is_good);
   }
 
-  static std::optional<Complaint> check(const Face&, const Pose*) { return std::nullopt; }
+  static std::optional<Diagnostic> check(const Face&, const Pose*) { return std::nullopt; }
 
  private:
   static bool is_at_once(const Face& face) { return face.half_life == Time{} && !face.max_turn_speed; }
@@ -293,8 +294,8 @@ struct FaceRoom {
 }  // namespace
 
 template <>
-const inside::Kind& inside::kind_of<Face>() {
-  static const LaneKind<FaceRoom> kind;
+const detail::Kind& detail::kind_of<Face>() {
+  static const KernelKind<FaceKernel> kind;
   return kind;
 }
 

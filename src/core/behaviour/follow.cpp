@@ -1,19 +1,20 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/behaviour/follow.hpp>
 
 #include <algorithm>
 
 #include "lanes/clock.hpp"
-#include "lanes/lane_kind.hpp"
+#include "lanes/exponential_smoothing.hpp"
+#include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"
 #include "lanes/places.hpp"
-#include "lanes/softening.hpp"
 #include "lanes/trail.hpp"
 
 namespace hushed {
 
 namespace {
 
-using namespace inside;
+using namespace detail;
 
 struct FollowState {
   PoseMemory memory;  ///< its goal is the one before the band
@@ -24,8 +25,8 @@ struct FollowState {
 
 struct FollowBlock {
   PoseMemories memory;
-  Softening moving, turning;  ///< of the position, which a limit can hold up; and of the rest
-  Row near, far, max_speed;
+  ExponentialSmoothing moving, turning;  ///< of the position, which a limit can hold up; and of the rest
+  Row min_distance, max_distance, max_speed;
   Row offset[3], with_target;  ///< 1 where the offset turns with the target
   TargetLanes target;
   const Follow* follow[lanes];
@@ -38,23 +39,22 @@ unsigned parts_of(const Follow& follow) {
   return parts;
 }
 
-bool has_band(const Follow& follow) { return follow.near || follow.far; }
+bool has_band(const Follow& follow) { return follow.min_distance || follow.max_distance; }
 bool is_at_once(const Follow& follow) { return follow.half_life == Time{} && !follow.max_speed; }
 
-double near_of(const Follow& follow) { return follow.near.value_or(0.0); }
-double far_of(const Follow& follow) { return follow.far.value_or(for_ever); }
+double min_distance_of(const Follow& follow) { return follow.min_distance.value_or(0.0); }
+double max_distance_of(const Follow& follow) { return follow.max_distance.value_or(for_ever); }
 
 /// Where the target is, or was, in the world.
-Pose leader(const Follow& follow, const FollowState& state, const Sight& sight, Time now) {
-  const Pose present = sight.world_of(follow.target.object, state.owner.behaviour);
+Pose leader(const Follow& follow, const FollowState& state, const SceneQuery& query, Time now) {
+  const Pose present = query.world_of(follow.target.object, state.owner.behaviour);
   return follow.trail > Time{} ? state.trail.at(now, present) : present;
 }
 
 /// The goal before the dead zone.
 Pose goal_behind(const Follow& follow, const FollowState& state, const Pose& leader, const Pose& frame) {
   const VecOf<double> offset = numbers(state.offset);
-  const VecOf<double> arm =
-      follow.offset_space == OffsetSpace::target ? rotate(numbers(leader.rotation), offset) : offset;
+  const VecOf<double> arm = follow.offset_space == Space::target ? rotate(numbers(leader.rotation), offset) : offset;
   return into(frame, leader.with_position(vector(numbers(leader.position) + arm)));
 }
 
@@ -94,30 +94,30 @@ HUSHED_KERNEL void places_behind(const FollowBlock& block, Row (&places)[3]) {
   for_each_lane([&](int lane) { store(places, lane, load<Real>(places, lane) + load<Real>(block.offset, lane)); });
 }
 
-void find_goals(FollowBlock& block, const BlockMoment& moment, PoseBlock& goals) {
+void find_goals(FollowBlock& block, const EvalContext& context, PoseBlock& goals) {
   for (int lane = 0; lane < lanes; ++lane) {
-    if (!moment.is_active(lane)) continue;
+    if (!context.is_active(lane)) continue;
     const Follow& follow = *block.follow[lane];
     FollowState& state = *block.state[lane];
-    const Pose now = leader(follow, state, *moment.sight, moment.time);
-    Pose goal = goal_behind(follow, state, now, lane_of(*moment.parent, lane));
+    const Pose now = leader(follow, state, *context.query, context.time);
+    Pose goal = goal_behind(follow, state, now, lane_of(*context.parent, lane));
     goal.position = held(vector(load<double>(block.memory.goal.position, lane)), goal.position, follow.deadzone);
     set_lane(goals, lane, goal);
     const bool is_marked =
-        moment.remember == Remember::tick || (moment.remember != Remember::nothing && state.trail.is_empty());
+        context.remember == Remember::tick || (context.remember != Remember::nothing && state.trail.is_empty());
     if (follow.trail > Time{} && is_marked)
-      state.trail.add(moment.time, moment.sight->world_of(follow.target.object, state.owner.behaviour));
+      state.trail.add(context.time, context.query->world_of(follow.target.object, state.owner.behaviour));
   }
 }
 
 /// On the line from the goal to where it stands, at a distance in the band; along the target's -Z from right on it.
 template <class R>
-VecOf<R> banded(const VecOf<R>& here, const VecOf<R>& goal, const QuatOf<R>& target, R near, R far) {
+VecOf<R> banded(const VecOf<R>& here, const VecOf<R>& goal, const QuatOf<R>& target, R min_distance, R max_distance) {
   const VecOf<R> away = here - goal;
   const R distance = square_root(squared_length(away));
   const auto is_clear = distance >= 1e-9;
   const VecOf<R> astern = rotate(target, VecOf<R>{0.0, 0.0, -1.0});
-  const R kept = larger(smaller(distance, far), near);
+  const R kept = larger(smaller(distance, max_distance), min_distance);
   const R stretched = kept / select(is_clear, distance, R{1.0});
   const auto stays = both_hold(kept == distance, is_clear);  // to the last bit
   const auto place = [&](R at, R centre, R straight, R other) {
@@ -127,12 +127,12 @@ VecOf<R> banded(const VecOf<R>& here, const VecOf<R>& goal, const QuatOf<R>& tar
           place(here.z, goal.z, away.z, astern.z)};
 }
 
-HUSHED_KERNEL void keep_in_band(const FollowBlock& block, const PoseBlock& goals, const Row (&position)[3],
-                                Row (&to)[3]) {
+HUSHED_KERNEL void clamp_to_band(const FollowBlock& block, const PoseBlock& goals, const Row (&position)[3],
+                                 Row (&to)[3]) {
   for_each_lane([&](int lane) {
     store(to, lane,
           banded(load<Real>(position, lane), load<Real>(goals.position, lane), load<Real>(goals.rotation, lane),
-                 load<Real>(block.near, lane), load<Real>(block.far, lane)));
+                 load<Real>(block.min_distance, lane), load<Real>(block.max_distance, lane)));
   });
 }
 
@@ -160,7 +160,7 @@ HUSHED_KERNEL void shorten(const Row& max_speed, const Row& step, const Row (&fr
   });
 }
 
-struct FollowRoom {
+struct FollowKernel {
   using Values = Follow;
   using State = FollowState;
   using Block = FollowBlock;
@@ -177,13 +177,13 @@ struct FollowRoom {
   static unsigned variant(const Follow& follow, const State&) {
     return parts_of(follow) | (has_band(follow) ? band : 0U) | (follow.max_speed ? limit : 0U) |
            (follow.trail > Time{} || follow.deadzone > 0.0 ? lags : 0U) |
-           (follow.offset_space == OffsetSpace::target ? turns : 0U);
+           (follow.offset_space == Space::target ? turns : 0U);
   }
   static unsigned touches(unsigned variant) { return variant & part::all; }
 
   static void begin(State& state, const Follow& follow, const Start& start) {
     const Moment& now = start.moment;
-    const Pose first = now.sight->world_of(follow.target.object, state.owner.behaviour);
+    const Pose first = now.query->world_of(follow.target.object, state.owner.behaviour);
     state.trail.reach_back(follow.trail, state.owner.tick_rate);
     state.trail.add(now.time, first);
     state.offset = follow.offset      ? *follow.offset
@@ -193,7 +193,7 @@ struct FollowRoom {
     Pose there = goal;
     if (has_band(follow))
       there.position = vector(banded(numbers(start.in.position), numbers(goal.position), numbers(goal.rotation),
-                                     near_of(follow), far_of(follow)));
+                                     min_distance_of(follow), max_distance_of(follow)));
     const unsigned at_once =
         (is_at_once(follow) ? part::position : 0U) | (follow.half_life == Time{} ? part::rotation | part::scale : 0U);
     state.memory = {only(parts_of(follow) & at_once, there, start.in), goal, now.time};
@@ -213,80 +213,78 @@ struct FollowRoom {
     block.memory.fill(lane, state.memory);
     block.moving.set(lane, in_seconds(follow.half_life), is_at_once(follow));
     block.turning.set(lane, in_seconds(follow.half_life));
-    block.near.at[lane] = near_of(follow);
-    block.far.at[lane] = far_of(follow);
+    block.min_distance.at[lane] = min_distance_of(follow);
+    block.max_distance.at[lane] = max_distance_of(follow);
     block.max_speed.at[lane] = follow.max_speed.value_or(for_ever);
     store(block.offset, lane, numbers(state.offset));
-    block.with_target.at[lane] = follow.offset_space == OffsetSpace::target ? 1.0 : 0.0;
+    block.with_target.at[lane] = follow.offset_space == Space::target ? 1.0 : 0.0;
     block.target.set(lane, follow.target.object, state.owner.behaviour);
     block.follow[lane] = &follow;
     block.state[lane] = &state;
   }
   static void collect(const Block& block, int lane, State& state) { block.memory.collect(lane, state.memory); }
 
-  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
-    const Steps steps = block.memory.advanced.steps(moment);
-    if ((variant & ~limit) == part::position) return go_after(block, variant, steps, poses.position, moment);
+  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
+    const Steps steps = block.memory.advanced.steps(context);
+    if ((variant & ~limit) == part::position) return go_after(block, variant, steps, poses.position, context);
     PoseBlock goal = block.memory.goal;
     if ((variant & lags) != 0) {
-      find_goals(block, moment, goal);
+      find_goals(block, context, goal);
     } else {
-      block.target.gather(moment, goal);
-      goals_behind(block, goal, *moment.parent, goal);
+      block.target.gather(context, goal);
+      goals_behind(block, goal, *context.parent, goal);
     }
     const PoseBlock& from = block.memory.pose;
     const PoseBlock& old = block.memory.goal;
-    Softening::Factors passing;
+    ExponentialSmoothing::Factors passing;
     if ((variant & part::position) != 0) {
-      const auto& factors = block.moving.factors(steps, moment, passing);
+      const auto& factors = block.moving.factors(steps, context, passing);
       if ((variant & band) != 0) {
         Row before[3], after[3];
-        keep_in_band(block, old, from.position, before);
-        keep_in_band(block, goal, from.position, after);
-        soften(factors, steps, from.position, before, after, poses.position);
+        clamp_to_band(block, old, from.position, before);
+        clamp_to_band(block, goal, from.position, after);
+        smooth_toward(factors, steps, from.position, before, after, poses.position);
         stay_in_band(steps, old.position, goal.position, from.position, poses.position);
       } else {
-        soften(factors, steps, from.position, old.position, goal.position, poses.position);
+        smooth_toward(factors, steps, from.position, old.position, goal.position, poses.position);
       }
       if ((variant & limit) != 0) shorten(block.max_speed, steps.row(), from.position, poses.position);
     }
     if ((variant & (part::rotation | part::scale)) != 0) {
-      const auto& factors = block.turning.factors(steps, moment, passing);
+      const auto& factors = block.turning.factors(steps, context, passing);
       if ((variant & part::rotation) != 0)
-        soften(factors, steps, from.rotation, old.rotation, goal.rotation, poses.rotation);
-      if ((variant & part::scale) != 0) soften(factors, steps, from.scale, old.scale, goal.scale, poses.scale);
+        smooth_toward(factors, steps, from.rotation, old.rotation, goal.rotation, poses.rotation);
+      if ((variant & part::scale) != 0) smooth_toward(factors, steps, from.scale, old.scale, goal.scale, poses.scale);
     }
-    block.memory.remember(moment, variant, poses, part::all, goal);
+    block.memory.remember(context, variant, poses, part::all, goal);
   }
 
-  static std::optional<Complaint> check(const Follow& follow, const Pose*) {
+  static std::optional<Diagnostic> check(const Follow& follow, const Pose*) {
     if (follow.channels.empty())
-      return Complaint{{}, "channels: there is none; give position, rotation or scale, or some of them."};
-    if (follow.near && follow.far && *follow.near > *follow.far)
-      return Complaint{{},
-                       "near: " + as_text(*follow.near) + " is more than far, " + as_text(*follow.far) +
-                           "; give the smaller one as near."};
-    if (follow.trail > std::chrono::minutes{1})
-      return Complaint{{}, "trail: this is more than a minute; give 60 or less."};
+      return about("channels", "there is none; give position, rotation or scale, or some of them.");
+    if (follow.min_distance && follow.max_distance && *follow.min_distance > *follow.max_distance)
+      return about("min_distance", as_text(*follow.min_distance) + " is more than max_distance, " +
+                                       as_text(*follow.max_distance) + "; give the smaller one as min_distance.");
+    if (follow.trail > std::chrono::minutes{1}) return about("trail", "this is more than a minute; give 60 or less.");
     return std::nullopt;
   }
 
  private:
   /// What most do: positions alone, at an offset in the world.
-  static void go_after(Block& block, unsigned variant, const Steps& steps, Row (&to)[3], const BlockMoment& moment) {
+  static void go_after(Block& block, unsigned variant, const Steps& steps, Row (&to)[3], const EvalContext& context) {
     Row goal[3] = {};
-    block.target.gather_positions(moment, goal);
-    moment.in_world ? places_behind(block, goal) : places_behind(block, *moment.parent, goal);
-    Softening::Factors passing;
+    block.target.gather_positions(context, goal);
+    context.in_world ? places_behind(block, goal) : places_behind(block, *context.parent, goal);
+    ExponentialSmoothing::Factors passing;
     const Row(&from)[3] = block.memory.pose.position;
-    soften(block.moving.factors(steps, moment, passing), steps, from, block.memory.goal.position, goal, to);
+    smooth_toward(block.moving.factors(steps, context, passing), steps, from, block.memory.goal.position, goal, to);
     if ((variant & limit) != 0) shorten(block.max_speed, steps.row(), from, to);
-    block.memory.remember_positions(moment, to, goal);
+    block.memory.remember_positions(context, to, goal);
   }
 
   static Vec3 offset_now(const Follow& follow, const Pose& leader, const Start& start) {
     const VecOf<double> arm = numbers(compose(start.moment.parent, start.in).position) - numbers(leader.position);
-    const bool turns = follow.offset_space == OffsetSpace::target;
+    const bool turns = follow.offset_space == Space::target;
     return vector(turns ? rotate(inverse(numbers(leader.rotation)), arm) : arm);
   }
 };
@@ -294,8 +292,8 @@ struct FollowRoom {
 }  // namespace
 
 template <>
-const inside::Kind& inside::kind_of<Follow>() {
-  static const LaneKind<FollowRoom> kind;
+const detail::Kind& detail::kind_of<Follow>() {
+  static const KernelKind<FollowKernel> kind;
   return kind;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/behaviour/glide.hpp>
 
 #include <cmath>
@@ -5,14 +6,14 @@
 #include "easing/curve.hpp"
 #include "lanes/clock.hpp"
 #include "lanes/geometry.hpp"
-#include "lanes/lane_kind.hpp"
+#include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"
 
 namespace hushed {
 
 namespace {
 
-using namespace inside;
+using namespace detail;
 
 /// One leg at a moment: from the share `start` of the way to `goal`, of which the share x of its time has passed.
 template <class R>
@@ -70,12 +71,12 @@ Times<Real> times_in(const GlideBlock& block, int lane) {
            load<Real>(block.period_inverse, lane)}};
 }
 
-HUSHED_KERNEL void find_legs(const GlideBlock& block, GlideEnds ends, const BlockMoment& moment, Row& start, Row& goal,
+HUSHED_KERNEL void find_legs(const GlideBlock& block, GlideEnds ends, const EvalContext& context, Row& start, Row& goal,
                              Row& x) {
   const auto find = [&](GlideEnds which) {
     for_each_lane([&](int lane) {
       const auto leg =
-          leg_at(times_in(block, lane), which, load<Real>(*moment.whole, lane), load<Real>(*moment.rest, lane));
+          leg_at(times_in(block, lane), which, load<Real>(*context.whole, lane), load<Real>(*context.rest, lane));
       store(start, lane, leg.start);
       store(goal, lane, leg.goal);
       store(x, lane, leg.x);
@@ -109,7 +110,7 @@ HUSHED_KERNEL void turn_along(const GlideBlock& block, const Row& share, Row (&r
   });
 }
 
-struct GlideRoom {
+struct GlideKernel {
   using Values = Glide;
 
   struct State {
@@ -188,9 +189,9 @@ struct GlideRoom {
     block.curve[lane] = &glide.easing.curve();
   }
 
-  static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+  static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     Row start, goal, share;
-    find_legs(block, static_cast<GlideEnds>(variant >> 3 & 3U), moment, start, goal, share);
+    find_legs(block, static_cast<GlideEnds>(variant >> 3 & 3U), context, start, goal, share);
     ease(variant >> 5, block.curve, share);
     along_the_way(start, goal, share);
     if ((variant & 1U) != 0) move_between(block.position, share, poses.position);
@@ -198,21 +199,19 @@ struct GlideRoom {
     if ((variant & 4U) != 0) move_between(block.scale, share, poses.scale);
   }
 
-  static std::optional<Complaint> check(const Glide& glide, const Pose*) {
+  static std::optional<Diagnostic> check(const Glide& glide, const Pose*) {
     const char* key = glide.to ? "to" : "by";
     const PoseParts& parts = changed(glide);
-    if (parts.empty())
-      return Complaint{{}, std::string{key} + ": it is empty; give a position, a rotation or a scale."};
+    if (parts.empty()) return about(key, "it is empty; give a position, a rotation or a scale.");
     if (!glide.from) return std::nullopt;
-    const auto only_in_from = [&](bool in_from, bool in_other, const char* part) -> std::optional<Complaint> {
+    const auto only_in_from = [&](bool in_from, bool in_other, const char* part) -> std::optional<Diagnostic> {
       if (!in_from || in_other) return std::nullopt;
-      return Complaint{{},
-                       std::string{"from: it has a "} + part + ", and " + key + " has none; give both, or neither."};
+      return about("from", std::string{"it has a "} + part + ", and " + key + " has none; give both, or neither.");
     };
-    if (auto complaint = only_in_from(glide.from->position.has_value(), parts.position.has_value(), "position"))
-      return complaint;
-    if (auto complaint = only_in_from(glide.from->rotation.has_value(), parts.rotation.has_value(), "rotation"))
-      return complaint;
+    if (auto diagnostic = only_in_from(glide.from->position.has_value(), parts.position.has_value(), "position"))
+      return diagnostic;
+    if (auto diagnostic = only_in_from(glide.from->rotation.has_value(), parts.rotation.has_value(), "rotation"))
+      return diagnostic;
     return only_in_from(glide.from->scale.has_value(), parts.scale.has_value(), "scale");
   }
 
@@ -273,8 +272,8 @@ struct GlideRoom {
 }  // namespace
 
 template <>
-const inside::Kind& inside::kind_of<Glide>() {
-  static const LaneKind<GlideRoom> kind;
+const detail::Kind& detail::kind_of<Glide>() {
+  static const KernelKind<GlideKernel> kind;
   return kind;
 }
 

@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: MIT
 #include "behaviour/itinerary.hpp"
 
 #include <algorithm>
 #include <cmath>
 #include <limits>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -199,4 +200,4 @@ double Itinerary::time_of(const Moving& moving) const {
   return std::isfinite(time) ? time : 0.0;
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // When a route is where: its stretches and the visits to its points, in order of time.
@@ -9,7 +10,7 @@
 
 #include "lanes/clock.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// From one pause to the next.
 struct Stretch {
@@ -79,4 +80,4 @@ class Itinerary {
   PeriodOf<double> period_ = {0.0, 0.0, 0.0};
 };
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

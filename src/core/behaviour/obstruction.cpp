@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: MIT
 #include "behaviour/obstruction.hpp"
 
 #include <limits>
 
 #include "lanes/facing.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -141,7 +142,7 @@ void for_sides_of_box(const Solid& solid, const V& from, const V& wanted, bool l
 
 double free_way(const Solids& solids, const V& from, const V& direction) {
   double least = nowhere;
-  for (const Solid& solid : solids) least = smaller(least, inside::free_way(solid, from, direction));
+  for (const Solid& solid : solids) least = smaller(least, detail::free_way(solid, from, direction));
   return least;
 }
 
@@ -226,4 +227,4 @@ std::optional<V> held_back(const Limits& limits, const V& now, const V& wanted, 
   return held;
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // What is in an agent's way: which direction is free, and how fast it may go toward something that it must not enter.
@@ -7,11 +8,11 @@
 #include <optional>
 #include <span>
 
-#include <hushed/inside/kind.hpp>
+#include <hushed/detail/kind.hpp>
 
 #include "lanes/geometry.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// A ball or a box, grown by a margin.
 struct Solid {
@@ -81,4 +82,4 @@ using Limits = Few<Limit, 48>;
 std::optional<VecOf<double>> held_back(const Limits& limits, const VecOf<double>& now, const VecOf<double>& wanted,
                                        double change);
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

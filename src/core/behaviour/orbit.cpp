@@ -1,22 +1,23 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/behaviour/orbit.hpp>
 
 #include <cmath>
 
 #include "lanes/clock.hpp"
 #include "lanes/facing.hpp"
-#include "lanes/lane_kind.hpp"
+#include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"
 #include "lanes/places.hpp"
 
 namespace hushed {
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, Radii& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, Radii& to) {
   const auto* list = from.as<Value::List>();
   if (list && list->size() != 2)
-    return inside::expected(from, form_of(static_cast<const Radii*>(nullptr), unit).in_words);
+    return detail::expected(from, form_of(static_cast<const Radii*>(nullptr), unit).description);
   Radii taken;
-  if (auto complaint = inside::read(list ? (*list)[0] : from, unit, taken.a)) return complaint;
-  if (auto complaint = inside::read(list ? (*list)[1] : from, unit, taken.b)) return complaint;
+  if (auto diagnostic = detail::read(list ? (*list)[0] : from, unit, taken.a)) return diagnostic;
+  if (auto diagnostic = detail::read(list ? (*list)[1] : from, unit, taken.b)) return diagnostic;
   to = taken;
   return std::nullopt;
 }
@@ -33,7 +34,7 @@ Form form_of(const Radii*, const Unit& unit) {
 
 namespace {
 
-using namespace inside;
+using namespace detail;
 
 /// A plane across an axis: e1 is +X projected on it, or +Z where the axis is along X.
 struct Plane {
@@ -42,10 +43,10 @@ struct Plane {
 
 Plane plane_across(const Vec3& direction) {
   const VecOf<double> axis = unit_of(numbers(direction));
-  const VecOf<double> across_x = cross(axis, numbers(right));
+  const VecOf<double> across_x = cross(axis, numbers(axis::right));
   const bool along_x = squared_length(across_x) < 1e-12;
   // axis x (X x axis) is X less its part along the axis.
-  const VecOf<double> e2 = unit_of(along_x ? cross(axis, numbers(forward)) : across_x);
+  const VecOf<double> e2 = unit_of(along_x ? cross(axis, numbers(axis::forward)) : across_x);
   return {axis, cross(e2, axis), e2};
 }
 
@@ -75,13 +76,13 @@ struct OrbitBlock {
 };
 
 HUSHED_KERNEL void go_round(const OrbitBlock& block, const Row (&centre)[3], PoseBlock& poses, OrbitFacing face,
-                            const BlockMoment& moment) {
+                            const EvalContext& context) {
   const auto angle_in = [&](int lane) {
     const PeriodOf<Real> lap{load<Real>(block.lap_lead, lane), load<Real>(block.lap_rest, lane),
                              load<Real>(block.lap_inverse, lane)};
     return load<Real>(block.to_degrees, lane) *
-           reduced_product(load<Real>(block.rate, lane), load<Real>(*moment.whole, lane),
-                           load<Real>(*moment.rest, lane), load<Real>(block.offset, lane), lap);
+           reduced_product(load<Real>(block.rate, lane), load<Real>(*context.whole, lane),
+                           load<Real>(*context.rest, lane), load<Real>(block.offset, lane), lap);
   };
   if (face == OrbitFacing::none) {
     for_each_lane([&](int lane) {
@@ -111,7 +112,7 @@ HUSHED_KERNEL void go_round(const OrbitBlock& block, const Row (&centre)[3], Pos
   });
 }
 
-struct OrbitRoom {
+struct OrbitKernel {
   using Values = Orbit;
 
   struct State {
@@ -171,21 +172,20 @@ struct OrbitRoom {
     block.place.behaviour[lane] = state.behaviour;
   }
 
-  static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+  static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     const auto face = static_cast<OrbitFacing>(variant >> 1);
-    if ((variant & 1U) == 0) return go_round(block, block.centre, poses, face, moment);
+    if ((variant & 1U) == 0) return go_round(block, block.centre, poses, face, context);
     Row centre[3];
-    block.place.gather(moment, centre);
-    go_round(block, centre, poses, face, moment);
+    block.place.gather(context, centre);
+    go_round(block, centre, poses, face, context);
   }
 
-  static std::optional<Complaint> check(const Orbit& orbit, const Pose*) {
+  static std::optional<Diagnostic> check(const Orbit& orbit, const Pose*) {
     if (orbit.period && *orbit.period == 0.0)
-      return Complaint{{}, "period: this is 0; give how many seconds once round takes."};
+      return about("period", "this is 0; give how many seconds once round takes.");
     if (!orbit.radius && (orbit.start || orbit.height))
-      return Complaint{{},
-                       std::string{orbit.start ? "start" : "height"} +
-                           ": without a radius, it begins where it is; give a radius too, or leave this out."};
+      return about(orbit.start ? "start" : "height",
+                   "without a radius, it begins where it is; give a radius too, or leave this out.");
     return std::nullopt;
   }
 
@@ -207,7 +207,7 @@ struct OrbitRoom {
   }
 
   static Figure taken_from(const State& state, const Orbit& orbit, const Start& start) {
-    const Vec3 centre = where_is(orbit.centre, start.moment.parent, *start.moment.sight, state.behaviour);
+    const Vec3 centre = where_is(orbit.centre, start.moment.parent, *start.moment.query, state.behaviour);
     return figure_at(vector(numbers(start.was.position) - numbers(centre)), plane_across(orbit.axis));
   }
 };
@@ -215,8 +215,8 @@ struct OrbitRoom {
 }  // namespace
 
 template <>
-const inside::Kind& inside::kind_of<Orbit>() {
-  static const LaneKind<OrbitRoom> kind;
+const detail::Kind& detail::kind_of<Orbit>() {
+  static const KernelKind<OrbitKernel> kind;
   return kind;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/behaviour/roam.hpp>
 
 #include <cmath>
@@ -7,14 +8,14 @@
 #include "easing/curve.hpp"
 #include "lanes/clock.hpp"
 #include "lanes/geometry.hpp"
-#include "lanes/lane_kind.hpp"
+#include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"
 
 namespace hushed {
 
 namespace {
 
-using namespace inside;
+using namespace detail;
 
 struct Progress {
   Vec3 from = Vec3::Zero();  ///< where the first leg sets out
@@ -144,8 +145,8 @@ HUSHED_KERNEL void place_between(const RoamBlock& block, const Row& share, Row (
 }
 
 /// The commonest easings have kernels of their own.
-void place(const RoamBlock& block, unsigned easing, const BlockMoment& moment, Row (&position)[3], Row& is_known) {
-  const Row &whole = *moment.whole, &rest = *moment.rest;
+void place(const RoamBlock& block, unsigned easing, const EvalContext& context, Row (&position)[3], Row& is_known) {
+  const Row &whole = *context.whole, &rest = *context.rest;
   if (easing == formula::linear) return place_evenly(block, whole, rest, position, is_known);
   if (easing == formula::smoothstep) return place_smoothly(block, whole, rest, position, is_known);
   Row share;
@@ -154,7 +155,7 @@ void place(const RoamBlock& block, unsigned easing, const BlockMoment& moment, R
   place_between(block, share, position);
 }
 
-struct RoamRoom {
+struct RoamKernel {
   using Values = Roam;
 
   struct State {
@@ -193,37 +194,36 @@ struct RoamRoom {
     block.curve[lane] = &roam.easing.curve();
   }
 
-  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     Row is_known;
-    place(block, variant, moment, poses.position, is_known);
-    if (!all_hold(is_known) && look_for(block, moment, is_known))
-      place(block, variant, moment, poses.position, is_known);
+    place(block, variant, context, poses.position, is_known);
+    if (!all_hold(is_known) && look_for(block, context, is_known))
+      place(block, variant, context, poses.position, is_known);
   }
 
-  static bool look_for(Block& block, const BlockMoment& moment, const Row& is_known) {
+  static bool look_for(Block& block, const EvalContext& context, const Row& is_known) {
     bool any = false;
     for (int lane = 0; lane < lanes; ++lane) {
-      if (is_known.at[lane] != 0.0 || !moment.is_active(lane)) continue;
-      block.walk[lane]->move_to(moment.whole->at[lane], moment.rest->at[lane]);
+      if (is_known.at[lane] != 0.0 || !context.is_active(lane)) continue;
+      block.walk[lane]->move_to(context.whole->at[lane], context.rest->at[lane]);
       take_leg(block, lane);
       any = true;
     }
     return any;
   }
 
-  static std::optional<Complaint> check(const Roam& roam, const Pose*) {
+  static std::optional<Diagnostic> check(const Roam& roam, const Pose*) {
     if (!roam.box.min.allFinite() || !roam.box.max.allFinite())
-      return Complaint{{}, "box: it must end on every side; give two corners, [[x, y, z], [x, y, z]], without inf."};
+      return about("box", "it must end on every side; give two corners, [[x, y, z], [x, y, z]], without inf.");
     for (int i = 0; i < 3; ++i)
       if (roam.box.min[i] > roam.box.max[i])
-        return Complaint{{},
-                         "box: min " + as_text(roam.box.min[i]) + " is above max " + as_text(roam.box.max[i]) +
-                             "; give the smaller corner first."};
+        return about("box", "min " + as_text(roam.box.min[i]) + " is above max " + as_text(roam.box.max[i]) +
+                                "; give the smaller corner first.");
     if (is_a_point(roam.box)) return std::nullopt;
     const double across = (roam.box.max - roam.box.min).norm();
     const double time = in_seconds(roam.pause) + (roam.duration ? in_seconds(*roam.duration) : across / *roam.speed);
     if (time < 0.01)
-      return Complaint{
+      return Diagnostic{
           {},
           std::string{roam.duration ? "duration" : "speed"} +
               ": it would be at another place more than a hundred times in a second; give it more time, or "
@@ -235,8 +235,8 @@ struct RoamRoom {
 }  // namespace
 
 template <>
-const inside::Kind& inside::kind_of<Roam>() {
-  static const LaneKind<RoamRoom> kind;
+const detail::Kind& detail::kind_of<Roam>() {
+  static const KernelKind<RoamKernel> kind;
   return kind;
 }
 

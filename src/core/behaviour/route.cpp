@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/behaviour/route.hpp>
 
 #include <algorithm>
@@ -11,32 +12,32 @@
 #include "easing/curve.hpp"
 #include "lanes/clock.hpp"
 #include "lanes/facing.hpp"
-#include "lanes/lane_kind.hpp"
+#include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"
 #include "lanes/newton.hpp"
 #include "lanes/places.hpp"
 
 namespace hushed {
 
-std::optional<Complaint> Pauses::check() const {
+std::optional<Diagnostic> Pauses::check() const {
   for (const Time pause : each)
-    if (auto complaint = inside::check_any(pause, unit::seconds)) return complaint;
+    if (auto diagnostic = detail::check_any(pause, unit::seconds)) return diagnostic;
   return std::nullopt;
 }
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, Pauses& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, Pauses& to) {
   const auto* list = from.as<Value::List>();
   Pauses taken;
   taken.each.clear();
   for (std::size_t i = 0; i < (list ? list->size() : 1); ++i)
-    if (auto complaint = inside::read(list ? (*list)[i] : from, unit, taken.each.emplace_back())) return complaint;
+    if (auto diagnostic = detail::read(list ? (*list)[i] : from, unit, taken.each.emplace_back())) return diagnostic;
   to = std::move(taken);
   return std::nullopt;
 }
 
 std::optional<Value> write(const Pauses& from, const Unit& unit) {
-  if (from.each.size() == 1) return inside::write(from.each[0], unit);
-  return inside::write_any(from.each, unit);
+  if (from.each.size() == 1) return detail::write(from.each[0], unit);
+  return detail::write_any(from.each, unit);
 }
 
 Form form_of(const Pauses*, const Unit& unit) {
@@ -47,7 +48,7 @@ Form form_of(const Pauses*, const Unit& unit) {
 
 namespace {
 
-using namespace inside;
+using namespace detail;
 
 constexpr std::size_t most_at_once = 100;  ///< events
 /// What is worked out of a route's values.
@@ -71,10 +72,11 @@ void lay_still_path(Track& track, const Route& route) {
   track.still = still_path(route.points, route.shape, is_closed(route));
 }
 
-void lay_moving_path(Track& track, const Route& route, const Pose& frame, const Sight& sight, std::uint32_t behaviour) {
+void lay_moving_path(Track& track, const Route& route, const Pose& frame, const SceneQuery& query,
+                     std::uint32_t behaviour) {
   track.still.reset();
   track.points.clear();
-  for (const Place& place : route.points) track.points.push_back(where_is(place, frame, sight, behaviour));
+  for (const Place& place : route.points) track.points.push_back(where_is(place, frame, query, behaviour));
   track.moving.set(track.points, route.shape, is_closed(route), Path::Readings::few);
 }
 
@@ -255,29 +257,29 @@ double take_piece(RouteBlock& block, int lane, double into) {
 }
 
 /// Raises events up to a number of visits.
-void tell(Lane& lane, double visits, double own_seconds, const BlockMoment& moment) {
+void tell(Lane& lane, double visits, double own_seconds, const EvalContext& context) {
   const Itinerary& itinerary = lane.track->itinerary;
   const auto fresh = static_cast<int>(std::min(visits - lane.told, static_cast<double>(most_at_once)));
   for (int i = 0; i < fresh; ++i) {
     const Visit visit = itinerary.visit(visits - (fresh - i));
     const double ago = own_seconds + lane.elapsed - visit.time;
-    moment.sight->happened(lane.behaviour, "reached", visit.point, moment.time - seconds(std::max(ago, 0.0)));
+    context.query->emit(lane.behaviour, "reached", visit.point, context.time - seconds(std::max(ago, 0.0)));
   }
   lane.told = visits;
 }
 
 /// Raises the events that are due in the present course.
-void tell_next(Going& going, double into, const BlockMoment& moment) {
+void tell_next(Going& going, double into, const EvalContext& context) {
   std::size_t due = 0;
   while (due < going.coming.size() && going.coming[due].time <= into) ++due;
   const std::size_t left_out = due > most_at_once ? due - most_at_once : 0;
   for (const Visit& visit : going.coming.subspan(left_out, due - left_out))
-    moment.sight->happened(going.behaviour, "reached", visit.point, moment.time - seconds(into - visit.time));
+    context.query->emit(going.behaviour, "reached", visit.point, context.time - seconds(into - visit.time));
   going.coming = going.coming.subspan(due);
   going.lane->told += static_cast<double>(due);
 }
 
-struct RouteRoom {
+struct RouteKernel {
   using Values = Route;
   using State = RouteState;
   using Block = RouteBlock;
@@ -313,7 +315,7 @@ struct RouteRoom {
     const auto work_out = [&](const Route& of) {
       Track& track = *state.track;
       if (any_moves(of)) {
-        lay_moving_path(track, of, now.moment.parent, *now.moment.sight, state.behaviour);
+        lay_moving_path(track, of, now.moment.parent, *now.moment.query, state.behaviour);
       } else {
         lay_still_path(track, of);
       }
@@ -365,13 +367,13 @@ struct RouteRoom {
     going.path = &track.path();
   }
 
-  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     const bool looks = (variant & 2U) != 0, is_even = (variant & 4U) != 0, is_smooth = (variant & 8U) != 0;
-    if (!is_even) return search(block, (variant & 1U) != 0, looks, poses, moment);
+    if (!is_even) return search(block, (variant & 1U) != 0, looks, poses, context);
 
     Row is_known, direction[3];
     const auto place = [&] {
-      const Row &whole = *moment.whole, &rest = *moment.rest;
+      const Row &whole = *context.whole, &rest = *context.rest;
       if (is_smooth) {
         place_on_curves(block, *block.curves, whole, rest, poses.position, is_known, direction);
       } else {
@@ -379,36 +381,35 @@ struct RouteRoom {
       }
     };
     place();
-    if (!all_hold(is_known) && look_for(block, moment, is_known)) place();
+    if (!all_hold(is_known) && look_for(block, context, is_known)) place();
     if (looks) look_along(is_smooth ? direction : block.lines->direction, poses);
   }
 
-  static std::optional<Complaint> check(const Route& route, const Pose*) {
-    if (route.points.empty()) return Complaint{{}, "points: there is none; give one or more."};
-    if (route.points.size() > 1'000'000) return Complaint{{}, "points: more than a million; give fewer."};
+  static std::optional<Diagnostic> check(const Route& route, const Pose*) {
+    if (route.points.empty()) return about("points", "there is none; give one or more.");
+    if (route.points.size() > 1'000'000) return about("points", "more than a million; give fewer.");
     const std::size_t pauses = route.pause.each.size();
     if (pauses != 1 && pauses != route.points.size())
-      return Complaint{{},
-                       "pause: there are " + std::to_string(pauses) + " of them and " +
-                           std::to_string(route.points.size()) + " points; give one for all, or one for each."};
+      return about("pause", "there are " + std::to_string(pauses) + " of them and " +
+                                std::to_string(route.points.size()) + " points; give one for all, or one for each.");
     return std::nullopt;
   }
 
  private:
   /// Finds the pieces after those that have come to an end, and tells of visits that are due.
-  static bool look_for(Block& block, const BlockMoment& moment, const Row& is_known) {
+  static bool look_for(Block& block, const EvalContext& context, const Row& is_known) {
     bool any = false;
     for (int index = 0; index < lanes; ++index) {
-      if (is_known.at[index] != 0.0 || !moment.is_active(index)) continue;
-      look_for(block, index, moment);
+      if (is_known.at[index] != 0.0 || !context.is_active(index)) continue;
+      look_for(block, index, context);
       any = true;
     }
     return any;
   }
 
-  static void look_for(Block& block, int index, const BlockMoment& moment) {
+  static void look_for(Block& block, int index, const EvalContext& context) {
     Going& going = block.going[index];
-    const double whole = moment.whole->at[index], rest = moment.rest->at[index];
+    const double whole = context.whole->at[index], rest = context.rest->at[index];
     double into = going.shift.of(whole, rest);
     if (!(into > going.begin + near_the_ends && into < going.end - near_the_ends)) {
       Lane& lane = *going.lane;
@@ -416,16 +417,16 @@ struct RouteRoom {
       into = going.shift.of(whole, rest);
     }
     const double begin = take_piece(block, index, into);
-    if (!moment.tell) {
+    if (!context.tell) {
       block.piece.forget(index);  // not to be forgotten
       return;
     }
     if (going.counted) {
-      tell_next(going, into, moment);
+      tell_next(going, into, context);
     } else {
       Lane& lane = *going.lane;
       const Moving moving = lane.track->itinerary.course_at(whole, rest, lane.elapsed);
-      tell(lane, lane.track->itinerary.visits_until(moving, lane.near_visit), whole + rest, moment);
+      tell(lane, lane.track->itinerary.visits_until(moving, lane.near_visit), whole + rest, context);
       going.coming = lane.track->itinerary.coming(moving, lane.near_visit);
       going.counted = true;
     }
@@ -434,25 +435,25 @@ struct RouteRoom {
   }
 
   /// Where points move, or the way is eased, the place is looked for every time.
-  static void search(Block& block, bool moves, bool looks, PoseBlock& poses, const BlockMoment& moment) {
+  static void search(Block& block, bool moves, bool looks, PoseBlock& poses, const EvalContext& context) {
     Row direction[3] = {};
     for (int index = 0; index < lanes; ++index) {
-      if (!moment.is_active(index)) continue;
+      if (!context.is_active(index)) continue;
       Lane& lane = *block.going[index].lane;
       Track& track = *lane.track;
       if (moves) {
-        lay_moving_path(track, *lane.route, lane_of(*moment.parent, index), *moment.sight, lane.behaviour);
+        lay_moving_path(track, *lane.route, lane_of(*context.parent, index), *context.query, lane.behaviour);
         track.itinerary.plan(*lane.route, track.path(), lane.start, lane.onward);
       }
-      const double whole = moment.whole->at[index], rest = moment.rest->at[index];
+      const double whole = context.whole->at[index], rest = context.rest->at[index];
       const Moving moving = track.itinerary.at(whole, rest, lane.elapsed, lane.near_stretch);
       const Stretch& stretch = track.itinerary.stretch(moving);
       const double distance = Itinerary::distance(stretch, on_curve(lane.route->easing.curve(), moving.x));
       const Path::Spot spot = track.path().at(distance, side_of(moving.x >= 1.0, stretch.onward), lane.near_arc);
       store(poses.position, index, numbers(spot.position));
       store(direction, index, numbers(spot.direction) * (stretch.onward ? 1.0 : -1.0));
-      if (moment.tell && (!moves || moment.remember == Remember::tick))
-        tell(lane, track.itinerary.visits_until(moving, lane.near_visit), whole + rest, moment);
+      if (context.tell && (!moves || context.remember == Remember::tick))
+        tell(lane, track.itinerary.visits_until(moving, lane.near_visit), whole + rest, context);
     }
     if (looks) look_along(direction, poses);
   }
@@ -480,8 +481,8 @@ struct RouteRoom {
 }  // namespace
 
 template <>
-const inside::Kind& inside::kind_of<Route>() {
-  static const LaneKind<RouteRoom> kind;
+const detail::Kind& detail::kind_of<Route>() {
+  static const KernelKind<RouteKernel> kind;
   return kind;
 }
 

@@ -1,44 +1,45 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/behaviour/smooth.hpp>
 
 #include <algorithm>
 
-#include <hushed/inside/table_reader.hpp>
+#include <hushed/detail/table_reader.hpp>
 
-#include "lanes/lane_kind.hpp"
-#include "lanes/softening.hpp"
+#include "lanes/exponential_smoothing.hpp"
+#include "lanes/kernel_kind.hpp"
 
 namespace hushed {
 
-std::optional<Complaint> HalfLives::check() const {
+std::optional<Diagnostic> HalfLives::check() const {
   for (const Time one : {position, rotation, scale})
-    if (auto complaint = inside::check_any(one, unit::seconds)) return complaint;
+    if (auto diagnostic = detail::check_any(one, unit::seconds)) return diagnostic;
   return std::nullopt;
 }
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, HalfLives& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, HalfLives& to) {
   HalfLives taken;
   if (!from.as<Value::Table>()) {
-    if (auto complaint = inside::read(from, unit, taken.position)) return complaint;
+    if (auto diagnostic = detail::read(from, unit, taken.position)) return diagnostic;
     to = {taken.position, taken.position, taken.position};
     return std::nullopt;
   }
-  inside::Complaints complaints;
-  inside::TableReader table{from, "", complaints};
+  detail::Diagnostics diagnostics;
+  detail::TableReader table{from, "", diagnostics};
   table.read("position", unit, taken.position);
   table.read("rotation", unit, taken.rotation);
   table.read("scale", unit, taken.scale);
   table.refuse_the_rest();
-  if (!complaints.empty()) return complaints.front();
+  if (!diagnostics.empty()) return diagnostics.front();
   to = taken;
   return std::nullopt;
 }
 
 std::optional<Value> write(const HalfLives& from, const Unit& unit) {
-  if (from.position == from.rotation && from.rotation == from.scale) return inside::write(from.position, unit);
+  if (from.position == from.rotation && from.rotation == from.scale) return detail::write(from.position, unit);
   Value::Table table;
   for (const auto& [key, time] :
        {std::pair{"position", from.position}, {"rotation", from.rotation}, {"scale", from.scale}})
-    if (time != Time{}) table.push_back({key, {}, *inside::write(time, unit)});
+    if (time != Time{}) table.push_back({key, {}, *detail::write(time, unit)});
   return Value{std::move(table)};
 }
 
@@ -51,31 +52,31 @@ Form form_of(const HalfLives*, const Unit& unit) {
 
 namespace {
 
-using namespace inside;
+using namespace detail;
 
 struct SmoothBlock {
   PoseMemories memory;
-  Softening position, rotation, scale;
+  ExponentialSmoothing position, rotation, scale;
 };
 
-struct SmoothRoom {
+struct SmoothKernel {
   using Values = Smooth;
   using State = PoseMemory;
   using Block = SmoothBlock;
 
   /// The parts that are softened, and whether in the world.
   static unsigned variant(const Smooth& smooth, const State&) {
-    return parts(smooth) | (smooth.space == OuterSpace::world ? 8U : 0U);
+    return parts(smooth) | (smooth.space == Space::world ? 8U : 0U);
   }
   static unsigned touches(unsigned variant) { return variant & part::all; }
 
   static void begin(State& state, const Smooth& smooth, const Start& start) {
-    state.pose = state.goal = smooth.space == OuterSpace::world ? compose(start.moment.parent, start.in) : start.in;
+    state.pose = state.goal = smooth.space == Space::world ? compose(start.moment.parent, start.in) : start.in;
     state.until = start.moment.time;
   }
 
   static void absorb(State& state, const Smooth& smooth, OwnTime, const Start& now, const Smooth& next) {
-    const bool was_in_world = smooth.space == OuterSpace::world, is_in_world = next.space == OuterSpace::world;
+    const bool was_in_world = smooth.space == Space::world, is_in_world = next.space == Space::world;
     const Pose& parent = now.moment.parent;
     const Pose in = was_in_world ? compose(parent, now.in) : now.in;
     for (Pose* pose : {&state.pose, &state.goal}) {
@@ -92,27 +93,28 @@ struct SmoothRoom {
   }
   static void collect(const Block& block, int lane, State& state) { block.memory.collect(lane, state); }
 
-  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     const bool in_world = (variant & 8U) != 0;
     const PoseBlock in = poses;
-    if (in_world) into_world(*moment.parent, poses);
+    if (in_world) into_world(*context.parent, poses);
     const PoseBlock goal = poses;
     const PoseBlock& from = block.memory.pose;
     const PoseBlock& old = block.memory.goal;
-    const Steps steps = block.memory.advanced.steps(moment);
-    Softening::Factors passing;
+    const Steps steps = block.memory.advanced.steps(context);
+    ExponentialSmoothing::Factors passing;
     if ((variant & part::position) != 0)
-      soften(block.position.factors(steps, moment, passing), steps, from.position, old.position, goal.position,
-             poses.position);
+      smooth_toward(block.position.factors(steps, context, passing), steps, from.position, old.position, goal.position,
+                    poses.position);
     if ((variant & part::rotation) != 0)
-      soften(block.rotation.factors(steps, moment, passing), steps, from.rotation, old.rotation, goal.rotation,
-             poses.rotation);
+      smooth_toward(block.rotation.factors(steps, context, passing), steps, from.rotation, old.rotation, goal.rotation,
+                    poses.rotation);
     if ((variant & part::scale) != 0)
-      soften(block.scale.factors(steps, moment, passing), steps, from.scale, old.scale, goal.scale, poses.scale);
-    block.memory.remember(moment, variant, poses, goal);
+      smooth_toward(block.scale.factors(steps, context, passing), steps, from.scale, old.scale, goal.scale,
+                    poses.scale);
+    block.memory.remember(context, variant, poses, goal);
     if (!in_world) return;
-    out_of_world(*moment.parent, poses);
-    keep_other_parts(variant, in, poses);
+    out_of_world(*context.parent, poses);
+    restore_other_parts(variant, in, poses);
   }
 
   static unsigned parts(const Smooth& smooth) {
@@ -121,14 +123,14 @@ struct SmoothRoom {
            (times.scale > Time{} ? part::scale : 0U);
   }
 
-  static std::optional<Complaint> check(const Smooth&, const Pose*) { return std::nullopt; }
+  static std::optional<Diagnostic> check(const Smooth&, const Pose*) { return std::nullopt; }
 };
 
 }  // namespace
 
 template <>
-const inside::Kind& inside::kind_of<Smooth>() {
-  static const LaneKind<SmoothRoom> kind;
+const detail::Kind& detail::kind_of<Smooth>() {
+  static const KernelKind<SmoothKernel> kind;
   return kind;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/behaviour/spin.hpp>
 
 #include <cmath>
@@ -5,14 +6,14 @@
 #include "lanes/clock.hpp"
 #include "lanes/facing.hpp"
 #include "lanes/geometry.hpp"
-#include "lanes/lane_kind.hpp"
+#include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"
 
 namespace hushed {
 
 namespace {
 
-using namespace inside;
+using namespace detail;
 
 struct SpinBlock {
   Row axis[3];  ///< unit length
@@ -21,37 +22,37 @@ struct SpinBlock {
 };
 
 template <class R>
-QuatOf<R> turn(const SpinBlock& block, int lane, const VecOf<R>& axis, const BlockMoment& moment) {
+QuatOf<R> turn(const SpinBlock& block, int lane, const VecOf<R>& axis, const EvalContext& context) {
   const R half =
-      product_less_periods(load<R>(block.half_speed, lane), load<R>(*moment.whole, lane), load<R>(*moment.rest, lane),
+      product_less_periods(load<R>(block.half_speed, lane), load<R>(*context.whole, lane), load<R>(*context.rest, lane),
                            load<R>(block.half_phase, lane), PeriodOf<R>{360.0, 0.0, 1.0 / 360.0});
   const auto [sine, cosine] = sine_cosine_of_degrees(half);
   return {axis.x * sine, axis.y * sine, axis.z * sine, cosine};
 }
 
-HUSHED_KERNEL void turn_in_own_axes(const SpinBlock& block, Row (&rotation)[4], const BlockMoment& moment) {
+HUSHED_KERNEL void turn_in_own_axes(const SpinBlock& block, Row (&rotation)[4], const EvalContext& context) {
   for_each_lane([&](int lane) {
     const auto axis = load<Real>(block.axis, lane);
-    store(rotation, lane, load<Real>(rotation, lane) * turn(block, lane, axis, moment));
+    store(rotation, lane, load<Real>(rotation, lane) * turn(block, lane, axis, context));
   });
 }
 
-HUSHED_KERNEL void turn_in_parents_axes(const SpinBlock& block, Row (&rotation)[4], const BlockMoment& moment) {
+HUSHED_KERNEL void turn_in_parents_axes(const SpinBlock& block, Row (&rotation)[4], const EvalContext& context) {
   for_each_lane([&](int lane) {
     const auto axis = load<Real>(block.axis, lane);
-    store(rotation, lane, turn(block, lane, axis, moment) * load<Real>(rotation, lane));
+    store(rotation, lane, turn(block, lane, axis, context) * load<Real>(rotation, lane));
   });
 }
 
 /// P^-1 R P is the same turn about the axis brought into the parent.
-HUSHED_KERNEL void turn_in_worlds_axes(const SpinBlock& block, Row (&rotation)[4], const BlockMoment& moment) {
+HUSHED_KERNEL void turn_in_worlds_axes(const SpinBlock& block, Row (&rotation)[4], const EvalContext& context) {
   for_each_lane([&](int lane) {
-    const auto axis = rotate(inverse(load<Real>(moment.parent->rotation, lane)), load<Real>(block.axis, lane));
-    store(rotation, lane, turn(block, lane, axis, moment) * load<Real>(rotation, lane));
+    const auto axis = rotate(inverse(load<Real>(context.parent->rotation, lane)), load<Real>(block.axis, lane));
+    store(rotation, lane, turn(block, lane, axis, context) * load<Real>(rotation, lane));
   });
 }
 
-struct SpinRoom {
+struct SpinKernel {
   using Values = Spin;
 
   struct State {
@@ -76,15 +77,15 @@ struct SpinRoom {
     block.half_phase.at[lane] = state.half_phase;
   }
 
-  static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+  static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     switch (static_cast<Space>(variant)) {
-      case Space::own: return turn_in_own_axes(block, poses.rotation, moment);
-      case Space::parent: return turn_in_parents_axes(block, poses.rotation, moment);
-      case Space::world: return turn_in_worlds_axes(block, poses.rotation, moment);
+      case Space::parent: return turn_in_parents_axes(block, poses.rotation, context);
+      case Space::world: return turn_in_worlds_axes(block, poses.rotation, context);
+      default: return turn_in_own_axes(block, poses.rotation, context);
     }
   }
 
-  static std::optional<Complaint> check(const Spin&, const Pose*) { return std::nullopt; }
+  static std::optional<Diagnostic> check(const Spin&, const Pose*) { return std::nullopt; }
 
  private:
   static double rate(const Spin& spin) {
@@ -93,15 +94,15 @@ struct SpinRoom {
 
   static VecOf<double> direction(const Spin& spin) {
     const Vec3 axis = spin.velocity ? *spin.velocity : spin.axis;
-    return axis.isZero(0.0) ? numbers(up) : unit_of(numbers(axis));  // no velocity, no turn: any axis will do
+    return axis.isZero(0.0) ? numbers(axis::up) : unit_of(numbers(axis));  // no velocity, no turn: any axis will do
   }
 };
 
 }  // namespace
 
 template <>
-const inside::Kind& inside::kind_of<Spin>() {
-  static const LaneKind<SpinRoom> kind;
+const detail::Kind& detail::kind_of<Spin>() {
+  static const KernelKind<SpinKernel> kind;
   return kind;
 }
 

@@ -1,45 +1,46 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/behaviour/spring.hpp>
 
 #include <algorithm>
 #include <cmath>
 #include <tuple>
 
+#include <hushed/detail/table_reader.hpp>
 #include <hushed/error.hpp>
-#include <hushed/inside/table_reader.hpp>
 #include <hushed/pose_parts.hpp>
 
 #include "lanes/clock.hpp"
-#include "lanes/damped.hpp"
+#include "lanes/damped_spring.hpp"
+#include "lanes/exponential_smoothing.hpp"
 #include "lanes/facing.hpp"
-#include "lanes/lane_kind.hpp"
+#include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"
 #include "lanes/places.hpp"
-#include "lanes/softening.hpp"
 
 namespace hushed {
 
-std::optional<Complaint> SpringTarget::check() const {
-  if (auto complaint = place.check()) return complaint;
+std::optional<Diagnostic> SpringTarget::check() const {
+  if (auto diagnostic = place.check()) return diagnostic;
   return PoseParts{.rotation = rotation}.check();
 }
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, SpringTarget& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, SpringTarget& to) {
   const auto* keys = from.as<Value::Table>();
   const auto is_turn = [](const Value::Entry& entry) {
     return entry.key == "rotation" || entry.key == "axis_angle" || entry.key == "quaternion";
   };
   if (keys && std::any_of(keys->begin(), keys->end(), is_turn)) {
     PoseParts parts;
-    if (auto complaint = read(from, unit, parts)) return complaint;
-    if (parts.position || parts.scale) return inside::expected(from, "a rotation alone");
+    if (auto diagnostic = read(from, unit, parts)) return diagnostic;
+    if (parts.position || parts.scale) return detail::expected(from, "a rotation alone");
     to = *parts.rotation;
     return std::nullopt;
   }
   Place place;
-  if (auto complaint = read(from, unit, place)) {
+  if (auto diagnostic = read(from, unit, place)) {
     const bool is_other = !from.as<Value::List>() && !from.as<std::string>() && !keys;
-    return is_other ? inside::expected(from, form_of(static_cast<const SpringTarget*>(nullptr), unit).in_words)
-                    : complaint;
+    return is_other ? detail::expected(from, form_of(static_cast<const SpringTarget*>(nullptr), unit).description)
+                    : diagnostic;
   }
   to = std::move(place);
   return std::nullopt;
@@ -52,13 +53,13 @@ std::optional<Value> write(const SpringTarget& from, const Unit& unit) {
 }
 
 Form form_of(const SpringTarget*, const Unit& unit) {
-  return form::any_of({form_of(static_cast<const Place*>(nullptr), unit), inside::form_of_parts()},
+  return form::any_of({form_of(static_cast<const Place*>(nullptr), unit), detail::form_of_parts()},
                       "three numbers, the name of an object, or a rotation as in a rest pose");
 }
 
 namespace {
 
-using namespace inside;
+using namespace detail;
 
 constexpr double two_pi = 6.283185307179586, per_degree = 0.017453292519943295;
 
@@ -72,7 +73,7 @@ Vec3 velocity_of(const Spring& spring, const Vec3& given) {
 }
 
 /// The frame that the spring's space is seen from.
-Pose frame_of(const Spring& spring, const Pose& parent) { return spring.space == OuterSpace::world ? Pose{} : parent; }
+Pose frame_of(const Spring& spring, const Pose& parent) { return spring.space == Space::world ? Pose{} : parent; }
 
 struct SpringState {
   PoseMemory memory;
@@ -84,30 +85,30 @@ struct SpringState {
 struct SpringBlock {
   Advanced advanced;
   Row x[3], velocity[3], goal[3];  ///< position or scale, as the channel is
-  Damping damping;
+  DampedSpring damping;
   Row turn[4], goal_turn[4];  ///< rotation
   const Spring* spring[lanes];
   std::uint32_t behaviour[lanes];
 };
 
 /// The object that the target names, in the spring's space.
-Pose seen_from(const Spring& spring, const Pose& parent, const Sight& sight, std::uint32_t behaviour) {
+Pose goal_in(const Spring& spring, const Pose& parent, const SceneQuery& query, std::uint32_t behaviour) {
   const Place& place = spring.target.place;
   const Pose frame = frame_of(spring, parent);
-  const Pose seen = into(frame, sight.world_of(place.target.object, behaviour));
-  return seen.with_position(where_is(place, frame, sight, behaviour));
+  const Pose goal_now = into(frame, query.world_of(place.target.object, behaviour));
+  return goal_now.with_position(where_is(place, frame, query, behaviour));
 }
 
 /// What the targets of those that look at an object are now, in the place of the pose that comes in.
-void see_targets(const SpringBlock& block, const BlockMoment& moment, PoseBlock& goal) {
+void see_targets(const SpringBlock& block, const EvalContext& context, PoseBlock& goal) {
   for (int lane = 0; lane < lanes; ++lane) {
-    if (!moment.is_active(lane)) continue;
+    if (!context.is_active(lane)) continue;
     set_lane(goal, lane,
-             seen_from(*block.spring[lane], lane_of(*moment.parent, lane), *moment.sight, block.behaviour[lane]));
+             goal_in(*block.spring[lane], lane_of(*context.parent, lane), *context.query, block.behaviour[lane]));
   }
 }
 
-struct SpringRoom {
+struct SpringKernel {
   using Values = Spring;
   using State = SpringState;
   using Block = SpringBlock;
@@ -118,13 +119,13 @@ struct SpringRoom {
 
   /// The channel, the space, whether the target is given, and whether it is an object.
   static unsigned variant(const Spring& spring, const State&) {
-    return static_cast<unsigned>(spring.channel) | (spring.space == OuterSpace::world ? in_world : 0U) |
+    return static_cast<unsigned>(spring.channel) | (spring.space == Space::world ? in_world : 0U) |
            (spring.target.is_given ? is_given : 0U) | (spring.target.place.moves() ? sees : 0U);
   }
   static unsigned touches(unsigned variant) { return 1U << (variant & 3U); }
 
   static void begin(State& state, const Spring& spring, const Start& start) {
-    const Pose in = spring.space == OuterSpace::world ? compose(start.moment.parent, start.in) : start.in;
+    const Pose in = spring.space == Space::world ? compose(start.moment.parent, start.in) : start.in;
     state.memory = {in, goal_of(state, spring, in, start.moment), start.moment.time};
     state.velocity = velocity_of(spring, spring.velocity);
   }
@@ -133,12 +134,12 @@ struct SpringRoom {
   static void absorb(State& state, const Spring& spring, OwnTime, const Start& now, const Spring& next) {
     const Pose& parent = now.moment.parent;
     if (spring.channel != next.channel) {
-      state.memory.pose = next.space == OuterSpace::world ? compose(parent, now.was) : now.was;
+      state.memory.pose = next.space == Space::world ? compose(parent, now.was) : now.was;
       state.velocity = Vec3::Zero();
     } else if (spring.space != next.space) {
-      const bool leaves = next.space == OuterSpace::world;
+      const bool leaves = next.space == Space::world;
       const Pose there = only(1U << static_cast<unsigned>(spring.channel), state.memory.pose,
-                              spring.space == OuterSpace::world ? compose(parent, now.in) : now.in);
+                              spring.space == Space::world ? compose(parent, now.in) : now.in);
       const auto brought = [&](const Pose& pose) { return leaves ? compose(parent, pose) : into(parent, pose); };
       // The velocity as the difference between two places, so that it turns and stretches with them.
       Pose there_and_on = there;
@@ -183,92 +184,92 @@ struct SpringRoom {
     state.velocity = vector(load<double>(block.velocity, lane));
   }
 
-  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
-    if (!leap(block, variant, 1, poses, moment)) swing_or_turn(block, variant, poses, moment);
+  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
+    if (!advance_many(block, variant, 1, poses, context)) swing_or_turn(block, variant, poses, context);
   }
 
   /// What is asked nearly always: positions of eight about places that stand still go on by ticks as long as the last.
-  static bool leap(Block& block, unsigned variant, int ticks, PoseBlock& poses, const BlockMoment& moment) {
+  static bool advance_many(Block& block, unsigned variant, int ticks, PoseBlock& poses, const EvalContext& context) {
     if (variant != is_given) return false;
-    const auto step = block.advanced.common_step(moment, ticks);
-    const Damping::Factors* factors = step > 0.0 ? block.damping.kept_for(*step) : nullptr;
+    const auto step = block.advanced.common_step(context, ticks);
+    const DampedSpring::Factors* factors = step > 0.0 ? block.damping.valid_for(*step) : nullptr;
     if (!factors) return false;
     vibrate_about(*factors, ticks, block.goal, block.x, block.velocity);
-    if (moment.may_rest) rest(block.damping.omega(), block.goal, block.goal, block.x, block.velocity);
+    if (context.may_rest) rest(block.damping.omega(), block.goal, block.goal, block.x, block.velocity);
     copy(block.x, poses.position);
-    block.advanced.to(moment);
+    block.advanced.to(context);
     return true;
   }
 
-  static std::optional<Complaint> check(const Spring& spring, const Pose*) {
+  static std::optional<Diagnostic> check(const Spring& spring, const Pose*) {
     if (spring.channel != Channel::rotation && spring.target.rotation)
-      return Complaint{{}, "target: a rotation is for channel = \"rotation\"; give three numbers or an object."};
+      return about("target", "a rotation is for channel = \"rotation\"; give three numbers or an object.");
     const bool has_offset = spring.target.place.moves() && !spring.target.place.point.isZero(0.0);
     if (spring.channel != Channel::position && has_offset)
-      return Complaint{{}, "target: an offset is for channel = \"position\"; give the object alone."};
+      return about("target", "an offset is for channel = \"position\"; give the object alone.");
     return std::nullopt;
   }
 
  private:
   /// Any channel, goal and moment.
   [[gnu::noinline]] static void swing_or_turn(Block& block, unsigned variant, PoseBlock& poses,
-                                              const BlockMoment& moment) {
-    const Steps steps = block.advanced.steps(moment);
+                                              const EvalContext& context) {
+    const Steps steps = block.advanced.steps(context);
     const bool is_outside = (variant & in_world) != 0;
     PoseBlock in;
     if (is_outside) {
       in = poses;
-      into_world(*moment.parent, poses);
+      into_world(*context.parent, poses);
     }
     switch (static_cast<Channel>(variant & 3U)) {
-      case Channel::position: swing(block, variant, steps, poses.position, moment); break;
-      case Channel::rotation: turn(block, variant, steps, poses.rotation, moment); break;
-      case Channel::scale: swing(block, variant, steps, poses.scale, moment); break;
+      case Channel::position: swing(block, variant, steps, poses.position, context); break;
+      case Channel::rotation: turn(block, variant, steps, poses.rotation, context); break;
+      case Channel::scale: swing(block, variant, steps, poses.scale, context); break;
     }
-    if (moment.remember != Remember::nothing) block.advanced.to(moment);
+    if (context.remember != Remember::nothing) block.advanced.to(context);
     if (!is_outside) return;
-    out_of_world(*moment.parent, poses);
-    keep_other_parts(touches(variant), in, poses);
+    out_of_world(*context.parent, poses);
+    restore_other_parts(touches(variant), in, poses);
   }
 
   static bool has_fixed_goal(unsigned variant) { return (variant & (is_given | sees)) == is_given; }
 
   /// Position or scale.
-  static void swing(Block& block, unsigned variant, const Steps& steps, Row (&to)[3], const BlockMoment& moment) {
-    Damping::Factors passing;
-    const auto& factors = block.damping.factors(steps, moment, passing);
-    Row seen[3];
+  static void swing(Block& block, unsigned variant, const Steps& steps, Row (&to)[3], const EvalContext& context) {
+    DampedSpring::Factors passing;
+    const auto& factors = block.damping.factors(steps, context, passing);
+    Row goal_now[3];
     const bool stays = has_fixed_goal(variant);
     if ((variant & sees) != 0) {
       PoseBlock targets;
-      see_targets(block, moment, targets);
-      copy(static_cast<Channel>(variant & 3U) == Channel::position ? targets.position : targets.scale, seen);
+      see_targets(block, context, targets);
+      copy(static_cast<Channel>(variant & 3U) == Channel::position ? targets.position : targets.scale, goal_now);
     } else if (!stays) {
-      copy(to, seen);
+      copy(to, goal_now);
     }
-    const auto& goal = stays ? block.goal : seen;
+    const auto& goal = stays ? block.goal : goal_now;
     Row velocity[3];
     copy(block.x, to);
     copy(block.velocity, velocity);
     stays ? vibrate_about(factors, 1, goal, to, velocity) : vibrate(factors, block.goal, goal, to, velocity);
     stay(steps, block.x, to);
     stay(steps, block.velocity, velocity);
-    if (moment.remember == Remember::nothing) return;
-    if (moment.may_rest) rest(block.damping.omega(), block.goal, goal, to, velocity);
-    keep_active(moment, to, block.x);
-    keep_active(moment, velocity, block.velocity);
-    if (!stays) keep_active(moment, seen, block.goal);
+    if (context.remember == Remember::nothing) return;
+    if (context.may_rest) rest(block.damping.omega(), block.goal, goal, to, velocity);
+    store_active(context, to, block.x);
+    store_active(context, velocity, block.velocity);
+    if (!stays) store_active(context, goal_now, block.goal);
   }
 
-  static void turn(Block& block, unsigned variant, const Steps& steps, Row (&to)[4], const BlockMoment& moment) {
-    Damping::Factors passing;
-    const auto& factors = block.damping.factors(steps, moment, passing);
+  static void turn(Block& block, unsigned variant, const Steps& steps, Row (&to)[4], const EvalContext& context) {
+    DampedSpring::Factors passing;
+    const auto& factors = block.damping.factors(steps, context, passing);
     Row velocity[3], goal[4];
     const Row none[3] = {};
     copy(has_fixed_goal(variant) ? block.goal_turn : to, goal);
     if ((variant & sees) != 0) {
       PoseBlock targets;
-      see_targets(block, moment, targets);
+      see_targets(block, context, targets);
       copy(targets.rotation, goal);
     }
     TurnsLeft turns;
@@ -276,18 +277,18 @@ struct SpringRoom {
     copy(block.velocity, velocity);
     vibrate(factors, turns.moved, none, turns.away, velocity);
     stay(steps, block.velocity, velocity);
-    if (moment.may_rest) rest(block.damping.omega(), turns.moved, none, turns.away, velocity);
+    if (context.may_rest) rest(block.damping.omega(), turns.moved, none, turns.away, velocity);
     turn_from_goal(steps.row(), block.turn, goal, turns.away, to);
-    if (moment.remember == Remember::nothing) return;
-    keep_active(moment, to, block.turn);
-    keep_active(moment, velocity, block.velocity);
-    keep_active(moment, goal, block.goal_turn);
+    if (context.remember == Remember::nothing) return;
+    store_active(context, to, block.turn);
+    store_active(context, velocity, block.velocity);
+    store_active(context, goal, block.goal_turn);
   }
 
-  static Pose goal_of(const State& state, const Spring& spring, const Pose& in, const Moment& moment) {
+  static Pose goal_of(const State& state, const Spring& spring, const Pose& in, const Moment& context) {
     if (!spring.target.is_given) return in;
     const Place& place = spring.target.place;
-    if (place.moves()) return seen_from(spring, moment.parent, *moment.sight, state.behaviour);
+    if (place.moves()) return goal_in(spring, context.parent, *context.query, state.behaviour);
     return {place.point, rotation_of(spring.target), place.point};
   }
 
@@ -300,7 +301,7 @@ struct SpringRoom {
 /// What is left of a jump of 1 after `time` seconds.
 double left_after(const Spring& spring, double time) {
   const double t = two_pi * spring.frequency * time;
-  return 1.0 - t * t * damped_numbers(t, spring.damping * t).m;
+  return 1.0 - t * t * damped_spring_factors(t, spring.damping * t).m;
 }
 
 }  // namespace
@@ -348,8 +349,8 @@ double frequency_with(Time half_life, double damping) {
 }
 
 template <>
-const inside::Kind& inside::kind_of<Spring>() {
-  static const LaneKind<SpringRoom> kind;
+const detail::Kind& detail::kind_of<Spring>() {
+  static const KernelKind<SpringKernel> kind;
   return kind;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/behaviour/steer.hpp>
 
 #include <algorithm>
@@ -5,7 +6,7 @@
 
 #include "behaviour/agent.hpp"
 #include "lanes/facing.hpp"
-#include "lanes/lane_kind.hpp"
+#include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"
 #include "lanes/memory.hpp"
 
@@ -13,13 +14,13 @@ namespace hushed {
 
 namespace {
 
-using namespace inside;
+using namespace detail;
 
 struct SteerState {
-  Mind mind;
+  AgentState agent;
   double tick_rate = 0.0;
-  std::shared_ptr<const Wishes> wishes;
-  std::vector<Sighting> sightings;  ///< of whom it pursues and evades, in their order
+  std::shared_ptr<const SteeringParams> params;
+  std::vector<TrackedTarget> tracked_targets;  ///< of whom it pursues and evades, in their order
 
   Vec3 place = Vec3::Zero(), velocity = Vec3::Zero();
   Vec3 wanted = Vec3::Zero();  ///< m/s, from the last tick to the next
@@ -33,8 +34,8 @@ struct SteerBlock {
   Row turning;  ///< rad/s that its facing may turn by
   double tick;  ///< s from one to the next
   Advanced advanced;
-  Mind minds[lanes];
-  Sighting* sightings[lanes];
+  AgentState agents[lanes];
+  TrackedTarget* tracked_targets[lanes];
 };
 
 HUSHED_KERNEL void step_on(const SteerBlock& block, const Row& step, Row (&velocity)[3], Row (&place)[3]) {
@@ -57,10 +58,10 @@ HUSHED_KERNEL void step_on(const SteerBlock& block, const Row& step, Row (&veloc
 
 /// Between two ticks it is on the straight line from one to the other: it goes at the velocity that it will have at the
 /// second. So a frame in between never shows it beyond what it may not enter.
-void go_straight(const SteerBlock& block, const Row& step, const BlockMoment& moment, Row (&place)[3]) {
+void go_straight(const SteerBlock& block, const Row& step, const EvalContext& context, Row (&place)[3]) {
   Row to_next_tick, velocity[3];
   for (int lane = 0; lane < lanes; ++lane)
-    to_next_tick.at[lane] = step.at[lane] + larger(block.tick - moment.step, 0.0);
+    to_next_tick.at[lane] = step.at[lane] + larger(block.tick - context.step, 0.0);
   step_on(block, to_next_tick, velocity, place);
   for (int lane = 0; lane < lanes; ++lane)
     store(place, lane, load<double>(block.place, lane) + load<double>(velocity, lane) * step.at[lane]);
@@ -83,7 +84,7 @@ HUSHED_KERNEL void face_travel(const SteerBlock& block, const Row& step, const R
   });
 }
 
-struct SteerRoom {
+struct SteerKernel {
   using Values = Steer;
   using State = SteerState;
   using Block = SteerBlock;
@@ -95,9 +96,9 @@ struct SteerRoom {
   static bool needs_all(const Steer&) { return false; }
   static void prepare(State& state, const Steer& steer, const Owner& owner) {
     state.tick_rate = owner.tick_rate;
-    state.mind.number = owner.number;
-    state.mind.behaviour = owner.behaviour;
-    state.mind.object = owner.object.index;
+    state.agent.number = owner.number;
+    state.agent.behaviour = owner.behaviour;
+    state.agent.object = owner.object.index;
     take(state, steer);
   }
   static unsigned variant(const Steer& steer, const State&) { return steer.face == SteerFacing::travel ? faces : 0U; }
@@ -105,25 +106,27 @@ struct SteerRoom {
     return variant == faces ? part::position | part::rotation : unsigned{part::position};
   }
 
-  static std::vector<Sense> senses(const Steer& steer) { return senses_of(steer.urges, steer.planar); }
+  static std::vector<NeighbourQuery> neighbour_queries(const Steer& steer) {
+    return neighbour_queries_of(steer.urges, steer.planar);
+  }
 
   static void begin(State& state, const Steer& steer, const Start& start) {
     state.velocity = state.wanted = Vec3::Zero();
-    state.mind.decided = Mind::never;
-    std::fill(state.sightings.begin(), state.sightings.end(), Sighting{});
+    state.agent.decided = AgentState::never;
+    std::fill(state.tracked_targets.begin(), state.tracked_targets.end(), TrackedTarget{});
     state.place = start.in.position;
     state.facing = start.in.rotation;
     state.until = start.moment.time;
-    face_at_first(state.mind, start.in.rotation);
+    start_wander(state.agent, start.in.rotation);
     // At the very start nobody has been seen yet; all decide once everything is shown.
     if (start.moment.time == Time{}) return;
-    const Body body{
+    const AgentMotion body{
         numbers(state.place), {0.0, 0.0, 0.0}, numbers(state.facing), steer.max_speed, steer.max_acceleration};
-    state.wanted = vector(inside::decide(body, state.mind, state.sightings.data(),
-                                         {start.moment.parent, start.moment.time, *start.moment.sight}));
+    state.wanted = vector(detail::decide(body, state.agent, state.tracked_targets.data(),
+                                         {start.moment.parent, start.moment.time, *start.moment.query}));
   }
   static void absorb(State& state, const Steer& steer, OwnTime, const Start& now, const Steer& next) {
-    if (!meet_the_same(steer.urges, next.urges)) state.sightings.clear();
+    if (!track_same_targets(steer.urges, next.urges)) state.tracked_targets.clear();
     take(state, next);
     if (next.face == SteerFacing::travel) state.facing = now.in.rotation;
   }
@@ -140,8 +143,8 @@ struct SteerRoom {
     block.turning.at[lane] = turning(steer);
     block.tick = 1.0 / state.tick_rate;
     block.advanced.set(lane, state.until);
-    block.minds[lane] = state.mind;
-    block.sightings[lane] = state.sightings.data();
+    block.agents[lane] = state.agent;
+    block.tracked_targets[lane] = state.tracked_targets.data();
   }
   static void collect(const Block& block, int lane, State& state) {
     state.place = vector(load<double>(block.place, lane));
@@ -149,69 +152,69 @@ struct SteerRoom {
     state.wanted = vector(load<double>(block.wanted, lane));
     state.facing = vector(load<double>(block.facing, lane));
     state.until = block.advanced.of(lane);
-    state.mind = block.minds[lane];
+    state.agent = block.agents[lane];
   }
 
-  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
-    const Steps steps = block.advanced.steps(moment);
+  static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
+    const Steps steps = block.advanced.steps(context);
     Row velocity[3];
     const Row step = steps.row();
     step_on(block, step, velocity, poses.position);
-    if (moment.remember != Remember::tick) go_straight(block, step, moment, poses.position);
+    if (context.remember != Remember::tick) go_straight(block, step, context, poses.position);
     stay(steps, block.velocity, velocity);
     if (variant == faces) {
       face_travel(block, step, velocity, poses.rotation);
       stay(steps, block.facing, poses.rotation);
     }
-    if (moment.remember == Remember::nothing) return;
-    if (moment.remember != Remember::standing_still) {
-      keep_active(moment, velocity, block.velocity);
-      keep_active(moment, poses.position, block.place);
-      if (variant == faces) keep_active(moment, poses.rotation, block.facing);
+    if (context.remember == Remember::nothing) return;
+    if (context.remember != Remember::standing_still) {
+      store_active(context, velocity, block.velocity);
+      store_active(context, poses.position, block.place);
+      if (variant == faces) store_active(context, poses.rotation, block.facing);
     }
-    block.advanced.to(moment);
+    block.advanced.to(context);
   }
 
-  static void decide(Block& block, const BlockMoment& moment) {
+  static void decide(Block& block, const EvalContext& context) {
     for (int lane = 0; lane < lanes; ++lane) {
-      if (!moment.is_active(lane)) continue;
-      const Pose parent = parent_of(lane, moment);
+      if (!context.is_active(lane)) continue;
+      const Pose parent = parent_of(lane, context);
       store(block.wanted, lane,
-            inside::decide(body(block, lane), block.minds[lane], block.sightings[lane],
-                           {parent, moment.time, *moment.sight}));
+            detail::decide(body(block, lane), block.agents[lane], block.tracked_targets[lane],
+                           {parent, context.time, *context.query}));
     }
   }
-  static std::vector<UrgeShare> urges(const Block& block, int lane, const BlockMoment& moment) {
-    const Pose parent = parent_of(lane, moment);
-    return shares(body(block, lane), block.minds[lane], block.sightings[lane], {parent, moment.time, *moment.sight});
+  static std::vector<UrgeShare> urges(const Block& block, int lane, const EvalContext& context) {
+    const Pose parent = parent_of(lane, context);
+    return shares(body(block, lane), block.agents[lane], block.tracked_targets[lane],
+                  {parent, context.time, *context.query});
   }
 
-  static std::optional<Complaint> check(const Steer& steer, const Pose*) {
+  static std::optional<Diagnostic> check(const Steer& steer, const Pose*) {
     constexpr std::size_t most = 32;
-    if (steer.urges.empty()) return Complaint{{}, "urges: there is none; give it one, such as { urge = \"wander\" }."};
+    if (steer.urges.empty()) return about("urges", "there is none; give it one, such as { urge = \"wander\" }.");
     if (steer.urges.size() > most)
-      return Complaint{{}, "urges: these are " + std::to_string(steer.urges.size()) + "; give at most 32."};
+      return about("urges", "these are " + std::to_string(steer.urges.size()) + "; give at most 32.");
     int wanders = 0;
     for (const Urge& urge : steer.urges) {
       if (std::holds_alternative<urge::Wander>(urge.is) && ++wanders > 1)
-        return Complaint{{}, "urges: it cannot wander twice at once; keep one wander."};
+        return about("urges", "it cannot wander twice at once; keep one wander.");
       if (const auto* path = std::get_if<urge::Path>(&urge.is); path && path->points.empty())
-        return Complaint{{}, "urges: path: points: there is none; give at least one."};
+        return about("urges", "path: points: there is none; give at least one.");
       if (const auto* contain = std::get_if<urge::Contain>(&urge.is))
         if ((contain->box.min.array() > contain->box.max.array()).any())
-          return Complaint{{},
-                           "urges: contain: box: a lower bound is above the upper one; give the lower corner first."};
+          return about("urges", "contain: box: a lower bound is above the upper one; give the lower corner first.");
     }
     return std::nullopt;
   }
 
  private:
-  static Body body(const Block& block, int lane) {
+  static AgentMotion body(const Block& block, int lane) {
     return {load<double>(block.place, lane), load<double>(block.velocity, lane), load<double>(block.facing, lane),
             block.max_speed.at[lane], block.max_acceleration.at[lane]};
   }
-  static Pose parent_of(int lane, const BlockMoment& moment) {
-    return moment.in_world ? Pose{} : lane_of(*moment.parent, lane);
+  static Pose parent_of(int lane, const EvalContext& context) {
+    return context.in_world ? Pose{} : lane_of(*context.parent, lane);
   }
   /// As fast as its way turns at a quarter of its speed: a / (s / 4).
   static double turning(const Steer& steer) {
@@ -220,18 +223,18 @@ struct SteerRoom {
                : 1e6;
   }
   static void take(State& state, const Steer& steer) {
-    if (!state.wishes || !state.wishes->are(steer, state.tick_rate))
-      state.wishes = shared_wishes(steer, state.tick_rate);
-    state.mind.wishes = state.wishes.get();
-    state.sightings.resize(state.wishes->meetings);
+    if (!state.params || !state.params->are(steer, state.tick_rate))
+      state.params = shared_params(steer, state.tick_rate);
+    state.agent.params = state.params.get();
+    state.tracked_targets.resize(state.params->tracked_count);
   }
 };
 
 }  // namespace
 
 template <>
-const inside::Kind& inside::kind_of<Steer>() {
-  static const LaneKind<SteerRoom> kind;
+const detail::Kind& detail::kind_of<Steer>() {
+  static const KernelKind<SteerKernel> kind;
   return kind;
 }
 

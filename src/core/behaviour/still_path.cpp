@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "behaviour/still_path.hpp"
 
 #include <algorithm>
@@ -6,7 +7,7 @@
 #include <mutex>
 #include <unordered_map>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -55,4 +56,4 @@ std::shared_ptr<const StillPath> still_path(const std::vector<Place>& places, Pa
   return made;
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

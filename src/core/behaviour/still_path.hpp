@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Paths through points that stay. A crowd on the same way shares one.
@@ -8,7 +9,7 @@
 #include <hushed/path.hpp>
 #include <hushed/place.hpp>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 struct StillPath {
   std::vector<Vec3> points;
@@ -22,4 +23,4 @@ struct StillPath {
 /// The path through these, worked out if nobody has it. May be called from any thread.
 std::shared_ptr<const StillPath> still_path(const std::vector<Place>& places, PathShape shape, bool closed);
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

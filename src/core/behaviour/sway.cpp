@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/behaviour/sway.hpp>
 
 #include <algorithm>
@@ -9,14 +10,14 @@
 
 #include "lanes/clock.hpp"
 #include "lanes/geometry.hpp"
-#include "lanes/lane_kind.hpp"
+#include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"
 
 namespace hushed {
 
 namespace {
 
-using namespace inside;
+using namespace detail;
 
 /// The wave at `r` periods, reduced to half a period either way.
 template <Wave wave, class R>
@@ -62,28 +63,28 @@ struct SwayBlock {
 };
 
 template <Wave wave>
-void offsets_along(const SwayBlock& axis, Row& offset, const BlockMoment& moment) {
+void offsets_along(const SwayBlock& axis, Row& offset, const EvalContext& context) {
   for_each_lane([&](int lane) {
     const Real r =
-        reduced_product(load<Real>(axis.frequency, lane), load<Real>(*moment.whole, lane),
-                        load<Real>(*moment.rest, lane), load<Real>(axis.phase, lane), PeriodOf<Real>{1.0, 0.0, 1.0});
+        reduced_product(load<Real>(axis.frequency, lane), load<Real>(*context.whole, lane),
+                        load<Real>(*context.rest, lane), load<Real>(axis.phase, lane), PeriodOf<Real>{1.0, 0.0, 1.0});
     store(offset, lane, load<Real>(axis.amplitude, lane) * at_phase<wave>(r));
   });
 }
 
-HUSHED_KERNEL void swing(Wave wave, const SwayBlock& axis, Row& offset, const BlockMoment& moment) {
+HUSHED_KERNEL void swing(Wave wave, const SwayBlock& axis, Row& offset, const EvalContext& context) {
   switch (wave) {
-    case Wave::sine: return offsets_along<Wave::sine>(axis, offset, moment);
-    case Wave::triangle: return offsets_along<Wave::triangle>(axis, offset, moment);
-    case Wave::square: return offsets_along<Wave::square>(axis, offset, moment);
-    case Wave::saw: return offsets_along<Wave::saw>(axis, offset, moment);
+    case Wave::sine: return offsets_along<Wave::sine>(axis, offset, context);
+    case Wave::triangle: return offsets_along<Wave::triangle>(axis, offset, context);
+    case Wave::square: return offsets_along<Wave::square>(axis, offset, context);
+    case Wave::saw: return offsets_along<Wave::saw>(axis, offset, context);
     case Wave::noise: return;
   }
 }
 
-void drift_at_random(const SwayBlock& rows, int axis, Row& offset, const BlockMoment& moment) {
+void drift_at_random(const SwayBlock& rows, int axis, Row& offset, const EvalContext& context) {
   for (int lane = 0; lane < lanes; ++lane) {
-    const auto [count, left] = turns(rows.frequency.at[lane], moment.whole->at[lane], moment.rest->at[lane],
+    const auto [count, left] = turns(rows.frequency.at[lane], context.whole->at[lane], context.rest->at[lane],
                                      rows.phase.at[lane], PeriodOf<double>{1.0, 0.0, 1.0});
     offset.at[lane] = rows.amplitude.at[lane] * noise({count, left}, rows.seed[lane], axis);
   }
@@ -104,7 +105,7 @@ HUSHED_KERNEL void turn_by_offsets(const Row (&offset)[3], Row (&rotation)[4]) {
   });
 }
 
-struct SwayRoom {
+struct SwayKernel {
   using Values = Sway;
 
   struct State {
@@ -152,7 +153,7 @@ struct SwayRoom {
     }
   }
 
-  static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+  static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     const auto wave = static_cast<Wave>(variant >> 3 & 7U);
     const auto channel = static_cast<Channel>(variant >> 6);
     const SwayBlock* next = &block;
@@ -165,23 +166,23 @@ struct SwayRoom {
       }
       const SwayBlock& rows = *next++;
       if (wave == Wave::noise)
-        drift_at_random(rows, axis, offset[axis], moment);
+        drift_at_random(rows, axis, offset[axis], context);
       else
-        swing(wave, rows, offset[axis], moment);
+        swing(wave, rows, offset[axis], context);
       if (channel == Channel::position) add_offset(offset[axis], poses.position[axis]);
       if (channel == Channel::scale) scale_by_offset(offset[axis], poses.scale[axis]);
     }
     if (channel == Channel::rotation && (variant & 7U) != 0) turn_by_offsets(offset, poses.rotation);
   }
 
-  static std::optional<Complaint> check(const Sway&, const Pose*) { return std::nullopt; }
+  static std::optional<Diagnostic> check(const Sway&, const Pose*) { return std::nullopt; }
 };
 
 }  // namespace
 
 template <>
-const inside::Kind& inside::kind_of<Sway>() {
-  static const LaneKind<SwayRoom> kind;
+const detail::Kind& detail::kind_of<Sway>() {
+  static const KernelKind<SwayKernel> kind;
   return kind;
 }
 

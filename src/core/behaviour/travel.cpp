@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/behaviour/travel.hpp>
 
 #include <algorithm>
@@ -6,14 +7,14 @@
 
 #include "lanes/clock.hpp"
 #include "lanes/geometry.hpp"
-#include "lanes/lane_kind.hpp"
+#include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"
 
 namespace hushed {
 
 namespace {
 
-using namespace inside;
+using namespace detail;
 
 constexpr std::string_view axis_names[] = {"x", "y", "z"};
 
@@ -55,21 +56,21 @@ struct TravelBlock {
   Row period_lead, period_rest, period_inverse;
 };
 
-HUSHED_KERNEL void drift(const TravelBlock& axis, Row& position, const BlockMoment& moment) {
+HUSHED_KERNEL void drift(const TravelBlock& axis, Row& position, const EvalContext& context) {
   for_each_lane([&](int lane) {
     const Real velocity = load<Real>(axis.velocity, lane);
-    const Real moved = velocity * load<Real>(*moment.whole, lane) +
-                       (velocity * load<Real>(*moment.rest, lane) + load<Real>(axis.moved, lane));
+    const Real moved = velocity * load<Real>(*context.whole, lane) +
+                       (velocity * load<Real>(*context.rest, lane) + load<Real>(axis.moved, lane));
     store(position, lane, load<Real>(position, lane) + moved);
   });
 }
 
 template <Edge edge>
-void between(const TravelBlock& axis, Row& position, const BlockMoment& moment) {
+void between(const TravelBlock& axis, Row& position, const EvalContext& context) {
   for_each_lane([&](int lane) {
     const Real moved =
-        reduced_product(load<Real>(axis.velocity, lane), load<Real>(*moment.whole, lane),
-                        load<Real>(*moment.rest, lane), load<Real>(axis.moved, lane),
+        reduced_product(load<Real>(axis.velocity, lane), load<Real>(*context.whole, lane),
+                        load<Real>(*context.rest, lane), load<Real>(axis.moved, lane),
                         PeriodOf<Real>{load<Real>(axis.period_lead, lane), load<Real>(axis.period_rest, lane),
                                        load<Real>(axis.period_inverse, lane)});
     store(position, lane,
@@ -77,17 +78,17 @@ void between(const TravelBlock& axis, Row& position, const BlockMoment& moment) 
   });
 }
 
-HUSHED_KERNEL void bounce(const TravelBlock& axis, Row& position, const BlockMoment& moment) {
-  between<Edge::bounce>(axis, position, moment);
+HUSHED_KERNEL void bounce(const TravelBlock& axis, Row& position, const EvalContext& context) {
+  between<Edge::bounce>(axis, position, context);
 }
-HUSHED_KERNEL void wrap(const TravelBlock& axis, Row& position, const BlockMoment& moment) {
-  between<Edge::wrap>(axis, position, moment);
+HUSHED_KERNEL void wrap(const TravelBlock& axis, Row& position, const EvalContext& context) {
+  between<Edge::wrap>(axis, position, context);
 }
-HUSHED_KERNEL void stop(const TravelBlock& axis, Row& position, const BlockMoment& moment) {
-  between<Edge::stop>(axis, position, moment);
+HUSHED_KERNEL void stop(const TravelBlock& axis, Row& position, const EvalContext& context) {
+  between<Edge::stop>(axis, position, context);
 }
 
-struct TravelRoom {
+struct TravelKernel {
   using Values = Travel;
 
   struct State {
@@ -160,42 +161,39 @@ struct TravelRoom {
     }
   }
 
-  static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const BlockMoment& moment) {
+  static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     const TravelBlock* next = &block;
     for (int axis = 0; axis < 3; ++axis) {
       Row& position = poses.position[axis];
       if ((variant & 8U << axis) != 0) continue;
       const TravelBlock& rows = *next++;
       if ((variant & 1U << axis) == 0) {
-        drift(rows, position, moment);
+        drift(rows, position, context);
         continue;
       }
       switch (static_cast<Edge>(variant >> 6)) {
-        case Edge::bounce: bounce(rows, position, moment); break;
-        case Edge::wrap: wrap(rows, position, moment); break;
-        case Edge::stop: stop(rows, position, moment); break;
+        case Edge::bounce: bounce(rows, position, context); break;
+        case Edge::wrap: wrap(rows, position, context); break;
+        case Edge::stop: stop(rows, position, context); break;
       }
     }
   }
 
-  static std::optional<Complaint> check(const Travel& travel, const Pose* in) {
+  static std::optional<Diagnostic> check(const Travel& travel, const Pose* in) {
     for (int axis = 0; axis < 3; ++axis) {
       const double low = travel.between.min[axis], high = travel.between.max[axis];
       const std::string name{axis_names[axis]};
       if (low > high)
-        return Complaint{{},
-                         "between: along " + name + ", min " + as_text(low) + " is above max " + as_text(high) +
-                             "; give the smaller one first."};
+        return about("between", "along " + name + ", min " + as_text(low) + " is above max " + as_text(high) +
+                                    "; give the smaller one first.");
       if (travel.at_edge == Edge::wrap && bounded(travel, axis) && !bounded_twice(travel, axis))
-        return Complaint{{},
-                         "between: along " + name +
-                             " there is one bound only, and wrap needs two; give the other, or choose "
-                             "at_edge = \"bounce\" or \"stop\"."};
+        return about("between", "along " + name +
+                                    " there is one bound only, and wrap needs two; give the other, or choose "
+                                    "at_edge = \"bounce\" or \"stop\".");
       if (in && (in->position[axis] < low || in->position[axis] > high))
-        return Complaint{{},
-                         "between: it starts outside its bounds, at " + name + " = " + as_text(in->position[axis]) +
-                             ", which is not between " + as_text(low) + " and " + as_text(high) +
-                             "; move the object or the bounds."};
+        return about("between", "it starts outside its bounds, at " + name + " = " + as_text(in->position[axis]) +
+                                    ", which is not between " + as_text(low) + " and " + as_text(high) +
+                                    "; move the object or the bounds.");
     }
     return std::nullopt;
   }
@@ -236,8 +234,8 @@ struct TravelRoom {
 }  // namespace
 
 template <>
-const inside::Kind& inside::kind_of<Travel>() {
-  static const LaneKind<TravelRoom> kind;
+const detail::Kind& detail::kind_of<Travel>() {
+  static const KernelKind<TravelKernel> kind;
   return kind;
 }
 

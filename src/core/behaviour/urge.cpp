@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/urge.hpp>
 
 #include <array>
 
-#include <hushed/inside/table_reader.hpp>
+#include <hushed/detail/table_reader.hpp>
 
 namespace hushed {
 
@@ -43,8 +44,8 @@ std::vector<std::string_view> urge_names() {
   return names;
 }
 
-Complaint about(const EntryKinds::Kind& kind, std::string_view key, const Complaint& complaint) {
-  return {complaint.place, std::string{kind.name} + ": " + std::string{key} + ": " + complaint.text};
+Diagnostic in_entry(const EntryKinds::Kind& kind, std::string_view key, const Diagnostic& diagnostic) {
+  return {diagnostic.place, std::string{kind.name} + ": " + std::string{key} + ": " + diagnostic.text};
 }
 
 }  // namespace
@@ -61,29 +62,29 @@ double Urge::weight() const {
   return std::visit([](const auto& one) { return one.weight; }, is);
 }
 
-std::optional<Complaint> Urge::check() const {
+std::optional<Diagnostic> Urge::check() const {
   const EntryKinds::Kind& kind = info_of(*this);
   for (const FieldInfo& field : kind.fields) {
-    if (const auto complaint = field.check(owner(*this))) return about(kind, field.name, *complaint);
+    if (const auto diagnostic = field.check(owner(*this))) return in_entry(kind, field.name, *diagnostic);
     if (field.required && !field.get(owner(*this)))
-      return Complaint{{},
-                       std::string{kind.name} + ": " + std::string{field.name} + ": this is missing; give " +
-                           field.form.in_words + "."};
+      return Diagnostic{{},
+                        std::string{kind.name} + ": " + std::string{field.name} + ": this is missing; give " +
+                            field.form.description + "."};
   }
   return std::nullopt;
 }
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, Urge& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, Urge& to) {
   if (!from.as<Value::Table>())
-    return inside::expected(from, form_of(static_cast<const Urge*>(nullptr), unit).in_words);
-  inside::Complaints complaints;
-  inside::TableReader table{from, "", complaints};
+    return detail::expected(from, form_of(static_cast<const Urge*>(nullptr), unit).description);
+  detail::Diagnostics diagnostics;
+  detail::TableReader table{from, "", diagnostics};
   const Value::Entry* named = table.find("urge");
-  if (!named) return Complaint{from.place, "\"urge\" is missing; give one, such as urge = \"seek\"."};
+  if (!named) return Diagnostic{from.place, "\"urge\" is missing; give one, such as urge = \"seek\"."};
   const auto names = urge_names();
-  std::optional<Complaint> complaint;
-  const auto chosen = inside::read_choice(named->value, names, complaint);
-  if (!chosen) return Complaint{complaint->place, "urge: " + complaint->text};
+  std::optional<Diagnostic> diagnostic;
+  const auto chosen = detail::read_name(named->value, names, diagnostic);
+  if (!chosen) return Diagnostic{diagnostic->place, "urge: " + diagnostic->text};
 
   const EntryKinds::Kind& kind = all_urges()[*chosen];
   Urge made = made_of(static_cast<const Urge::Any*>(nullptr), *chosen);
@@ -92,11 +93,11 @@ std::optional<Complaint> read(const Value& from, const Unit& unit, Urge& to) {
     if (entry)
       table.accept(field.name, field.set(owner(made), entry->value));
     else if (field.required)
-      table.complain(from.place, in_quotes(field.name) + " is missing; give " + field.form.in_words + ".");
+      table.report(from.place, in_quotes(field.name) + " is missing; give " + field.form.description + ".");
   }
   table.refuse_the_rest();
-  if (!complaints.empty())
-    return Complaint{complaints.front().place, std::string{kind.name} + ": " + complaints.front().text};
+  if (!diagnostics.empty())
+    return Diagnostic{diagnostics.front().place, std::string{kind.name} + ": " + diagnostics.front().text};
   to = std::move(made);
   return std::nullopt;
 }
@@ -123,14 +124,14 @@ Form form_of(const Urge*, const Unit&) {
   return form::any_of(std::move(ways), "a table with an urge, such as { urge = \"seek\", target = \"buoy\" }");
 }
 
-std::optional<Complaint> resolve(Urge& to, const inside::Names& names) {
+std::optional<Diagnostic> resolve(Urge& to, const detail::Names& names) {
   const EntryKinds::Kind& kind = info_of(to);
   for (const FieldInfo& field : kind.fields)
-    if (const auto complaint = field.resolve(owner(to), names)) return about(kind, field.name, *complaint);
+    if (const auto diagnostic = field.resolve(owner(to), names)) return in_entry(kind, field.name, *diagnostic);
   return std::nullopt;
 }
 
-void add_objects(const Urge& from, inside::References& to) {
+void add_objects(const Urge& from, detail::References& to) {
   for (const FieldInfo& field : info_of(from).fields) field.add_objects(owner(from), to);
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "easing/curve.hpp"
 
 #include <algorithm>
@@ -7,7 +8,7 @@
 #include "lanes/loop.hpp"
 #include "lanes/trigonometry.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -144,4 +145,4 @@ HUSHED_KERNEL void ease(unsigned formula, const Curve* const (&curves)[lanes], R
   take(std::make_integer_sequence<unsigned, formula::bezier>{});
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

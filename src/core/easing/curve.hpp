@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // The curves of easings, ready to be evaluated.
@@ -8,9 +9,9 @@
 #include <variant>
 #include <vector>
 
-#include <hushed/inside/block.hpp>
+#include <hushed/detail/block.hpp>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// Which formula: linear, the two smooth steps, then in, out and in-out of each family, then the three of CSS.
 namespace formula {
@@ -45,4 +46,4 @@ double on_curve(const Curve& curve, double x);
 /// Replaces eight x, each held within 0 to 1, by where its curve is there. All curves are of one formula.
 void ease(unsigned formula, const Curve* const (&curves)[lanes], Row& x);
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

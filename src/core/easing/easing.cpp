@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/easing.hpp>
 
 #include <algorithm>
@@ -12,12 +13,12 @@
 
 namespace hushed {
 
-using inside::Curve;
-using inside::Stop;
+using detail::Curve;
+using detail::Stop;
 
 namespace {
 
-namespace formula = inside::formula;
+namespace formula = detail::formula;
 
 struct Named {
   std::string_view name;
@@ -263,7 +264,7 @@ Easing Easing::parse(std::string_view text) {
   }
 }
 
-double Easing::operator()(double x) const { return inside::on_curve(*curve_, x); }
+double Easing::operator()(double x) const { return detail::on_curve(*curve_, x); }
 
 std::span<const std::string_view> Easing::names() {
   static const auto names = [] {
@@ -274,9 +275,9 @@ std::span<const std::string_view> Easing::names() {
   return names;
 }
 
-std::optional<Complaint> read(const Value& from, const Unit& unit, Easing& to) {
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, Easing& to) {
   const auto* text = from.as<std::string>();
-  if (!text) return inside::expected(from, form_of(static_cast<const Easing*>(nullptr), unit).in_words);
+  if (!text) return detail::expected(from, form_of(static_cast<const Easing*>(nullptr), unit).description);
   try {
     to = Easing{parsed(*text), *text};
     return std::nullopt;
@@ -284,8 +285,8 @@ std::optional<Complaint> read(const Value& from, const Unit& unit, Easing& to) {
     const int passed = characters(std::string_view{*text}.substr(0, mistake.at));
     TextPlace place = from.place;
     if (place.line > 0) place.column += 1 + passed;  // behind the quotation mark
-    return Complaint{place,
-                     "at character " + std::to_string(passed + 1) + " of " + in_quotes(*text) + ": " + mistake.text};
+    return Diagnostic{place,
+                      "at character " + std::to_string(passed + 1) + " of " + in_quotes(*text) + ": " + mistake.text};
   }
 }
 

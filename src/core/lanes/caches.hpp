@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // For what is too large for the caches.
@@ -11,7 +12,7 @@
 #include <sys/mman.h>
 #endif
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// What lies anywhere, called for before it is needed.
 template <class T>
@@ -56,4 +57,4 @@ struct LargePages {
 template <class T>
 using LargeVector = std::vector<T, LargePages<T>>;
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Own times, and rates times own times. A time is kept as whole seconds and the rest, and a rate is split so
@@ -5,12 +6,12 @@
 
 #include <limits>
 
-#include <hushed/inside/kind.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/time.hpp>
 
 #include "lanes/real.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// s, or any other number that has no end.
 inline constexpr double for_ever = std::numeric_limits<double>::infinity();
@@ -120,4 +121,4 @@ ShareOf<R> share_now(const PieceRows& piece, int lane, R whole, R rest) {
   return {larger(smaller(into * load<R>(piece.inverse, lane), R{1.0}), R{0.0}), select(known, R{1.0}, R{0.0})};
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Powers of two of our own: branch-free, and the same bits from every compiler.
 
 #include "lanes/real.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// 2^x, within 2 ulp; held at 2^-1022 and 2^1023. The whole part goes into the exponent, and the rest, at most
 /// ln(2)/2 as a natural exponent, into the exponential series: 13 terms leave less than 1e-17.
@@ -32,4 +33,4 @@ R mean_of_decay(R a, R decayed) {
   return select(a < 0.35, series, (1.0 - decayed) / larger(a, R{0.35}));
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

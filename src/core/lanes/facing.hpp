@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Rotations that look somewhere.
 
 #include "lanes/geometry.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// The vector in unit length; `length` is its own, which must not be 0.
 template <class R>
@@ -66,4 +67,4 @@ QuatOf<R> choose(R condition, const QuatOf<R>& yes, const QuatOf<R>& no) {
           select(condition != 0.0, yes.z, no.z), select(condition != 0.0, yes.w, no.w)};
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Vectors, rotations and poses of R, with every operation and its order written out: the bits do not
@@ -6,7 +7,7 @@
 #include "lanes/real.hpp"
 #include "lanes/trigonometry.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 template <class R>
 struct VecOf {
@@ -186,4 +187,4 @@ inline Vec3 vector(const VecOf<double>& v) { return {v.x, v.y, v.z}; }
 inline Quat vector(const QuatOf<double>& q) { return {q.w, q.x, q.y, q.z}; }
 inline Pose vector(const PoseOf<double>& p) { return {vector(p.position), vector(p.rotation), vector(p.scale)}; }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

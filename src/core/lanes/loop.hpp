@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // The one loop over the lanes of a block. Its passes are independent of one another, and a compiler that can be told
@@ -6,7 +7,7 @@
 
 #include "lanes/real.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 using Real = double;  ///< what the kernels are compiled for
 
@@ -34,4 +35,4 @@ inline bool all_hold(const Row& row) {
   return common != 0;
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // What memory advanced from tick to tick needs to know of time: until when each of eight has been advanced, how long
@@ -5,11 +6,11 @@
 
 #include <optional>
 
-#include <hushed/inside/kind.hpp>
+#include <hushed/detail/kind.hpp>
 
 #include "lanes/loop.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 inline double in_units(Time time) { return static_cast<double>(time.count()); }
 inline Time time_of(double units) { return Time{static_cast<Time::rep>(units)}; }
@@ -17,17 +18,17 @@ inline Time time_of(double units) { return Time{static_cast<Time::rep>(units)}; 
 inline constexpr unsigned all_lanes = 0xFF;
 
 /// A row takes the active lanes of another.
-inline void keep_active(const BlockMoment& moment, const Row& from, Row& to) {
-  if (moment.active == all_lanes) {
+inline void store_active(const EvalContext& context, const Row& from, Row& to) {
+  if (context.active == all_lanes) {
     to = from;
     return;
   }
   for (int lane = 0; lane < lanes; ++lane)
-    if (moment.is_active(lane)) to.at[lane] = from.at[lane];
+    if (context.is_active(lane)) to.at[lane] = from.at[lane];
 }
 template <std::size_t count>
-void keep_active(const BlockMoment& moment, const Row (&from)[count], Row (&to)[count]) {
-  for (std::size_t i = 0; i < count; ++i) keep_active(moment, from[i], to[i]);
+void store_active(const EvalContext& context, const Row (&from)[count], Row (&to)[count]) {
+  for (std::size_t i = 0; i < count; ++i) store_active(context, from[i], to[i]);
 }
 
 inline bool are_equal(const Row& a, const Row& b) {
@@ -95,40 +96,40 @@ class Advanced {
 
   /// From there to the moment; 0 where memory does not move. Lanes that are not active have the step of one that is, so
   /// that they do not spoil what is kept for steps that are all the same.
-  Steps steps(const BlockMoment& moment) const {
-    const auto step = [&](double until) { return step_since(until, moment); };
+  Steps steps(const EvalContext& context) const {
+    const auto step = [&](double until) { return step_since(until, context); };
     if (const auto until = until_.common()) return Steps{step(*until)};
     double common = 0.0;
     for (int lane = 0; lane < lanes; ++lane)
-      if (moment.is_active(lane)) common = step(until_.at(lane));
+      if (context.is_active(lane)) common = step(until_.at(lane));
     Steps steps{common};
     for (int lane = 0; lane < lanes; ++lane)
-      if (moment.is_active(lane) && step(until_.at(lane)) != common) steps.set(lane, step(until_.at(lane)));
+      if (context.is_active(lane) && step(until_.at(lane)) != common) steps.set(lane, step(until_.at(lane)));
     return steps;
   }
 
   /// The step of so many ticks, of which the moment is the last, where all of eight are there and take the same;
   /// nothing if that is not known.
-  std::optional<double> common_step(const BlockMoment& moment, int ticks) const {
+  std::optional<double> common_step(const EvalContext& context, int ticks) const {
     const auto until = until_.common();
-    if (!until || moment.remember != Remember::tick || moment.active != all_lanes) return std::nullopt;
-    return step_of((in_units(moment.time) - *until) / ticks);
+    if (!until || context.remember != Remember::tick || context.active != all_lanes) return std::nullopt;
+    return step_of((in_units(context.time) - *until) / ticks);
   }
 
   /// Those that are active have been advanced to the moment.
-  void to(const BlockMoment& moment) {
-    if (moment.active == all_lanes) {
-      until_.set_all(in_units(moment.time));
+  void to(const EvalContext& context) {
+    if (context.active == all_lanes) {
+      until_.set_all(in_units(context.time));
       return;
     }
     for (int lane = 0; lane < lanes; ++lane)
-      if (moment.is_active(lane)) until_.set(lane, in_units(moment.time));
+      if (context.is_active(lane)) until_.set(lane, in_units(context.time));
   }
 
  private:
-  static double step_since(double until, const BlockMoment& moment) {
-    if (moment.remember == Remember::standing_still) return 0.0;
-    return step_of(in_units(moment.time) - until);
+  static double step_since(double until, const EvalContext& context) {
+    if (context.remember == Remember::standing_still) return 0.0;
+    return step_of(in_units(context.time) - until);
   }
   static double step_of(double units) { return larger(units, 0.0) * (1.0 / units_in_a_second); }
   static constexpr double units_in_a_second = static_cast<double>(units_per_second);
@@ -140,24 +141,24 @@ class Advanced {
 template <class Factors>
 class PerStep {
  public:
-  void forget(int lane) { kept_for_.set(lane, -1.0); }
+  void forget(int lane) { valid_for_.set(lane, -1.0); }
 
   /// Those of a step that is the same for all, if they are kept.
-  const Factors* kept_for(double step) const { return kept_for_.common() == step ? &kept_ : nullptr; }
+  const Factors* valid_for(double step) const { return valid_for_.common() == step ? &kept_ : nullptr; }
   /// `find(steps, factors)` works them out. What is not kept is in `passing`.
   template <class Find>
-  const Factors& at(const Steps& steps, const BlockMoment& moment, Factors& passing, Find&& find) {
-    if (steps == kept_for_) return kept_;
-    const bool is_tick = moment.remember == Remember::tick;
+  const Factors& at(const Steps& steps, const EvalContext& context, Factors& passing, Find&& find) {
+    if (steps == valid_for_) return kept_;
+    const bool is_tick = context.remember == Remember::tick;
     Factors& to = is_tick ? kept_ : passing;
     find(steps.row(), to);
-    if (is_tick) kept_for_ = steps;
+    if (is_tick) valid_for_ = steps;
     return to;
   }
 
  private:
-  Steps kept_for_;
+  Steps valid_for_;
   Factors kept_;
 };
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

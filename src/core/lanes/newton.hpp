@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Newton's form of the polynomial through ten values at fixed places between 0 and 1.
@@ -5,7 +6,7 @@
 #include <array>
 #include <cstddef>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// Chebyshev's points of the second kind, (1 - cos(j pi/9)) / 2.
 inline constexpr std::array<double, 10> nodes{
@@ -20,4 +21,4 @@ R newton_polynomial(Difference&& difference, R x) {
   return value;
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

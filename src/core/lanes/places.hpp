@@ -1,22 +1,22 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Where places are, in the space of an object's parent.
 
-#include <hushed/inside/kind.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/place.hpp>
 
 #include "lanes/geometry.hpp"
 #include "lanes/memory.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// The place seen from `frame`, for the behaviour that asks.
-inline Vec3 where_is(const Place& place, const Pose& frame, const Sight& sight, std::uint32_t behaviour) {
+inline Vec3 where_is(const Place& place, const Pose& frame, const SceneQuery& query, std::uint32_t behaviour) {
   if (!place.moves()) return place.point;
-  const Pose target = sight.world_of(place.target.object, behaviour);
+  const Pose target = query.world_of(place.target.object, behaviour);
   const VecOf<double> point = numbers(place.point);
-  const VecOf<double> offset =
-      place.offset_space == OffsetSpace::target ? rotate(numbers(target.rotation), point) : point;
+  const VecOf<double> offset = place.offset_space == Space::target ? rotate(numbers(target.rotation), point) : point;
   return into(frame, at(vector(numbers(target.position) + offset))).position;
 }
 
@@ -28,24 +28,24 @@ class TargetLanes {
     behaviour_[lane] = behaviour;
     place_[lane] = nullptr;
   }
-  Pose of(int lane, const BlockMoment& moment) {
-    if (!place_[lane]) place_[lane] = moment.sight->place_of(object_[lane], behaviour_[lane]);
-    return place_[lane] ? *place_[lane] : moment.sight->world_of(object_[lane], behaviour_[lane]);
+  Pose of(int lane, const EvalContext& context) {
+    if (!place_[lane]) place_[lane] = context.query->place_of(object_[lane], behaviour_[lane]);
+    return place_[lane] ? *place_[lane] : context.query->world_of(object_[lane], behaviour_[lane]);
   }
   /// Where those are that active lanes look at, in the world.
-  void gather_positions(const BlockMoment& moment, Row (&to)[3]) {
+  void gather_positions(const EvalContext& context, Row (&to)[3]) {
     for (int lane = 0; lane < lanes; ++lane) {
-      if (!moment.is_active(lane)) continue;
-      if (!place_[lane]) place_[lane] = moment.sight->place_of(object_[lane], behaviour_[lane]);
+      if (!context.is_active(lane)) continue;
+      if (!place_[lane]) place_[lane] = context.query->place_of(object_[lane], behaviour_[lane]);
       const Vec3 place =
-          place_[lane] ? place_[lane]->position : moment.sight->world_of(object_[lane], behaviour_[lane]).position;
+          place_[lane] ? place_[lane]->position : context.query->world_of(object_[lane], behaviour_[lane]).position;
       for (int i = 0; i < 3; ++i) to[i].at[lane] = place[i];
     }
   }
   /// Their whole poses.
-  void gather(const BlockMoment& moment, PoseBlock& to) {
+  void gather(const EvalContext& context, PoseBlock& to) {
     for (int lane = 0; lane < lanes; ++lane)
-      if (moment.is_active(lane)) set_lane(to, lane, of(lane, moment));
+      if (context.is_active(lane)) set_lane(to, lane, of(lane, context));
   }
 
  private:
@@ -59,14 +59,14 @@ struct PlaceLanes {
   const Place* place[lanes];
   std::uint32_t behaviour[lanes];
 
-  void gather(const BlockMoment& moment, Row (&to)[3]) const {
+  void gather(const EvalContext& context, Row (&to)[3]) const {
     for (int lane = 0; lane < lanes; ++lane) {
-      const Vec3 point = moment.is_active(lane)
-                             ? where_is(*place[lane], lane_of(*moment.parent, lane), *moment.sight, behaviour[lane])
+      const Vec3 point = context.is_active(lane)
+                             ? where_is(*place[lane], lane_of(*context.parent, lane), *context.query, behaviour[lane])
                              : Vec3{Vec3::Zero()};
       for (int i = 0; i < 3; ++i) to[i].at[lane] = point[i];
     }
   }
 };
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

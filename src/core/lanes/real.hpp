@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // The thin policy of lanes: all that a kernel may do with R, "a number in each lane". Kernels are templates
@@ -9,9 +10,9 @@
 #include <cmath>
 #include <cstdint>
 
-#include <hushed/inside/block.hpp>
+#include <hushed/detail/block.hpp>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// How many lanes of a row one R takes.
 template <class R>
@@ -52,4 +53,4 @@ inline double leading(double x) {
   return std::bit_cast<double>(std::bit_cast<std::uint64_t>(x) & ~std::uint64_t{0x7FFFFFF});
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

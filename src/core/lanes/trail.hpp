@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Where something was some time ago: its poses at ticks, as many as that time needs.
@@ -8,7 +9,7 @@
 #include <hushed/pose.hpp>
 #include <hushed/time.hpp>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 class Trail {
  public:
@@ -56,4 +57,4 @@ class Trail {
   std::size_t first_ = 0, count_ = 0;
 };
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

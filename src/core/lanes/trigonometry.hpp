@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Sine, cosine and arc tangent of our own: branch-free, and the same bits from every compiler.
@@ -9,7 +10,7 @@
 
 #include "lanes/real.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 template <class R>
 struct SineCosine {
@@ -104,4 +105,4 @@ inline double angle_of(double y, double x) {
   return select(y < 0.0, -angle, angle);
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

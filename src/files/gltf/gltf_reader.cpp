@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Reads back the glTF files that recordings are written to.
 
 #include <algorithm>
@@ -14,13 +15,13 @@
 #include "read_whole.hpp"
 #include "recording_format.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
 using Json = nlohmann::json;
 
-[[noreturn]] void refuse(const std::string& text) { throw Complaint{{}, text}; }
+[[noreturn]] void refuse(const std::string& text) { throw Diagnostic{{}, text}; }
 
 std::uint32_t number_at(const std::string& bytes, std::size_t place) {
   std::uint32_t number = 0;
@@ -216,4 +217,4 @@ Recording read_gltf(const std::filesystem::path& file, const std::string& text) 
   refuse(std::string{"this is not a recording made with `hushed play --record`: "} + error.what());
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Recordings as glTF 2.0. A node for each object, the child of its parent's, with what it turns and moves by; below it
 // a node with its shape, scaled as the object is in the world. (A scale in the node itself would shear what is below
 // it.)
@@ -15,12 +16,12 @@
 
 #include <hushed/error.hpp>
 
-#include <hushed/inside/new_file.hpp>
+#include <hushed/detail/new_file.hpp>
 #include "gltf/keys.hpp"
 #include "gltf/mesh.hpp"
 #include "recording_format.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -139,8 +140,8 @@ class GltfFormat final : public RecordingWriter::Format {
     }
     write_meshes(binary, origin);
     write_keys(binary, origin);
-    if (beside_) beside_->keep();
-    file_.keep();
+    if (beside_) beside_->commit();
+    file_.commit();
   }
 
  private:
@@ -366,4 +367,4 @@ std::unique_ptr<RecordingWriter::Format> gltf_format(const RecordingPlan& plan, 
   return std::make_unique<GltfFormat>(plan, is_binary);
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // The keys of one channel, thinned as they come: one is left out where what a reader finds there between its neighbours
@@ -9,7 +10,7 @@
 #include <functional>
 #include <vector>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// Numbers of three or four parts; with four, a rotation, between whose keys a reader turns at an even rate.
 using KeyValue = std::array<double, 4>;
@@ -127,4 +128,4 @@ class Keys {
   std::vector<Sample> waiting_;
 };
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,8 +1,9 @@
+// SPDX-License-Identifier: MIT
 #include "gltf/mesh.hpp"
 
 #include <cmath>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -137,4 +138,4 @@ Mesh mesh_of(const std::optional<Shape>& shape) {
   return builder.take();
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // Simple bodies to draw objects with.
@@ -8,7 +9,7 @@
 
 #include <hushed/shape.hpp>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 struct Mesh {
   std::vector<float> positions, normals;  ///< three each
@@ -19,4 +20,4 @@ struct Mesh {
 /// small octahedron marks the place.
 Mesh mesh_of(const std::optional<Shape>& shape);
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

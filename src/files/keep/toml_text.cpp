@@ -1,10 +1,11 @@
+// SPDX-License-Identifier: MIT
 #include "keep/toml_text.hpp"
 
 #include <algorithm>
 
 #include "toml.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -53,7 +54,7 @@ bool say_the_same(const Value& a, const Value& b) {
              const auto* other = entry_of(b, entry.key);
              return other && say_the_same(entry.value, other->value);
            });
-  return a.kind_in_words() == b.kind_in_words() && as_text(a) == as_text(b);
+  return a.describe_kind() == b.describe_kind() && as_text(a) == as_text(b);
 }
 
 TomlText::TomlText(std::string text) : text_{std::move(text)}, document_{parse_toml(text_)} {}
@@ -211,4 +212,4 @@ void TomlText::take_out(const Value& table, const Value::Entry& entry) {
     splice(from, to - from, "");
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

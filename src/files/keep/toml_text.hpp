@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // A TOML text that is edited where its values stand; all else stays as it is, to the byte.
@@ -10,7 +11,7 @@
 
 #include <hushed/value.hpp>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 class TomlText {
  public:
@@ -47,4 +48,4 @@ const Value::Entry* entry_of(const Value& table, std::string_view key);
 /// Whether two values say the same, wherever they stand.
 bool say_the_same(const Value& a, const Value& b);
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,31 +1,32 @@
+// SPDX-License-Identifier: MIT
 #include "scene/behaviour_reader.hpp"
 
 #include <map>
 
 #include <hushed/kinds.hpp>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
-const Kind* read_kind(const Value& value, const std::string& object, Complaints& complaints) {
-  Complaints ignored;
+const Kind* read_kind(const Value& value, const std::string& object, Diagnostics& diagnostics) {
+  Diagnostics ignored;
   TableReader table{value, object, ignored};
   std::string name;
   const Value::Entry* entry = table.find("kind");
   if (!entry) {
-    complaints.push_back({value.place, object + ": this behaviour has no kind; give one, such as kind = \"spin\"."});
+    diagnostics.push_back({value.place, object + ": this behaviour has no kind; give one, such as kind = \"spin\"."});
     return nullptr;
   }
   if (!table.read_text("kind", name)) {
-    complaints.insert(complaints.end(), ignored.begin(), ignored.end());
+    diagnostics.insert(diagnostics.end(), ignored.begin(), ignored.end());
     return nullptr;
   }
   const Kind* kind = find_kind(name);
   if (!kind) {
     std::vector<std::string_view> names;
     for (const Kind* each : kinds()) names.push_back(each->name());
-    complaints.push_back(
+    diagnostics.push_back(
         {entry->value.place, object + ": there is no behaviour of kind " + in_quotes(name) + suggestion(name, names)});
   }
   return kind;
@@ -33,8 +34,8 @@ const Kind* read_kind(const Value& value, const std::string& object, Complaints&
 
 }  // namespace
 
-std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::string& object, Complaints& complaints) {
-  const Kind* kind = read_kind(value, object, complaints);
+std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::string& object, Diagnostics& diagnostics) {
+  const Kind* kind = read_kind(value, object, diagnostics);
   if (!kind) return std::nullopt;
 
   Common common;
@@ -43,8 +44,8 @@ std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::stri
     for (const Value::Entry& entry : *table)
       if (entry.key == "name" && entry.value.as<std::string>()) label = *entry.value.as<std::string>();
 
-  TableReader table{value, object + "." + label, complaints};
-  const std::size_t before = complaints.size();
+  TableReader table{value, object + "." + label, diagnostics};
+  const std::size_t before = diagnostics.size();
   table.find("kind");
   if (const auto* entry = table.find("name"); entry && table.read_text("name", common.name))
     check_name(table, entry->value.place, common.name, "a behaviour");
@@ -55,46 +56,46 @@ std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::stri
     if (entry)
       table.accept(field.name, field.set(values.get(), entry->value));
     else if (field.required)
-      table.complain(value.place, in_quotes(field.name) + " is missing; give " + field.form.in_words +
-                                      (field.unit.symbol.empty() ? "." : " (" + std::string{field.unit.symbol} + ")."));
+      table.report(value.place, in_quotes(field.name) + " is missing; give " + field.form.description +
+                                    (field.unit.symbol.empty() ? "." : " (" + std::string{field.unit.symbol} + ")."));
   }
   for (const FieldInfo& field : fields_of<Common>())
     if (const auto* entry = table.find(field.name)) table.accept(field.name, field.set(&common, entry->value));
   for (const Either& either : kind->alternatives())
     for (const std::string_view other : either.others)
       if (table.has(either.key) && !other.empty() && table.has(other))
-        table.complain(table.find(other)->place, std::string{other} + " cannot stand beside " +
-                                                     std::string{either.key} + ", which says the same; keep one.");
+        table.report(table.find(other)->place, std::string{other} + " cannot stand beside " + std::string{either.key} +
+                                                   ", which says the same; keep one.");
   for (const OneOf& one_of : kind->exactly_one())
-    if (const auto complaint = one_of.check([&](std::string_view key) { return table.has(key); }))
-      table.complain(value.place, complaint->text);
+    if (const auto diagnostic = one_of.check([&](std::string_view key) { return table.has(key); }))
+      table.report(value.place, diagnostic->text);
   table.refuse_the_rest();
-  return BehaviourDraft{kind, values, common, &value, object + "." + label, complaints.size() == before};
+  return BehaviourDraft{kind, values, common, &value, object + "." + label, diagnostics.size() == before};
 }
 
 std::vector<BehaviourDraft> read_behaviours(const Value& value, const std::string& whose, const std::string& table,
-                                            Complaints& complaints) {
+                                            Diagnostics& diagnostics) {
   std::vector<BehaviourDraft> behaviours;
   const auto* list = value.as<Value::List>();
   if (!list)
-    complaints.push_back(
+    diagnostics.push_back(
         {value.place, whose + ": a behaviour is a table in double brackets: [[" + table + ".behaviour]]."});
   else
     for (const Value& item : *list)
-      if (auto behaviour = read_behaviour(item, whose, complaints)) behaviours.push_back(std::move(*behaviour));
+      if (auto behaviour = read_behaviour(item, whose, diagnostics)) behaviours.push_back(std::move(*behaviour));
   return behaviours;
 }
 
-void check_names(const std::vector<BehaviourDraft>& behaviours, const std::string& whose, Complaints& complaints) {
+void check_names(const std::vector<BehaviourDraft>& behaviours, const std::string& whose, Diagnostics& diagnostics) {
   std::map<std::string_view, TextPlace> names;
   for (const BehaviourDraft& behaviour : behaviours) {
     const auto [found, is_new] = names.emplace(behaviour.name(), behaviour.source->place);
     if (!is_new)
-      complaints.push_back({behaviour.source->place, whose + ": there is a behaviour called " +
-                                                         in_quotes(behaviour.name()) + " in line " +
-                                                         std::to_string(found->second.line) +
-                                                         " already; give this one a name = \"...\" of its own."});
+      diagnostics.push_back({behaviour.source->place, whose + ": there is a behaviour called " +
+                                                          in_quotes(behaviour.name()) + " in line " +
+                                                          std::to_string(found->second.line) +
+                                                          " already; give this one a name = \"...\" of its own."});
   }
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

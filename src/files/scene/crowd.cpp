@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "scene/crowd.hpp"
 
 #include <algorithm>
@@ -5,7 +6,7 @@
 
 #include <hushed/seeded.hpp>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -37,14 +38,13 @@ std::vector<BehaviourDraft> copies(const std::vector<BehaviourDraft>& behaviours
 }  // namespace
 
 std::vector<ObjectDraft> read_crowd(const Value::Entry& entry, ObjectReading& reading) {
-  TableReader table{entry.value, entry.key, reading.complaints};
+  TableReader table{entry.value, entry.key, reading.diagnostics};
   check_name(table, entry.place, entry.key, "a crowd");
-  const std::size_t before = reading.complaints.size();
+  const std::size_t before = reading.diagnostics.size();
   std::int64_t count = 0, seed = 0;
   Box box;
   const auto needs = [&](std::string_view key, std::string_view example) {
-    if (!table.has(key))
-      table.complain(entry.place, in_quotes(key) + " is missing; give " + std::string{example} + ".");
+    if (!table.has(key)) table.report(entry.place, in_quotes(key) + " is missing; give " + std::string{example} + ".");
   };
   needs("count", "how many there are, such as count = 12");
   needs("box", "where they start, such as box = [[-5, 0, -5], [5, 0, 5]]");
@@ -53,14 +53,14 @@ std::vector<ObjectDraft> read_crowd(const Value::Entry& entry, ObjectReading& re
   table.read("seed", unit::none, seed);
   if (table.read("box", unit::metres, box) &&
       (!box.min.allFinite() || !box.max.allFinite() || (box.min.array() > box.max.array()).any()))
-    table.complain(table.find("box")->value.place,
-                   "box: give two corners, the lowest numbers first, and none of them inf.");
+    table.report(table.find("box")->value.place,
+                 "box: give two corners, the lowest numbers first, and none of them inf.");
   if (const auto* position = table.find("position"))
-    table.complain(position->place, "position: where each starts is drawn from the box; take this out.");
-  const std::size_t first_silence = reading.silences.size();
+    table.report(position->place, "position: where each starts is drawn from the box; take this out.");
+  const std::size_t first_ignored = reading.ignored.size();
   const ObjectDraft one = read_object(table, entry.key, entry.place, reading);
-  const std::size_t silences = reading.silences.size() - first_silence;
-  if (reading.complaints.size() != before) count = std::min<std::int64_t>(count, 1);
+  const std::size_t ignored = reading.ignored.size() - first_ignored;
+  if (reading.diagnostics.size() != before) count = std::min<std::int64_t>(count, 1);
 
   std::vector<ObjectDraft> members;
   for (std::int64_t number = 1; number <= count; ++number) {
@@ -79,13 +79,13 @@ std::vector<ObjectDraft> read_crowd(const Value::Entry& entry, ObjectReading& re
           if (use.preset == behaviour.preset)
             use.own.push_back({std::string{behaviour.name()} + ".seed", Value{own->value}});
     }
-    for (std::size_t i = 0; i < silences; ++i) {
-      Silence silence = reading.silences[first_silence + i];
-      silence.object = member.object.name;
-      reading.silences.push_back(std::move(silence));
+    for (std::size_t i = 0; i < ignored; ++i) {
+      IgnoredFinding ignore = reading.ignored[first_ignored + i];
+      ignore.object = member.object.name;
+      reading.ignored.push_back(std::move(ignore));
     }
   }
   return members;
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

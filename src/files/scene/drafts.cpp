@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "scene/drafts.hpp"
 
 #include <algorithm>
@@ -5,18 +6,18 @@
 
 #include <hushed/name.hpp>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 void check_name(TableReader& table, TextPlace place, std::string_view name, std::string_view of_what) {
-  if (const auto wrong = wrong_with_name(name, of_what)) table.complain(place, *wrong);
+  if (const auto wrong = wrong_with_name(name, of_what)) table.report(place, *wrong);
 }
 
-void read_silence(const Value& value, const std::string& whose, std::vector<Silence>& silences,
-                  Complaints& complaints) {
+void read_ignored(const Value& value, const std::string& whose, std::vector<IgnoredFinding>& ignored,
+                  Diagnostics& diagnostics) {
   const auto* reasons = value.as<Value::Table>();
   if (!reasons) {
-    complaints.push_back(
-        {value.place, whose + ": silence: give codes and reasons, such as { rings = \"a bell does\" }."});
+    diagnostics.push_back(
+        {value.place, whose + ": ignore: give codes and reasons, such as { rings = \"a bell does\" }."});
     return;
   }
   std::vector<std::string_view> codes;
@@ -24,12 +25,12 @@ void read_silence(const Value& value, const std::string& whose, std::vector<Sile
   for (const Value::Entry& entry : *reasons) {
     const auto* reason = entry.value.as<std::string>();
     if (std::find(codes.begin(), codes.end(), entry.key) == codes.end())
-      complaints.push_back({entry.place, whose + ": silence: nothing that `hushed check` finds is called " +
-                                             in_quotes(entry.key) + suggestion(entry.key, codes)});
+      diagnostics.push_back({entry.place, whose + ": ignore: nothing that `hushed check` finds is called " +
+                                              in_quotes(entry.key) + suggestion(entry.key, codes)});
     else if (!reason || reason->empty())
-      complaints.push_back({entry.value.place, whose + ": silence: say in words why " + entry.key + " is right here."});
+      diagnostics.push_back({entry.value.place, whose + ": ignore: say in words why " + entry.key + " is right here."});
     else
-      silences.push_back({whose, entry.key, *reason});
+      ignored.push_back({whose, entry.key, *reason});
   }
 }
 
@@ -99,4 +100,4 @@ std::vector<std::string_view> NamesInFile::poses_of(const ObjectDraft& draft) {
   return names;
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // What a scene file says, read and not yet a scene.
@@ -10,11 +11,11 @@
 #include <unordered_map>
 #include <vector>
 
-#include <hushed/inside/scene_names.hpp>
-#include <hushed/inside/table_reader.hpp>
+#include <hushed/detail/scene_names.hpp>
+#include <hushed/detail/table_reader.hpp>
 #include <hushed/load.hpp>
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 struct BehaviourDraft {
   const Kind* kind;
@@ -57,7 +58,8 @@ struct RuleDraft {
 };
 
 /// { rings = "the bell is meant to" }: codes of findings, each with its reason.
-void read_silence(const Value& value, const std::string& whose, std::vector<Silence>& silences, Complaints& complaints);
+void read_ignored(const Value& value, const std::string& whose, std::vector<IgnoredFinding>& ignored,
+                  Diagnostics& diagnostics);
 
 void check_name(TableReader& table, TextPlace place, std::string_view name, std::string_view of_what);
 
@@ -103,4 +105,4 @@ class NamesInFile final : public SceneNames {
   const ObjectDraft* draft_;
 };
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

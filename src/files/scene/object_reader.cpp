@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "scene/object_reader.hpp"
 
 #include <algorithm>
@@ -5,7 +6,7 @@
 #include "scene/behaviour_reader.hpp"
 #include "scene/presets.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -22,8 +23,8 @@ void read_inherit(TableReader& table, Inherit& inherit) {
     else if (name == "scale")
       inherit.scale = true;
     else
-      table.complain(part.place, "inherit: there is no " + in_quotes(name) + " to inherit" +
-                                     suggestion(name, {"position", "rotation", "scale"}));
+      table.report(part.place, "inherit: there is no " + in_quotes(name) + " to inherit" +
+                                   suggestion(name, {"position", "rotation", "scale"}));
   }
 }
 
@@ -36,32 +37,33 @@ void read_tags(TableReader& table, std::vector<std::string>& tags) {
   }
 }
 
-void read_poses(const Value& value, const std::string& object, std::vector<PoseParts>& poses, Complaints& complaints) {
+void read_poses(const Value& value, const std::string& object, std::vector<PoseParts>& poses,
+                Diagnostics& diagnostics) {
   const auto* named = value.as<Value::Table>();
   if (!named) {
-    complaints.push_back(
+    diagnostics.push_back(
         {value.place, object + ": give each pose a table of its own, [object." + object + ".pose.NAME]."});
     return;
   }
   for (const Value::Entry& entry : *named) {
-    TableReader table{entry.value, object + ".pose." + entry.key, complaints};
+    TableReader table{entry.value, object + ".pose." + entry.key, diagnostics};
     check_name(table, entry.place, entry.key, "a pose");
     PoseParts parts = read_parts(table);
-    if (parts.empty()) table.complain(entry.place, "this is empty; give a position, a rotation or a scale.");
+    if (parts.empty()) table.report(entry.place, "this is empty; give a position, a rotation or a scale.");
     table.refuse_the_rest();
     parts.name = entry.key;
     poses.push_back(std::move(parts));
   }
 }
 
-Shape read_shape(const Value& value, const std::string& whose, Complaints& complaints) {
-  TableReader table{value, whose + ".shape", complaints};
+Shape read_shape(const Value& value, const std::string& whose, Diagnostics& diagnostics) {
+  TableReader table{value, whose + ".shape", diagnostics};
   Shape shape;
   if (!table.has("kind"))
-    table.complain(table.place(), "\"kind\" is missing; give \"box\", \"sphere\", \"cylinder\" or \"cone\".");
+    table.report(table.place(), "\"kind\" is missing; give \"box\", \"sphere\", \"cylinder\" or \"cone\".");
   table.read("kind", unit::none, shape.kind);
   if (const auto* entry = table.find("size"); entry && table.read_size("size", unit::metres, shape.size))
-    if (shape.size.minCoeff() <= 0.0) table.complain(entry->value.place, "size: every number must be more than 0 (m).");
+    if (shape.size.minCoeff() <= 0.0) table.report(entry->value.place, "size: every number must be more than 0 (m).");
   table.refuse_the_rest();
   return shape;
 }
@@ -75,21 +77,21 @@ ObjectDraft read_object(TableReader& table, const std::string& name, TextPlace p
   if (const auto* parent = table.find("parent"); parent && table.read_text("parent", draft.parent)) {
     draft.parent_place = parent->value.place;
     if (draft.parent.empty())
-      table.complain(draft.parent_place, "parent: this is empty; name an object, or leave it out.");
+      table.report(draft.parent_place, "parent: this is empty; name an object, or leave it out.");
   }
   read_inherit(table, draft.object.inherit);
   read_tags(table, draft.object.tags);
-  if (const auto* shape = table.find("shape")) draft.object.shape = read_shape(shape->value, name, reading.complaints);
-  if (const auto* silence = table.find("silence"))
-    read_silence(silence->value, name, reading.silences, reading.complaints);
-  if (const auto* poses = table.find("pose")) read_poses(poses->value, name, draft.object.poses, reading.complaints);
+  if (const auto* shape = table.find("shape")) draft.object.shape = read_shape(shape->value, name, reading.diagnostics);
+  if (const auto* ignore = table.find("ignore"))
+    read_ignored(ignore->value, name, reading.ignored, reading.diagnostics);
+  if (const auto* poses = table.find("pose")) read_poses(poses->value, name, draft.object.poses, reading.diagnostics);
   read_uses(table, draft, reading);
   if (const auto* behaviours = table.find("behaviour"))
-    for (BehaviourDraft& behaviour : read_behaviours(behaviours->value, name, "object." + name, reading.complaints))
+    for (BehaviourDraft& behaviour : read_behaviours(behaviours->value, name, "object." + name, reading.diagnostics))
       draft.behaviours.push_back(std::move(behaviour));
-  check_names(draft.behaviours, name, reading.complaints);
+  check_names(draft.behaviours, name, reading.diagnostics);
   table.refuse_the_rest();
   return draft;
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

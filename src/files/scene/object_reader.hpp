@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // [object.NAME]: its rest pose, its parent, how it looks, what it uses, and its stack.
@@ -8,17 +9,17 @@
 
 #include "scene/drafts.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// What objects are read with, and what is found besides.
 struct ObjectReading {
-  Complaints& complaints;
+  Diagnostics& diagnostics;
   const PresetDrafts& presets;
-  std::vector<Silence>& silences;
+  std::vector<IgnoredFinding>& ignored;
   std::deque<Value>& tuned;  ///< behaviours of presets with values of an object's own
 };
 
 /// `table` may have keys besides, if they are known already.
 ObjectDraft read_object(TableReader& table, const std::string& name, TextPlace place, ObjectReading& reading);
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

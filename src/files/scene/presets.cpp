@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include "scene/presets.hpp"
 
 #include <algorithm>
@@ -6,7 +7,7 @@
 #include "scene/behaviour_reader.hpp"
 #include "toml.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 namespace {
 
@@ -73,13 +74,13 @@ void PresetReader::read(TableReader& document, const std::filesystem::path& file
 void PresetReader::include(const Value& name, const std::filesystem::path& from) {
   const std::filesystem::path file = from.parent_path() / *name.as<std::string>();
   const std::filesystem::path one = as_one(file);
-  const auto complain = [&](const std::string& text) { complaints_.push_back({name.place, "include: " + text}); };
+  const auto report = [&](const std::string& text) { diagnostics_.push_back({name.place, "include: " + text}); };
   if (std::find(done_.begin(), done_.end(), one) != done_.end()) return;
   if (const auto first = std::find(open_.begin(), open_.end(), one); first != open_.end()) {
     std::string circle;
     for (auto each = first; each != open_.end(); ++each) circle += each->filename().string() + " -> ";
-    return complain("these files include each other in a circle: " + circle + one.filename().string() +
-                    ". Take one include out.");
+    return report("these files include each other in a circle: " + circle + one.filename().string() +
+                  ". Take one include out.");
   }
   Value document;
   try {
@@ -87,42 +88,40 @@ void PresetReader::include(const Value& name, const std::filesystem::path& from)
     files_.push_back(file.string());
     document = parse_toml(text, static_cast<int>(files_.size()) - 1);
   } catch (const LoadError& error) {
-    return complain(error.complaints().front().text);
-  } catch (const Complaint& complaint) {
-    complaints_.push_back(complaint);
+    return report(error.diagnostics().front().text);
+  } catch (const Diagnostic& diagnostic) {
+    diagnostics_.push_back(diagnostic);
     return;
   }
   documents_.push_back(std::move(document));
-  TableReader root{documents_.back(), "", complaints_};
+  TableReader root{documents_.back(), "", diagnostics_};
   if (!root.has("hushed"))
-    root.complain(root.place(), "the file does not say which format it has; begin it with hushed = 1.");
+    root.report(root.place(), "the file does not say which format it has; begin it with hushed = 1.");
   read(root, file);
   for (const char* other : {"scene", "object", "view", "rule", "crowd"})
     if (const auto* entry = root.find(other))
-      root.complain(entry->place,
-                    std::string{other} + ": a file that is included brings presets alone; take this out.");
+      root.report(entry->place, std::string{other} + ": a file that is included brings presets alone; take this out.");
   root.refuse_the_rest();
 }
 
 void PresetReader::read_presets(const Value& value) {
   const auto* presets = value.as<Value::Table>();
   if (!presets) {
-    complaints_.push_back({value.place, "preset: give each preset a table of its own, [[preset.NAME.behaviour]]."});
+    diagnostics_.push_back({value.place, "preset: give each preset a table of its own, [[preset.NAME.behaviour]]."});
     return;
   }
   for (const Value::Entry& entry : *presets) {
-    TableReader table{entry.value, "preset." + entry.key, complaints_};
+    TableReader table{entry.value, "preset." + entry.key, diagnostics_};
     check_name(table, entry.place, entry.key, "a preset");
     PresetDraft preset{entry.key, entry.place, {}};
     if (const auto* other = find(presets_, entry.key))
-      table.complain(entry.place, "there is a preset of that name already, in line " +
-                                      std::to_string(other->place.line) + " of " +
-                                      files_[static_cast<std::size_t>(other->place.file)] + ".");
+      table.report(entry.place, "there is a preset of that name already, in line " + std::to_string(other->place.line) +
+                                    " of " + files_[static_cast<std::size_t>(other->place.file)] + ".");
     if (const auto* behaviours = table.find("behaviour"))
-      preset.behaviours = read_behaviours(behaviours->value, entry.key, "preset." + entry.key, complaints_);
+      preset.behaviours = read_behaviours(behaviours->value, entry.key, "preset." + entry.key, diagnostics_);
     else
-      table.complain(entry.place, "it has no behaviour; give it one, [[preset." + entry.key + ".behaviour]].");
-    check_names(preset.behaviours, entry.key, complaints_);
+      table.report(entry.place, "it has no behaviour; give it one, [[preset." + entry.key + ".behaviour]].");
+    check_names(preset.behaviours, entry.key, diagnostics_);
     table.refuse_the_rest();
     presets_.push_back(std::move(preset));
   }
@@ -136,15 +135,15 @@ void read_uses(TableReader& table, ObjectDraft& draft, ObjectReading& reading) {
     if (const auto* values = tune->value.as<Value::Table>())
       flatten(*values, "", 0, own);
     else
-      table.complain(tune->value.place, "tune: give a table, such as { \"bobbing.sway.frequency\" = 0.4 }.");
+      table.report(tune->value.place, "tune: give a table, such as { \"bobbing.sway.frequency\" = 0.4 }.");
   }
   std::vector<bool> taken(own.size(), false);
   for (const Value& name : names) {
     const std::string& wanted = *name.as<std::string>();
     const PresetDraft* preset = find(reading.presets, wanted);
     if (!preset) {
-      table.complain(name.place,
-                     "use: there is no preset " + in_quotes(wanted) + suggestion(wanted, names_of(reading.presets)));
+      table.report(name.place,
+                   "use: there is no preset " + in_quotes(wanted) + suggestion(wanted, names_of(reading.presets)));
       continue;
     }
     ObjectDraft::Use use{wanted, name.place};
@@ -159,7 +158,7 @@ void read_uses(TableReader& table, ObjectDraft& draft, ObjectReading& reading) {
       }
       if (!behaviour.is_sound) continue;  // which has been said of the preset
       reading.tuned.push_back(merged(*behaviour.source, values));
-      auto read = read_behaviour(reading.tuned.back(), draft.object.name, reading.complaints);
+      auto read = read_behaviour(reading.tuned.back(), draft.object.name, reading.diagnostics);
       if (!read) continue;
       read->preset = wanted;
       draft.behaviours.push_back(std::move(*read));
@@ -173,9 +172,8 @@ void read_uses(TableReader& table, ObjectDraft& draft, ObjectReading& reading) {
       for (const BehaviourDraft& behaviour : find(reading.presets, use.preset)->behaviours)
         known.push_back(use.preset + '.' + std::string{behaviour.name()});
     const std::string path = own[i].key.substr(0, own[i].key.rfind('.'));
-    table.complain(own[i].place,
-                   "tune: it uses no " + in_quotes(path) + suggestion(path, {known.begin(), known.end()}));
+    table.report(own[i].place, "tune: it uses no " + in_quotes(path) + suggestion(path, {known.begin(), known.end()}));
   }
 }
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

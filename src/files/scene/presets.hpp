@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // [preset.NAME], in the file itself and in those that it includes; `use` and [object.NAME.tune].
@@ -10,13 +11,13 @@
 #include "scene/drafts.hpp"
 #include "scene/object_reader.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
 /// Presets of a file and of all that it includes.
 class PresetReader {
  public:
   /// The file at the root is number 0 of `files`; those that it includes are added.
-  PresetReader(std::vector<std::string>& files, Complaints& complaints) : files_{files}, complaints_{complaints} {}
+  PresetReader(std::vector<std::string>& files, Diagnostics& diagnostics) : files_{files}, diagnostics_{diagnostics} {}
 
   /// Reads `include` and `preset` of a document.
   void read(TableReader& document, const std::filesystem::path& file);
@@ -27,7 +28,7 @@ class PresetReader {
   void read_presets(const Value& value);
 
   std::vector<std::string>& files_;
-  Complaints& complaints_;
+  Diagnostics& diagnostics_;
   PresetDrafts presets_;
   std::deque<Value> documents_;
   std::vector<std::filesystem::path> open_;  ///< what is being read, each included by the one before
@@ -41,4 +42,4 @@ class PresetReader {
 /// What an object uses, and the values that are its own.
 void read_uses(TableReader& table, ObjectDraft& draft, ObjectReading& reading);
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

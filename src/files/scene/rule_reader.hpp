@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #pragma once
 
 // [[rule]]
@@ -6,11 +7,11 @@
 
 #include "scene/drafts.hpp"
 
-namespace hushed::inside {
+namespace hushed::detail {
 
-std::vector<RuleDraft> read_rules(const Value& value, std::vector<Silence>& silences, Complaints& complaints);
+std::vector<RuleDraft> read_rules(const Value& value, std::vector<IgnoredFinding>& ignored, Diagnostics& diagnostics);
 
 /// Complains of what the rule names and is not in the scene.
-void check_rule(RuleDraft& rule, const SceneNames& names, Complaints& complaints);
+void check_rule(RuleDraft& rule, const SceneNames& names, Diagnostics& diagnostics);
 
-}  // namespace hushed::inside
+}  // namespace hushed::detail

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 
 #include <string>
@@ -45,7 +46,7 @@ TEST(Attract, IsGatheredOnceByWhoeverPassesWithinReach) {
     ++gathered;
     EXPECT_EQ(event.subject, paper);
     EXPECT_EQ(event.other, boat);
-    EXPECT_EQ(harbour.in_words(event), "boat has gathered paper, the 1st");
+    EXPECT_EQ(harbour.describe(event), "boat has gathered paper, the 1st");
     EXPECT_EQ(event.time, frame_time(10, 120));  // where it passes
   });
   for (int i = 0; i < 60; ++i) harbour.advance(16ms);
@@ -100,7 +101,7 @@ TEST(Attract, DrawsACrowdToItselfButNobodyToHimself) {
   harbour.advance(1s);
   EXPECT_EQ(harbour.world(left).position.x(), -4);  // there is nobody else
   const Object right = paper("right", 4);
-  EXPECT_EQ(harbour.looks_at(harbour.behaviours(left)[0]), std::vector{right});
+  EXPECT_EQ(harbour.dependencies(harbour.behaviours(left)[0]), std::vector{right});
   harbour.advance(1s);
   EXPECT_NEAR(harbour.world(left).position.x(), -3, 1.0 / 60.0);  // from the next tick on
   EXPECT_NEAR(harbour.world(right).position.x(), 3, 1.0 / 60.0);

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 // Agents that must not enter what is in their way: a corpus of hard cases.
 
 #include <gtest/gtest.h>
@@ -29,7 +30,7 @@ std::ostream& operator<<(std::ostream& out, const Case& each) { return out << ea
 
 /// How far outside a rock a point is; less than 0 inside. Not by way of the nearest point, as the library has it.
 double outside(const Rock& rock, const Vec3& point) {
-  const Vec3 local = rotation(up, degrees(-rock.yaw)) * (point - rock.at);
+  const Vec3 local = rotation(axis::up, degrees(-rock.yaw)) * (point - rock.at);
   if (rock.is_round) return local.norm() - rock.size.x() / 2;
   return (local.cwiseAbs() - rock.size / 2).maxCoeff();
 }
@@ -42,7 +43,7 @@ TEST_P(Avoiding, NeverEntersWhatIsInItsWay) {
     for (const bool arrives : {false, true}) {
       Scene harbour;
       for (const Rock& rock : hard.rocks) {
-        NewObject draft{.rest = {rock.at, rotation(up, degrees(rock.yaw)), Vec3::Ones()}, .tags = {"rock"}};
+        NewObject draft{.rest = {rock.at, rotation(axis::up, degrees(rock.yaw)), Vec3::Ones()}, .tags = {"rock"}};
         draft.shape = Shape{rock.is_round ? Shape::Kind::sphere : Shape::Kind::box, rock.size};
         harbour.add(draft);
       }
@@ -113,7 +114,7 @@ TEST(Avoid, NeverEntersAnyOfManyRocksAtRandom) {
   for (int i = 0; i < 25; ++i) {
     const Rock rock{{real(-20, 20), real(-4, 4), real(-20, 20)}, Vec3::Constant(real(1, 5)), real(0, 90), i % 2 == 0};
     rocks.push_back(rock);
-    NewObject draft{.rest = {rock.at, rotation(up, degrees(rock.yaw)), Vec3::Ones()}, .tags = {"rock"}};
+    NewObject draft{.rest = {rock.at, rotation(axis::up, degrees(rock.yaw)), Vec3::Ones()}, .tags = {"rock"}};
     draft.shape = Shape{rock.is_round ? Shape::Kind::sphere : Shape::Kind::box, rock.size};
     harbour.add(draft);
   }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -89,7 +90,7 @@ TEST(Drive, SlidesInATurnAsItsEquationSays) {
 
 TEST(Drive, KnowsWhoseForwardIsMeant) {
   const Quat own = rotation(degrees(0), degrees(90), degrees(0));
-  const Vec3 parent = up * 0.7;
+  const Vec3 parent = axis::up * 0.7;
   const auto way = [&](Heading space) {
     Driven driven{Drive{.speed = 1, .space = space}, Pose{}.with_rotation(own), parent};
     driven.harbour.press("W");
@@ -97,7 +98,7 @@ TEST(Drive, KnowsWhoseForwardIsMeant) {
     return driven.place();
   };
   EXPECT_NEAR((way(Heading{}) - Vec3::UnitZ()).norm(), 0.0, 1e-9);
-  EXPECT_NEAR((way(Heading::Of::own) - rotation(parent) * own * Vec3::UnitZ()).norm(), 0.0, 1e-9);
+  EXPECT_NEAR((way(Space::own) - rotation(parent) * own * Vec3::UnitZ()).norm(), 0.0, 1e-9);
 
   Scene harbour;
   const Object gull = harbour.add({.rest = Pose{}.with_rotation(rotation(degrees(50), degrees(-30), degrees(20)))});
@@ -110,7 +111,7 @@ TEST(Drive, KnowsWhoseForwardIsMeant) {
 }
 
 TEST(Drive, PlaysRecordedInputToTheSameBitsAsLiveInput) {
-  const Drive drive{.half_life = 300ms, .space = Heading::Of::own, .mode = DriveMode::turn};
+  const Drive drive{.half_life = 300ms, .space = Space::own, .mode = DriveMode::turn};
   Driven live{drive}, recorded{drive};
   const std::pair<Time, InputChange> changes[]{{250ms, {250ms, "W", InputChange::What::down}},
                                                {777ms, {777ms, "A", InputChange::What::down}},

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -32,7 +33,7 @@ TEST(Face, PointsItsForwardAxisAtTheTargetWithUpAsNearAsItGoes) {
     const Quat turn = harbour.world(light).rotation;
     EXPECT_LE((turn * axis.normalized() - way).norm(), 1e-12);
     // Its own +Y is in the plane of the way and of up, on up's side.
-    const Vec3 parents_up = harbour.world(ship).rotation * above, own_up = turn * up;
+    const Vec3 parents_up = harbour.world(ship).rotation * above, own_up = turn * axis::up;
     EXPECT_NEAR(own_up.dot(way.cross(parents_up).normalized()), 0, 1e-10);
     EXPECT_GT((own_up - way * own_up.dot(way)).dot(parents_up), 0);
   }
@@ -43,12 +44,12 @@ TEST(Face, StaysUprightByYawAlone) {
   const Object light = harbour.add({}), gull = harbour.add({.rest = at(3, 40, 3)});
   harbour.give(light, Face{.target = gull, .only = Turns::yaw});
   EXPECT_NEAR(yaw(harbour, light), 45, 1e-12);
-  EXPECT_LE((harbour.world(light).rotation * up - up).norm(), 1e-12);
+  EXPECT_LE((harbour.world(light).rotation * axis::up - axis::up).norm(), 1e-12);
 }
 
 TEST(Face, TurnsTheShortestWayRoundAtALimitedRate) {
   Scene harbour;
-  const Object light = harbour.add({.rest = at(0, 0, 0).with_rotation(rotation(up, degrees(-10)))});
+  const Object light = harbour.add({.rest = at(0, 0, 0).with_rotation(rotation(axis::up, degrees(-10)))});
   const Object ferry = harbour.add({.rest = at(std::sin(0.5), 0, std::cos(0.5))});
   harbour.give(light, Face{.target = ferry, .max_turn_speed = degrees(20)});
   harbour.advance(1s);
@@ -56,7 +57,7 @@ TEST(Face, TurnsTheShortestWayRoundAtALimitedRate) {
   harbour.advance(2s);
   EXPECT_NEAR(yaw(harbour, light), degrees(0).in_degrees() + 0.5 * 180 / 3.141592653589793, 1e-10);
 
-  const Object other = harbour.add({.rest = at(0, 0, 0).with_rotation(rotation(up, degrees(170)))});
+  const Object other = harbour.add({.rest = at(0, 0, 0).with_rotation(rotation(axis::up, degrees(170)))});
   harbour.give(other, Face{.target = Vec3{-std::sin(0.2), 0, -std::cos(0.2)}, .half_life = 300ms});
   const double goal = -180 + 0.2 * 180 / 3.141592653589793;
   for (double left = goal - (170 - 360); left > 0.01; left /= 2, harbour.advance(300ms)) {
@@ -67,7 +68,7 @@ TEST(Face, TurnsTheShortestWayRoundAtALimitedRate) {
 
 TEST(Face, HoldsTheLastGoodFacingWhereThereIsNone) {
   Scene harbour;
-  const Object light = harbour.add({.rest = at(0, 0, 0).with_rotation(rotation(up, degrees(77)))});
+  const Object light = harbour.add({.rest = at(0, 0, 0).with_rotation(rotation(axis::up, degrees(77)))});
   const auto facing = harbour.give(light, Face{.target = Vec3{0, 9, 0}});  // up is along the way
   EXPECT_NEAR(yaw(harbour, light), 77, 1e-12);                             // so far there has been none
   harbour.tune(facing)->target = Vec3{-1, 0, 0};

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -13,7 +14,7 @@ using namespace std::chrono_literals;
 
 /// A parent that moves, turns and stretches.
 Object restless(Scene& harbour) {
-  const Object ship = harbour.add({.rest = {{1, 2, 3}, rotation(right, degrees(25)), {2, 1.5, 0.5}}});
+  const Object ship = harbour.add({.rest = {{1, 2, 3}, rotation(axis::right, degrees(25)), {2, 1.5, 0.5}}});
   harbour.give(ship, Orbit{.centre = {0, 0, 0}, .radius = 5.0, .speed = degrees(70), .face = OrbitFacing::travel});
   harbour.give(ship, Sway{.channel = Channel::scale, .amplitude = {0.3, 0.1, 0.2}, .frequency = 0.7});
   return ship;
@@ -28,7 +29,7 @@ TEST(Follow, LandsInTheWorldWhereItShouldAtTheSameInstantUnderAnyParent) {
   harbour.give(tug, Follow{.target = ferry, .offset = offset});
   harbour.give(boat, Follow{.target = ferry,
                             .offset = offset,
-                            .offset_space = OffsetSpace::target,
+                            .offset_space = Space::target,
                             .channels = {Channel::position, Channel::rotation}});
   for (int i = 0; i < 50; ++i) {
     const Pose leader = harbour.world(ferry);
@@ -73,7 +74,7 @@ TEST(Follow, RefusesACircleUnlessOneReadsTheLastTick) {
   try {
     harbour.give(a, Follow{.target = c});
     ADD_FAILURE() << "a circle was accepted";
-  } catch (const Circle& circle) {
+  } catch (const DependencyCycle& circle) {
     const std::string text = circle.what();
     for (const char* name : {"a", "b", "c"}) EXPECT_NE(text.find(name), text.npos);
   }
@@ -108,7 +109,7 @@ TEST(Follow, StaysInItsBandAndBacksAway) {
   Scene harbour;
   const Object ferry = harbour.add({}), tug = harbour.add({.rest = at(6, 0, 0)});
   const auto going = harbour.give(ferry, Travel{.velocity = {1, 0, 0}});
-  harbour.give(tug, Follow{.target = ferry, .near = 4, .far = 9});
+  harbour.give(tug, Follow{.target = ferry, .min_distance = 4, .max_distance = 9});
   harbour.advance(1s);
   EXPECT_EQ(harbour.world(tug).position, Vec3(6, 0, 0));  // between the two it stays
   harbour.advance(9s);
@@ -119,8 +120,9 @@ TEST(Follow, StaysInItsBandAndBacksAway) {
   EXPECT_LT(harbour.world(tug).position.x(), 1);
 
   Scene other;  // right on top of it: behind it, then
-  const Object whale = other.add({.rest = at(0, 0, 0).with_rotation(rotation(up, degrees(90)))}), calf = other.add({});
-  other.give(calf, Follow{.target = whale, .near = 2});
+  const Object whale = other.add({.rest = at(0, 0, 0).with_rotation(rotation(axis::up, degrees(90)))}),
+               calf = other.add({});
+  other.give(calf, Follow{.target = whale, .min_distance = 2});
   EXPECT_LE((other.world(calf).position - Vec3{-2, 0, 0}).norm(), 1e-12);
 }
 
@@ -161,7 +163,7 @@ TEST(Follow, HoldsItsPlaceWhenTheTargetLeavesAndGoesOnWithoutAJump) {
   harbour.advance(2s);
   EXPECT_EQ(harbour.world(tug).position, held);
   ASSERT_EQ(harbour.events().size(), 1u);
-  EXPECT_EQ(harbour.in_words(harbour.events()[0]), "tug.follow has lost ferry");
+  EXPECT_EQ(harbour.describe(harbour.events()[0]), "tug.follow has lost ferry");
   const auto goes_on = [&] {
     EXPECT_EQ(harbour.world(tug).position, held);
     harbour.advance(1ms);
@@ -186,8 +188,8 @@ TEST(Follow, SaysWhatDoesNotGoTogether) {
   const Object tug = harbour.add({.name = "tug"}), ferry = harbour.add({.name = "ferry"});
   const auto refused = [&](const Follow& follow) { return tests::refusal(harbour, tug, follow); };
   EXPECT_EQ(refused({}), "tug.follow: target: this is missing; give the name of an object.");
-  EXPECT_EQ(refused({.target = ferry, .near = 5, .far = 4}),
-            "tug.follow: near: 5 is more than far, 4; give the smaller one as near.");
+  EXPECT_EQ(refused({.target = ferry, .min_distance = 5, .max_distance = 4}),
+            "tug.follow: min_distance: 5 is more than max_distance, 4; give the smaller one as min_distance.");
   EXPECT_EQ(refused({.target = ferry, .trail = 61s}),
             "tug.follow: trail: this is more than a minute; give 60 or less.");
   EXPECT_EQ(refused({.target = ferry, .channels = {}}),

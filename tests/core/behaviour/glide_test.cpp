@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -15,10 +16,10 @@ using namespace std::chrono_literals;
 /// A swing bridge with a pose called "open": 3 m up and turned by 80 degrees.
 struct Bridge {
   Scene harbour;
-  Object bridge =
-      harbour.add({.name = "bridge",
-                   .rest = at(1, 0, 0),
-                   .poses = {{.name = "open", .position = Vec3{1, 3, 0}, .rotation = rotation(forward, degrees(80))}}});
+  Object bridge = harbour.add(
+      {.name = "bridge",
+       .rest = at(1, 0, 0),
+       .poses = {{.name = "open", .position = Vec3{1, 3, 0}, .rotation = rotation(axis::forward, degrees(80))}}});
 
   double height() const { return harbour.world(bridge).position.y(); }
   double angle() const { return pitch_yaw_roll(harbour.world(bridge).rotation).roll.in_degrees(); }
@@ -81,9 +82,9 @@ TEST(Glide, TakesItsTimeFromTheTurnWhereATurnSpeedIsGiven) {
 
 TEST(Glide, IsAtTheEndAtOnceWhereThereIsNothingToCover) {
   for (const Glide& glide :
-       {Glide{.to = {{.rotation = rotation(up, degrees(9))}}, .speed = 3.0},
-        Glide{.to = {{.rotation = rotation(up, degrees(9))}}, .duration = 0s},
-        Glide{.to = {{.rotation = rotation(up, degrees(9))}}, .duration = 0s, .ends = GlideEnds::repeat}}) {
+       {Glide{.to = {{.rotation = rotation(axis::up, degrees(9))}}, .speed = 3.0},
+        Glide{.to = {{.rotation = rotation(axis::up, degrees(9))}}, .duration = 0s},
+        Glide{.to = {{.rotation = rotation(axis::up, degrees(9))}}, .duration = 0s, .ends = GlideEnds::repeat}}) {
     Bridge made;
     made.harbour.give(made.bridge, glide);
     EXPECT_NEAR(pitch_yaw_roll(made.harbour.world(made.bridge).rotation).yaw.in_degrees(), 9, 1e-13);

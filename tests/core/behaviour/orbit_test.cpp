@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -13,8 +14,8 @@ namespace {
 using namespace std::chrono_literals;
 
 /// What an object sees ahead of it, and above it.
-Vec3 ahead(const Pose& pose) { return pose.rotation * forward; }
-Vec3 above(const Pose& pose) { return pose.rotation * up; }
+Vec3 ahead(const Pose& pose) { return pose.rotation * axis::forward; }
+Vec3 above(const Pose& pose) { return pose.rotation * axis::up; }
 
 TEST(Orbit, KeepsItsDistanceHeightAndSpeedFromAMovingCentre) {
   std::mt19937_64 random{3};
@@ -56,9 +57,9 @@ TEST(Orbit, BeginsAtXOrAtZWhereTheAxisIsAlongX) {
     harbour.give(gull, Orbit{.axis = axis, .radius = 2.0, .speed = degrees(10)});
     return harbour.world(gull).position;
   };
-  EXPECT_EQ(begins(up), Vec3(2, 0, 0));
-  EXPECT_EQ(begins(-forward), Vec3(2, 0, 0));
-  EXPECT_EQ(begins(right * 7), Vec3(0, 0, 2));
+  EXPECT_EQ(begins(axis::up), Vec3(2, 0, 0));
+  EXPECT_EQ(begins(-axis::forward), Vec3(2, 0, 0));
+  EXPECT_EQ(begins(axis::right * 7), Vec3(0, 0, 2));
   EXPECT_LE((begins({1, 1, 0}) - Vec3(std::sqrt(2), -std::sqrt(2), 0)).norm(), 1e-15);
 }
 
@@ -141,7 +142,7 @@ TEST(Orbit, SaysWhatDoesNotGoTogether) {
             "gull.orbit: height: without a radius, it begins where it is; give a radius too, or leave this out.");
   EXPECT_EQ(said({.centre = "mast", .speed = degrees(1)}),
             "gull.orbit: centre: \"mast\" is not in this scene; there is gull.");
-  EXPECT_THROW(harbour.give(gull, Orbit{.centre = gull, .speed = degrees(1)}), Circle);
+  EXPECT_THROW(harbour.give(gull, Orbit{.centre = gull, .speed = degrees(1)}), DependencyCycle);
 }
 
 }  // namespace

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 // After it, for it needs its macros.
 #include <rapidcheck/gtest.h>
@@ -126,15 +127,15 @@ TEST(Route, LooksAlongItsWayAndStandingTheWayItCame) {
               .face = RouteFacing::travel}};
   const auto ahead = [&](Time time) {
     made.harbour.seek(time);
-    return Vec3{made.harbour.world(made.ferry).rotation * forward};
+    return Vec3{made.harbour.world(made.ferry).rotation * axis::forward};
   };
-  EXPECT_LE(apart(ahead(0s), right), 1e-15);
-  EXPECT_LE(apart(ahead(5s), right), 1e-15);    // standing at the corner
-  EXPECT_LE(apart(ahead(6s), forward), 1e-15);  // going on
-  EXPECT_LE(apart(ahead(9500ms), forward), 1e-15);
-  EXPECT_LE(apart(ahead(10500ms), -forward), 1e-15);
-  EXPECT_LE(apart(ahead(14s), -forward), 1e-15);
-  EXPECT_LE(apart(ahead(15500ms), -right), 1e-15);
+  EXPECT_LE(apart(ahead(0s), axis::right), 1e-15);
+  EXPECT_LE(apart(ahead(5s), axis::right), 1e-15);    // standing at the corner
+  EXPECT_LE(apart(ahead(6s), axis::forward), 1e-15);  // going on
+  EXPECT_LE(apart(ahead(9500ms), axis::forward), 1e-15);
+  EXPECT_LE(apart(ahead(10500ms), -axis::forward), 1e-15);
+  EXPECT_LE(apart(ahead(14s), -axis::forward), 1e-15);
+  EXPECT_LE(apart(ahead(15500ms), -axis::right), 1e-15);
 
   Scene harbour;
   const Quat lean = rotation(degrees(1), degrees(2), degrees(3));
@@ -147,7 +148,7 @@ TEST(Route, LooksAlongItsWayAndStandingTheWayItCame) {
 TEST(Route, GoesToWherePointsAreNow) {
   Scene harbour;
   const Object buoy = harbour.add({.rest = at(8, 0, 0)}),
-               crane = harbour.add({.rest = {{1, 0, 0}, rotation(up, degrees(90)), {2, 2, 2}}});
+               crane = harbour.add({.rest = {{1, 0, 0}, rotation(axis::up, degrees(90)), {2, 2, 2}}});
   const Object hook = harbour.add({.parent = crane});
   harbour.give(buoy, Travel{.velocity = {1, 0, 0}});
   harbour.give(hook, Route{.points = {{0, 0, 0}, {buoy, {0, 2, 0}}}, .duration = 4s});

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -30,9 +31,9 @@ TEST(Smooth, LeavesHalfOfTheWayAfterEachHalfLifeAtAnyFrameRate) {
 
 TEST(Smooth, TurnsTheShortestWayAtTheSameRate) {
   Scene harbour;
-  const Object vane = harbour.add({.rest = {{0, 0, 0}, rotation(up, degrees(170)), {1, 1, 1}}});
-  const auto turn =
-      harbour.give(vane, Glide{.to = {{.rotation = rotation(up, degrees(-170))}}, .duration = 0s}, {.enabled = false});
+  const Object vane = harbour.add({.rest = {{0, 0, 0}, rotation(axis::up, degrees(170)), {1, 1, 1}}});
+  const auto turn = harbour.give(vane, Glide{.to = {{.rotation = rotation(axis::up, degrees(-170))}}, .duration = 0s},
+                                 {.enabled = false});
   harbour.give(vane, Smooth{.half_life = {0s, 200ms, 0s}});
   harbour.advance(1s);
   harbour.tune_common(turn)->fade = 0s;
@@ -47,18 +48,18 @@ TEST(Smooth, LeavesPartsWithoutAHalfLifeAloneAndTheParentsMotionUnlessInTheWorld
   Scene harbour;
   const Object ship = harbour.add({});
   harbour.give(ship, Travel{.velocity = {2, 0, 0}});
-  const auto flag = [&](HalfLives times, OuterSpace space) {
+  const auto flag = [&](HalfLives times, Space space) {
     const Object made = harbour.add({.parent = ship, .rest = at(0, 3, 0)});
     harbour.give(made, Spin{.speed = degrees(33)});
     harbour.give(made, Smooth{.half_life = times, .space = space});
     return made;
   };
-  const Object rides = flag({500ms, 0s, 0s}, OuterSpace::parent), lags = flag({500ms, 0s, 0s}, OuterSpace::world);
+  const Object rides = flag({500ms, 0s, 0s}, Space::parent), lags = flag({500ms, 0s, 0s}, Space::world);
   harbour.advance(20s);
   EXPECT_NEAR(harbour.world(rides).position.x(), 40, 1e-12);
   EXPECT_NEAR(harbour.world(lags).position.x(), 40 - 2 * 0.5 / std::log(2.0), 1e-9);
   for (const Object one : {rides, lags})
-    EXPECT_NEAR(std::abs(harbour.world(one).rotation.dot(rotation(up, degrees(33 * 20)))), 1, 1e-12);
+    EXPECT_NEAR(std::abs(harbour.world(one).rotation.dot(rotation(axis::up, degrees(33 * 20)))), 1, 1e-12);
 }
 
 }  // namespace

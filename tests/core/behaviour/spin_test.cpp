@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/hushed.hpp>
 
 #include <gtest/gtest.h>
@@ -48,10 +49,10 @@ TEST(Spin, TurnsAboutItsOwnItsParentsOrTheWorldsAxes) {
     Scene harbour;
     const Object crane = harbour.add({.rest = Pose{}.with_rotation(tilt)});
     const Object arm = harbour.add({.parent = crane, .rest = Pose{}.with_rotation(lean)});
-    harbour.give(arm, Spin{.axis = up, .speed = degrees(30), .space = space});
+    harbour.give(arm, Spin{.axis = axis::up, .speed = degrees(30), .space = space});
     harbour.advance(2s);
 
-    const Quat turn = turned(up, 60);
+    const Quat turn = turned(axis::up, 60);
     const Quat expected = space == Space::own      ? tilt * lean * turn
                           : space == Space::parent ? tilt * turn * lean
                                                    : turn * tilt * lean;
@@ -65,7 +66,7 @@ TEST(Spin, TakesAVelocityForAxisAndSpeed) {
   harbour.give(lamp, Spin{.velocity = Vec3{0, 0, -45}});
   harbour.give(still, Spin{.velocity = Vec3{0, 0, 0}});
   harbour.advance(2s);
-  EXPECT_LE(difference(harbour.world(lamp).rotation, turned(forward, -90)), 1e-15);
+  EXPECT_LE(difference(harbour.world(lamp).rotation, turned(axis::forward, -90)), 1e-15);
   EXPECT_EQ(harbour.world(still).rotation.coeffs(), Quat::Identity().coeffs());
 }
 
@@ -75,9 +76,9 @@ TEST(Spin, KeepsItsPhaseWhenTheSpeedChanges) {
   const auto turning = harbour.give(lamp, Spin{.speed = degrees(40)});
   harbour.advance(7s);
   harbour.tune(turning)->speed = degrees(-10);
-  EXPECT_LE(difference(harbour.world(lamp).rotation, turned(up, 280)), 1e-14);
+  EXPECT_LE(difference(harbour.world(lamp).rotation, turned(axis::up, 280)), 1e-14);
   harbour.advance(3s);
-  EXPECT_LE(difference(harbour.world(lamp).rotation, turned(up, 250)), 1e-14);
+  EXPECT_LE(difference(harbour.world(lamp).rotation, turned(axis::up, 250)), 1e-14);
 }
 
 TEST(Spin, GoesOnFromWhereItWasStopped) {
@@ -88,13 +89,13 @@ TEST(Spin, GoesOnFromWhereItWasStopped) {
   harbour.stop(turning);
   EXPECT_FALSE(harbour.running(turning));
   harbour.advance(5s);
-  EXPECT_LE(difference(harbour.world(lamp).rotation, turned(up, 80)), 1e-15);
+  EXPECT_LE(difference(harbour.world(lamp).rotation, turned(axis::up, 80)), 1e-15);
   harbour.start(turning);
   harbour.advance(1s);
-  EXPECT_LE(difference(harbour.world(lamp).rotation, turned(up, 120)), 1e-15);
+  EXPECT_LE(difference(harbour.world(lamp).rotation, turned(axis::up, 120)), 1e-15);
   harbour.restart(turning);
   harbour.advance(1s);  // the bridge of a quarter of a second is over
-  EXPECT_LE(difference(harbour.world(lamp).rotation, turned(up, 40)), 1e-15);
+  EXPECT_LE(difference(harbour.world(lamp).rotation, turned(axis::up, 40)), 1e-15);
 }
 
 }  // namespace

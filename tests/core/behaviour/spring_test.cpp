@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -123,7 +124,7 @@ TEST(Spring, TurnsAndStretchesAsItMoves) {
   harbour.give(sign, Spring{.channel = Channel::rotation,
                             .frequency = 1.5,
                             .damping = 0.2,
-                            .target = rotation(up, degrees(40)),
+                            .target = rotation(axis::up, degrees(40)),
                             .velocity = {0, 20, 0}});
   harbour.give(ball, Spring{.channel = Channel::scale,
                             .frequency = 1.5,
@@ -160,13 +161,13 @@ TEST(Spring, IsKickedAndRetargetedWithoutLosingItsVelocity) {
 
 TEST(Spring, SwingsInTheWorldUnderAParentThatMovesTurnsAndStretches) {
   Scene harbour;
-  const Object crane = harbour.add({.rest = {{1, 2, 3}, rotation(right, degrees(20)), {2, 1, 0.5}}});
+  const Object crane = harbour.add({.rest = {{1, 2, 3}, rotation(axis::right, degrees(20)), {2, 1, 0.5}}});
   harbour.give(crane, Travel{.velocity = {1, 0, 0.3}});
   harbour.give(crane, Spin{.speed = degrees(50)});
   harbour.give(crane, Sway{.channel = Channel::scale, .amplitude = {0.2, 0.1, 0}});
   const Object hook = harbour.add({.parent = crane, .rest = at(1, -3, 2)}), free = harbour.add({});
   const Object ghost = harbour.add({.parent = crane, .rest = at(1, -3, 2)});
-  harbour.give(hook, Spring{.frequency = 0.8, .damping = 0.1, .space = OuterSpace::world});
+  harbour.give(hook, Spring{.frequency = 0.8, .damping = 0.1, .space = Space::world});
   harbour.give(free, Follow{.target = ghost, .offset = Vec3{0, 0, 0}});
   harbour.give(free, Spring{.frequency = 0.8, .damping = 0.1});
   for (int i = 0; i < 40; ++i) {
@@ -181,7 +182,7 @@ TEST(Spring, SaysWhatDoesNotGoTogether) {
   const auto refused = [&](const Spring& spring) { return tests::refusal(harbour, hook, spring); };
   EXPECT_EQ(refused({.frequency = -1}),
             "hook.spring: frequency: -1 is out of range; give a number from 0 to 1000000000 (Hz).");
-  EXPECT_EQ(refused({.target = rotation(up, degrees(3))}),
+  EXPECT_EQ(refused({.target = rotation(axis::up, degrees(3))}),
             "hook.spring: target: a rotation is for channel = \"rotation\"; give three numbers or an object.");
   EXPECT_EQ(refused({.channel = Channel::scale, .target = Place{mast, {0, 1, 0}}}),
             "hook.spring: target: an offset is for channel = \"position\"; give the object alone.");

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -143,7 +144,7 @@ TEST(Steer, GoesAfterWhatItCannotMeet) {
   harbour.give(hawk, Steer{.urges = {urge::Pursue{ferry}}, .max_speed = 6});
   harbour.advance(20s);
   const Vec3 way = (place(harbour, ferry) - place(harbour, hawk)).normalized();
-  EXPECT_GT((harbour.world(hawk).rotation * forward).dot(way), 0.99);
+  EXPECT_GT((harbour.world(hawk).rotation * axis::forward).dot(way), 0.99);
 }
 
 TEST(Steer, EvadesWhereItWouldBeMetRatherThanWhereTheOtherIs) {
@@ -363,9 +364,9 @@ TEST(Steer, FacesTheWayItGoesWithItsBackUp) {
     const Vec3 velocity = gauge.read();
     const Quat now = harbour.world(gull).rotation;
     if (velocity.norm() > 2) {
-      EXPECT_NEAR((now * forward).dot(velocity.normalized()), 1, 1e-9);
+      EXPECT_NEAR((now * axis::forward).dot(velocity.normalized()), 1, 1e-9);
     }
-    EXPECT_GE((now * up).y(), 0);
+    EXPECT_GE((now * axis::up).y(), 0);
     EXPECT_LE(angle_between(last, now).in_radians(), 4 * 10 / 5.0 / 120 * (1 + 1e-9));
     last = now;
   });
@@ -418,7 +419,7 @@ TEST(Steer, SeesOthersWhileItIsHiddenAndIsNotSeen) {
 
 TEST(Steer, TellsWhatEachUrgeWants) {
   Scene harbour;
-  const Object ship = harbour.add({.rest = {{5, 0, 0}, rotation(up, degrees(90)), Vec3::Ones()}});
+  const Object ship = harbour.add({.rest = {{5, 0, 0}, rotation(axis::up, degrees(90)), Vec3::Ones()}});
   const Object gull = harbour.add({.parent = ship});
   const auto steering = harbour.give(
       gull,

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -72,7 +73,7 @@ TEST(Sway, TurnsAndScalesByItsOffsets) {
   harbour.give(buoy, Sway{.channel = Channel::scale, .amplitude = {0.5, -0.5, 0}, .frequency = 0.25},
                {.name = "breath"});
   harbour.advance(1s);
-  const Quat expected = lean * rotation(right, degrees(30));
+  const Quat expected = lean * rotation(axis::right, degrees(30));
   EXPECT_NEAR(harbour.world(buoy).rotation.angularDistance(expected), 0.0, 1e-7);
   EXPECT_LE((harbour.world(buoy).scale - Vec3(1.5, 1, 3)).norm(), 1e-15);
 }

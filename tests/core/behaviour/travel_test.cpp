@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MIT
 #include <hushed/hushed.hpp>
 
 #include <gtest/gtest.h>
@@ -84,11 +85,11 @@ TEST(Travel, StandsBetweenBoundsThatMeet) {
 }
 
 TEST(Travel, TakesItsOwnOrTheWorldsAxesAsTheyAreAtTheStart) {
-  const Pose quay{{5, 0, 0}, rotation(up, degrees(90)), {2, 2, 2}};
+  const Pose quay{{5, 0, 0}, rotation(axis::up, degrees(90)), {2, 2, 2}};
   Scene harbour;
   const Object pontoon = harbour.add({.rest = quay});
   harbour.give(pontoon, Spin{.speed = degrees(90)});
-  const Pose turned = Pose{}.with_rotation(rotation(up, degrees(90)));
+  const Pose turned = Pose{}.with_rotation(rotation(axis::up, degrees(90)));
   const Object a = harbour.add({.parent = pontoon, .rest = turned}), b = harbour.add({.parent = pontoon});
   harbour.give(a, Travel{.velocity = {0, 0, 1}, .space = Space::own});
   harbour.give(b, Travel{.velocity = {0, 0, 1}, .space = Space::world});

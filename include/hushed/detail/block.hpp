@@ -1,0 +1,34 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+
+// What a batch of behaviours is made of. Part of the interface between the library and behaviours of your
+// own; programs have no need of it.
+
+#include <array>
+
+#include <hushed/detail/export.hpp>
+#include <hushed/pose.hpp>
+
+namespace hushed HUSHED_API {
+namespace detail {
+
+/// Objects with the same stack go through it eight at a time.
+inline constexpr int lanes = 8;
+
+/// One number of each of eight objects. Its alignment is part of its type, whatever the compiler's flags.
+struct alignas(64) Row {
+  double at[lanes];
+};
+
+/// Eight poses.
+struct PoseBlock {
+  Row position[3];
+  Row rotation[4];  ///< x, y, z, w
+  Row scale[3];
+};
+
+Pose lane_of(const PoseBlock& block, int lane);
+void set_lane(PoseBlock& block, int lane, const Pose& pose);
+
+}  // namespace detail
+}  // namespace HUSHED_API

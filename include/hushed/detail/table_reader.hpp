@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+
+// Reads a table key by key, and collects what is wrong with it rather than stopping there.
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/reading.hpp>
+#include <hushed/value.hpp>
+
+namespace hushed HUSHED_API {
+namespace detail {
+
+using Diagnostics = std::vector<Diagnostic>;
+
+class TableReader {
+ public:
+  /// `whose` is what complaints begin with ("lamp.spin"). A value that is no table is complained of, and read
+  /// as an empty one.
+  TableReader(const Value& table, std::string whose, Diagnostics& diagnostics);
+
+  /// The entry of that name, or nullptr. From now on the key is known.
+  const Value::Entry* find(std::string_view key);
+  bool has(std::string_view key) { return find(key) != nullptr; }
+
+  /// Reads the entry, if there is one, into `to`.
+  template <class T>
+  bool read(std::string_view key, const Unit& unit, T& to) {
+    const Value::Entry* entry = find(key);
+    return entry && accept(key, read_any(entry->value, unit, to));
+  }
+  bool read_text(std::string_view key, std::string& to);
+  bool read_names(std::string_view key, std::vector<Value>& to);
+  /// A number for all three, or three.
+  bool read_size(std::string_view key, const Unit& unit, Vec3& to);
+
+  void report(TextPlace place, const std::string& text);
+  Diagnostics& diagnostics() { return diagnostics_; }
+  /// Whether a value was taken; a complaint about it goes with the others.
+  bool accept(std::string_view key, std::optional<Diagnostic> diagnostic);
+  /// Complains of every key that nobody asked for.
+  void refuse_the_rest();
+
+  TextPlace place() const { return place_; }
+  const std::string& whose() const { return whose_; }
+
+ private:
+  const Value::Table* table_;
+  TextPlace place_;
+  std::string whose_;
+  Diagnostics& diagnostics_;
+  std::vector<std::string_view> known_;
+};
+
+}  // namespace detail
+}  // namespace HUSHED_API

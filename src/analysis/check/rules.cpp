@@ -1,0 +1,144 @@
+// SPDX-License-Identifier: MIT
+// Rules that never fire, always hold, or hold for ever; and who answers to something rather than moving by itself.
+
+#include <hushed/behaviour/attract.hpp>
+#include <hushed/behaviour/drive.hpp>
+
+#include "check/checked.hpp"
+#include "check/marks.hpp"
+
+namespace hushed::detail {
+
+namespace {
+
+/// What a rule goes by.
+struct Grounds {
+  bool input = false;   ///< a key, or what is driven
+  bool events = false;  ///< what others do
+  bool later = false;   ///< a time after the play
+  bool time_alone = true;
+};
+
+class RuleChecker {
+ public:
+  RuleChecker(const Played& played, const CheckOptions& options, Findings& to)
+      : played_{played}, options_{options}, to_{to} {
+    Marks driven{played};
+    for (const Object object : played.objects)
+      if (played.scene.alive(object))
+        for (const AnyBehaviour behaviour : played.scene.behaviours(object))
+          if (played.scene.values_if<Drive>(behaviour)) driven.mark(object);
+    driven_ = driven.spread();
+    const std::optional<Time> last = played.scene.last_input();
+    input_is_seen_ = last && *last <= played.scene.time();
+    for (const std::string& name : played.scene.rules()) {
+      const Grounds grounds = grounds_of(played.scene.rule(name));
+      any_later_ = any_later_ || grounds.later;
+      any_input_ = any_input_ || grounds.input;
+    }
+    any_input_ = any_input_ || std::find(driven_.begin(), driven_.end(), true) != driven_.end();
+  }
+
+  void check(const std::string& name) {
+    const Rule& rule = played_.scene.rule(name);
+    const RuleReport report = played_.scene.report(name);
+    const Grounds grounds = grounds_of(rule);
+    const bool waits_for_input = (grounds.input || (grounds.events && any_input_)) && !input_is_seen_;
+    const bool waits = waits_for_input || grounds.later || (grounds.events && any_later_);
+    if (report.fired == 0 && !waits) {
+      const std::string why = report.held > 0
+                                  ? "its conditions never hold as long as it asks for, and so it never fires"
+                                  : "its conditions never hold in all the time that was played, and so it never fires";
+      to_.add("rule-never", Severity::mistake, name, std::nullopt, why,
+              "see whether a limit is out of reach, a name is another's or two conditions exclude each other; or play "
+              "longer");
+    }
+    if (grounds.time_alone || grounds.events) return;
+    const bool always = report.ticks > 1 && report.held == report.ticks;
+    if (always && !waits_for_input) {
+      to_.add("rule-always", Severity::mistake, name, std::nullopt,
+              "its conditions hold from the first tick to the last, so that they say nothing",
+              "set a limit between what is usual and what is meant, or take the condition out");
+    }
+    const Time held = report.holding_since ? played_.scene.time() - *report.holding_since : Time{};
+    if (!always && rule.fires == Fires::each && 2 * held > played_.scene.time()) {
+      to_.add("rule-stuck", Severity::doubt, name, frame_at(*report.holding_since),
+              "from here on its conditions hold for ever, so that it cannot fire again",
+              "let it read what comes back, such as an angle that is wrapped; or say fires = \"once\", if it is meant");
+    }
+  }
+
+ private:
+  Grounds grounds_of(const Rule& rule) const {
+    Grounds grounds;
+    for (const auto* list : {&rule.when, &rule.any, &rule.unless})
+      for (const Condition& condition : *list) {
+        if (const auto* from = std::get_if<TimeCondition>(&condition.is)) {
+          grounds.later = grounds.later || from->time > played_.scene.time();
+          continue;
+        }
+        grounds.time_alone = false;
+        grounds.events = grounds.events || std::holds_alternative<EventCondition>(condition.is);
+        grounds.input = grounds.input || reads_input(condition);
+      }
+    return grounds;
+  }
+  bool reads_input(const Condition& condition) const {
+    if (std::holds_alternative<KeyCondition>(condition.is) || std::holds_alternative<RunningCondition>(condition.is))
+      return true;
+    if (const auto* distance_condition = std::get_if<DistanceCondition>(&condition.is))
+      return is_driven(distance_condition->who) || is_driven(distance_condition->to);
+    if (const auto* within = std::get_if<AreaCondition>(&condition.is)) return is_driven(within->who);
+    const auto* measured = std::get_if<WatchCondition>(&condition.is);
+    return measured && measured->resolved && is_driven(measured->resolved->object());
+  }
+  bool is_driven(const PlaceOrTag& someone) const {
+    const auto members = someone.tagged.members();
+    return is_driven(someone.place.target.object) ||
+           std::any_of(members.begin(), members.end(), [this](Object object) { return is_driven(object); });
+  }
+  bool is_driven(Object object) const {
+    const auto found = std::find(played_.objects.begin(), played_.objects.end(), object);
+    return found != played_.objects.end() && driven_[static_cast<std::size_t>(found - played_.objects.begin())];
+  }
+  std::size_t frame_at(Time time) const {
+    return static_cast<std::size_t>(std::ceil(in_seconds(time) * options_.frames_per_second));
+  }
+
+  const Played& played_;
+  const CheckOptions& options_;
+  Findings& to_;
+  std::vector<bool> driven_;
+  bool input_is_seen_ = false;  ///< there is some, and the play lasts as long as it does
+  bool any_input_ = false, any_later_ = false;
+};
+
+}  // namespace
+
+std::vector<bool> who_answers(const Played& played) {
+  Marks answers{played};
+  const Scene& scene = played.scene;
+  for (const Object object : played.objects)
+    if (scene.alive(object))
+      for (const AnyBehaviour behaviour : scene.behaviours(object))
+        if (waits_for_something(scene, behaviour)) answers.mark(object);
+  for (const std::string& name : scene.rules())
+    for (const Action& action : scene.rule(name).then) {
+      answers.mark(action.object.object);
+      answers.mark(std::string_view{action.behaviour.path}.substr(0, action.behaviour.path.find('.')));
+    }
+  return answers.spread();
+}
+
+bool waits_for_something(const Scene& scene, AnyBehaviour behaviour) {
+  return !scene.common(behaviour).enabled || scene.values_if<Drive>(behaviour) || scene.values_if<Attract>(behaviour);
+}
+
+void check_rules(const Played& played, const CheckOptions& options, Findings& to) {
+  RuleChecker checker{played, options, to};
+  for (const std::string& name : played.scene.rules()) checker.check(name);
+  for (const std::string& preset : options.unused_presets)
+    to.add("unused", Severity::doubt, preset, std::nullopt, "no object uses this preset", "use it, or take it out");
+}
+
+}  // namespace hushed::detail

@@ -1,0 +1,165 @@
+// SPDX-License-Identifier: MIT
+#include "lanes/damped_spring.hpp"
+
+#include "lanes/exponential.hpp"
+#include "lanes/loop.hpp"
+#include "lanes/trigonometry.hpp"
+
+namespace hushed::detail {
+
+namespace {
+
+constexpr double two_pi = 6.283185307179586, one_over_ln_2 = 1.4426950408889634;
+
+/// e^-x, for x that is not negative; 0 rather than a number so small as to be slow.
+double decay(double x) { return x < 600.0 ? power_of_two(-x * one_over_ln_2) : 0.0; }
+
+/// The power series of y and of its integral: c[n+2] = -(2k (n+1) c[n+1] + t^2 c[n]) / ((n+2)(n+1)). For t and k up to
+/// 1/2, where 20 terms leave less than 1e-17.
+template <class R>
+struct Series {
+  R b, m;
+};
+
+template <class R>
+Series<R> series_of(R t, R k) {
+  R before = 0.0, term = 1.0, b = 1.0, m = 0.5;
+  for (int n = 0; n < 18; ++n) {
+    const R next = -(2.0 * k * term / (n + 2.0) + t * t * before / ((n + 2.0) * (n + 1.0)));
+    before = term;
+    term = next;
+    b = b + next;
+    m = m + next / (n + 3.0);
+  }
+  return {b, m};
+}
+
+HUSHED_KERNEL void find_gentle_factors(const Row& omega, const Row& ratio, const Row& step, DampedSpring::Factors& to) {
+  for_each_lane([&](int lane) {
+    const Real h = load<Real>(step, lane), t = load<Real>(omega, lane) * h, k = load<Real>(ratio, lane) * t;
+    const auto numbers = series_of(t, k);
+    const Real over = 1.0 / select(h > 0.0, h, Real{1.0});
+    const Real t_t = t * t;
+    store(to.x_by_x, lane, 1.0 - t_t * numbers.m);
+    store(to.x_by_v, lane, h * numbers.b);
+    store(to.x_by_g, lane, -(2.0 * k * numbers.m + numbers.b));
+    store(to.v_by_x, lane, -(t_t * numbers.b) * over);
+    store(to.v_by_v, lane, (1.0 - 2.0 * k * numbers.b) - t_t * numbers.m);
+    store(to.v_by_g, lane, (t_t * numbers.m) * over);
+  });
+}
+
+void find_factors(double omega, double ratio, double h, int lane, DampedSpring::Factors& to) {
+  const double t = omega * h, k = ratio * t;
+  const DampedSpringFactors numbers = damped_spring_factors(t, k);
+  const double over = h > 0.0 ? 1.0 / h : 0.0, t_t = t * t;
+  to.x_by_x.at[lane] = 1.0 - t_t * numbers.m;
+  to.x_by_v.at[lane] = h * numbers.b;
+  to.x_by_g.at[lane] = -(2.0 * k * numbers.m + numbers.b);
+  to.v_by_x.at[lane] = -(t_t * numbers.b) * over;
+  to.v_by_v.at[lane] = (1.0 - 2.0 * k * numbers.b) - t_t * numbers.m;
+  to.v_by_g.at[lane] = (t_t * numbers.m) * over;
+}
+
+}  // namespace
+
+DampedSpringFactors damped_spring_factors(double t, double k) {
+  if (t <= 0.5 && k <= 0.5) {
+    const auto series = series_of(t, k);
+    return {series.b, series.m};
+  }
+  // k^2 - t^2, and from it the roots -slow and -fast where they are real and well apart.
+  const double squared = (k - t) * (k + t);
+  if (squared > 0.1) {
+    const double half_gap = square_root(squared);
+    const double fast = k + half_gap, slow = t / fast * t;
+    return {(decay(slow) - decay(fast)) / (2.0 * half_gap),
+            (mean_of_decay(slow, decay(slow)) - mean_of_decay(fast, decay(fast))) / (2.0 * half_gap)};
+  }
+  double even = 1.0, odd = 1.0;  // cosh(s) and sinh(s) / s of s^2 = squared; cosine and sine where that is negative
+  if (squared < -0.1) {
+    const double turn = square_root(-squared);
+    const auto [sine, cosine] = sine_cosine(turn);
+    even = cosine;
+    odd = sine / turn;
+  } else {
+    for (int n = 9; n >= 1; --n) {
+      even = 1.0 + squared / ((2.0 * n) * (2.0 * n - 1.0)) * even;
+      odd = 1.0 + squared / ((2.0 * n) * (2.0 * n + 1.0)) * odd;
+    }
+  }
+  const double decayed = decay(k);
+  return {decayed * odd, (1.0 - decayed * (even + k * odd)) / (t * t)};
+}
+
+void DampedSpring::set(int lane, double frequency, double ratio) {
+  omega_.at[lane] = two_pi * frequency;
+  ratio_.at[lane] = ratio;
+  per_step_.forget(lane);
+}
+
+void DampedSpring::find(const Row& step, Factors& to) const {
+  bool is_gentle = true;
+  for (int lane = 0; lane < lanes; ++lane) {
+    const double t = omega_.at[lane] * step.at[lane];
+    is_gentle = is_gentle && t <= 0.5 && ratio_.at[lane] * t <= 0.5;
+  }
+  if (is_gentle) {
+    find_gentle_factors(omega_, ratio_, step, to);
+  } else {
+    for (int lane = 0; lane < lanes; ++lane) find_factors(omega_.at[lane], ratio_.at[lane], step.at[lane], lane, to);
+  }
+}
+
+namespace {
+
+/// The springs of one axis after another, for compilers that would rather take three at once.
+template <class Kernel>
+[[gnu::always_inline]] inline void for_each_axis(Kernel&& kernel) {
+  for_each_lane([&](int lane) { kernel(0, lane); });
+  for_each_lane([&](int lane) { kernel(1, lane); });
+  for_each_lane([&](int lane) { kernel(2, lane); });
+}
+
+}  // namespace
+
+HUSHED_KERNEL void vibrate(const DampedSpring::Factors& factors, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3],
+                           Row (&v)[3]) {
+  for_each_axis([&](int i, int lane) {
+    const Real goal = load<Real>(g1[i], lane), before = load<Real>(g0[i], lane), velocity = load<Real>(v[i], lane);
+    const Real away = load<Real>(x[i], lane) - before, moved = goal - before;
+    store(x[i], lane,
+          goal + ((load<Real>(factors.x_by_x, lane) * away + load<Real>(factors.x_by_v, lane) * velocity) +
+                  load<Real>(factors.x_by_g, lane) * moved));
+    store(v[i], lane,
+          (load<Real>(factors.v_by_x, lane) * away + load<Real>(factors.v_by_v, lane) * velocity) +
+              load<Real>(factors.v_by_g, lane) * moved);
+  });
+}
+
+HUSHED_KERNEL static void swing_about(const DampedSpring::Factors& factors, const Row (&g)[3], Row (&x)[3],
+                                      Row (&v)[3]) {
+  for_each_axis([&](int i, int lane) {
+    const Real goal = load<Real>(g[i], lane), velocity = load<Real>(v[i], lane);
+    const Real away = load<Real>(x[i], lane) - goal;
+    store(x[i], lane, goal + (load<Real>(factors.x_by_x, lane) * away + load<Real>(factors.x_by_v, lane) * velocity));
+    store(v[i], lane, load<Real>(factors.v_by_x, lane) * away + load<Real>(factors.v_by_v, lane) * velocity);
+  });
+}
+
+void vibrate_about(const DampedSpring::Factors& factors, int steps, const Row (&g)[3], Row (&x)[3], Row (&v)[3]) {
+  for (int step = 0; step < steps; ++step) swing_about(factors, g, x, v);
+}
+
+HUSHED_KERNEL void rest(const Row& omega, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]) {
+  for_each_axis([&](int i, int lane) {
+    const Real goal = load<Real>(g1[i], lane), place = load<Real>(x[i], lane), velocity = load<Real>(v[i], lane);
+    const Real hair = 1e-15 * (1.0 + absolute(goal));
+    const auto is_near = both_hold(load<Real>(g0[i], lane) == goal, absolute(place - goal) <= hair);
+    const auto rests = both_hold(is_near, absolute(velocity) <= hair * load<Real>(omega, lane));
+    store(x[i], lane, select(rests, goal, place));
+    store(v[i], lane, select(rests, Real{0.0}, velocity));
+  });
+}
+
+}  // namespace hushed::detail

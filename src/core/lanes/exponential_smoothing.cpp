@@ -1,0 +1,183 @@
+// SPDX-License-Identifier: MIT
+#include "lanes/exponential_smoothing.hpp"
+
+#include <algorithm>
+
+#include "lanes/exponential.hpp"
+#include "lanes/facing.hpp"
+#include "lanes/geometry.hpp"
+#include "lanes/loop.hpp"
+
+namespace hushed::detail {
+
+namespace {
+
+HUSHED_KERNEL void find_factors(const Row& rate, const Row& at_once, const Row& step,
+                                ExponentialSmoothing::Factors& to) {
+  for_each_lane([&](int lane) {
+    const Real n = load<Real>(step, lane) * load<Real>(rate, lane);
+    const Real remaining = select(n < 200.0, power_of_two(-n), Real{0.0});  // never so small as to be slow
+    const Real lag = mean_of_decay(n * 0.6931471805599453, remaining);
+    const auto now = load<Real>(at_once, lane) != 0.0;
+    store(to.remaining, lane, select(now, Real{0.0}, remaining));
+    store(to.lag, lane, select(now, Real{0.0}, lag));
+    store(to.at_once, lane, load<Real>(at_once, lane));
+  });
+}
+
+}  // namespace
+
+void PoseMemories::fill(int lane, const PoseMemory& from) {
+  set_lane(pose, lane, from.pose);
+  set_lane(goal, lane, from.goal);
+  advanced.set(lane, from.until);
+}
+
+void PoseMemories::collect(int lane, PoseMemory& to) const {
+  to.pose = lane_of(pose, lane);
+  to.goal = lane_of(goal, lane);
+  to.until = advanced.of(lane);
+}
+
+void PoseMemories::remember(const EvalContext& context, unsigned parts, PoseBlock& out, unsigned goal_parts,
+                            const PoseBlock& new_goal) {
+  if (context.remember == Remember::nothing) return;
+  const auto remaining = [&](unsigned which, const PoseBlock& from, PoseBlock& to) {
+    if ((which & part::position) != 0) store_active(context, from.position, to.position);
+    if ((which & part::rotation) != 0) store_active(context, from.rotation, to.rotation);
+    if ((which & part::scale) != 0) store_active(context, from.scale, to.scale);
+  };
+  if ((parts & part::position) != 0 && context.may_rest) rest(goal.position, new_goal.position, out.position);
+  if ((parts & part::scale) != 0 && context.may_rest) rest(goal.scale, new_goal.scale, out.scale);
+  remaining(parts, out, pose);
+  remaining(goal_parts, new_goal, goal);
+  advanced.to(context);
+}
+
+void PoseMemories::remember_positions(const EvalContext& context, Row (&position)[3], const Row (&new_goal)[3]) {
+  if (context.remember == Remember::nothing) return;
+  if (context.may_rest) rest(goal.position, new_goal, position);
+  store_active(context, position, pose.position);
+  store_active(context, new_goal, goal.position);
+  advanced.to(context);
+}
+
+void ExponentialSmoothing::set(int lane, double half_life, bool at_once) {
+  at_once_.at[lane] = half_life == 0.0 && at_once ? 1.0 : 0.0;
+  rate_.at[lane] = half_life > 0.0 ? smaller(1.0 / half_life, 1e300) : 1e300;
+  per_step_.forget(lane);
+}
+
+const ExponentialSmoothing::Factors& ExponentialSmoothing::factors(const Steps& steps, const EvalContext& context,
+                                                                   Factors& passing) {
+  return per_step_.at(steps, context, passing,
+                      [this](const Row& step, Factors& to) { find_factors(rate_, at_once_, step, to); });
+}
+
+/// Where every step is more than nothing, or has no length to be.
+HUSHED_KERNEL static void close_in(const ExponentialSmoothing::Factors& factors, const Row& from, const Row& old_goal,
+                                   const Row& goal, Row& to) {
+  for_each_lane([&](int lane) {
+    const Real old = load<Real>(old_goal, lane), now = load<Real>(goal, lane);
+    store(to, lane,
+          now + ((load<Real>(from, lane) - old) * load<Real>(factors.remaining, lane) -
+                 (now - old) * load<Real>(factors.lag, lane)));
+  });
+}
+
+void smooth_toward(const ExponentialSmoothing::Factors& factors, const Steps& steps, const Row (&from)[3],
+                   const Row (&old_goal)[3], const Row (&goal)[3], Row (&to)[3]) {
+  for (int i = 0; i < 3; ++i) close_in(factors, from[i], old_goal[i], goal[i], to[i]);
+  if (all_move(steps)) return;
+  for (int lane = 0; lane < lanes; ++lane)
+    for (int i = 0; i < 3; ++i)
+      if (steps.at(lane) + factors.at_once.at[lane] == 0.0) to[i].at[lane] = from[i].at[lane];
+}
+
+void rest(const Row (&old_goal)[3], const Row (&goal)[3], Row (&x)[3]) {
+  for (int i = 0; i < 3; ++i) {
+    for (int lane = 0; lane < lanes; ++lane) {
+      const double g = goal[i].at[lane], hair = 1e-15 * (1.0 + absolute(g));
+      if (old_goal[i].at[lane] == g && absolute(x[i].at[lane] - g) <= hair) x[i].at[lane] = g;
+    }
+  }
+}
+
+HUSHED_KERNEL static void find_turns(const Row (&from)[4], const Row (&old_goal)[4], const Row (&goal)[4],
+                                     TurnsLeft& to) {
+  for_each_lane([&](int lane) {
+    const QuatOf<Real> back = inverse(load<Real>(goal, lane));
+    store(to.away, lane, rotation_vector_of(load<Real>(from, lane) * back));
+    const VecOf<Real> moved = rotation_vector_of(load<Real>(old_goal, lane) * back);
+    // What rounding leaves of a goal that stands still is no motion.
+    const auto is_still = squared_length(moved) < 1e-30;
+    const auto clean = [&](Real value) { return select(is_still, Real{0.0}, value); };
+    store(to.moved, lane, VecOf<Real>{clean(moved.x), clean(moved.y), clean(moved.z)});
+  });
+}
+
+VecOf<double> way_begun(const VecOf<double>& way, const VecOf<double>& begun) {
+  const double angle = square_root(squared_length(way));
+  const VecOf<double> other = way * (1.0 - 6.283185307179586 / angle);
+  return squared_length(other - begun) < squared_length(way - begun) ? other : way;
+}
+
+void turns_from_goal(const Row (&from)[4], const Row (&old_goal)[4], const Row (&goal)[4], TurnsLeft& to) {
+  find_turns(from, old_goal, goal, to);
+  for (int lane = 0; lane < lanes; ++lane) {
+    const auto away = load<double>(to.away, lane);
+    if (!is_nearly_half_a_turn(away)) continue;
+    const auto before = rotation_vector_of(load<double>(from, lane) * inverse(load<double>(old_goal, lane)));
+    store(to.away, lane, way_begun(away, before + load<double>(to.moved, lane)));
+  }
+}
+
+HUSHED_KERNEL void turn_from_goal(const Row& moves, const Row (&before)[4], const Row (&goal)[4], const Row (&away)[3],
+                                  Row (&to)[4]) {
+  for_each_lane([&](int lane) {
+    const QuatOf<Real> q1 = load<Real>(goal, lane);
+    const VecOf<Real> left = load<Real>(away, lane);
+    const auto is_there = select(squared_length(left) == 0.0, Real{1.0}, Real{0.0});
+    const auto turned = choose(is_there, q1, near_unit(rotation_by(left) * q1));
+    store(to, lane,
+          choose(select(load<Real>(moves, lane) > 0.0, Real{1.0}, Real{0.0}), turned, load<Real>(before, lane)));
+  });
+}
+
+HUSHED_KERNEL static void smooth_turns(const ExponentialSmoothing::Factors& factors, const Row& step, TurnsLeft& turns,
+                                       Row& moves) {
+  for_each_lane([&](int lane) {
+    const Real remaining = load<Real>(factors.remaining, lane), lag = load<Real>(factors.lag, lane);
+    const VecOf<Real> x = load<Real>(turns.away, lane), g = load<Real>(turns.moved, lane);
+    const VecOf<Real> left = (x - g) * remaining + g * lag;
+    const auto rests = both_hold(squared_length(left) < 1e-30, squared_length(g) == 0.0);
+    const auto clean = [&](Real value) { return select(rests, Real{0.0}, value); };
+    store(turns.away, lane, VecOf<Real>{clean(left.x), clean(left.y), clean(left.z)});
+    store(moves, lane, load<Real>(step, lane) + load<Real>(factors.at_once, lane));
+  });
+}
+
+void smooth_toward(const ExponentialSmoothing::Factors& factors, const Steps& steps, const Row (&from)[4],
+                   const Row (&old_goal)[4], const Row (&goal)[4], Row (&to)[4]) {
+  TurnsLeft turns;
+  Row moves;
+  turns_from_goal(from, old_goal, goal, turns);
+  smooth_turns(factors, steps.row(), turns, moves);
+  turn_from_goal(moves, from, goal, turns.away, to);
+}
+
+HUSHED_KERNEL void into_world(const PoseBlock& frame, PoseBlock& poses) {
+  for_each_lane([&](int lane) { store(poses, lane, compose(load<Real>(frame, lane), load<Real>(poses, lane))); });
+}
+
+HUSHED_KERNEL void out_of_world(const PoseBlock& frame, PoseBlock& poses) {
+  for_each_lane([&](int lane) { store(poses, lane, brought_into(load<Real>(frame, lane), load<Real>(poses, lane))); });
+}
+
+void restore_other_parts(unsigned parts, const PoseBlock& in, PoseBlock& poses) {
+  if ((parts & part::position) == 0) std::copy(in.position, in.position + 3, poses.position);
+  if ((parts & part::rotation) == 0) std::copy(in.rotation, in.rotation + 4, poses.rotation);
+  if ((parts & part::scale) == 0) std::copy(in.scale, in.scale + 3, poses.scale);
+}
+
+}  // namespace hushed::detail

@@ -1,0 +1,406 @@
+// SPDX-License-Identifier: MIT
+#include "scene/evaluator.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "lanes/clock.hpp"
+#include "lanes/geometry.hpp"
+#include "lanes/loop.hpp"
+
+namespace hushed::detail {
+
+namespace {
+
+/// No parent at all. Made by the compiler, so that it is there before any scene.
+constexpr PoseBlock identity = [] {
+  PoseBlock block{};
+  for (int lane = 0; lane < lanes; ++lane) {
+    block.rotation[3].at[lane] = 1.0;
+    for (Row& scale : block.scale) scale.at[lane] = 1.0;
+  }
+  return block;
+}();
+
+/// The local poses in `pose` become world poses.
+HUSHED_KERNEL void compose_block(const PoseBlock& frame, PoseBlock& pose) {
+  for_each_lane([&](int lane) { store(pose, lane, compose(load<Real>(frame, lane), load<Real>(pose, lane))); });
+}
+
+HUSHED_KERNEL void copy_block(const PoseBlock& from, PoseBlock& to) {
+  for_each_lane([&](int lane) { store(to, lane, load<Real>(from, lane)); });
+}
+
+HUSHED_KERNEL void copy_positions(const PoseBlock& from, PoseBlock& to) {
+  for_each_lane([&](int lane) { store(to.position, lane, load<Real>(from.position, lane)); });
+}
+
+void copy_other_parts(const PoseBlock& from, PoseBlock& to) {
+  std::copy(from.rotation, from.rotation + 4, to.rotation);
+  std::copy(from.scale, from.scale + 3, to.scale);
+}
+
+void store_position(Pose& to, const PoseBlock& from, int lane) {
+  to.position = {from.position[0].at[lane], from.position[1].at[lane], from.position[2].at[lane]};
+}
+
+void store_pose(Pose& to, const PoseBlock& from, int lane) {
+  to.position = {from.position[0].at[lane], from.position[1].at[lane], from.position[2].at[lane]};
+  to.rotation.coeffs() = {from.rotation[0].at[lane], from.rotation[1].at[lane], from.rotation[2].at[lane],
+                          from.rotation[3].at[lane]};
+  to.scale = {from.scale[0].at[lane], from.scale[1].at[lane], from.scale[2].at[lane]};
+}
+
+/// Every sixteenth tick or so, by the time alone.
+bool is_sixteenth(Time tick, double step) { return step > 0.0 && std::llround(in_seconds(tick) / step) % 16 == 0; }
+
+int used_lanes(const Group& group, Index block) {
+  return static_cast<int>(std::min<Index>(lanes, group.count - block * lanes));
+}
+
+}  // namespace
+
+// --- the frame -----------------------------------------------------------------------------------------------
+
+void Evaluator::evaluate(const EvalRequest& instant) noexcept {
+  Pass pass = pass_at(instant);
+  for (const Chunk& chunk : layout_.chunks) evaluate_chunk(chunk, pass);
+}
+
+void Evaluator::tick(Time at) noexcept {
+  const EvalRequest instant{.now = at, .remember = Remember::tick, .begin = true, .ticked_only = true, .tell = true};
+  lagging_ticks_[lag_++] = pass_at(instant);
+  evaluate(instant);
+  last_tick = at;
+}
+
+void Evaluator::decide(Time at) noexcept {
+  if (layout_.deciding.empty()) return;
+  Pass pass = pass_at({.now = at, .remember = Remember::tick});
+  PoseBlock frame;
+  for (const Layout::Deciding& each : layout_.deciding) {
+    const Group& group = layout_.groups[each.group];
+    const StackLevel& stack_level = layout_.stack_levels[each.stack_level];
+    Batch& batch = layout_.batches[stack_level.batch];
+    const bool has_parent = group.first_child != none;
+    pass.context.parent = has_parent ? &frame : &identity;
+    pass.context.in_world = !has_parent;
+    for (Index block = 0; block < group.blocks(); ++block) {
+      const Index place = stack_level.first_block + block;
+      if (has_parent) gather_parents(group, block, frame);
+      pass.context.active = batch.bits[place].occupied;
+      for (int lane = 0; lane < lanes && batch.bits[place].in_transition != 0; ++lane) {
+        if ((batch.bits[place].in_transition >> lane & 1U) == 0) continue;
+        const Index index = batch.behaviours[std::size_t{place} * lanes + static_cast<std::size_t>(lane)];
+        const BehaviourRecord& behaviour = registry_.behaviours[index];
+        if (!is_active_behaviour(behaviour) || is_frozen(behaviour)) pass.context.active &= ~(1U << lane);
+      }
+      batch.lane_blocks->decide(place, pass.context);
+    }
+  }
+}
+
+std::vector<UrgeShare> Evaluator::urges(Index index, Time now) {
+  const BehaviourRecord& behaviour = registry_.behaviours[index];
+  if (!is_active_behaviour(behaviour) || is_frozen(behaviour)) return {};
+  const ObjectLocation& object = *registry_.objects[behaviour.object].location;
+  const Group& group = layout_.groups[object.group];
+  PoseBlock frame = identity;
+  if (group.first_child != none) gather_parents(group, object.member / lanes, frame);
+  Pass pass = pass_at({.now = now});
+  pass.context.parent = &frame;
+  pass.context.in_world = group.first_child == none;
+  return layout_.lane_blocks(*behaviour.location)
+      .urges(behaviour.location->block, behaviour.location->lane, pass.context);
+}
+
+void Evaluator::catch_up() noexcept {
+  if (lag_ == 0) return;
+  const std::span ticks{lagging_ticks_.data(), lag_};
+  const bool can_advance_many = are_alike(ticks);
+  for (const Index each : layout_.independent) {
+    const Group& group = layout_.groups[each];
+    for (Index block = 0; block < group.blocks(); ++block)
+      if (!can_advance_many || !advance_many(group, block, ticks)) evaluate_block(group, block, ticks);
+  }
+  lag_ = 0;
+}
+
+void Evaluator::start_with_dependencies(Index object, Time now) noexcept {
+  const EvalRequest instant{.now = now, .begin = true, .around = true};
+  collect_dependencies(object);
+  // What an object depends on stands at an earlier slot than itself. The others in a block come along: what they
+  // show is of no use now, and is shown anew with the next frame.
+  std::sort(start_set_.begin(), start_set_.end(),
+            [this](Index a, Index b) { return registry_.slot_of(a) < registry_.slot_of(b); });
+  Pass pass = pass_at(instant);
+  Index last_group = none, last_block = none;
+  for (const Index each : start_set_) {
+    const ObjectLocation& location = *registry_.objects[each].location;
+    const Index block = location.member / lanes;
+    if (location.group == last_group && block == last_block) continue;
+    last_group = location.group;
+    last_block = block;
+    if (!layout_.groups[location.group].still) evaluate_block(layout_.groups[location.group], block, pass);
+  }
+}
+
+void Evaluator::make_room() {
+  start_set_.clear();
+  start_set_.reserve(registry_.objects.size());
+  start_set_of_.assign(registry_.objects.size(), 0);
+  start_set_number_ = 0;
+}
+
+void Evaluator::collect_dependencies(Index object) noexcept {
+  ++start_set_number_;
+  start_set_.clear();
+  const auto take = [this](Index each) {
+    if (is_in_start_set(each)) return;
+    start_set_of_[each] = start_set_number_;
+    start_set_.push_back(each);
+  };
+  take(object);
+  for (std::size_t i = 0; i < start_set_.size(); ++i) registry_.for_dependencies(start_set_[i], take);
+}
+
+void Evaluator::set_clocks(const Batch& batch, Index block, Pass& pass, OwnTimes& own) const {
+  EvalContext& context = pass.context;
+  context.whole = &pass.scene.whole;
+  context.rest = &pass.scene.rest;
+  if (batch.bits[block].on_own_clock == 0) return;
+
+  const Batch::Clocks& clocks = batch.clocks[block];
+  const double units = static_cast<double>(context.time.count());
+  for (int lane = 0; lane < lanes; ++lane) {
+    const OwnTime time = own_time(units * clocks.pace.at[lane] - clocks.zero.at[lane]);
+    own.whole.at[lane] = time.whole;
+    own.rest.at[lane] = time.rest;
+  }
+  context.whole = &own.whole;
+  context.rest = &own.rest;
+}
+
+void Evaluator::evaluate_stack(const Group& group, Index height, Index block, PoseBlock& pose, Pass& pass) noexcept {
+  const StackLevel* const stack_levels = layout_.stack_levels.data() + group.first_stack_level;
+  OwnTimes own;
+  for (Index i = 0; i < height; ++i) {
+    Batch& batch = layout_.batches[stack_levels[i].batch];
+    const Index place = stack_levels[i].first_block + block;
+    if (batch.bits[place].in_transition == 0) {
+      set_clocks(batch, place, pass, own);
+      pass.context.active = batch.bits[place].occupied;
+      batch.lane_blocks->evaluate(place, pose, pass.context);
+      if (failed_lanes_ != 0) show_failed(batch, place, pose, pass.instant.now);
+    } else {
+      // Nobody else looks at the other parts of poses that only move.
+      if (group.touched == part::position) copy_other_parts(layout_.rests[group.first_block + block], pose);
+      evaluate_with_transitions(batch, place, pose, pass);
+    }
+  }
+}
+
+bool Evaluator::are_alike(std::span<const Pass> ticks) {
+  for (std::size_t i = 0; i + 1 < ticks.size(); ++i) {
+    if (ticks[i].context.may_rest) return false;
+    if (i > 0 && ticks[i].instant.now - ticks[i - 1].instant.now != ticks[i + 1].instant.now - ticks[i].instant.now)
+      return false;
+  }
+  return ticks.size() > 1;
+}
+
+bool Evaluator::advance_many(const Group& group, Index block, std::span<Pass> ticks) noexcept {
+  const StackLevel& only = layout_.stack_levels[group.first_stack_level];
+  Batch& batch = layout_.batches[only.batch];
+  const Index place = only.first_block + block;
+  if (group.stack_levels != 1 || group.first_child != none || batch.bits[place].in_transition != 0) return false;
+  PoseBlock pose;
+  if (group.touched != part::position) copy_block(layout_.rests[group.first_block + block], pose);
+  EvalContext& last = ticks.back().context;
+  last.active = batch.bits[place].occupied;
+  if (!batch.lane_blocks->advance_many(place, static_cast<int>(ticks.size()), pose, last)) return false;
+  store_worlds(group, block, pose);
+  return true;
+}
+
+void Evaluator::evaluate_chunk(const Chunk& chunk, Pass& pass) noexcept {
+  for (Index i = chunk.first_group; i < chunk.first_group + chunk.groups; ++i) {
+    const Group& group = layout_.groups[i];
+    if (group.still) continue;
+    if (pass.instant.ticked_only && (!group.ticked || group.independent)) continue;
+    if (pass.instant.the_others && group.ticked) continue;
+    for (Index block = 0; block < group.blocks(); ++block) evaluate_block(group, block, pass);
+  }
+}
+
+void Evaluator::evaluate_block(const Group& group, Index block, std::span<Pass> passes) noexcept {
+  const bool has_parent = group.first_child != none;
+  const PoseBlock& rest = layout_.rests[group.first_block + block];
+  const bool only_moves = group.touched == part::position;
+  PoseBlock frame;
+  if (has_parent) gather_parents(group, block, frame);
+  PoseBlock pose;
+  for (Pass& pass : passes) {
+    only_moves ? copy_positions(rest, pose) : copy_block(rest, pose);
+    evaluated_at_ = pass.instant.now;
+    pass.context.parent = has_parent ? &frame : &identity;
+    pass.context.in_world = !has_parent;
+    evaluate_stack(group, group.stack_levels, block, pose, pass);
+  }
+
+  if (has_parent) compose_block(frame, pose);
+  store_worlds(group, block, pose);
+}
+
+void Evaluator::store_worlds(const Group& group, Index block, const PoseBlock& pose) noexcept {
+  Pose* const worlds = layout_.worlds.data() + group.first_slot + std::size_t{block} * lanes;
+  const int used = used_lanes(group, block);
+  if (group.touched == part::position)
+    for (int lane = 0; lane < used; ++lane) store_position(worlds[lane], pose, lane);
+  else
+    for (int lane = 0; lane < used; ++lane) store_pose(worlds[lane], pose, lane);
+}
+
+Pose Evaluator::local(Index index, Time now) {
+  const ObjectLocation& object = *registry_.objects[index].location;
+  const Group& group = layout_.groups[object.group];
+  if (group.first_child == none) return layout_.worlds[object.slot];
+
+  const Index block = object.member / lanes;
+  PoseBlock pose = layout_.rests[group.first_block + block];
+  PoseBlock frame;
+  gather_parents(group, block, frame);
+  Pass pass = pass_at({.now = now});
+  pass.context.parent = &frame;
+  pass.context.in_world = group.first_child == none;
+  evaluate_stack(group, group.stack_levels, block, pose, pass);
+  return lane_of(pose, static_cast<int>(object.member % lanes));
+}
+
+void Evaluator::gather_parents(const Group& group, Index block, PoseBlock& frame) const {
+  const Index* const parents = layout_.parents.data() + group.first_child + std::size_t{block} * lanes;
+  const int used = used_lanes(group, block);
+  for (int lane = 0; lane < lanes; ++lane) {
+    const Pose& parent = layout_.worlds[parents[lane < used ? lane : 0]];
+    for (int i = 0; i < 3; ++i) {
+      frame.position[i].at[lane] = parent.position[i];
+      frame.scale[i].at[lane] = parent.scale[i];
+    }
+    for (int i = 0; i < 4; ++i) frame.rotation[i].at[lane] = parent.rotation.coeffs()[i];
+  }
+  if (!group.inherit.position) std::copy(identity.position, identity.position + 3, frame.position);
+  if (!group.inherit.rotation) std::copy(identity.rotation, identity.rotation + 4, frame.rotation);
+  if (!group.inherit.scale) std::copy(identity.scale, identity.scale + 3, frame.scale);
+}
+
+Evaluator::Pass Evaluator::pass_at(const EvalRequest& instant) {
+  evaluated_at_ = instant.now;
+  const OwnTime scene = own_time(static_cast<double>(instant.now.count()));
+  Pass pass;
+  pass.instant = instant;
+  for (int lane = 0; lane < lanes; ++lane) {
+    pass.scene.whole.at[lane] = scene.whole;
+    pass.scene.rest.at[lane] = scene.rest;
+  }
+  EvalContext& context = pass.context;
+  context.time = instant.now;
+  context.remember = instant.remember;
+  context.tell = instant.tell;
+  context.step = in_seconds(instant.now - last_tick);
+  context.may_rest = instant.remember == Remember::tick && is_sixteenth(instant.now, context.step);
+  context.query = this;
+  return pass;
+}
+
+// --- one behaviour at a moment --------------------------------------------------------------------------------
+
+BehaviourSample Evaluator::advance_and_sample(Index index, Time now) {
+  const BehaviourRecord& behaviour = registry_.behaviours[index];
+  if (!behaviour.kind->advances_to_any_time() || !is_active_behaviour(behaviour)) return sample(index, now);
+  return sample(index, now, is_frozen(behaviour) ? Remember::standing_still : Remember::now);
+}
+
+BehaviourSample Evaluator::sample(Index index, Time now, Remember remember) {
+  const BehaviourRecord& behaviour = registry_.behaviours[index];
+  const BehaviourLocation& location = *behaviour.location;
+  const ObjectLocation& object = *registry_.objects[behaviour.object].location;
+  const Group& group = layout_.groups[object.group];
+  const Index block = object.member / lanes;
+
+  PoseBlock pose = layout_.rests[group.first_block + block];
+  PoseBlock frame = identity;
+  if (group.first_child != none) gather_parents(group, block, frame);
+  Pass pass = pass_at({.now = now});
+  pass.context.parent = &frame;
+  pass.context.in_world = group.first_child == none;
+  const StackLevel* const stack_levels = layout_.stack_levels.data() + group.first_stack_level;
+  Index below = 0;
+  while (stack_levels[below].batch != location.batch || stack_levels[below].first_block + block != location.block)
+    ++below;
+  evaluate_stack(group, below, block, pose, pass);
+
+  const Pose in = lane_of(pose, location.lane);
+  Batch& batch = layout_.batches[location.batch];
+  OwnTimes own;
+  set_clocks(batch, location.block, pass, own);
+  EvalContext& context = pass.context;
+  context.active = is_active_behaviour(behaviour) ? 1U << location.lane : 0U;
+  context.remember = remember;
+  batch.lane_blocks->evaluate(location.block, pose, context);
+  failed_lanes_ = 0;
+  BehaviourSample found;
+  found.given = context.active != 0 ? lane_of(pose, location.lane) : in;
+  found.start = {in, found.given, {now, 0.0, 0.0, lane_of(frame, location.lane), this, {}, index}};
+  found.out = context.active != 0 ? weighted(behaviour, in, found.given, now) : in;
+  found.output = is_frozen(behaviour) ? frozen_pose(behaviour, in) : bridged(behaviour.run, found.out, now);
+  return found;
+}
+
+// --- sight ---------------------------------------------------------------------------------------------------
+
+Pose Evaluator::world_of(Object object, std::uint32_t reader) const {
+  if (!registry_.alive(object)) return {};
+  // One that is looked at for the first time is seen as it is now.
+  if (registry_.behaviours[reader].common.reads == Reads::last_tick && ticks_.knows(object.index)) {
+    const Index at = ticks_.place_of(object.index);
+    return evaluated_at_ <= ticks_.at ? ticks_.before[at] : ticks_.last[at];
+  }
+  return layout_.worlds[registry_.slot_of(object.index)];
+}
+
+const Pose* Evaluator::place_of(Object object, std::uint32_t reader) const {
+  if (!registry_.alive(object) || registry_.behaviours[reader].common.reads != Reads::now) return nullptr;
+  return &layout_.worlds[registry_.slot_of(object.index)];
+}
+
+void Evaluator::emit(std::uint32_t behaviour, std::string_view name, int number, Time at) const {
+  constexpr std::size_t most = 1'000'000;  // in one advance: by then, nobody reads them any more
+  if (events_.size() >= most) return;
+  const Index object = registry_.behaviours[behaviour].object;
+  if (registry_.objects[object].ended) return;
+  events_.push({at, name, registry_.handle(object), registry_.behaviour_handle(behaviour), {}, {}, number});
+}
+
+/// What fails at a tick is left out until it succeeds at a later one. What fails in a frame leaves no trace but the
+/// event: frames must not decide what is shown later.
+void Evaluator::failed(std::uint32_t index, const BehaviourFailure& failure) const {
+  BehaviourRecord& behaviour = registry_.behaviours[index];
+  if (registry_.objects[behaviour.object].ended) return;
+  Run& run = behaviour.run;
+  if (behaviour.location) {
+    const auto bit = static_cast<std::uint8_t>(1U << behaviour.location->lane);
+    failed_lanes_ |= bit;
+    layout_.batches[behaviour.location->batch].bits[behaviour.location->block].in_transition |= bit;
+  }
+  if (failure.is_at_tick && failure.has_memory && !run.failed) {
+    run.failed = true;
+    if (failure.last_given) bridge(behaviour, *failure.last_given, failure.in, evaluated_at_);
+  }
+  if (std::exchange(run.failed_at, evaluated_at_) != Time::min()) return;  // that has been said
+  Event event{
+      evaluated_at_,           "failed", registry_.handle(behaviour.object), registry_.behaviour_handle(index), {},
+      std::string{failure.why}};
+  failure.is_at_tick ? events_.push(std::move(event)) : events_.push_for_program(std::move(event));
+}
+
+}  // namespace hushed::detail

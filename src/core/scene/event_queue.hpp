@@ -1,0 +1,98 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+
+// The events that the program or the rules have not seen yet.
+
+#include <algorithm>
+#include <cstddef>
+#include <numeric>
+#include <span>
+#include <utility>
+#include <vector>
+
+#include <hushed/event.hpp>
+
+namespace hushed::detail {
+
+/// Events in the order in which they were raised. The program sees each of them once, after an advance; the rules hear
+/// each of them once, at a tick. Both cursors are part of the state of a scene, and so of its snapshots.
+class EventQueue {
+ public:
+  void push(Event event) {
+    events_.push_back(std::move(event));
+    for_rules_.push_back(true);
+  }
+  /// Rules will not hear of it: it depends on the frames that are played.
+  void push_for_program(Event event) {
+    events_.push_back(std::move(event));
+    for_rules_.push_back(false);
+  }
+  std::size_t size() const { return events_.size(); }
+  bool empty() const { return events_.empty(); }
+
+  /// The events of the last advance, and those raised since.
+  std::span<const Event> all() const { return events_; }
+  /// The events that no advance has delivered yet.
+  std::span<const Event> undelivered() const { return all().subspan(delivered_); }
+  /// An advance ends: the program can see all of them.
+  void mark_delivered() { delivered_ = events_.size(); }
+  /// An advance begins: what the last one delivered goes.
+  void remove_delivered() {
+    events_.erase(events_.begin(), events_.begin() + static_cast<std::ptrdiff_t>(delivered_));
+    for_rules_.erase(for_rules_.begin(), for_rules_.begin() + static_cast<std::ptrdiff_t>(delivered_));
+    heard_ -= std::min(heard_, delivered_);
+    delivered_ = 0;
+  }
+
+  /// The next event that the rules have not heard, or nullptr. It counts as heard from now on.
+  const Event* next_unheard() {
+    while (heard_ < events_.size() && !for_rules_[heard_]) ++heard_;
+    return heard_ < events_.size() ? &events_[heard_++] : nullptr;
+  }
+
+  /// Replaces all events by these, which the rules have heard and the program has not seen.
+  void replace_by(std::vector<Event> undelivered) {
+    events_ = std::move(undelivered);
+    for_rules_.assign(events_.size(), true);
+    heard_ = events_.size();
+    delivered_ = 0;
+  }
+
+  template <class Visit>
+  void for_each(Visit&& visit) {
+    for (Event& event : events_) visit(event);
+  }
+
+  /// Room for so many events, so that pushing and sorting them does not allocate.
+  void reserve(std::size_t count) {
+    events_.reserve(count);
+    for_rules_.reserve(count);
+    sorted_.reserve(count);
+    order_.reserve(count);
+  }
+
+  /// Sorts stably by `comes_before`. All of them must have been heard.
+  template <class Before>
+  void sort(Before&& comes_before) {
+    if (std::is_sorted(events_.begin(), events_.end(), comes_before)) return;
+    order_.resize(events_.size());
+    std::iota(order_.begin(), order_.end(), std::size_t{0});
+    std::sort(order_.begin(), order_.end(), [&](std::size_t a, std::size_t b) {
+      return comes_before(events_[a], events_[b]) || (!comes_before(events_[b], events_[a]) && a < b);
+    });
+    sorted_.clear();
+    for (const std::size_t each : order_) sorted_.push_back(std::move(events_[each]));
+    events_.swap(sorted_);
+    sorted_.clear();
+  }
+
+ private:
+  std::vector<Event> events_;
+  std::vector<bool> for_rules_;  ///< of each event
+  std::size_t delivered_ = 0;    ///< how many of them the last advance has delivered
+  std::size_t heard_ = 0;        ///< how many of them the rules have heard
+  std::vector<Event> sorted_;    ///< scratch, kept so that sorting does not allocate
+  std::vector<std::size_t> order_;
+};
+
+}  // namespace hushed::detail

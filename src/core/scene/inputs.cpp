@@ -1,0 +1,103 @@
+// SPDX-License-Identifier: MIT
+#include "scene/inputs.hpp"
+
+#include <algorithm>
+#include <iterator>
+#include <utility>
+
+#include <hushed/error.hpp>
+#include <hushed/value.hpp>
+
+namespace hushed::detail {
+
+namespace {
+
+std::size_t place_of(const std::vector<std::string>& names, std::string_view name) {
+  return static_cast<std::size_t>(std::find(names.begin(), names.end(), name) - names.begin());
+}
+
+}  // namespace
+
+void Inputs::add(const InputChange& change, bool beforehand) {
+  const bool is_axis = change.what == InputChange::What::axis;
+  if (change.what < InputChange::What::down || change.what > InputChange::What::axis)
+    throw BadValue{"there is no change of input of the number " + std::to_string(static_cast<int>(change.what)) +
+                   "; give down, up or axis."};
+  if (change.name.empty()) throw BadValue{is_axis ? "an axis needs a name." : "a key needs a name, such as \"H\"."};
+  if (is_axis && !(change.value >= -1.0 && change.value <= 1.0))
+    throw BadValue{"the axis " + in_quotes(change.name) + ": " + as_text(change.value) +
+                   " is out of range; give a number from -1 to 1."};
+  const std::size_t number = number_of(is_axis ? axes_ : keys_, change.name);
+  insert({change, number, made_++, beforehand});
+  state_.keys.resize(keys_.size());
+  state_.axes.resize(axes_.size());
+}
+
+std::size_t Inputs::insert(Change change) {
+  const auto after = std::upper_bound(changes_.begin(), changes_.end(), change.what.time,
+                                      [](Time time, const Change& each) { return time < each.what.time; });
+  return static_cast<std::size_t>(changes_.insert(after, std::move(change)) - changes_.begin());
+}
+
+void Inputs::tick(Time at) noexcept {
+  for (InputState::Key& key : state_.keys) key.pressed = key.released = false;
+  for (; state_.taken - forgotten_ < changes_.size(); ++state_.taken) {
+    const auto& [change, number, serial, beforehand] = changes_[state_.taken - forgotten_];
+    if (change.time >= at) break;
+    if (change.what == InputChange::What::axis) {
+      state_.axes[number] = change.value;
+      continue;
+    }
+    InputState::Key& key = state_.keys[number];
+    const bool goes_down = change.what == InputChange::What::down;
+    if (key.held == goes_down) continue;  // a key that repeats itself
+    key.held = goes_down;
+    (goes_down ? key.pressed : key.released) = true;
+  }
+}
+
+const InputState::Key& Inputs::key(std::string_view name) const {
+  static const InputState::Key untouched;
+  const std::size_t number = place_of(keys_, name);
+  return number < state_.keys.size() ? state_.keys[number] : untouched;
+}
+
+double Inputs::axis(std::string_view name) const {
+  const std::size_t number = place_of(axes_, name);
+  return number < state_.axes.size() ? state_.axes[number] : 0.0;
+}
+
+bool Inputs::forget_after(Time time) {
+  return std::erase_if(changes_, [time](const Change& each) { return !each.beforehand && each.what.time > time; }) > 0;
+}
+
+void Inputs::rewind(const InputState& state) {
+  state_ = state;
+  state_.keys.resize(keys_.size());
+  state_.axes.resize(axes_.size());
+}
+
+void Inputs::restore_state(const Inputs& then) {
+  std::vector<Change> since;
+  std::copy_if(changes_.begin(), changes_.end(), std::back_inserter(since),
+               [&](const Change& each) { return each.beforehand && each.serial >= then.made_; });
+  changes_ = then.changes_;
+  forgotten_ = then.forgotten_;
+  rewind(then.state_);
+  for (Change& each : since)
+    if (insert(std::move(each)) + forgotten_ < state_.taken) ++state_.taken;
+}
+
+void Inputs::forget_before(const InputState& state) {
+  const std::size_t count = state.taken - forgotten_;
+  changes_.erase(changes_.begin(), changes_.begin() + static_cast<std::ptrdiff_t>(count));
+  forgotten_ = state.taken;
+}
+
+std::size_t Inputs::number_of(std::vector<std::string>& names, const std::string& name) {
+  const std::size_t number = place_of(names, name);
+  if (number == names.size()) names.push_back(name);
+  return number;
+}
+
+}  // namespace hushed::detail

@@ -1,0 +1,343 @@
+// SPDX-License-Identifier: MIT
+#include "scene/layout.hpp"
+
+#include <algorithm>
+#include <map>
+#include <numeric>
+#include <tuple>
+#include <unordered_map>
+#include <unordered_set>
+
+#include "scene/flocks.hpp"
+
+namespace hushed::detail {
+
+namespace {
+
+constexpr std::size_t chunk_size = 2048;
+constexpr std::size_t largest_chunk = 2 * chunk_size;
+
+/// Lists of `to` by `from`, of pairs that `for_each_pair` shows twice in the same order.
+template <class ForEachPair>
+Lists gather(std::size_t count, ForEachPair&& for_each_pair) {
+  Lists lists;
+  lists.first.assign(count + 1, 0);
+  for_each_pair([&](Index from, Index) { ++lists.first[from + 1]; });
+  std::partial_sum(lists.first.begin(), lists.first.end(), lists.first.begin());
+  lists.items.resize(lists.first.back());
+  std::vector<Index> at(lists.first.begin(), lists.first.end() - 1);
+  for_each_pair([&](Index from, Index to) { lists.items[at[from]++] = to; });
+  return lists;
+}
+
+class Builder {
+ public:
+  explicit Builder(Registry& registry) : registry_{registry} {}
+
+  Layout build() {
+    for (ObjectRecord& object : registry_.objects) object.location.reset();
+    for (BehaviourRecord& behaviour : registry_.behaviours) behaviour.location.reset();
+    find_dependants();
+    put_in_order();
+    find_ticked();
+    make_signatures();
+    std::size_t from = 0;
+    while (from < order_.size()) from = make_chunk(from);
+    fill_batches();
+    find_readers();
+    for (const Index object : layout_.movers_at_ticks) layout_.slots_of_movers.push_back(registry_.slot_of(object));
+    return std::move(layout_);
+  }
+
+ private:
+  bool here(Index object) const { return registry_.objects[object].in_use && !registry_.objects[object].ended; }
+
+  void find_dependants() {
+    const auto count = registry_.objects.size();
+    dependants_ = gather(count, [&](auto&& pair) {
+      for (Index object = 0; object < count; ++object)
+        if (here(object)) registry_.for_dependencies(object, [&](Index on) { pair(on, object); });
+    });
+  }
+
+  /// Kahn's order with a stack for a queue: depth first.
+  void put_in_order() {
+    const auto count = static_cast<Index>(registry_.objects.size());
+    std::vector<Index> missing(count, 0);
+    for (Index object = 0; object < count; ++object)
+      for (const Index dependant : dependants_.of(object)) ++missing[dependant];
+
+    std::vector<Index> open;
+    for (Index root = 0; root < count; ++root) {
+      if (!here(root) || missing[root] != 0 || is_dependant(root)) continue;
+      family_starts_.push_back(order_.size());
+      open.push_back(root);
+      while (!open.empty()) {
+        const Index object = open.back();
+        open.pop_back();
+        order_.push_back(object);
+        for (const Index dependant : dependants_.of(object))
+          if (--missing[dependant] == 0) open.push_back(dependant);
+      }
+    }
+  }
+
+  bool is_dependant(Index object) const {
+    bool any = false;
+    registry_.for_dependencies(object, [&](Index) { any = true; });
+    return any;
+  }
+
+  /// What has memory, what that reads, and what is read as it was at the last tick.
+  void find_ticked() {
+    const auto count = registry_.objects.size();
+    ticked_.assign(count, false);
+    std::vector<bool> visited(count, false);
+    std::unordered_set<const void*> marked;  // lists that many have in common
+    const auto mark = [&](Object target) {
+      if (registry_.alive(target)) visited[target.index] = true;
+    };
+    layout_.any_ticked = registry_.has_rules;
+    for (const Index object : order_) {
+      if (registry_.objects[object].judged) ticked_[object] = true;
+      registry_.for_stack(object, [&](Index b) {
+        const BehaviourRecord& behaviour = registry_.behaviours[b];
+        if (behaviour.kind->has_memory() ||
+            behaviour.kind->tells_at_ticks(registry_.store(behaviour).values(behaviour.row)))
+          ticked_[object] = true;
+        if (behaviour.common.reads != Reads::last_tick) return;
+        for (const Object& target : behaviour.dependencies.each) mark(target);
+        for (const ObjectList& list : behaviour.dependencies.lists)
+          if (marked.insert(list.get()).second)
+            for (const Object& target : *list) mark(target);
+      });
+    }
+    layout_.movers_at_ticks = Flocks::find_movers(registry_);
+    Flocks::mark_observed(registry_, visited);
+    for (Index object = 0; object < count; ++object)
+      if (visited[object]) layout_.read_at_ticks.push_back(object);
+    for (const auto* const those : {&layout_.read_at_ticks, &layout_.movers_at_ticks})
+      for (const Index object : *those) ticked_[object] = true;
+    for (auto object = order_.rbegin(); object != order_.rend(); ++object) {
+      if (!ticked_[*object]) continue;
+      layout_.any_ticked = true;
+      registry_.for_dependencies(*object, [&](Index on) { ticked_[on] = true; });
+    }
+    find_independent();
+  }
+
+  /// What is ticked by itself: nothing else at ticks depends on it, it depends on nothing that moves or is input, and
+  /// nobody reads last ticks.
+  void find_independent() {
+    independent_ = ticked_;
+    for (const auto* const those : {&layout_.read_at_ticks, &layout_.movers_at_ticks})
+      for (const Index object : *those) independent_[object] = false;
+    for (const Index object : order_) {
+      if (!ticked_[object]) continue;
+      if (registry_.objects[object].judged) independent_[object] = false;
+      registry_.for_dependencies(object, [&](Index on) {
+        independent_[on] = false;
+        if (!is_still(on)) independent_[object] = false;
+      });
+      registry_.for_stack(object, [&](Index b) {
+        if (registry_.behaviours[b].common.reads == Reads::last_tick || registry_.behaviours[b].kind->listens())
+          independent_[object] = false;
+      });
+    }
+  }
+
+  bool is_still(Index object) const {
+    return registry_.objects[object].parent == none && registry_.objects[object].first_behaviour == none;
+  }
+
+  Index batch_of(const BehaviourRecord& behaviour) {
+    const unsigned variant = registry_.store(behaviour).variant(behaviour.row);
+    const auto [found, is_new] = batch_ids_.try_emplace({behaviour.store, variant}, layout_.batches.size());
+    if (is_new) {
+      layout_.batches.emplace_back();
+      layout_.batches.back().variant = variant;
+      layout_.batches.back().touches = behaviour.kind->touches(variant);
+      layout_.batches.back().decides = behaviour.kind->decides();
+      layout_.batches.back().lane_blocks = registry_.stores[behaviour.store]->lane_blocks(variant);
+    }
+    return found->second;
+  }
+
+  void make_signatures() {
+    signature_.assign(registry_.objects.size(), 0);
+    std::vector<Index> batches;
+    for (const Index object : order_) {
+      batches.clear();
+      registry_.for_stack(object, [&](Index b) { batches.push_back(batch_of(registry_.behaviours[b])); });
+      const auto [found, is_new] = signature_ids_.try_emplace(batches, signatures_.size());
+      if (is_new) signatures_.push_back(batches);
+      signature_[object] = found->second;
+    }
+  }
+
+  /// Makes a chunk of the order from `from` on, and returns where the next begins.
+  std::size_t make_chunk(std::size_t from) {
+    const std::size_t to = end_of_chunk(from);
+    const auto chunk = static_cast<Index>(layout_.chunks.size());
+    level_.resize(registry_.objects.size(), 0);
+    in_chunk_.resize(registry_.objects.size(), none);
+    std::vector<Index> members(order_.begin() + static_cast<std::ptrdiff_t>(from),
+                               order_.begin() + static_cast<std::ptrdiff_t>(to));
+    for (const Index object : members) {
+      in_chunk_[object] = chunk;
+      level_[object] = 0;
+      registry_.for_dependencies(object, [&](Index on) {
+        if (in_chunk_[on] == chunk) level_[object] = std::max(level_[object], level_[on] + 1);
+      });
+    }
+    std::stable_sort(members.begin(), members.end(), [&](Index a, Index b) { return key(a) < key(b); });
+
+    layout_.chunks.push_back({static_cast<Index>(layout_.groups.size()), 0});
+    for (std::size_t at = 0; at < members.size();) {
+      std::size_t end = at + 1;
+      while (end < members.size() && key(members[end]) == key(members[at])) ++end;
+      make_group({members.data() + at, end - at});
+      at = end;
+    }
+    layout_.chunks.back().groups = static_cast<Index>(layout_.groups.size()) - layout_.chunks.back().first_group;
+    return to;
+  }
+
+  /// At the end of a family where one is near, otherwise through the middle of one.
+  std::size_t end_of_chunk(std::size_t from) const {
+    const auto next = std::lower_bound(family_starts_.begin(), family_starts_.end(), from + chunk_size);
+    const std::size_t family = next == family_starts_.end() ? order_.size() : *next;
+    return std::min({family, from + largest_chunk, order_.size()});
+  }
+
+  std::tuple<Index, bool, bool, bool, int, Index> key(Index object) const {
+    const ObjectRecord& record = registry_.objects[object];
+    const int inherit = record.inherit.position + 2 * record.inherit.rotation + 4 * record.inherit.scale;
+    return {level_[object],
+            ticked_[object],
+            independent_[object],
+            record.parent == none,
+            record.parent == none ? 0 : inherit,
+            signature_[object]};
+  }
+
+  void make_group(std::span<const Index> members) {
+    const ObjectRecord& one = registry_.objects[members[0]];
+    const auto& batches = signatures_[signature_[members[0]]];
+    Group group{};
+    group.count = static_cast<Index>(members.size());
+    group.first_slot = static_cast<Index>(layout_.objects.size());
+    group.first_block = static_cast<Index>(layout_.rests.size());
+    group.first_child = one.parent == none ? none : static_cast<Index>(layout_.parents.size());
+    group.first_stack_level = static_cast<Index>(layout_.stack_levels.size());
+    group.stack_levels = static_cast<Index>(batches.size());
+    group.inherit = one.inherit;
+    group.touched = one.parent == none ? 0U : part::all;
+    for (const Index batch : batches) group.touched |= layout_.batches[batch].touches;
+    for (const Index member : members)
+      registry_.for_stack(member, [&](Index b) { group.touched |= registry_.behaviours[b].once_touched; });
+    group.ticked = ticked_[members[0]];
+    group.independent = independent_[members[0]];
+    group.still = is_still(members[0]);
+
+    const auto index = static_cast<Index>(layout_.groups.size());
+    layout_.rests.resize(layout_.rests.size() + group.blocks());
+    for (std::size_t i = 0; i < static_cast<std::size_t>(group.blocks()) * lanes; ++i)
+      set_lane(layout_.rests[group.first_block + i / lanes], static_cast<int>(i % lanes),
+               i < members.size() ? registry_.objects[members[i]].base() : Pose{});
+    for (Index member = 0; member < group.count; ++member) {
+      ObjectRecord& record = registry_.objects[members[member]];
+      record.location = {group.first_slot + member, index, member};
+      layout_.objects.push_back(registry_.handle(members[member]));
+      layout_.worlds.push_back(record.base());
+      if (record.parent != none) layout_.parents.push_back(registry_.slot_of(record.parent));
+    }
+    std::vector<Index> level;  // of each member, its behaviour at the level of the stack
+    for (const Index member : members) level.push_back(registry_.objects[member].first_behaviour);
+    for (const Index batch : batches) {
+      if (layout_.batches[batch].decides)
+        layout_.deciding.push_back({index, static_cast<Index>(layout_.stack_levels.size())});
+      layout_.stack_levels.push_back(take_blocks(batch, group, level));
+      for (Index& b : level) b = registry_.behaviours[b].next;
+    }
+    if (group.independent) layout_.independent.push_back(index);
+    layout_.groups.push_back(group);
+  }
+
+  /// Room in a batch for the members of a group, and the note of who is where.
+  StackLevel take_blocks(Index batch_index, const Group& group, std::span<const Index> level) {
+    Batch& batch = layout_.batches[batch_index];
+    const auto first = static_cast<Index>(batch.blocks());
+    batch.bits.resize(first + group.blocks());
+    batch.behaviours.resize(batch.blocks() * lanes, none);
+    for (Index member = 0; member < group.count; ++member) {
+      const Index b = level[member];
+      const BehaviourLocation location{batch_index, first + member / lanes, static_cast<int>(member % lanes)};
+      registry_.behaviours[b].location = location;
+      batch.behaviours[static_cast<std::size_t>(first) * lanes + member] = b;
+      batch.bits[location.block].occupied |= static_cast<std::uint8_t>(1U << location.lane);
+    }
+    return {batch_index, first};
+  }
+
+  void fill_batches() {
+    for (Batch& batch : layout_.batches) {
+      batch.clocks.resize(batch.blocks());
+      batch.lane_blocks->resize(batch.blocks());
+      for (std::size_t i = 0; i < batch.behaviours.size(); ++i) {
+        const std::size_t block = i / lanes;
+        const auto lane = static_cast<int>(i % lanes);
+        batch.clocks[block].zero.at[lane] = 0.0;
+        batch.clocks[block].pace.at[lane] = 1.0;
+        // A lane that fills up a block repeats its first one, so that it computes on sound numbers.
+        const Index b = batch.behaviours[i] != none ? batch.behaviours[i] : batch.behaviours[block * lanes];
+        batch.lane_blocks->fill(block, lane, registry_.behaviours[b].row);
+      }
+    }
+  }
+
+  void find_readers() {
+    std::unordered_map<const void*, Index> numbers;
+    std::vector<ObjectList> lists;  // each once
+    const auto for_behaviours = [&](auto&& visit) {
+      for (const Index object : order_) registry_.for_stack(object, visit);
+    };
+    for_behaviours([&](Index b) {
+      for (const ObjectList& list : registry_.behaviours[b].dependencies.lists)
+        if (numbers.try_emplace(list.get(), static_cast<Index>(lists.size())).second) lists.push_back(list);
+    });
+    layout_.readers_of = gather(registry_.objects.size(), [&](auto&& pair) {
+      for_behaviours([&](Index b) {
+        for (const Object& target : registry_.behaviours[b].dependencies.each)
+          if (registry_.alive(target)) pair(target.index, b);
+      });
+    });
+    layout_.lists_with = gather(registry_.objects.size(), [&](auto&& pair) {
+      for (Index list = 0; list < lists.size(); ++list)
+        for (const Object& target : *lists[list])
+          if (registry_.alive(target)) pair(target.index, list);
+    });
+    layout_.readers_of_list = gather(lists.size(), [&](auto&& pair) {
+      for_behaviours([&](Index b) {
+        for (const ObjectList& list : registry_.behaviours[b].dependencies.lists) pair(numbers.at(list.get()), b);
+      });
+    });
+  }
+
+  Registry& registry_;
+  Layout layout_;
+  Lists dependants_;
+  std::vector<Index> order_;
+  std::vector<std::size_t> family_starts_;  ///< places in the order of objects that depend on nothing
+  std::vector<bool> ticked_, independent_;
+  std::vector<Index> level_, in_chunk_, signature_;
+  std::map<std::pair<Index, unsigned>, Index> batch_ids_;
+  std::map<std::vector<Index>, Index> signature_ids_;
+  std::vector<std::vector<Index>> signatures_;
+};
+
+}  // namespace
+
+Layout lay_out(Registry& registry) { return Builder{registry}.build(); }
+
+}  // namespace hushed::detail

@@ -1,0 +1,45 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+
+// The names of a scene, as the values of its behaviours and its rules ask for them.
+
+#include <hushed/detail/scene_names.hpp>
+
+#include "scene/registry.hpp"
+
+namespace hushed::detail {
+
+class NamesInScene final : public SceneNames {
+ public:
+  /// What a behaviour of one object may name; of none, what a rule may. Who reads the last tick does not come after
+  /// those with a tag, and may learn of the newest of them later.
+  explicit NamesInScene(const Registry& registry, Index object = none, Reads reads = Reads::now)
+      : registry_{registry}, object_{object}, reads_{reads} {}
+
+  Object object(std::string_view name) const override;
+  std::vector<std::string_view> objects() const override { return registry_.names(); }
+  ObjectList tagged(std::string_view tag) const override {
+    return reads_ == Reads::now ? registry_.tags.all(tag, registry_) : registry_.tags.all_of_late(tag, registry_);
+  }
+  std::vector<std::string_view> tags() const override { return registry_.tags.tags(); }
+  bool has_tag(std::string_view tag) const override { return registry_.tags.has(tag); }
+  const PoseParts* pose(std::string_view name) const override;
+  std::vector<std::string_view> poses() const override;
+  std::string name_of(Object object) const override {
+    return registry_.alive(object) ? registry_.name(object.index) : "";
+  }
+
+  std::vector<std::string_view> behaviours_of(Object object) const override;
+  const Kind* kind_of(Object object, std::string_view behaviour) const override;
+  std::vector<std::string_view> poses_of(Object object) const override;
+  std::string path_of(AnyBehaviour behaviour) const override {
+    return registry_.alive(behaviour) ? registry_.path_of(behaviour.index) : "";
+  }
+
+ private:
+  const Registry& registry_;
+  Index object_;
+  Reads reads_;
+};
+
+}  // namespace hushed::detail

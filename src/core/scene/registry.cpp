@@ -1,0 +1,411 @@
+// SPDX-License-Identifier: MIT
+#include "scene/registry.hpp"
+
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+#include <unordered_set>
+#include <utility>
+
+#include <hushed/name.hpp>
+
+namespace hushed::detail {
+
+namespace {
+
+std::uint32_t next_serial() {
+  static std::atomic<std::uint32_t> last{0};
+  return ++last;
+}
+
+/// By Fowler, Noll and Vo (FNV-1a, 64 bits).
+std::uint64_t number_of(std::string_view name) {
+  std::uint64_t number = 0xCBF29CE484222325ULL;
+  for (const char letter : name) number = (number ^ static_cast<unsigned char>(letter)) * 0x100000001B3ULL;
+  return number;
+}
+
+bool near_enough(const Vec3& v) { return v.allFinite() && v.cwiseAbs().maxCoeff() <= 1e9; }
+
+Pose checked(Pose rest, const std::string& name) {
+  if (!near_enough(rest.position) || !near_enough(rest.scale))
+    throw BadValue{name + ": its rest pose has a number that is not finite or beyond 1e9."};
+  const double squared = rest.rotation.coeffs().squaredNorm();
+  if (!(std::abs(squared - 1.0) < 2e-3))
+    throw BadValue{name + ": the rotation of its rest pose is not of unit length; normalise it."};
+  make_sound(rest);
+  return rest;
+}
+
+void check_name(std::string_view name, std::string_view of_what) {
+  if (const auto wrong = wrong_with_name(name, of_what)) throw BadValue{*wrong};
+}
+
+void check_poses(const NewObject& object) {
+  for (std::size_t i = 0; i < object.poses.size(); ++i) {
+    const PoseParts& pose = object.poses[i];
+    check_name(pose.name, "a pose");
+    const auto refuse = [&](const std::string& text) {
+      throw BadValue{object.name + ": the pose " + in_quotes(pose.name) + ": " + text};
+    };
+    if (pose.empty()) refuse("it is empty; give it a position, a rotation or a scale.");
+    if (const auto diagnostic = pose.check()) refuse(diagnostic->text);
+    for (std::size_t j = 0; j < i; ++j)
+      if (object.poses[j].name == pose.name) refuse("there is one of that name already.");
+  }
+}
+
+}  // namespace
+
+Registry::Registry() : serial_{next_serial()} {}
+
+void Registry::reuse_handles_of(const Registry& other) {
+  serial_ = other.serial_;
+  objects.resize(other.objects.size());
+  for (Index i = 0; i < objects.size(); ++i) {
+    const ObjectRecord& object = other.objects[i];
+    objects[i].in_use = false;
+    objects[i].generation = object.generation + 1;
+    if (object.in_use && !object.ended && !object.name.empty())
+      reserved_objects_.emplace(object.name, Reserved{i, object.generation});
+    else
+      free_objects_.push_back(i);
+  }
+  behaviours.resize(other.behaviours.size());
+  for (Index i = 0; i < behaviours.size(); ++i) {
+    const BehaviourRecord& behaviour = other.behaviours[i];
+    behaviours[i].in_use = false;
+    behaviours[i].generation = behaviour.generation + 1;
+    if (behaviour.in_use && !other.objects[behaviour.object].ended)
+      reserved_behaviours_.emplace(other.path_of(i), Reserved{i, behaviour.generation});
+    else
+      free_behaviours_.push_back(i);
+  }
+}
+
+bool Registry::alive(Object object) const {
+  return object.scene == serial_ && object.index < objects.size() &&
+         objects[object.index].generation == object.generation && objects[object.index].in_use &&
+         !objects[object.index].ended;
+}
+
+bool Registry::alive(AnyBehaviour behaviour) const {
+  return behaviour.scene == serial_ && behaviour.index < behaviours.size() &&
+         behaviours[behaviour.index].generation == behaviour.generation && behaviours[behaviour.index].in_use &&
+         !objects[behaviours[behaviour.index].object].ended;
+}
+
+Index Registry::index(Object object) const {
+  if (alive(object)) return object.index;
+  if (object.generation == 0) throw StaleHandle{"this handle names no object; use one that Scene::add has returned."};
+  if (object.scene != serial_) throw StaleHandle{"this handle names an object of another scene."};
+  throw StaleHandle{"the object that this handle named has ended; ask Scene::alive before you use it."};
+}
+
+Index Registry::index(AnyBehaviour behaviour) const {
+  if (alive(behaviour)) return behaviour.index;
+  if (behaviour.generation == 0)
+    throw StaleHandle{"this handle names no behaviour; use one that Scene::give has returned."};
+  if (behaviour.scene != serial_) throw StaleHandle{"this handle names a behaviour of another scene."};
+  throw StaleHandle{"the behaviour that this handle named ended with its object."};
+}
+
+Index Registry::find(std::string_view name) const {
+  const auto found = by_name_.find(std::string{name});
+  return found == by_name_.end() ? none : found->second;
+}
+
+Index Registry::find_behaviour(Index object, std::string_view name) const {
+  if (const auto& behaviours_of = objects[object].behaviours) {
+    const auto known = behaviours_of->find(std::string{name});
+    return known == behaviours_of->end() ? none : known->second;
+  }
+  Index found = none;
+  for_stack(object, [&](Index b) {
+    if (name_of_behaviour(b) == name) found = b;
+  });
+  return found;
+}
+
+std::string Registry::name(Index object) const {
+  const std::string& name = objects[object].name;
+  return name.empty() ? "object-" + std::to_string(object) : name;
+}
+
+std::string_view Registry::name_of_behaviour(Index behaviour) const {
+  const BehaviourRecord& record = behaviours[behaviour];
+  return record.common.name.empty() ? record.kind->name() : std::string_view{record.common.name};
+}
+
+std::string Registry::free_name(Index object, const Kind& kind) const {
+  std::string name{kind.name()};
+  for (int number = 2; find_behaviour(object, name) != none; ++number)
+    name = std::string{kind.name()} + '-' + std::to_string(number);
+  return name;
+}
+
+std::vector<std::string_view> Registry::names() const {
+  std::vector<std::string_view> all;
+  for (const ObjectRecord& object : objects)
+    if (object.in_use && !object.ended && !object.name.empty()) all.push_back(object.name);
+  return all;
+}
+
+Index Registry::add(const NewObject& object) {
+  if (!object.name.empty()) {
+    check_name(object.name, "an object");
+    if (by_name_.contains(object.name))
+      throw BadValue{"there is an object called " + in_quotes(object.name) + " already."};
+  }
+  const Index parent = object.parent ? index(*object.parent) : none;
+
+  ObjectRecord record;
+  record.name = object.name;
+  record.rest = checked(object.rest, object.name.empty() ? "an object" : object.name);
+  record.inherit = object.inherit;
+  record.parent = parent;
+  record.tags = object.tags;
+  record.shape = object.shape;
+  if (record.shape)
+    if (const auto diagnostic = check_choice(record.shape->kind))
+      throw BadValue{object.name + ": the kind of its shape: " + diagnostic->text};
+  if (record.shape && !(record.shape->size.minCoeff() > 0.0 && near_enough(record.shape->size)))
+    throw BadValue{object.name + ": the size of its shape must be more than 0 and at most 1e9 on each axis."};
+  check_poses(object);
+  record.poses = object.poses;
+  record.under_hidden = parent != none && objects[parent].under_hidden;
+
+  Index at = 0;
+  if (const auto reserved = reserved_objects_.find(object.name); reserved != reserved_objects_.end()) {
+    at = reserved->second.index;
+    record.generation = reserved->second.generation;
+    objects[at] = std::move(record);
+    reserved_objects_.erase(reserved);
+  } else if (free_objects_.empty()) {
+    at = static_cast<Index>(objects.size());
+    objects.push_back(std::move(record));
+  } else {
+    at = free_objects_.back();
+    free_objects_.pop_back();
+    record.generation = objects[at].generation;
+    objects[at] = std::move(record);
+  }
+  if (parent != none) {
+    objects[at].next_sibling = objects[parent].first_child;
+    objects[parent].first_child = at;
+    ++objects[parent].dependants;
+  }
+  if (!object.name.empty()) by_name_.emplace(object.name, at);
+  tags.add(objects[at].tags, handle(at));
+  ++alive_count;
+  return at;
+}
+
+References Registry::check_new(Index object, const Kind& kind, const void* values, const Common& common) const {
+  const std::string_view name = common.name.empty() ? kind.name() : std::string_view{common.name};
+  check_name(name, "a behaviour");
+  if (find_behaviour(object, name) != none)
+    throw BadValue{this->name(object) + " has a behaviour called " + in_quotes(name) +
+                   " already; give this one a name of its own."};
+  References dependencies = dependencies_of(kind, values);
+  for (const Object& target : dependencies.each) index(target);
+  if (common.reads == Reads::now) refuse_cycle(object, dependencies);
+  return dependencies;
+}
+
+Index Registry::give(Index object, const Kind& kind, const void* values, const Common& common) {
+  BehaviourRecord record;
+  record.dependencies = check_new(object, kind, values, common);
+  const std::string_view name = common.name.empty() ? kind.name() : std::string_view{common.name};
+  record.kind = &kind;
+  record.store = store_of(kind);
+  record.object = object;
+  record.common = common;
+
+  Index at = 0;
+  const auto reserved = reserved_behaviours_.find(this->name(object) + '.' + std::string{name});
+  if (reserved != reserved_behaviours_.end()) {
+    at = reserved->second.index;
+    record.generation = reserved->second.generation;
+    behaviours[at] = std::move(record);
+    reserved_behaviours_.erase(reserved);
+  } else if (free_behaviours_.empty()) {
+    at = static_cast<Index>(behaviours.size());
+    behaviours.push_back(std::move(record));
+  } else {
+    at = free_behaviours_.back();
+    free_behaviours_.pop_back();
+    record.generation = behaviours[at].generation;
+    behaviours[at] = std::move(record);
+  }
+  behaviours[at].row =
+      stores[behaviours[at].store]->add(values, {at, tick_rate, handle(object), number_of(this->name(object))});
+  count_dependencies(at, 1);
+
+  push_behaviour(object, at);
+  return at;
+}
+
+void Registry::push_behaviour(Index object, Index behaviour) {
+  constexpr Index many = 16;
+  ObjectRecord& record = objects[object];
+  (record.last_behaviour == none ? record.first_behaviour : behaviours[record.last_behaviour].next) = behaviour;
+  record.last_behaviour = behaviour;
+  if (++record.stack < many) return;
+  auto& by_name = record.behaviours.make();
+  if (record.stack == many)
+    for_stack(object, [&](Index b) { by_name.emplace(name_of_behaviour(b), b); });
+  else
+    by_name.emplace(name_of_behaviour(behaviour), behaviour);
+}
+
+void Registry::end(Index object) {
+  objects[object].ended = true;
+  if (!objects[object].name.empty()) by_name_.erase(objects[object].name);
+  tags.remove(objects[object].tags);
+  --alive_count;
+  ++presence_edition;
+}
+
+void Registry::revive(Index object) {
+  objects[object].ended = false;
+  if (!objects[object].name.empty()) by_name_.emplace(objects[object].name, object);
+  tags.add(objects[object].tags, handle(object));
+  ++alive_count;
+  ++presence_edition;
+}
+
+void Registry::remove_ended() {
+  const auto gone = [this](Index object) { return objects[object].in_use && objects[object].ended; };
+  std::vector<Index> ended;
+  for (Index i = 0; i < objects.size(); ++i)
+    if (gone(i)) ended.push_back(i);
+  if (ended.empty()) return;
+
+  std::vector<Index> bereft;
+  for (const Index object : ended) {
+    for (Index b = objects[object].first_behaviour; b != none;) {
+      count_dependencies(b, -1);
+      stores[behaviours[b].store]->remove(behaviours[b].row);
+      free_behaviours_.push_back(b);
+      const std::uint32_t generation = behaviours[b].generation + 1;
+      b = std::exchange(behaviours[b], BehaviourRecord{}).next;
+      behaviours[free_behaviours_.back()].generation = generation;
+      behaviours[free_behaviours_.back()].in_use = false;
+    }
+    const Index parent = objects[object].parent;
+    if (parent != none) {
+      --objects[parent].dependants;
+      if (!gone(parent)) bereft.push_back(parent);
+    }
+  }
+  std::sort(bereft.begin(), bereft.end());
+  bereft.erase(std::unique(bereft.begin(), bereft.end()), bereft.end());
+  for (const Index parent : bereft) {
+    Index* link = &objects[parent].first_child;
+    while (*link != none) {
+      if (gone(*link))
+        *link = objects[*link].next_sibling;
+      else
+        link = &objects[*link].next_sibling;
+    }
+  }
+  for (const Index object : ended) {
+    const std::uint32_t generation = objects[object].generation + 1;
+    objects[object] = ObjectRecord{};
+    objects[object].generation = generation;
+    objects[object].in_use = false;
+    free_objects_.push_back(object);
+  }
+}
+
+void Registry::set_dependencies(Index behaviour, References dependencies, Reads reads) {
+  BehaviourRecord& record = behaviours[behaviour];
+  if (dependencies == record.dependencies && reads == record.common.reads) return;
+  const auto key = [](Object object) { return std::uint64_t{object.index} << 32 | object.generation; };
+  std::unordered_set<std::uint64_t> known;  // what it looks at already may have ended
+  for (const Object& target : record.dependencies.each) known.insert(key(target));
+  for (const Object& target : dependencies.each)
+    if (!known.contains(key(target))) index(target);
+  if (reads == Reads::now) refuse_cycle(record.object, dependencies);
+  count_dependencies(behaviour, -1);
+  record.dependencies = std::move(dependencies);
+  record.common.reads = reads;
+  count_dependencies(behaviour, 1);
+}
+
+bool Registry::recount_dependencies() {
+  bool changed = false;
+  for (ObjectRecord& object : objects) object.dependants = 0;
+  for (const ObjectRecord& object : objects)
+    if (object.in_use && object.parent != none) ++objects[object.parent].dependants;
+  for (Index b = 0; b < behaviours.size(); ++b) {
+    if (!behaviours[b].in_use) continue;
+    References dependencies = dependencies_of(*behaviours[b].kind, store(behaviours[b]).values(behaviours[b].row));
+    changed = changed || dependencies != behaviours[b].dependencies;
+    behaviours[b].dependencies = std::move(dependencies);
+    count_dependencies(b, 1);
+  }
+  return changed;
+}
+
+Object Registry::first_lost(const BehaviourRecord& behaviour) const {
+  if (behaviour.dependencies.empty() || !needs_all(behaviour)) return {};
+  Object lost;
+  behaviour.dependencies.for_each(handle(behaviour.object), [&](Object target) {
+    if (lost.generation == 0 && !is_there(target)) lost = target;
+  });
+  return lost;
+}
+
+Index Registry::store_of(const Kind& kind) {
+  const auto found = std::find(store_kinds_.begin(), store_kinds_.end(), &kind);
+  if (found != store_kinds_.end()) return static_cast<Index>(found - store_kinds_.begin());
+  store_kinds_.push_back(&kind);
+  stores.push_back(kind.store());
+  return static_cast<Index>(stores.size() - 1);
+}
+
+void Registry::count_dependencies(Index behaviour, int step) {
+  const BehaviourRecord& record = behaviours[behaviour];
+  if (record.common.reads != Reads::now) return;
+  record.dependencies.for_each(handle(record.object), [&](Object target) {
+    if (target.index < objects.size() && objects[target.index].generation == target.generation)
+      objects[target.index].dependants += static_cast<Index>(step);
+  });
+}
+
+void Registry::refuse_cycle(Index object, const References& targets) const {
+  const auto report = [this, object](const std::vector<Index>& way) {
+    std::vector<std::string> members{name(object)};
+    for (const Index member : way) members.push_back(name(member));
+    throw DependencyCycle{std::move(members)};
+  };
+  for (const Object& target : targets.each)
+    if (target.index == object) report({});
+  if (objects[object].dependants == 0) return;
+
+  // Depth first from each target along what it depends on; `way` is the path to where we are.
+  std::unordered_set<Index> visited;
+  struct Step {
+    Index object;
+    std::size_t depth;
+  };
+  targets.for_each(handle(object), [&](Object target) {
+    std::vector<Step> open{{target.index, 0}};
+    std::vector<Index> way;
+    while (!open.empty()) {
+      const Step step = open.back();
+      open.pop_back();
+      if (!visited.insert(step.object).second) continue;
+      way.resize(step.depth);
+      way.push_back(step.object);
+      for_dependencies(step.object, [&](Index next) {
+        if (next == object) report(way);
+        open.push_back({next, step.depth + 1});
+      });
+    }
+  });
+}
+
+}  // namespace hushed::detail

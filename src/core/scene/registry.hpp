@@ -1,0 +1,140 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+
+// Who is in the scene: objects, their behaviours, their names, and who depends on whom.
+
+#include <memory>
+#include <string>
+#include <string_view>
+#include <unordered_map>
+#include <vector>
+
+#include "scene/records.hpp"
+#include "scene/tags.hpp"
+
+namespace hushed::detail {
+
+class Registry {
+ public:
+  Registry();
+  /// Before anything is added: what will have the names of what is in another gets its handles.
+  void reuse_handles_of(const Registry& other);
+  bool shares_handles_with(const Registry& other) const { return serial_ == other.serial_; }
+
+  // --- handles ---
+  Object handle(Index object) const { return {object, objects[object].generation, serial_}; }
+  AnyBehaviour behaviour_handle(Index behaviour) const {
+    return {behaviour, behaviours[behaviour].generation, serial_};
+  }
+  bool alive(Object object) const;
+  bool alive(AnyBehaviour behaviour) const;
+  Index index(Object object) const;           ///< throws `StaleHandle`
+  Index index(AnyBehaviour behaviour) const;  ///< throws `StaleHandle`
+
+  // --- names ---
+  Index find(std::string_view name) const;  ///< or none
+  Index find_behaviour(Index object, std::string_view name) const;
+  std::string name(Index object) const;
+  std::string_view name_of_behaviour(Index behaviour) const;
+  /// The name for a new behaviour of an object whose kind has no name: "own", or "own-2", "own-3", ... if that is
+  /// taken.
+  std::string free_name(Index object, const Kind& kind) const;
+  std::string path_of(Index behaviour) const {
+    return name(behaviours[behaviour].object) + '.' + std::string{name_of_behaviour(behaviour)};
+  }
+  /// Every object that has a name of its own.
+  std::vector<std::string_view> names() const;
+
+  // --- changes ---
+  Index add(const NewObject& object);
+  /// Throws `BadValue`, `StaleHandle` or `DependencyCycle` where it cannot be given; otherwise what it looks at.
+  References check_new(Index object, const Kind& kind, const void* values, const Common& common) const;
+  Index give(Index object, const Kind& kind, const void* values, const Common& common);
+  void end(Index object);  ///< one object; its handles are stale from now on
+  void revive(Index object);
+  /// Takes the ended objects out for good, so that their places can be used again.
+  void remove_ended();
+  /// Sets what the behaviour looks at and how it reads, and throws `DependencyCycle`, changing nothing, where it
+  /// cannot.
+  void set_dependencies(Index behaviour, References dependencies, Reads reads);
+
+  /// Reads again what every behaviour looks at, after values have been put back. True where any looks elsewhere.
+  bool recount_dependencies();
+
+  /// The object and all below it, each after its parent.
+  template <class Visit>
+  void for_subtree(Index object, Visit&& visit) const {
+    for (Index at = object;;) {
+      const bool there = at == object || !objects[at].ended;
+      if (there) visit(at);
+      if (there && objects[at].first_child != none) {
+        at = objects[at].first_child;
+        continue;
+      }
+      while (at != object && objects[at].next_sibling == none) at = objects[at].parent;
+      if (at == object) return;
+      at = objects[at].next_sibling;
+    }
+  }
+  bool is_there(Object object) const { return alive(object) && !objects[object.index].under_hidden; }
+  bool needs_all(const BehaviourRecord& behaviour) const {
+    return behaviour.kind->needs_all(store(behaviour).values(behaviour.row));
+  }
+  /// What a behaviour with these values looks at. A behaviour of the user's own says so itself.
+  References dependencies_of(const Kind& kind, const void* values) const {
+    const UserCodeGuard guard{user_code};
+    return kind.dependencies(values);
+  }
+  /// The first of what the behaviour cannot do without that is hidden or has ended.
+  Object first_lost(const BehaviourRecord& behaviour) const;
+  template <class Visit>
+  void for_stack(Index object, Visit&& visit) const {
+    for (Index b = objects[object].first_behaviour; b != none; b = behaviours[b].next) visit(b);
+  }
+  /// What the object must come after: its parent, and what its behaviours look at as it is now.
+  template <class Visit>
+  void for_dependencies(Index object, Visit&& visit) const {
+    if (objects[object].parent != none) visit(objects[object].parent);
+    for_stack(object, [&](Index b) {
+      if (behaviours[b].common.reads != Reads::now) return;
+      behaviours[b].dependencies.for_each(handle(object), [&](Object target) {
+        if (alive(target)) visit(target.index);
+      });
+    });
+  }
+
+  /// Where the world pose of an object that is laid out stands.
+  Index slot_of(Index object) const { return objects[object].location->slot; }
+
+  BehaviourStore& store(const BehaviourRecord& behaviour) { return *stores[behaviour.store]; }
+  const BehaviourStore& store(const BehaviourRecord& behaviour) const { return *stores[behaviour.store]; }
+
+  std::vector<ObjectRecord> objects;
+  std::vector<BehaviourRecord> behaviours;
+  std::vector<std::unique_ptr<BehaviourStore>> stores;
+  TagIndex tags;
+  std::size_t alive_count = 0;
+  std::uint64_t presence_edition = 0;  ///< counts whenever anybody ends or is hidden, or is back
+  double tick_rate = 0.0;              ///< per second
+  bool has_rules = false;
+  mutable UserCode user_code;  ///< code of the user's that is being called
+
+ private:
+  Index store_of(const Kind& kind);
+  void push_behaviour(Index object, Index behaviour);
+  void count_dependencies(Index behaviour, int step);
+  /// Throws `DependencyCycle` where one of `targets` already comes after `object`.
+  void refuse_cycle(Index object, const References& targets) const;
+
+  std::uint32_t serial_;
+  std::vector<const Kind*> store_kinds_;
+  struct Reserved {
+    Index index;
+    std::uint32_t generation;
+  };
+  std::unordered_map<std::string, Index> by_name_;
+  std::unordered_map<std::string, Reserved> reserved_objects_, reserved_behaviours_;  ///< by name, by path
+  std::vector<Index> free_objects_, free_behaviours_;
+};
+
+}  // namespace hushed::detail

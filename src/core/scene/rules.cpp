@@ -1,0 +1,342 @@
+// SPDX-License-Identifier: MIT
+#include "scene/rules.hpp"
+
+#include <algorithm>
+#include <numeric>
+
+#include <hushed/error.hpp>
+#include <hushed/name.hpp>
+
+namespace hushed::detail {
+
+namespace {
+
+constexpr std::array<std::vector<Condition> Rule::*, 3> lists{&Rule::when, &Rule::any, &Rule::unless};
+
+}  // namespace
+
+// --- building --------------------------------------------------------------------------------------------------------
+
+void Rules::add(Rule rule) {
+  if (rule.name.empty()) {
+    const std::string number = std::to_string(rules_.size() + 1);
+    rule.name = "rule-" + std::string(number.size() < 3 ? 3 - number.size() : 0, '0') + number;
+  }
+  const auto refuse = [&](const std::string& text) {
+    throw BadValue{"the rule " + in_quotes(rule.name) + ": " + text};
+  };
+  if (const auto wrong = wrong_with_name(rule.name, "a rule")) throw BadValue{*wrong};
+  if (by_name_.contains(rule.name)) refuse("there is one of that name already.");
+  if (rule.when.empty() && rule.any.empty()) refuse("it has no condition; give it one, such as after(seconds(2)).");
+  if (rule.then.empty()) refuse("it does nothing; give it something to do.");
+  if (rule.held_for < Time{0}) refuse("how long it must hold cannot be negative.");
+  if (const auto diagnostic = check_choice(rule.fires)) refuse("fires: " + diagnostic->text);
+  const NamesInScene names{registry_};
+  for (const auto list : lists)
+    for (Condition& condition : rule.*list) {
+      if (const auto diagnostic = resolve(condition, names)) refuse(diagnostic->text);
+      if (auto* running = std::get_if<RunningCondition>(&condition.is))
+        running->behaviour.handle = handle_of(running->behaviour);
+    }
+  for (Action& action : rule.then) {
+    if (const auto diagnostic = resolve(action, names)) refuse(diagnostic->text);
+    if (!action.behaviour.path.empty()) action.behaviour.handle = handle_of(action.behaviour);
+  }
+  rules_.push_back(std::move(rule));
+  const std::string_view name = rules_.back().name;
+  const auto number = static_cast<Index>(rules_.size() - 1);
+  by_name_.emplace(name, number);
+  memory.states.emplace_back();
+  order_.push_back(number);
+  is_in_order_ = false;
+}
+
+std::optional<Index> Rules::number_of(std::string_view name) const {
+  const auto found = by_name_.find(name);
+  return found == by_name_.end() ? std::nullopt : std::optional{found->second};
+}
+
+void Rules::take_state_from(Index number, const Rules& other, Index of_other) {
+  const auto watched = [](const Rule& rule) {
+    std::vector<std::string_view> texts;
+    for (const auto list : lists)
+      for (const Condition& condition : rule.*list)
+        if (const auto* measured = std::get_if<WatchCondition>(&condition.is);
+            measured && measured->resolved->needs_past())
+          texts.push_back(measured->resolved->text());
+    return texts;
+  };
+  RuleMemory::State& state = memory.states[number];
+  state = other.memory.states[of_other];
+  const auto texts = watched(rules_[number]);
+  if (texts != watched(other.rules_[of_other])) state.samples.assign(texts.size(), {});
+}
+
+Index Rules::find(std::string_view name) const {
+  if (const auto number = number_of(name)) return *number;
+  std::vector<std::string_view> names;
+  for (const Rule& rule : rules_) names.push_back(rule.name);
+  throw BadValue{"there is no rule " + in_quotes(name) + " in this scene" + suggestion(name, names)};
+}
+
+AnyBehaviour Rules::handle_of(const BehaviourTarget& target) const {
+  const std::size_t dot = target.path.find('.');
+  const Index object = registry_.find(target.path.substr(0, dot));
+  return registry_.behaviour_handle(registry_.find_behaviour(object, std::string_view{target.path}.substr(dot + 1)));
+}
+
+std::span<const Index> Rules::in_order() const {
+  if (!is_in_order_)
+    std::sort(order_.begin(), order_.end(), [this](Index a, Index b) { return rules_[a].name < rules_[b].name; });
+  is_in_order_ = true;
+  return order_;
+}
+
+void Rules::resolve_names() {
+  for (ObjectRecord& object : registry_.objects) object.judged = false;
+  registry_.has_rules = !rules_.empty();
+  marks_all_tellers_ = false;
+  const NamesInScene names{registry_};
+  const auto again = [&](Tagged& tagged) {
+    if (!tagged.tag.empty()) (void)resolve(tagged, names);  // none there is nobody's mistake by now
+  };
+  for (Index number = 0; number < rules_.size(); ++number) {
+    Rule& rule = rules_[number];
+    std::size_t sample_count = 0;
+    for (Action& action : rule.then) again(action.to.tagged);
+    for (const auto list : lists)
+      for (Condition& condition : rule.*list) {
+        if (auto* distance_condition = std::get_if<DistanceCondition>(&condition.is)) {
+          again(distance_condition->who.tagged);
+          again(distance_condition->to.tagged);
+        }
+        if (auto* within = std::get_if<AreaCondition>(&condition.is)) again(within->who.tagged);
+        if (const auto* measured = std::get_if<WatchCondition>(&condition.is))
+          sample_count += measured->resolved->needs_past() ? 1 : 0;
+        mark(condition);
+      }
+    memory.states[number].samples.resize(sample_count);
+  }
+  if (marks_all_tellers_)
+    for (Index object = 0; object < registry_.objects.size(); ++object)
+      if (registry_.objects[object].in_use) mark_tellers_of(registry_.handle(object));
+}
+
+/// It is evaluated at ticks.
+void Rules::mark(Object object) {
+  if (registry_.alive(object)) registry_.objects[object.index].judged = true;
+}
+
+void Rules::mark(const Condition& condition) {
+  const auto mark_place_or_tag = [this](const PlaceOrTag& someone) {
+    mark(someone.place.target.object);
+    for (const Object object : someone.tagged.members()) mark(object);
+  };
+  if (const auto* distance_condition = std::get_if<DistanceCondition>(&condition.is)) {
+    mark_place_or_tag(distance_condition->who);
+    mark_place_or_tag(distance_condition->to);
+  } else if (const auto* within = std::get_if<AreaCondition>(&condition.is)) {
+    mark_place_or_tag(within->who);
+    if (const auto* sphere = std::get_if<Sphere>(&within->where)) mark(sphere->at.target.object);
+  } else if (const auto* measured = std::get_if<WatchCondition>(&condition.is)) {
+    mark(measured->resolved->object());
+    if (measured->resolved->other()) mark(*measured->resolved->other());
+  } else if (const auto* event = std::get_if<EventCondition>(&condition.is)) {
+    if (event->of.is_given())
+      mark_tellers_of(event->of.object);
+    else
+      marks_all_tellers_ = true;
+  }
+}
+
+void Rules::mark_tellers_of(Object object) {
+  if (!registry_.alive(object)) return;
+  registry_.for_stack(object.index, [&](Index b) {
+    if (registry_.behaviours[b].kind->tells()) mark(object);
+  });
+}
+
+void Rules::make_room(std::size_t events) {
+  memory.told.reserve(events);
+  memory.firings.reserve(rules_.size());
+  const std::size_t links = std::min(rules_.size() * rules_.size(), std::size_t{4096});
+  memory.links.reserve(links);
+  saved_links_.reserve(links);
+  number_.reserve(4);
+}
+
+// --- judging ---------------------------------------------------------------------------------------------------------
+
+void Rules::hear(const Event& event) {
+  if (!rules_.empty()) memory.told.push_back({event.name, event.subject, none});
+}
+
+void Rules::raised(const RuleMemory::Firing& by) {
+  memory.links.push_back({by.rule, by.link});
+  memory.told.back().link = static_cast<Index>(memory.links.size() - 1);
+}
+
+void Rules::judge(Time tick) noexcept {
+  tick_ = tick;
+  memory.firings.clear();
+  for (const Index number : in_order()) {
+    const Rule& rule = rules_[number];
+    RuleMemory::State& state = memory.states[number];
+    Index link = none;
+    ++state.report.ticks;
+    if (!holds(rule, number, link)) {
+      state.holds = false;
+      if (rule.fires != Fires::once) state.fired = false;
+      continue;
+    }
+    ++state.report.held;
+    const auto momentary = [](const Condition& condition) { return condition.is_momentary(); };
+    const bool is_new = !state.holds || std::any_of(rule.when.begin(), rule.when.end(), momentary) ||
+                        std::any_of(rule.any.begin(), rule.any.end(), momentary);
+    if (is_new) {
+      state.since = tick;
+      if (rule.fires != Fires::once) state.fired = false;
+    }
+    state.holds = true;
+    if (tick - state.since < rule.held_for || (state.fired && rule.fires != Fires::always)) continue;
+    state.fired = true;
+    ++state.report.fired;
+    memory.firings.push_back({number, link});
+  }
+  save_links();
+  memory.told.clear();
+  memory.judged = tick;
+}
+
+/// All that look back are looked at, whatever the others say: they compare one tick with the next.
+bool Rules::holds(const Rule& rule, Index number, Index& link) {
+  next_sample_ = 0;
+  bool all = true, one = rule.any.empty(), none_of = true;
+  for (const Condition& condition : rule.when) all = holds(condition, number, link) && all;
+  for (const Condition& condition : rule.any) one = holds(condition, number, link) || one;
+  Index ignored = none;
+  for (const Condition& condition : rule.unless) none_of = !holds(condition, number, ignored) && none_of;
+  return all && one && none_of;
+}
+
+bool Rules::holds(const Condition& condition, Index rule, Index& link) {
+  if (const auto* key = std::get_if<KeyCondition>(&condition.is)) {
+    const InputState::Key& now = inputs_.key(key->key);
+    return key->what == KeyCondition::What::pressed ? now.pressed
+           : key->what == KeyCondition::What::held  ? now.held
+                                                    : now.released;
+  }
+  if (const auto* distance_condition = std::get_if<DistanceCondition>(&condition.is))
+    return is_near(*distance_condition);
+  if (const auto* within = std::get_if<AreaCondition>(&condition.is)) return is_within(*within);
+  if (const auto* measured = std::get_if<WatchCondition>(&condition.is)) {
+    // What looks at the present alone remembers nothing.
+    RuleMemory::ResolvedCondition nothing;
+    return is_measured(*measured,
+                       measured->resolved->needs_past() ? memory.states[rule].samples[next_sample_++] : nothing);
+  }
+  if (const auto* from = std::get_if<TimeCondition>(&condition.is)) return tick_ >= from->time;
+  if (const auto* event = std::get_if<EventCondition>(&condition.is)) return has_happened(*event, rule, link);
+  const AnyBehaviour behaviour = std::get<RunningCondition>(condition.is).behaviour.handle;
+  if (!registry_.alive(behaviour)) return false;
+  return registry_.behaviours[behaviour.index].run.is_started();
+}
+
+std::optional<Vec3> Rules::where(const Place& place) const {
+  if (!place.moves()) return place.point;
+  if (!registry_.is_there(place.target.object)) return std::nullopt;
+  const Pose& target = world(place.target.object);
+  const bool is_turned = place.offset_space == Space::target;
+  return Vec3{target.position + (is_turned ? Vec3{target.rotation * place.point} : place.point)};
+}
+
+template <class Visit>
+bool Rules::any_place(const PlaceOrTag& someone, Visit&& visit) const {
+  if (!someone.is_tagged()) {
+    const auto place = where(someone.place);
+    return place && visit(*place, someone.place.target.object);
+  }
+  const auto members = someone.tagged.members();
+  return std::any_of(members.begin(), members.end(), [&](Object object) {
+    return registry_.is_there(object) && visit(world(object).position, object);
+  });
+}
+
+/// Any two of them, but nobody is near to itself. Far is nobody near, though there is somebody.
+bool Rules::is_near(const DistanceCondition& distance_condition) const {
+  bool any = false;
+  const bool near = any_place(distance_condition.who, [&](const Vec3& here, Object one) {
+    return any_place(distance_condition.to, [&](const Vec3& there, Object other) {
+      if (one.generation != 0 && one == other && distance_condition.who.is_tagged()) return false;
+      any = true;
+      return (there - here).stableNorm() <= distance_condition.within;
+    });
+  });
+  return distance_condition.farther ? any && !near : near;
+}
+
+bool Rules::is_within(const AreaCondition& within) const {
+  return any_place(within.who, [&](const Vec3& place, Object) {
+    if (const auto* box = std::get_if<Box>(&within.where))
+      return (place.array() >= box->min.array()).all() && (place.array() <= box->max.array()).all();
+    const auto& sphere = std::get<Sphere>(within.where);
+    const auto centre = where(sphere.at);
+    return centre && (place - *centre).stableNorm() <= sphere.radius;
+  });
+}
+
+/// A speed is not known at the first tick at which it is looked at, nor an acceleration at the second; the condition
+/// does not hold then. At time 0 everything is at rest.
+bool Rules::is_measured(const WatchCondition& measured, RuleMemory::ResolvedCondition& samples) {
+  const Watch& watch = *measured.resolved;
+  const auto other = watch.other();
+  if (!registry_.alive(watch.object()) || (other && !registry_.alive(*other))) {
+    samples = {};
+    return false;
+  }
+  const Pose pose = watch.is_local() ? evaluator_.local(watch.object().index, tick_) : world(watch.object());
+  number_.clear();
+  if (watch.needs_past()) {
+    const Watch::Sample now{pose, tick_};
+    if (tick_ == Time{0}) samples = {now, now};
+    const auto [last, before] = std::exchange(samples, {now, samples.last});
+    if (!last || (!before && watch.past_samples() > 1)) return false;
+    watch.read_motion(Watch::motion(before.value_or(*last), *last, now), number_);
+  } else {
+    watch.read(pose, other ? world(*other) : Pose{}, number_);
+  }
+  return (!measured.above || number_[0] > *measured.above) && (!measured.below || number_[0] < *measured.below);
+}
+
+/// A rule does not hear of an event that came of itself.
+bool Rules::has_happened(const EventCondition& event, Index rule, Index& link) const {
+  for (const RuleMemory::Told& told : memory.told) {
+    if (told.event != event.event || (event.of.is_given() && !(told.subject == event.of.object))) continue;
+    if (came_of(told.link, rule)) continue;
+    link = told.link;
+    return true;
+  }
+  return false;
+}
+
+bool Rules::came_of(Index link, Index rule) const {
+  for (; link != none; link = memory.links[link].link)
+    if (memory.links[link].rule == rule) return true;
+  return false;
+}
+
+/// Only what has led to a rule that is going to fire.
+void Rules::save_links() {
+  saved_links_.clear();
+  for (RuleMemory::Firing& firing : memory.firings) {
+    const Index first = firing.link;
+    if (first != none) firing.link = static_cast<Index>(saved_links_.size());
+    for (Index link = first; link != none; link = memory.links[link].link) {
+      const bool is_last = memory.links[link].link == none;
+      saved_links_.push_back({memory.links[link].rule, is_last ? none : static_cast<Index>(saved_links_.size() + 1)});
+    }
+  }
+  memory.links.swap(saved_links_);
+}
+
+}  // namespace hushed::detail

@@ -1,0 +1,301 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+
+// A scene from the inside: the cast, its layout, the time, and what is called while it plays.
+
+#include <functional>
+#include <memory>
+#include <set>
+#include <string_view>
+#include <vector>
+
+#include <hushed/detail/scene_access.hpp>
+#include <hushed/scene.hpp>
+
+#include "scene/command_log.hpp"
+#include "scene/evaluator.hpp"
+#include "scene/event_queue.hpp"
+#include "scene/flocks.hpp"
+#include "scene/inputs.hpp"
+#include "scene/layout.hpp"
+#include "scene/nearest.hpp"
+#include "scene/registry.hpp"
+#include "scene/rules.hpp"
+
+namespace hushed::detail {
+
+/// No scene plays on beyond this time.
+inline constexpr Time latest = std::chrono::seconds{1'000'000'000};
+
+/// The state of a scene at a moment: all that a play changes.
+struct SceneState {
+  Time time;
+  Time last_tick;
+  std::uint64_t build;  ///< of which cast
+  std::vector<std::unique_ptr<BehaviourStore>> stores;
+  std::vector<Common> commons;
+  std::vector<Run> runs;
+  struct Presence {
+    bool ended, hidden, under_hidden;
+    Index placed;
+    int gathered;
+  };
+  std::vector<Presence> presences;
+  TickMemory ticks;
+  InputState input;
+  RuleMemory rules;
+  std::vector<PresetRecord> presets;
+  std::vector<std::vector<std::string_view>> owns;  ///< of each behaviour
+  std::vector<std::optional<Value>> set_by_rules;   ///< of `SceneImpl::set_by_rules_`
+  EventQueue events;
+  std::size_t commands;  ///< how many of the log had been carried out
+  double rounding;       ///< of `SceneImpl::rounding_`
+};
+
+/// The content of a snapshot: a state, and what `seek` needs to go back from there.
+struct SnapshotData {
+  std::shared_ptr<const SceneState> state;
+  CommandLog commands;
+  Inputs inputs;
+  std::vector<std::shared_ptr<const SceneState>> past;
+};
+
+class SceneImpl {
+ public:
+  explicit SceneImpl(double tick_rate);
+  /// A stage whose objects and behaviours get the handles of those of the same names on another.
+  SceneImpl(double tick_rate, const SceneImpl& like) : SceneImpl{tick_rate} {
+    registry.reuse_handles_of(like.registry);
+  }
+  /// Goes on from where another is, that this one is like, with the state of all that is the same. Returns what it
+  /// could not keep, in sentences.
+  std::vector<std::string> take_state_from(SceneImpl& old);
+
+  // --- time ---
+  /// `step` and a rest in units of `Time`; what is rounded off is carried over to the next step.
+  void advance(Time step, double rest) noexcept;
+  /// Moves time on; events wait for the next advance to be delivered.
+  void play_on(Time step) noexcept;
+  void seek(Time time);
+  std::shared_ptr<const SnapshotData> snapshot();
+  void restore(const SnapshotData& snapshot);
+
+  // --- building and looking ---
+  Object add(const NewObject& object);
+  AnyBehaviour give(Object object, const Kind& kind, const void* values, const Common& common);
+  /// Brings layout and poses up to date with what has been built and called since.
+  void settle();
+  /// Also lays out anew where objects have ended since, so that the layout has no other objects than the scene.
+  void settle_without_ended();
+
+  // --- calls ---
+  void start(Index behaviour) { command({Action::Verb::start, behaviour}); }
+  void stop(Index behaviour) { command({Action::Verb::stop, behaviour}); }
+  void restart(Index behaviour) { command({Action::Verb::restart, behaviour}); }
+  void toggle(Index behaviour) { command({Action::Verb::toggle, behaviour}); }
+  void kick(Index behaviour, const Vec3& by);
+  /// By hand: `seek` leaves it as it is.
+  void tune_target(Index behaviour, Object to) {
+    retarget(behaviour, to);
+    drop_past_states();
+  }
+  void hide(Index object) { command({Action::Verb::hide, object}); }
+  void show(Index object) { command({Action::Verb::show, object}); }
+  void end(Index object) { command({Action::Verb::end, object}); }
+  void place(Index object, std::string_view pose);
+  void raise(std::string_view event);
+
+  void input(InputChange::What what, std::string_view name, double value);
+  void input_beforehand(const InputChange& change);
+  std::optional<Time> last_input() const { return inputs_.last(); }
+  void add_rule(Rule rule);
+  using Callback = std::function<void(const Event&)>;
+  void listen(std::string event, Callback callback) { listeners_.push_back({std::move(event), std::move(callback)}); }
+
+  void add_to_preset(std::string_view preset, const Kind& kind, const void* values, const Common& common);
+  void use(Object object, std::string_view preset, std::span<const OwnValue> own);
+  const std::vector<PresetRecord>& presets() const { return presets_; }
+
+  /// By hand: what it changes is its own from then on, and no preset's.
+  void tune_values(Index behaviour, const void* values);
+  void tune_common(Index behaviour, const Common& common);
+  /// Nothing makes it what it is where nobody gives it.
+  void tune(std::string_view path, const std::optional<Value>& value);
+  std::optional<Value> get(std::string_view path);
+  Index find_behaviour(std::string_view path) const;
+  std::string preset_path_of(Index behaviour) const;
+  bool is_own(std::string_view path) const;
+
+  std::string describe(const Event& event) const;
+  Pose local(Index object) { return evaluator_.local(object, now); }
+  std::vector<UrgeShare> urges(Index behaviour) { return evaluator_.urges(behaviour, now); }
+
+  Registry registry;
+  Layout layout;
+  Time now = {};
+  double tick_rate;
+  EventQueue events;
+  const Rules& rules() const { return rules_; }
+
+  /// Throws `Error` while a behaviour of the user's own is asked for a pose, and notes that it called.
+  void refuse_call_of_behaviour() const;
+  /// While it is more than 0, nobody is called back.
+  int muted = 0;
+  /// What callbacks call is noted here, if anywhere.
+  Journal* journal = nullptr;
+  /// Callbacks of the program are being called.
+  bool is_in_callbacks() const { return is_in_callbacks_; }
+  /// Another stage takes over once all callbacks of this frame have been called.
+  void reload_later(std::unique_ptr<SceneImpl> next) { pending_reload_ = std::move(next); }
+  bool has_pending_reload() const { return pending_reload_ != nullptr; }
+  std::unique_ptr<SceneImpl> take_pending_reload() { return std::move(pending_reload_); }
+
+ private:
+  struct PresetPath {
+    PresetRecord* preset;
+    PresetBehaviour* behaviour;
+    std::string_view field;
+  };
+  struct Listener {
+    std::string event;
+    Callback callback;
+  };
+  struct PathEnd {
+    Index behaviour;
+    const FieldInfo* field;
+    bool is_common;
+  };
+  /// A behaviour that starts at a moment that must be shown exactly.
+  struct PendingStart {
+    Time at;
+    Index behaviour;
+    bool operator>(const PendingStart& other) const { return at > other.at; }
+  };
+
+  bool comes_before(const Event& a, const Event& b) const;
+  /// The program calls: it is logged, and carried out.
+  void command(Command command);
+  /// The one door for commands of the program, of rules and of `seek`.
+  void execute(const Command& command);
+  /// Layout and poses are those of `now`.
+  void refresh();
+  void retarget(Index behaviour, Object to);
+  void set_values(Index behaviour, const void* values);
+  void set_common(Index behaviour, const Common& common);
+  void set(const PathEnd& path, std::string_view text, const std::optional<Value>& value);
+  /// By hand: the program has set or tuned something that `seek` leaves as it is.
+  void drop_past_states();
+  void log_enabled(Index behaviour, bool was_enabled);
+  void execute_start(Index behaviour);
+  void execute_stop(Index behaviour);
+  void execute_restart(Index behaviour);
+  void execute_toggle(Index behaviour);
+  void execute_kick(Index behaviour, const Vec3& by);
+  void execute_place(Index object, Index pose);
+  void show_base(Index object);
+  void fade_to(BehaviourRecord& behaviour, double level);
+  void set_hidden(Index object, bool hidden);
+  void end_subtree(Index object);
+  /// The behaviour has lost what it looks at: it holds what it showed last, where it cannot go on without.
+  void lose(Index behaviour, Object lost, const Pose& output);
+  void hold_readers(Index lost);
+  void release_readers(Index back);
+  /// Carries a bridge from what the behaviour showed before a change to what it gives now.
+  void bridge_over(Index behaviour, const Pose& output);
+
+  void wait(Index behaviour, Time from, Time delay);
+  void stop_waiting_for_lost(Index behaviour);
+  void drop_later_commands();
+  /// Counts a call or a change of input. Drops the oldest ones where there are too many; `seek` cannot go back before
+  /// them then.
+  void limit_past();
+  [[noreturn]] void refuse(const BehaviourRecord& behaviour, const std::string& text) const;
+  /// Throws where the behaviour cannot be given; otherwise its values, in which all that they name has been found.
+  std::shared_ptr<void> check_new(Index owner, const Kind& kind, const void* values, const Common& common) const;
+  void check_common(const BehaviourRecord& behaviour, const Common& common) const;
+  void check_values(const BehaviourRecord& behaviour, const void* values, const Pose* in) const;
+  /// A copy of the values in which all that they name has been found.
+  std::shared_ptr<void> resolved(const BehaviourRecord& behaviour, const void* values) const;
+  /// `changed` is a behaviour whose memory the roster knows better than its lane.
+  void lay_out_again(Index changed = none);
+  /// Makes a new layout from the memory in the rosters; memory in the lanes is ignored.
+  void lay_out_from_stores();
+  Batch& batch_of(const BehaviourRecord& behaviour) { return layout.batches[behaviour.location->batch]; }
+  /// Brings a lane up to date with the roster.
+  void fill_lane(const BehaviourRecord& behaviour);
+  void collect_memory(Index but = none);
+  void collect_memory_of(Index behaviour);
+  void update_all_lanes();
+  void remember_tick_objects(const std::vector<Pose>& output);
+  /// `after_tick`: what is evaluated at ticks has just been shown as it is now.
+  void present(bool begin, bool tell = false, bool after_tick = false) noexcept;
+  /// The behaviour that is due first, which is due no more.
+  Index take_due() noexcept;
+  void advance_until(Time target) noexcept;
+  /// What is read as it was at the last tick is read as it is at this one.
+  void commit_tick_memory(Time at) noexcept;
+  /// Agents look about, and decide what they want until the next tick.
+  void decide(Time at) noexcept;
+
+  void evaluate_rules(Time tick) noexcept;
+  void tick(Time at) noexcept;
+  /// Everything is shown as it is at a tick, before what happens there is done: `ticked` says that the tick is
+  /// committed.
+  void stand_at(Time tick, bool ticked) noexcept;
+  void perform_rule_actions(Time tick) noexcept;
+  void perform(const RuleMemory::Firing& firing, const Action& action);
+  Object nearest(Index to, std::span<const Object> among) const;
+  void gather(Time tick) noexcept;
+  void process_events() noexcept;
+  void call_listeners() noexcept;
+  std::string_view event_called(std::string_view name);
+  void resolve_names();
+  PresetRecord& preset_called(std::string_view name);
+  std::optional<PresetPath> preset_path(std::string_view path);
+  void set_in_preset(const PresetPath& path, const std::optional<Value>& value);
+  std::optional<Value> get_from_preset(const PresetPath& path) const;
+  void mark_own(Index behaviour, std::string_view field);
+  void remember_given_values(BehaviourRecord& behaviour);
+  void clear_locations();
+  void take_objects_from(const SceneImpl& old, std::vector<std::string>& lost);
+  std::optional<std::string> agree(SceneImpl& old, Index behaviour);
+  void begin_anew(Index behaviour);
+  void take_behaviour_state_from(const SceneImpl& old, Index behaviour);
+  void take_rules_from(SceneImpl& old, std::vector<std::string>& lost);
+  void find_set_by_rules();
+  void capture_set_by_rules(SceneState& state) const;
+  void restore_set_by_rules(const SceneState& state);
+  Time tick_after(Time time) const;
+  std::int64_t ticks_until(Time time) const;
+  std::shared_ptr<const SceneState> capture_state();
+  void restore_state(const SceneState& state, bool values_too);
+  PathEnd resolve(std::string_view path) const;
+
+  TickMemory ticks_;
+  Flocks flocks_;
+  Nearest nearest_;
+  std::vector<PendingStart> due_;  ///< a heap, the earliest first
+  Evaluator evaluator_;
+  Inputs inputs_;
+  Rules rules_;
+  std::vector<PresetRecord> presets_;
+  std::vector<PathEnd> set_by_rules_;  ///< values that are part of the play
+  std::set<std::string, std::less<>> event_names_;
+  std::vector<Listener> listeners_;
+  bool is_in_callbacks_ = false;
+  std::unique_ptr<SceneImpl> pending_reload_;
+  bool in_tick_ = false;      ///< rules act, or what was gathered goes
+  bool before_tick_ = false;  ///< `now` is a tick that is not committed yet
+  std::uint64_t build_ = 0;
+  bool cast_changed_ = true;  ///< objects or behaviours have come or gone
+  bool laid_out_ = false;
+  bool poses_are_current_ = false;  ///< the world poses are those of `now`
+  double rounding_ = 0.0;           ///< units of `Time`: what the last advance was asked for beyond `now`; -0.5 to 0.5
+
+  CommandLog commands_;
+  std::vector<std::shared_ptr<const SceneState>> states_;  ///< in order of time; `seek` goes back to the first at most
+  std::shared_ptr<const SceneState> next_base_;  ///< a later state that replaces the first when the log is shortened
+  std::size_t commands_since_next_base_ = 0;
+};
+
+}  // namespace hushed::detail

@@ -1,0 +1,226 @@
+// SPDX-License-Identifier: MIT
+// Behaviours that wait, start, fade, are weighted, bridged or held: what the player does for the few whose kernel is
+// not all there is.
+
+#include <utility>
+
+#include "lanes/clock.hpp"
+#include "lanes/geometry.hpp"
+#include "scene/evaluator.hpp"
+
+namespace hushed::detail {
+
+namespace {
+
+constexpr Time default_bridge = std::chrono::milliseconds{250};
+/// What has gone well for so long, and fails then, says so again.
+constexpr Time long_enough = std::chrono::seconds{1};
+
+/// 3x^2 - 2x^3 of how much of `length` has passed.
+double smoothstep(Time passed, Time length) {
+  if (passed >= length) return 1.0;
+  if (passed <= Time{0}) return 0.0;
+  const double x = static_cast<double>(passed.count()) / static_cast<double>(length.count());
+  return x * x * (3.0 - 2.0 * x);
+}
+
+}  // namespace
+
+void Evaluator::evaluate_with_transitions(Batch& batch, Index block, PoseBlock& pose, Pass& pass) noexcept {
+  EvalContext& context = pass.context;
+  const Time now = pass.instant.now;
+  const std::uint8_t in_transition = batch.bits[block].in_transition;
+  const PoseBlock in = pose;
+  context.active = batch.bits[block].occupied;
+  unsigned started = 0, asked_again = 0;
+  for (int lane = 0; lane < lanes; ++lane) {
+    if ((in_transition >> lane & 1U) == 0) continue;
+    BehaviourRecord& behaviour = registry_.behaviours[batch.behaviours[block * lanes + static_cast<Index>(lane)]];
+    if (start_if_due(behaviour, lane_of(in, lane), lane, pass)) started |= 1U << lane;
+    if (behaviour.run.failed && pass.instant.remember == Remember::tick) asked_again |= 1U << lane;
+    const bool is_asked = is_active_behaviour(behaviour) || (asked_again >> lane & 1U) != 0;
+    if (!is_asked || is_frozen(behaviour)) context.active &= ~(1U << lane);
+  }
+
+  OwnTimes own;
+  set_clocks(batch, block, pass, own);
+  batch.lane_blocks->evaluate(block, pose, context);
+  const unsigned failed = std::exchange(failed_lanes_, std::uint8_t{0});
+
+  for (int lane = 0; lane < lanes; ++lane) {
+    if ((in_transition >> lane & 1U) == 0) continue;
+    const Index index = batch.behaviours[block * lanes + static_cast<Index>(lane)];
+    BehaviourRecord& behaviour = registry_.behaviours[index];
+    Run& run = behaviour.run;
+    const Pose came_in = lane_of(in, lane);
+    const bool just_started = (started >> lane & 1U) != 0;
+    const bool is_failing = (failed >> lane & 1U) != 0;
+    const bool recovers = (asked_again & context.active & ~failed) >> lane & 1U;
+    if (recovers) run.failed = false;
+    Pose out = came_in;
+    if (is_frozen(behaviour)) {
+      out = frozen_pose(behaviour, came_in);
+    } else if (is_active_behaviour(behaviour) && !is_failing) {
+      const Pose before = just_started || recovers ? bridged(run, came_in, now) : came_in;
+      out = weighted(behaviour, came_in, lane_of(pose, lane), now);
+      if (just_started || recovers) bridge(behaviour, before, out, now);
+      out = bridged(run, out, now);
+      if (now - long_enough > run.failed_at) run.failed_at = Time::min();
+    } else {
+      out = bridged(run, came_in, now);
+    }
+    set_lane(pose, lane, only(batch.touches | behaviour.once_touched, out, came_in));
+    update_lane(index, now);
+  }
+}
+
+void Evaluator::show_failed(const Batch& batch, Index block, PoseBlock& pose, Time now) const {
+  for (int lane = 0; lane < lanes; ++lane) {
+    if ((failed_lanes_ >> lane & 1U) == 0) continue;
+    const Index index = batch.behaviours[block * lanes + static_cast<Index>(lane)];
+    set_lane(pose, lane, bridged(registry_.behaviours[index].run, lane_of(pose, lane), now));
+  }
+  failed_lanes_ = 0;
+}
+
+/// Starts it if it is time; true where the first pose may differ from the one coming in.
+bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const Pass& pass) noexcept {
+  const EvalRequest& instant = pass.instant;
+  const auto index = static_cast<Index>(&behaviour - registry_.behaviours.data());
+  Run& run = behaviour.run;
+  if (run.phase != Run::Phase::waiting || run.starts_at > instant.now) return false;
+  if (registry_.objects[behaviour.object].ended) return false;
+  if (!starts_without_bridge(behaviour) && (!instant.begin || (instant.around && !is_in_start_set(behaviour.object))))
+    return false;
+  if (waits_for_lost(behaviour, instant.now)) return false;
+
+  run.phase = Run::Phase::running;
+  run.clock = run.starts_at;
+  if (behaviour.common.fade > Time{0}) {
+    Transition& fading = *run.transition;
+    fading.level_from = 0.0;
+    fading.level_to = 1.0;
+    fading.level_since = run.starts_at;
+    fading.level_length = behaviour.common.fade;
+  }
+  if (instant.begin && !starts_without_bridge(behaviour)) {
+    const Moment now{instant.now, 0.0, 0.0, lane_of(*pass.context.parent, lane), this, {}, index};
+    registry_.store(behaviour).begin(behaviour.row, {in, bridged(run, in, instant.now), now});
+    layout_.lane_blocks(*behaviour.location).fill(behaviour.location->block, behaviour.location->lane, behaviour.row);
+  }
+  update_lane(index, instant.now);  // its clock runs now
+  return !starts_without_bridge(behaviour);
+}
+
+/// What would start while something it looks at is lost waits until that is found.
+bool Evaluator::waits_for_lost(BehaviourRecord& behaviour, Time now) noexcept {
+  if (behaviour.dependencies.empty()) return false;
+  const Object lost = registry_.first_lost(behaviour);
+  if (lost.generation == 0) return false;
+  behaviour.run.starts_at = when_found;
+  const auto index = static_cast<Index>(&behaviour - registry_.behaviours.data());
+  events_.push({now, "lost", registry_.handle(behaviour.object), registry_.behaviour_handle(index), lost});
+  return true;
+}
+
+bool Evaluator::starts_without_bridge(const BehaviourRecord& behaviour) const {
+  return !behaviour.kind->needs_start(registry_.store(behaviour).values(behaviour.row));
+}
+
+Pose Evaluator::weighted(const BehaviourRecord& behaviour, const Pose& in, const Pose& given, Time now) const {
+  return mix(in, given, behaviour.common.weight * level(behaviour.run, now));
+}
+
+double Evaluator::level(const Run& run, Time now) const {
+  if (!run.transition) return 1.0;
+  const Transition& fading = *run.transition;
+  const double done = smoothstep(now - fading.level_since, fading.level_length);
+  if (done == 1.0) return fading.level_to;
+  return fading.level_from + (fading.level_to - fading.level_from) * done;
+}
+
+void Evaluator::bridge(BehaviourRecord& behaviour, const Pose& output, const Pose& out, Time now) const {
+  if (now == Time{0} || !behaviour.kind->bridges()) return;
+  Transition& over = behaviour.run.transition.make();
+  over.position = output.position - out.position;
+  over.scale = output.scale - out.scale;
+  over.rotation = rotation_vector(vector(numbers(output.rotation) * inverse(numbers(out.rotation))));
+  over.bridge_since = now;
+  const bool lands_there = over.position.isZero(0.0) && over.scale.isZero(0.0) && over.rotation.isZero(0.0);
+  over.bridge_length = lands_there ? Time{0} : behaviour.common.fade > Time{0} ? behaviour.common.fade : default_bridge;
+}
+
+Pose Evaluator::bridged(const Run& run, const Pose& out, Time now) const {
+  if (!run.transition) return out;
+  const Transition& over = *run.transition;
+  if (now >= over.bridge_since + over.bridge_length) return out;
+  const double left = 1.0 - smoothstep(now - over.bridge_since, over.bridge_length);
+  const auto turn = numbers(rotation(vector(numbers(over.rotation) * left)));
+  return {vector(numbers(out.position) + numbers(over.position) * left),
+          vector(near_unit(turn * numbers(out.rotation))), vector(numbers(out.scale) + numbers(over.scale) * left)};
+}
+
+/// It gives what it last gave: a target is lost, or it was stopped and has memory, which must not move on.
+bool Evaluator::is_frozen(const BehaviourRecord& behaviour) const {
+  return behaviour.run.holding || (behaviour.run.phase == Run::Phase::halted && behaviour.kind->has_memory());
+}
+
+Pose Evaluator::frozen_pose(const BehaviourRecord& behaviour, const Pose& in) const {
+  const Pose& held = behaviour.run.transition->held;
+  if (!adds_displacement(behaviour)) return held;
+  return {vector(numbers(in.position) + numbers(held.position)),
+          vector(near_unit(numbers(held.rotation) * numbers(in.rotation))), in.scale};
+}
+
+void Evaluator::hold(BehaviourRecord& behaviour, const Pose& in, const Pose& output) const {
+  Pose& held = behaviour.run.transition.make().held;
+  if (adds_displacement(behaviour))
+    held = {vector(numbers(output.position) - numbers(in.position)),
+            vector(near_unit(numbers(output.rotation) * inverse(numbers(in.rotation)))), Vec3::Ones()};
+  else
+    held = output;
+}
+
+/// It is stopped, rather than lost: what comes in goes on passing through.
+bool Evaluator::adds_displacement(const BehaviourRecord& behaviour) const {
+  return behaviour.run.phase == Run::Phase::halted && behaviour.kind->adds();
+}
+
+bool Evaluator::is_active_behaviour(const BehaviourRecord& behaviour) const {
+  const Run& run = behaviour.run;
+  return (run.phase == Run::Phase::running || run.phase == Run::Phase::halted) && !run.failed;
+}
+
+bool Evaluator::is_in_transition(const BehaviourRecord& behaviour, Time now) const {
+  const Run& run = behaviour.run;
+  if (!is_active_behaviour(behaviour) || is_frozen(behaviour) || run.failed_at != Time::min()) return true;
+  if (behaviour.common.weight != 1.0) return true;
+  if (!run.transition) return false;
+  const Transition& transition = *run.transition;
+  return now < transition.bridge_since + transition.bridge_length ||
+         now < transition.level_since + transition.level_length || transition.level_to != 1.0;
+}
+
+OwnTime Evaluator::own_time_of(const Run& run, Time now) const {
+  return own_time(static_cast<double>((run.phase == Run::Phase::halted ? run.clock : now - run.clock).count()));
+}
+
+void Evaluator::update_lane(Index behaviour, Time now) {
+  const BehaviourRecord& record = registry_.behaviours[behaviour];
+  if (!record.location) return;
+  const auto [batch_index, block, lane] = *record.location;
+  Batch& batch = layout_.batches[batch_index];
+  const auto bit = static_cast<std::uint8_t>(1U << lane);
+  const auto set = [bit](std::uint8_t& bits, bool on) {
+    bits = static_cast<std::uint8_t>(on ? bits | bit : bits & ~bit);
+  };
+  set(batch.bits[block].in_transition, is_in_transition(record, now));
+
+  const bool halted = record.run.phase == Run::Phase::halted;
+  set(batch.bits[block].on_own_clock, halted || record.run.clock != Time{0});
+  const double clock = static_cast<double>(record.run.clock.count());
+  batch.clocks[block].pace.at[lane] = halted ? 0.0 : 1.0;
+  batch.clocks[block].zero.at[lane] = halted ? -clock : clock;
+}
+
+}  // namespace hushed::detail

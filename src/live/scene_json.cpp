@@ -1,0 +1,256 @@
+// SPDX-License-Identifier: MIT
+#include "scene_json.hpp"
+
+#include <array>
+#include <cmath>
+
+#include <hushed/behaviour/drive.hpp>
+#include <hushed/common.hpp>
+#include <hushed/easing.hpp>
+
+namespace hushed::detail {
+
+namespace {
+
+/// Infinity is none of JSON's numbers.
+Json number(double value) { return std::isfinite(value) ? Json(value) : Json(as_text(value)); }
+
+Json in_json(const Value& value) {
+  if (const auto* yes = value.as<bool>()) return *yes;
+  if (const auto real = value.number()) return number(*real);
+  if (const auto* text = value.as<std::string>()) return *text;
+  if (const auto* list = value.as<Value::List>()) {
+    Json items = Json::array();
+    for (const Value& item : *list) items.push_back(in_json(item));
+    return items;
+  }
+  Json table = Json::object();
+  if (const auto* entries = value.as<Value::Table>())
+    for (const Value::Entry& entry : *entries) table[entry.key] = in_json(entry.value);
+  return table;
+}
+
+Json in_json(const Form& form) {
+  constexpr std::array names{"boolean", "number", "whole", "word", "text", "list", "table", "any_of"};
+  Json made{{"kind", names[static_cast<std::size_t>(form.kind)]}, {"words", form.description}};
+  if (form.kind == Form::Kind::number || form.kind == Form::Kind::whole) {
+    made["unit"] = form.unit.symbol;
+    made["low"] = form.unit.low;
+    made["high"] = form.unit.high;
+  }
+  if (!form.names.empty()) made["names"] = form.names;
+  if (form.kind == Form::Kind::list) made["most"] = form.most;
+  if (!form.parts.empty() && form.kind != Form::Kind::table) {
+    Json parts = Json::array();
+    for (const Form& part : form.parts) parts.push_back(in_json(part));
+    made["parts"] = parts;
+  }
+  return made;
+}
+
+Json field_in_json(const FieldInfo& field, const std::optional<Value>& value);
+
+/// A list of tables, each with the fields of what it is.
+Json entries_in_json(const EntryKinds& kinds, const Value::List& list) {
+  Json entries = Json::array();
+  for (const Value& each : list) {
+    const auto value_of = [&](std::string_view key) -> const Value* {
+      if (const auto* table = each.as<Value::Table>())
+        for (const Value::Entry& entry : *table)
+          if (entry.key == key) return &entry.value;
+      return nullptr;
+    };
+    const Value* const name = value_of(kinds.key);
+    const auto* word = name ? name->as<std::string>() : nullptr;
+    const EntryKinds::Kind* const kind = word ? kinds.find(*word) : nullptr;
+    if (!kind) continue;
+    Json fields = Json::array();
+    for (const FieldInfo& field : kind->fields) {
+      const Value* const given = value_of(field.name);
+      fields.push_back(field_in_json(field, given ? std::optional{*given} : field.fallback));
+    }
+    entries.push_back({{"name", kind->name}, {"help", kind->summary}, {"fields", fields}});
+  }
+  return {{"key", kinds.key}, {"list", entries}};
+}
+
+Json field_in_json(const FieldInfo& field, const std::optional<Value>& value) {
+  Json made{{"name", field.name},
+            {"help", field.help},
+            {"unit", field.unit.symbol},
+            {"form", in_json(field.form)},
+            {"required", field.required}};
+  if (field.slider) made["slider"] = {field.slider->low, field.slider->high};
+  if (field.fallback) made["default"] = as_text(*field.fallback);
+  if (value) {
+    made["value"] = in_json(*value);
+    made["text"] = as_text(*value);
+  }
+  const auto* const list = value ? value->as<Value::List>() : nullptr;
+  if (field.entries && list) made["entries"] = entries_in_json(field.entries(), *list);
+  if (field.name == "easing") made["easing"] = true;
+  return made;
+}
+
+Json field_in_json(const FieldInfo& field, const std::string& path, const Scene& scene) {
+  Json made = field_in_json(field, scene.get(path));
+  if (scene.is_own(path)) made["own"] = true;
+  return made;
+}
+
+Json easings_in_json() {
+  constexpr int points = 24;
+  Json easings = Json::array();
+  for (const std::string_view name : Easing::names()) {
+    const Easing easing = Easing::parse(name);
+    Json curve = Json::array();
+    for (int i = 0; i <= points; ++i)
+      curve.push_back(std::round(easing(static_cast<double>(i) / points) * 1e4) / 1e4);  // for a small picture
+    easings.push_back({{"name", name}, {"curve", curve}});
+  }
+  return easings;
+}
+
+Json columns_in_json(const Watch& watch) {
+  Json columns = Json::array();
+  for (const std::string& name : watch.columns()) columns.push_back({{"name", name}, {"unit", watch.unit()}});
+  return columns;
+}
+
+/// Each key that the scene answers to, and what answers.
+Json keys_in_json(const Scene& scene) {
+  Json keys = Json::array();
+  const auto add = [&](const std::string& key, const std::string& what) {
+    keys.push_back({{"key", key}, {"what", what}});
+  };
+  for (const Object object : objects_in_order(scene))
+    for (const AnyBehaviour behaviour : scene.behaviours(object))
+      if (const Drive* const drive = scene.values_if<Drive>(behaviour)) {
+        const DriveKeys& all = drive->keys;
+        const std::pair<const char*, const DriveKeys::Names&> ways[]{{"forward", all.forward}, {"back", all.back},
+                                                                     {"left", all.left},       {"right", all.right},
+                                                                     {"rise", all.rise},       {"sink", all.sink}};
+        for (const auto& [way, names] : ways)
+          for (const std::string& name : names) add(name, scene.name(object) + ' ' + way);
+      }
+  for (const std::string& name : scene.rules()) {
+    const Rule& rule = scene.rule(name);
+    for (const auto* conditions : {&rule.when, &rule.any, &rule.unless})
+      for (const Condition& condition : *conditions)
+        if (const auto* key = std::get_if<KeyCondition>(&condition.is)) add(key->key, name);
+  }
+  return keys;
+}
+
+}  // namespace
+
+Json watches_in_json(const std::vector<Watch>& watches) {
+  Json list = Json::array();
+  for (const Watch& watch : watches) list.push_back({{"text", watch.text()}, {"columns", columns_in_json(watch)}});
+  return list;
+}
+
+Json scene_in_json(const PlayMode& mode, const Scene& scene) {
+  constexpr std::array shapes{"box", "sphere", "cylinder", "cone"};
+  Json objects = Json::array();
+  for (const std::string& name : mode.past().objects) {
+    Json made{{"name", name}};
+    if (const auto object = scene.find(name)) {
+      if (const auto parent = scene.parent(*object)) made["parent"] = scene.name(*parent);
+      if (const auto& shape = scene.shape(*object))
+        made["shape"] = {{"kind", shapes[static_cast<std::size_t>(shape->kind)]},
+                         {"size", {shape->size.x(), shape->size.y(), shape->size.z()}}};
+      made["tags"] = scene.tags(*object);
+      made["moves"] = !scene.behaviours(*object).empty();
+    }
+    objects.push_back(made);
+  }
+  return {{"kind", "scene"},
+          {"tick_rate", scene.tick_rate()},
+          {"objects", objects},
+          {"keys", keys_in_json(scene)},
+          {"watches", watches_in_json(mode.watches())},
+          {"easings", easings_in_json()}};
+}
+
+Json object_in_json(const Scene& scene, Object object) {
+  Json behaviours = Json::array();
+  for (const AnyBehaviour behaviour : scene.behaviours(object)) {
+    const std::string path = scene.path(behaviour);
+    Json fields = Json::array(), common = Json::array();
+    for (const FieldInfo& field : scene.fields(behaviour))
+      fields.push_back(field_in_json(field, path + '.' + std::string{field.name}, scene));
+    for (const FieldInfo& field : fields_of<Common>())
+      common.push_back(field_in_json(field, path + '.' + std::string{field.name}, scene));
+    Json dependencies = Json::array();
+    for (const Object other : scene.dependencies(behaviour)) dependencies.push_back(scene.name(other));
+    behaviours.push_back({{"path", path},
+                          {"kind", scene.kind(behaviour)},
+                          {"preset", scene.preset_path(behaviour)},
+                          {"running", scene.running(behaviour)},
+                          {"dependencies", dependencies},
+                          {"fields", fields},
+                          {"common", common}});
+  }
+  return {{"kind", "object"}, {"name", scene.name(object)}, {"behaviours", behaviours}};
+}
+
+Json urges_in_json(PlayMode& mode, const Scene& scene, const std::string& name) {
+  Json urges = Json::array();
+  if (const auto object = scene.find(name))
+    for (const AnyBehaviour behaviour : scene.behaviours(*object))
+      for (const UrgeShare& each : mode.urges(behaviour))
+        urges.push_back({{"urge", each.urge},
+                         {"velocity", {each.velocity.x(), each.velocity.y(), each.velocity.z()}},
+                         {"share", each.share}});
+  return {{"kind", "urges"}, {"name", name}, {"urges", urges}};
+}
+
+Json marks_in_json(const Recording& past, std::size_t from) {
+  Json list = Json::array();
+  for (std::size_t i = from; i < past.happenings.size(); ++i) {
+    const Recording::Happening& each = past.happenings[i];
+    list.push_back({{"time", in_seconds(each.time)}, {"name", each.name}, {"words", each.words}});
+  }
+  return list;
+}
+
+Json changes_in_json(const std::vector<PlayMode::Changed>& changes, const Scene& scene) {
+  Json list = Json::array();
+  for (const PlayMode::Changed& change : changes) {
+    const auto behaviour = scene.find_behaviour(std::string_view{change.path}.substr(0, change.path.rfind('.')));
+    list.push_back({{"path", change.path},
+                    {"before", change.before ? Json(as_text(*change.before)) : Json()},
+                    {"now", change.now ? Json(as_text(*change.now)) : Json()},
+                    {"preset", behaviour ? scene.preset_path(*behaviour) : ""}});
+  }
+  return list;
+}
+
+Json plan_in_json(const KeepPlan& plan) {
+  Json lines = Json::array(), refusals = Json::array();
+  for (const KeepPlan::Line& line : plan.lines)
+    lines.push_back({{"path", line.path},
+                     {"file", line.file.filename().string()},
+                     {"line", line.number},
+                     {"before", line.before},
+                     {"after", line.after},
+                     {"note", line.note}});
+  for (const KeepPlan::Refusal& refusal : plan.refusals)
+    refusals.push_back({{"path", refusal.path}, {"why", refusal.why}});
+  return {{"kind", "plan"}, {"lines", lines}, {"refusals", refusals}};
+}
+
+Json diagnostics_in_json(const LoadError& error) {
+  Json list = Json::array();
+  for (const Diagnostic& diagnostic : error.diagnostics()) {
+    const auto file = static_cast<std::size_t>(diagnostic.place.file);
+    list.push_back({{"file", file < error.files().size() ? error.files()[file] : error.file()},
+                    {"line", diagnostic.place.line},
+                    {"column", diagnostic.place.column},
+                    {"text", diagnostic.text}});
+  }
+  return list;
+}
+
+}  // namespace hushed::detail

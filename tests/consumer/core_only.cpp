@@ -1,0 +1,32 @@
+// SPDX-License-Identifier: MIT
+// A game that needs the core alone, and is compiled without exceptions and without run-time type information.
+
+#include <cstdio>
+
+#include <hushed/fwd.hpp>
+#include <hushed/hushed.hpp>
+
+using namespace hushed;
+using namespace std;  // no name of ours collides
+
+static_assert(HUSHED_VERSION >= 100 && version_minor == 1);
+
+struct Bob {
+  double height = 1.0;
+  std::string label = "bob";
+  Pose apply(const Pose& in, const Moment& now) const {
+    return in.with_position(in.position + axis::up * (height * now.since_start));
+  }
+  static constexpr auto fields = std::tuple{field("height", &Bob::height, unit::metres, "how far it rises a second"),
+                                            field("label", &Bob::label, unit::none, "what it is called")};
+};
+
+int main() {
+  Scene harbour;
+  const Object buoy = harbour.add({.name = "buoy"});
+  harbour.give(buoy, Bob{});
+  harbour.give(buoy, Bob{2.0});  // two without a name do not collide
+  harbour.set("buoy.own-2.label", Value{std::string{"second"}});
+  harbour.advance(chrono::seconds{1});
+  std::printf("the buoy is %.0f m up\n", harbour.world(buoy).position.y());
+}

@@ -1,0 +1,21 @@
+#!/bin/sh
+# SPDX-License-Identifier: MIT
+# visibility.sh ARCHIVE INCLUDE WORK COMPILER: makes a shared library of the archive, and fails for each visible symbol of
+# the project whose name is in no public header.
+set -eu
+mkdir -p "$3"
+"$4" -shared -o "$3/visible.so" -Wl,--whole-archive "$1" -Wl,--no-whole-archive
+cat $(find "$2/hushed" -name '*.hpp') > "$3/headers"
+# g++ makes the functions that choose between two versions of a kernel visible, whatever it is told.
+nm -DC --defined-only "$3/visible.so" | grep -v '\[clone .resolver\]' | sed -n 's/^[0-9a-f]* [TWVBDRu] //p' > "$3/visible"
+[ "$(grep -c 'hushed::' "$3/visible")" -gt 100 ]
+# The last name of each qualified name before its arguments.
+sed -n 's/^\(vtable for \|typeinfo for \|typeinfo name for \|guard variable for \)\{0,1\}\(hushed::[A-Za-z0-9_:~]*\).*/\2/p' "$3/visible" |
+  sed 's/.*:://; s/^~//' | sort -u | while read -r name; do
+  grep -qw -- "$name" "$3/headers" || echo "$name"
+done > "$3/hidden_names"
+if [ -s "$3/hidden_names" ]; then
+  echo "These are visible, and in no public header:" >&2
+  cat "$3/hidden_names" >&2
+  exit 1
+fi

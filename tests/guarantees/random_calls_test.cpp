@@ -1,0 +1,106 @@
+// SPDX-License-Identifier: MIT
+// Whatever is called, and in whatever order: nothing crashes, everything stays consistent, finite and repeatable.
+
+#include <string>
+#include <vector>
+
+#include "support/random_harbour.hpp"
+
+namespace hushed::tests {
+namespace {
+
+/// The poses and the events of a stretch of play.
+struct Played {
+  std::vector<Pose> poses;
+  std::vector<std::string> events;
+};
+
+Played played(Scene& harbour) {
+  Played all;
+  for (int frame = 0; frame < 4; ++frame) {
+    harbour.advance(std::chrono::milliseconds{37});
+    all.poses.insert(all.poses.end(), harbour.world_poses().begin(), harbour.world_poses().end());
+    for (const Event& event : harbour.events())
+      all.events.push_back(std::to_string(event.time.count()) + ' ' + harbour.describe(event));
+  }
+  return all;
+}
+
+void check_consistent(const Scene& harbour) {
+  RC_ASSERT(harbour.objects().size() == harbour.size());
+  RC_ASSERT(harbour.world_poses().size() == harbour.size());
+  for (std::size_t i = 0; i < harbour.size(); ++i) {
+    const Object object = harbour.objects()[i];
+    RC_ASSERT(harbour.alive(object));
+    RC_ASSERT(same_bits(harbour.world(object), harbour.world_poses()[i]));
+    RC_ASSERT(harbour.world_poses()[i].position.allFinite() && harbour.world_poses()[i].scale.allFinite());
+    RC_ASSERT(std::abs(harbour.world_poses()[i].rotation.norm() - 1.0) < 1e-9);
+    for (const AnyBehaviour behaviour : harbour.behaviours(object)) {
+      (void)harbour.running(behaviour);
+      (void)harbour.dependencies(behaviour);
+    }
+  }
+  for (const Event& event : harbour.events()) (void)harbour.describe(event);
+}
+
+RC_GTEST_PROP(WhateverIsCalled, LeavesASceneThatIsConsistentAndRepeatsItself, (std::uint64_t seed)) {
+  const RandomHarbour made{seed, 12};
+  Scene harbour = made.build();
+  std::mt19937_64 random{seed};
+  std::vector<Snapshot> snapshots;
+  for (int i = 0; i < 60; ++i) {
+    made.upset(harbour, random, snapshots);
+    check_consistent(harbour);
+    if (random() % 6 != 0) continue;
+    const Snapshot here = harbour.snapshot();
+    const Played first = played(harbour);
+    harbour.restore(here);
+    const Played again = played(harbour);
+    RC_ASSERT(same_bits(again.poses, first.poses));
+    RC_ASSERT(again.events == first.events);
+    if (random() % 2) snapshots.push_back(here);
+  }
+}
+
+RC_GTEST_PROP(WhateverIsCalled, IsPlayedAgainBySeek, (std::uint64_t seed)) {
+  const RandomHarbour made{seed, 12};
+  Scene harbour = made.build();
+  std::mt19937_64 random{seed};
+  std::vector<Snapshot> snapshots;
+  bool tuned = false;
+  for (int i = 0; i < 60; ++i) {
+    const auto done = made.upset(harbour, random, snapshots);
+    // What was built changes what seek goes back to, and a tuned value stays as it is wherever it goes.
+    tuned = done.built ? false : tuned || done.tuned;
+    if (done.built || tuned || random() % 6 != 0) continue;
+    const Time from = harbour.time();
+    harbour.advance(std::chrono::milliseconds{411});
+    const Time to = harbour.time();
+    const std::vector<Pose> poses{harbour.world_poses().begin(), harbour.world_poses().end()};
+    harbour.seek(from + (to - from) * static_cast<std::int64_t>(random() % 100) / 100);
+    harbour.seek(to);
+    const std::vector<Pose> again{harbour.world_poses().begin(), harbour.world_poses().end()};
+    RC_ASSERT(same_bits(again, poses));
+  }
+}
+
+RC_GTEST_PROP(WhateverIsCalled, MayBeCalledByCallbacksToo, (std::uint64_t seed)) {
+  const RandomHarbour made{seed, 12};
+  Scene harbour = made.build();
+  std::mt19937_64 random{seed};
+  std::vector<Snapshot> snapshots;
+  int calls = 0;
+  for (const char* const event : {"ping", "pong", "lost", "reached", "gathered", "fired"})
+    harbour.on(event, [&](const Event&) {
+      if (++calls % 8 != 0) return;
+      made.upset(harbour, random, snapshots);
+    });
+  for (int i = 0; i < 40; ++i) {
+    made.upset(harbour, random, snapshots);
+    harbour.advance(std::chrono::milliseconds{50});
+    check_consistent(harbour);
+  }
+}
+
+}  // namespace
+}  // namespace hushed::tests
