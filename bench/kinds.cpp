@@ -30,7 +30,7 @@ std::vector<Eigen::Vector3d> basin_by_hand() {
   return points;
 }
 
-/// ObjectOrTag some of them look at.
+/// The object that some of them depend on.
 by_hand::Orbiting& leader_by_hand() {
   static by_hand::Orbiting leader;
   return leader;

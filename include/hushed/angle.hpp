@@ -42,4 +42,4 @@ constexpr Angle radians(double value) { return Angle{value * (180.0 / Angle::pi)
 /// The angle in (-180, 180] degrees that points in the direction of this one.
 Angle wrapped(Angle angle);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

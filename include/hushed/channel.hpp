@@ -2,7 +2,7 @@
 #pragma once
 
 #include <hushed/detail/export.hpp>
-#include <hushed/field.hpp>
+#include <hushed/detail/reading.hpp>
 
 namespace hushed HUSHED_API {
 
@@ -14,4 +14,4 @@ constexpr auto choices(Channel) {
       {{Channel::position, "position"}, {Channel::rotation, "rotation"}, {Channel::scale, "scale"}}};
 }
 
-}  // namespace HUSHED_API
+}  // namespace hushed

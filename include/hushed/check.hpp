@@ -11,8 +11,8 @@
 #include <string_view>
 #include <vector>
 
+#include <hushed/box.hpp>
 #include <hushed/detail/export.hpp>
-#include <hushed/field.hpp>
 #include <hushed/recording.hpp>
 
 namespace hushed HUSHED_API {
@@ -60,4 +60,4 @@ struct CheckOptions {
 ///     const auto found = check([](double ticks) { return make_harbour(120.0 * ticks); });
 std::vector<Finding> check(const std::function<Scene(double)>& make, const CheckOptions& options = {});
 
-}  // namespace HUSHED_API
+}  // namespace hushed

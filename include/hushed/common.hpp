@@ -2,10 +2,9 @@
 #pragma once
 
 #include <string>
-#include <tuple>
 
 #include <hushed/detail/export.hpp>
-#include <hushed/field.hpp>
+#include <hushed/detail/reading.hpp>
 #include <hushed/time.hpp>
 
 namespace hushed HUSHED_API {
@@ -24,15 +23,6 @@ struct Common {
   double weight = 1.0;    ///< 0 to 1: how much of what it gives is mixed in
   Time fade = {};         ///< how long the weight takes to rise at a start and to fall at a stop
   Reads reads = Reads::now;
-
-  static constexpr auto fields = std::tuple{
-      field("enabled", &Common::enabled, unit::none, "false: it waits until it is started"),
-      field("delay", &Common::delay, unit::seconds, "how long after its start it begins to act", slider(0, 5)),
-      field("weight", &Common::weight, unit::share, "how much of what it gives is mixed in", slider(0, 1)),
-      field("fade", &Common::fade, unit::seconds, "how long the weight takes to rise at a start and to fall at a stop",
-            slider(0, 2)),
-      field("reads", &Common::reads, unit::none,
-            "what it looks at is seen as it is now, or as it was at the last tick")};
 };
 
-}  // namespace HUSHED_API
+}  // namespace hushed

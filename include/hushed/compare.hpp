@@ -46,4 +46,4 @@ struct Comparison {
 ///     if (!found.is_within({.position = 1e-3})) ...
 Comparison compare(const Recording& first, const Recording& second);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -54,4 +54,4 @@ class Easing {
   std::string text_;
 };
 
-}  // namespace HUSHED_API
+}  // namespace hushed

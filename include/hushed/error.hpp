@@ -40,4 +40,4 @@ class DependencyCycle : public Error {
   std::vector<std::string> members_;
 };
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -26,4 +26,4 @@ struct Event {
   std::string_view rule = {};  ///< that fired, or raised it
 };
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -14,21 +14,11 @@
 #include <type_traits>
 #include <vector>
 
+#include <hushed/box.hpp>
 #include <hushed/detail/export.hpp>
 #include <hushed/detail/reading.hpp>
 
 namespace hushed HUSHED_API {
-
-/// A box along the parent's axes, in metres. Without bounds unless given.
-struct Box {
-  Vec3 min = Vec3::Constant(-std::numeric_limits<double>::infinity());
-  Vec3 max = Vec3::Constant(std::numeric_limits<double>::infinity());
-  bool operator==(const Box&) const = default;
-
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Box& to);
-  friend std::optional<Value> write(const Box& from, const Unit& unit);
-  friend Form form_of(const Box*, const Unit& unit);
-};
 
 /// A range in which people usually look for the value.
 struct Slider {
@@ -43,6 +33,9 @@ inline constexpr Required required{};  ///< a scene file must give it
 /// One field of the behaviour B.
 template <class B, class T>
 struct Field {
+  using Owner = B;
+  using Value = T;
+
   std::string_view name;
   T B::*member;
   Unit unit;
@@ -142,10 +135,12 @@ struct EntryKinds {
 
 namespace detail {
 
-template <class B, std::size_t I>
+/// The field of that number in a table, without its types.
+template <class Table, std::size_t I>
 FieldInfo field_info() {
-  constexpr auto entry = std::get<I>(B::fields);
-  using Member = std::remove_cvref_t<decltype(std::declval<B>().*entry.member)>;
+  constexpr auto entry = std::get<I>(Table::fields);
+  using B = typename decltype(entry)::Owner;
+  using Member = typename decltype(entry)::Value;
 
   FieldInfo info;
   info.name = entry.name;
@@ -154,11 +149,11 @@ FieldInfo field_info() {
   info.slider = entry.slider;
   info.required = entry.required;
   info.get = [](const void* owner) {
-    constexpr auto self = std::get<I>(B::fields);
+    constexpr auto self = std::get<I>(Table::fields);
     return write_any(static_cast<const B*>(owner)->*self.member, self.unit);
   };
   info.set = [](void* owner, const Value& value) {
-    constexpr auto self = std::get<I>(B::fields);
+    constexpr auto self = std::get<I>(Table::fields);
     if constexpr (std::is_enum_v<Member>) {
       return read_choice(value, self.allowed, static_cast<B*>(owner)->*self.member);
     } else {
@@ -166,11 +161,11 @@ FieldInfo field_info() {
     }
   };
   info.reset = [](void* owner) {
-    constexpr auto self = std::get<I>(B::fields);
+    constexpr auto self = std::get<I>(Table::fields);
     static_cast<B*>(owner)->*self.member = B{}.*self.member;
   };
   info.check = [](const void* owner) {
-    constexpr auto self = std::get<I>(B::fields);
+    constexpr auto self = std::get<I>(Table::fields);
     if constexpr (std::is_enum_v<Member>) {
       return check_choice(static_cast<const B*>(owner)->*self.member, self.allowed);
     } else {
@@ -178,16 +173,16 @@ FieldInfo field_info() {
     }
   };
   info.resolve = [](void* owner, const Names& names) {
-    constexpr auto self = std::get<I>(B::fields);
+    constexpr auto self = std::get<I>(Table::fields);
     return resolve_any(static_cast<B*>(owner)->*self.member, names);
   };
   info.add_objects = [](const void* owner, References& to) {
-    constexpr auto self = std::get<I>(B::fields);
+    constexpr auto self = std::get<I>(Table::fields);
     add_objects_of_any(static_cast<const B*>(owner)->*self.member, to);
   };
   if constexpr (requires(Member & member, Object object) { aim(member, object); })
     info.aim = [](void* owner, Object at) {
-      constexpr auto self = std::get<I>(B::fields);
+      constexpr auto self = std::get<I>(Table::fields);
       aim(static_cast<B*>(owner)->*self.member, at);
     };
   if constexpr (requires { entry_kinds(static_cast<const Member*>(nullptr)); })
@@ -203,18 +198,19 @@ FieldInfo field_info() {
 
 }  // namespace detail
 
-/// The fields of B, without their types. Empty where B has no table.
-template <class B>
+/// The fields of a table, `static constexpr auto fields = std::tuple{field(...), ...}`, without their types. Empty
+/// where there is no such table.
+template <class Table>
 std::span<const FieldInfo> fields_of() {
-  if constexpr (requires { B::fields; }) {
+  if constexpr (requires { Table::fields; }) {
     static const auto table = []<std::size_t... I>(std::index_sequence<I...>) {
-      return std::array<FieldInfo, sizeof...(I)>{detail::field_info<B, I>()...};
+      return std::array<FieldInfo, sizeof...(I)>{detail::field_info<Table, I>()...};
     }
-    (std::make_index_sequence<std::tuple_size_v<std::remove_cvref_t<decltype(B::fields)>>>{});
+    (std::make_index_sequence<std::tuple_size_v<std::remove_cvref_t<decltype(Table::fields)>>>{});
     return table;
   } else {
     return {};
   }
 }
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -38,4 +38,4 @@ Form table(std::vector<std::pair<std::string_view, Form>> keys, std::string desc
 Form any_of(std::vector<Form> ways, std::string description);
 
 }  // namespace form
-}  // namespace HUSHED_API
+}  // namespace hushed

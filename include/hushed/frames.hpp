@@ -47,4 +47,4 @@ struct Frame {
 void play(Scene& scene, std::span<const Watch> watches, const FrameTimes& times, std::int64_t last_frame,
           const std::function<bool(const Frame&)>& see, const std::function<bool()>& goes_on = nullptr);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -65,4 +65,4 @@ struct Steer;
 struct Sway;
 struct Travel;
 
-}  // namespace HUSHED_API
+}  // namespace hushed

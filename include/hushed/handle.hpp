@@ -30,4 +30,4 @@ struct AnyBehaviour {
 template <class B>
 struct Behaviour : AnyBehaviour {};
 
-}  // namespace HUSHED_API
+}  // namespace hushed

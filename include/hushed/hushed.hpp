@@ -8,6 +8,7 @@
 #include <hushed/easing.hpp>
 #include <hushed/error.hpp>
 #include <hushed/event.hpp>
+#include <hushed/field.hpp>
 #include <hushed/input.hpp>
 #include <hushed/kinds.hpp>
 #include <hushed/moment.hpp>

@@ -19,4 +19,4 @@ struct InputChange {
   double value = 0.0;  ///< of an axis: -1 to 1
 };
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -64,7 +64,7 @@ struct KeepPlan {
 /// stand with it. What it would write has been read back, and found to differ in these values alone.
 KeepPlan plan_keep(const SceneSource& source, std::span<const ValueToKeep> values);
 
-/// PlaceOrTag else has written the file meanwhile. Nothing was written.
+/// A file has been changed since it was read. Nothing was written.
 class FileChanged : public Error {
  public:
   using Error::Error;
@@ -74,4 +74,4 @@ class FileChanged : public Error {
 /// when they were read. Throws `FileChanged`, or `Error` where one cannot be written.
 void keep(const KeepPlan& plan);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -27,4 +27,4 @@ std::vector<InputChange> read_key_text(std::string_view text, const std::string&
 /// What `read_key_file` would read.
 std::string key_file_text(std::span<const InputChange> changes);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

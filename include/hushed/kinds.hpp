@@ -34,4 +34,4 @@ std::span<const detail::Kind* const> kinds();
 /// The built-in kind of that name, or nullptr.
 const detail::Kind* find_kind(std::string_view name);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

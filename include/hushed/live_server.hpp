@@ -72,4 +72,4 @@ class LiveServer {
   std::unique_ptr<Impl> impl_;
 };
 
-}  // namespace HUSHED_API
+}  // namespace hushed

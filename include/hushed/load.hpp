@@ -92,4 +92,4 @@ Value parse_value(std::string_view text);
 /// A JSON Schema (draft 2020-12) of scene files, for editors.
 std::string scene_file_schema();
 
-}  // namespace HUSHED_API
+}  // namespace hushed

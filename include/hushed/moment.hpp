@@ -33,4 +33,4 @@ struct Moment {
   Object owner = {};
 };
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -15,4 +15,4 @@ bool is_name(std::string_view name);
 /// What is wrong with the name of `of_what` ("an object"), and what would be right; nothing where all is well.
 std::optional<std::string> wrong_with_name(std::string_view name, std::string_view of_what);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

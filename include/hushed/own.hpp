@@ -272,13 +272,9 @@ class OwnKind final : public Kind {
   std::span<const OneOf> exactly_one() const override { return {}; }
   std::string_view example() const override { return ""; }
 
-  bool has_memory() const override { return WithMemory<B>; }
-  bool bridges() const override {
-    if constexpr (requires { B::bridges; }) {
-      return B::bridges;
-    } else {
-      return true;
-    }
+  const KindTraits& traits() const override {
+    static constexpr KindTraits traits{.has_memory = WithMemory<B>, .bridges = bridges()};
+    return traits;
   }
   bool needs_start(const void*) const override { return true; }
   References dependencies(const void* values) const override {
@@ -293,6 +289,15 @@ class OwnKind final : public Kind {
       return std::make_shared<B>();
     } else {
       return nullptr;
+    }
+  }
+
+ private:
+  static constexpr bool bridges() {
+    if constexpr (requires { B::bridges; }) {
+      return B::bridges;
+    } else {
+      return true;
     }
   }
 };
@@ -310,4 +315,4 @@ const Kind& kind_of() {
 }
 
 }  // namespace detail
-}  // namespace HUSHED_API
+}  // namespace hushed

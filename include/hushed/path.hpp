@@ -97,4 +97,4 @@ class Path {
   Readings readings_ = Readings::many;
 };
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -44,4 +44,4 @@ class PerAxis {
   std::array<T, 3> each_;
 };
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -47,4 +47,4 @@ void draw(std::span<const Watched> plays, const std::filesystem::path& file, con
 /// Colours of lines, "#rrggbb", in the order in which they are taken; on white, in print, and for the colour-blind.
 std::span<const std::string_view> line_colours();
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -71,4 +71,4 @@ class Place {
 bool operator==(const Target& a, const Target& b);
 bool operator==(const Place& a, const Place& b);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -245,4 +245,4 @@ class PlayMode {
   Values tuned_;       ///< what it was tuned to last
 };
 
-}  // namespace HUSHED_API
+}  // namespace hushed

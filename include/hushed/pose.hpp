@@ -57,4 +57,4 @@ Pose into(const Pose& frame, const Pose& pose);
 /// `b`, both exactly.
 Pose mix(const Pose& a, const Pose& b, double share);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

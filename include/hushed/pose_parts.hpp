@@ -41,4 +41,4 @@ PoseParts read_parts(TableReader& table);
 Form form_of_parts();
 
 }  // namespace detail
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -77,4 +77,4 @@ Recording record(Scene& scene, const FrameTimes& times, std::int64_t last_frame,
 Recording record_at(Scene& scene, std::span<const Time> times,
                     const std::function<bool(std::int64_t)>& goes_on = nullptr);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

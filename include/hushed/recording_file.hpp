@@ -51,4 +51,4 @@ bool is_recording(const std::filesystem::path& file);
 /// Reads a recording back. Of glTF, only what `RecordingWriter` has written. Throws `LoadError`.
 Recording read_recording(const std::filesystem::path& file);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -27,4 +27,4 @@ class Rows {
 /// `format` is "table", "csv" or "jsonl".
 std::unique_ptr<Rows> make_rows(const std::string& format, std::vector<std::string> columns);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

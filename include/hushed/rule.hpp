@@ -13,8 +13,8 @@
 #include <variant>
 #include <vector>
 
+#include <hushed/box.hpp>
 #include <hushed/detail/export.hpp>
-#include <hushed/field.hpp>
 #include <hushed/handle.hpp>
 #include <hushed/tagged.hpp>
 #include <hushed/time.hpp>
@@ -188,4 +188,4 @@ struct Rule {
   Time held_for = {};  ///< how long they must have been so
 };
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -14,17 +14,17 @@
 
 #include <hushed/common.hpp>
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/kind.hpp>
+#include <hushed/detail/kind_of.hpp>
 #include <hushed/error.hpp>
 #include <hushed/event.hpp>
 #include <hushed/handle.hpp>
 #include <hushed/input.hpp>
-#include <hushed/own.hpp>
 #include <hushed/pose.hpp>
 #include <hushed/pose_parts.hpp>
 #include <hushed/rule.hpp>
 #include <hushed/shape.hpp>
 #include <hushed/time.hpp>
+#include <hushed/urge_share.hpp>
 
 namespace hushed::detail {  // not visible in a shared library
 class SceneImpl;
@@ -33,12 +33,14 @@ struct SnapshotData;
 
 namespace hushed HUSHED_API {
 
+struct FieldInfo;
+
 namespace detail {
 struct SceneAccess;
 class MutedCallbacks;
 }  // namespace detail
 
-/// Which parts of its parent's pose a child takes on.
+/// The parts of its parent's pose that a child inherits.
 struct Inherit {
   bool position = true;
   bool rotation = true;
@@ -46,28 +48,28 @@ struct Inherit {
   bool operator==(const Inherit&) const = default;
 };
 
-/// What `Scene::add` is told of a new object.
+/// The description of a new object, for `Scene::add`.
 struct NewObject {
-  std::string name = {};               ///< letters, digits, `-`, `_`; unique. May be left empty: "object-7"
-  std::optional<Object> parent = {};   ///< whose space the rest pose is in; the world's if none
-  Pose rest = {};                      ///< the pose under all behaviours
-  Inherit inherit = {};                ///< what it takes on from its parent
-  std::vector<std::string> tags = {};  ///< words by which rules and flocks find it
+  std::string name = {};               ///< letters, digits, `-`, `_`; unique. Left empty: "object-7"
+  std::optional<Object> parent = {};   ///< the object in whose space the rest pose is; the world if none
+  Pose rest = {};                      ///< the pose without behaviours
+  Inherit inherit = {};                ///< the parts of the parent's pose that it inherits
+  std::vector<std::string> tags = {};  ///< words by which rules and agents find it
   std::optional<Shape> shape = {};     ///< how to draw it
-  std::vector<PoseParts> poses = {};   ///< each with a name of its own, by which behaviours know it
+  std::vector<PoseParts> poses = {};   ///< poses with names, for behaviours and `place`
 };
 
-/// The state of a whole scene at one moment: `Scene::snapshot` makes it, `Scene::restore` returns to it.
+/// The state of a whole scene at one moment. `Scene::snapshot` makes it, `Scene::restore` returns to it.
 class Snapshot {
  public:
-  Time time() const;
+  Time time() const;  ///< the scene's time when it was made; 0 for a default-constructed one
 
  private:
   friend class Scene;
   std::shared_ptr<const detail::SnapshotData> data_;
 };
 
-/// A value of one object's own, in the place of a preset's: {"sway.frequency", Value{0.4}}.
+/// A value that one object has in place of its preset's: `{"sway.frequency", Value{0.4}}`.
 struct OwnValue {
   std::string path;
   Value value;
@@ -77,18 +79,27 @@ template <class B>
 class Tuning;
 class NewRule;
 
-/// Objects, what moves them, and the time. Everything else follows from these three: at equal times the poses
-/// are equal bit for bit, whatever frames led there.
+/// Objects, their behaviours, and the time. Poses depend on these alone: at equal times they are equal bit for bit,
+/// whatever frames led there.
 ///
-/// A scene may be moved but not copied; handles stay good. Every call of a scene that was moved from throws `Error`
-/// (`advance` moves nothing). Use it from one thread at a time. A behaviour of your own may not call it while it is
-/// asked for a pose: the call throws `Error`, and the event "failed" says so.
+///     Scene harbour;
+///     const Object lamp = harbour.add({.name = "lamp", .rest = at(0, 12, 0)});
+///     harbour.give(lamp, Spin{.speed = degrees(40)});
+///     harbour.advance(250ms);
+///     const Pose pose = harbour.world(lamp);
+///
+/// A scene can be moved but not copied; handles stay valid. Every call of a moved-from scene throws `Error`, but
+/// `advance`, which does nothing. A scene may be used by one thread at a time. A behaviour that you write may not call
+/// the scene while the scene calls it: the call throws `Error`, and the event "failed" says so.
+///
+/// Functions that take a handle throw `StaleHandle` where its object or behaviour has ended or is of another scene.
 class Scene {
  public:
-  /// Motions with memory are advanced `tick_rate` times per second (1 to 10 000, a whole number or not).
+  /// Behaviours with memory are advanced `tick_rate` times per second: 1 to 10 000, not necessarily a whole number.
+  /// Throws `BadValue` outside that range.
   explicit Scene(double tick_rate = 120.0);
-  /// A scene in which objects and behaviours get the handles of those that have the same names in another, to be
-  /// `hot_reload` by it.
+  /// A scene whose objects and behaviours get the handles of those with the same names in `like`, as `hot_reload` of
+  /// `like` needs it.
   Scene(double tick_rate, const Scene& like);
   ~Scene();
   Scene(Scene&&) noexcept;
@@ -100,65 +111,70 @@ class Scene {
   /// `StaleHandle` (the parent).
   Object add(const NewObject& object);
 
-  /// Puts a behaviour on top of the object's stack; it starts now. Returns its handle. Throws `BadValue`,
-  /// `StaleHandle`, or `DependencyCycle` where the object would have to come after itself.
+  /// Puts a behaviour on top of the object's stack; it starts now. Returns its handle. Throws `BadValue` (a value out
+  /// of range, a taken name), `StaleHandle`, or `DependencyCycle` where the object would depend on itself.
   template <class B>
   Behaviour<B> give(Object object, const B& behaviour, const Common& common = {}) {
-    return Behaviour<B>{give(object, detail::kind_of<B>(), &behaviour, common)};
+    return Behaviour<B>{give(object, detail::AnyValues{behaviour}, common)};
   }
-  AnyBehaviour give(Object object, const detail::Kind& kind, const void* values, const Common& common);
+  /// Puts a behaviour whose type is known at run time only on top of the object's stack. Throws as above.
+  AnyBehaviour give(Object object, const detail::AnyValues& behaviour, const Common& common);
 
-  /// Puts a behaviour on top of a preset, which is there from its first one on. Objects that use it later have it too.
+  /// Adds a behaviour to a preset, and creates the preset with its first. Objects that use the preset later get it too.
+  /// Throws `BadValue`.
   template <class B>
   void add_to_preset(std::string_view preset, const B& behaviour, const Common& common = {}) {
-    add_to_preset(preset, detail::kind_of<B>(), &behaviour, common);
+    add_to_preset(preset, detail::AnyValues{behaviour}, common);
   }
-  void add_to_preset(std::string_view preset, const detail::Kind& kind, const void* values, const Common& common);
-  /// Gives an object all behaviours of a preset, but for some values. `set` of "preset.bobbing.sway.frequency" moves
-  /// all that have no value of their own there; a value that is tuned on one object is its own from then on.
+  /// Adds a behaviour whose type is known at run time only to a preset. Throws `BadValue`.
+  void add_to_preset(std::string_view preset, const detail::AnyValues& behaviour, const Common& common);
+  /// Gives an object all behaviours of a preset; `own` replaces some of the values. `set` of
+  /// "preset.bobbing.sway.frequency" changes all objects that have no value of their own there. A value that is tuned
+  /// on one object is its own from then on. Throws `BadValue`, and changes nothing.
   void use(Object object, std::string_view preset, std::span<const OwnValue> own = {});
-  std::vector<std::string> presets() const;  ///< their names
+  std::vector<std::string> presets() const;  ///< names of all presets, in the order of their creation
 
-  /// Takes the object out, with its children. Those who look at it hold their place and raise "lost".
+  /// Removes an object and its descendants. Behaviours that depend on them hold their pose and raise "lost".
   void end(Object object);
-  /// Hides the object and its children: it moves on unseen. Those who look at it hold their place.
+  /// Hides an object and its descendants: they move on invisibly. Behaviours that depend on them hold their pose.
   void hide(Object object);
+  /// Makes a hidden object visible again. It stays hidden where an ancestor is.
   void show(Object object);
 
-  // --- answering ------------------------------------------------------------------------------------------
+  // --- rules and input ------------------------------------------------------------------------------------
 
-  /// A rule, to be finished by what it does:
+  /// Begins a rule. It is added by `then`, which says what it does:
   ///
   ///     harbour.when(pressed("H"), closer_than(pilot, post, 6.0)).then(toggle(bridge_lift));
   template <class... Conditions>
   NewRule when(Condition first, Conditions... others);
-  /// Adds a rule with everything that a rule can have. Throws `BadValue` where it names what is not there.
+  /// Adds a rule. Throws `BadValue` where it names something that is not in the scene.
   void add_rule(const Rule& rule);
-  /// The names of the rules, in the order in which they are judged.
+  /// The names of the rules, in the order in which they are evaluated.
   std::vector<std::string> rules() const;
-  const Rule& rule(std::string_view name) const;  ///< throws `BadValue`
-  RuleReport report(std::string_view rule) const;
+  const Rule& rule(std::string_view name) const;   ///< throws `BadValue` where there is none of that name
+  RuleReport report(std::string_view rule) const;  ///< throws `BadValue` where there is none of that name
 
-  /// Calls back for each event of that name, in their order, once `advance` has shown its frame. What it calls on the
-  /// scene takes effect then, between two frames: for what must not depend on the frame rate, use a rule. It may call
-  /// anything but `advance`, which moves nothing there. Should it throw or call `advance`, the event "failed" says so.
+  /// Calls `callback` for each event of that name, in order, at the end of `advance`. Its calls of the scene take
+  /// effect between two frames: use a rule for what must not depend on the frame rate. It may call everything but
+  /// `advance`, which does nothing there. If it throws or calls `advance`, the event "failed" says so.
   void on(std::string_view event, std::function<void(const Event&)> callback);
 
-  /// A key goes down or up, or an axis (-1 to 1) is moved: from the next tick on.
-  void press(std::string_view key);
-  void release(std::string_view key);
+  void press(std::string_view key);    ///< a key goes down; takes effect at the next tick
+  void release(std::string_view key);  ///< a key goes up; takes effect at the next tick
+  /// Moves an axis to a value from -1 to 1; takes effect at the next tick. Throws `BadValue` outside that range.
   void axis(std::string_view name, double value);
-  /// A key goes down or up, or an axis is moved, at a time to come, as from a recorded file. Throws `BadValue` for a
-  /// time that has passed.
+  /// Announces a change of a key or an axis at a time to come, as from a recorded file. Throws `BadValue` for a time
+  /// that has passed.
   void input(const InputChange& change);
-  /// The time of the last change of input there was, or is to come; nothing where there is none.
+  /// The time of the latest change of input, past or announced; nothing where there is none.
   std::optional<Time> last_input() const;
 
   // --- time -----------------------------------------------------------------------------------------------
 
-  /// Moves time on by any length; nothing or less moves nothing. `time()` is rounded to the unit of `Time`, and what is
-  /// rounded off is carried over to the next call, so that frame times in `float` or nanoseconds do not drift.
-  /// Allocates nothing once the scene has been played for one frame since it was last built on.
+  /// Advances the scene by a step of any length, at most 1e9 s; a step of 0 or less does nothing. `time()` is rounded
+  /// to the unit of `Time` and the remainder is carried over to the next call, so frame times in `float` or nanoseconds
+  /// do not drift. Allocates no memory from the second frame after building on.
   template <class Rep, class Period>
   void advance(std::chrono::duration<Rep, Period> step) noexcept {
     const double length = std::chrono::duration<double>(step).count();
@@ -175,110 +191,118 @@ class Scene {
     }
   }
 
-  Time time() const;
-  double tick_rate() const;
+  Time time() const;         ///< since the scene began
+  double tick_rate() const;  ///< ticks per second
 
-  /// Goes to a time, forward or back, and shows what was shown there. What was called on the way (start, stop,
-  /// hide, ...) is repeated as far as that time; what was called after it is forgotten. Tuned values stay as
-  /// they are now. Throws `BadValue` for a time before 0, or before the scene was last built on.
+  /// Goes to a time, forward or back. The program's commands until then (start, stop, hide, ...) are repeated at their
+  /// times; later ones are forgotten. Tuned values stay as they are now. Throws `BadValue` for a time before 0, or
+  /// before objects or behaviours were last added.
   void seek(Time time);
 
-  Snapshot snapshot() const;
-  /// Throws `BadValue` where the snapshot is another scene's, or objects or behaviours were added since.
+  Snapshot snapshot() const;  ///< the whole state at this moment
+  /// Returns to the state of a snapshot. Throws `BadValue` where the snapshot is of another scene, or objects or
+  /// behaviours were added since.
   void restore(const Snapshot& snapshot);
 
-  /// Goes on as another scene, which was made to be like this one: with its objects, values and rules, and with the
-  /// time and the state of all that is the same in both. What was tuned stays, where the other has the value that was
-  /// given. Returns what could not be kept, in sentences. Throws `BadValue` where the other was not made like this one.
-  /// Called in a callback of `on`, it is carried out once all callbacks of the frame have been called, and returns
-  /// nothing; what is called on this scene until then happens to the old one, whose state is kept.
+  /// Replaces the content of this scene by that of `next` and keeps the time and the state of everything that both have
+  /// in common. `next` must have been constructed with `Scene{tick_rate, like}`; throws `BadValue` otherwise. Tuned
+  /// values stay where `next` has the value that was given before tuning. Returns sentences about what was lost.
+  ///
+  /// In a callback of `on`, the replacement happens after the last callback of the frame, and nothing is returned;
+  /// calls of this scene until then change the old content, whose state is kept.
   std::vector<std::string> hot_reload(Scene&& next);
 
-  // --- looking --------------------------------------------------------------------------------------------
+  // --- reading --------------------------------------------------------------------------------------------
 
-  Pose world(Object object) const;
-  Pose local(Object object) const;  ///< in the parent's space, as it comes off the stack
-  Pose rest(Object object) const;
+  Pose world(Object object) const;  ///< in the world
+  Pose local(Object object) const;  ///< in the parent's space: the output of the stack
+  Pose rest(Object object) const;   ///< in the parent's space, without behaviours
 
-  /// Every world pose, in the order of `objects()`. Both spans are valid until the scene is built on or one of its
-  /// objects ends.
+  /// All world poses, in the order of `objects()`. Valid until an object or behaviour is added or an object ends.
   std::span<const Pose> world_poses() const;
+  /// All objects, in the order of evaluation. Valid until an object or behaviour is added or an object ends.
   std::span<const Object> objects() const;
-  /// 4 by 4 matrices, column by column, in the order of `objects()`: 16 floats each. Throws `BadValue` where
-  /// there is not room for all.
+  /// Writes a 4 by 4 matrix for each of `objects()`, column by column: 16 floats each. Throws `BadValue` where `to` is
+  /// too small.
   void write_matrices(std::span<float> to) const;
 
-  /// What happened during the last `advance`, and in calls since the one before, in the order of its moment,
-  /// then of the names.
+  /// The events of the last `advance` and of calls since the one before, in the order of their times, then of the names
+  /// of their objects. Valid until the next `advance`.
   std::span<const Event> events() const;
-  std::string describe(const Event& event) const;
+  std::string describe(const Event& event) const;  ///< the event in a sentence
 
-  bool alive(Object object) const;   ///< the handle is not stale
-  bool hidden(Object object) const;  ///< it, or one above it, is hidden
-  std::optional<Object> find(std::string_view name) const;
+  bool alive(Object object) const;                          ///< false where the handle is stale
+  bool hidden(Object object) const;                         ///< true where it or an ancestor is hidden
+  std::optional<Object> find(std::string_view name) const;  ///< the object of that name, if there is one
   std::string name(Object object) const;
   std::optional<Object> parent(Object object) const;
   const std::optional<Shape>& shape(Object object) const;
   const std::vector<std::string>& tags(Object object) const;
   std::vector<std::string> poses(Object object) const;  ///< the names of its named poses
-  std::size_t size() const;                             ///< how many objects there are
+  std::size_t size() const;                             ///< the number of objects
 
-  /// Its stack, the lowest first.
+  /// The object's stack, the lowest behaviour first.
   std::vector<AnyBehaviour> behaviours(Object object) const;
+  /// The objects that a behaviour reads.
   std::vector<Object> dependencies(AnyBehaviour behaviour) const;
-  /// What each urge of an agent wants just now, and last what comes of it; empty of others, and while it stands still.
+  /// What each urge of an agent wants at this moment, and last the resulting velocity. Empty for other kinds, and while
+  /// the agent is stopped.
   std::vector<UrgeShare> urges(AnyBehaviour behaviour) const;
   std::string path(AnyBehaviour behaviour) const;       ///< "lamp.spin"
-  std::string_view kind(AnyBehaviour behaviour) const;  ///< "spin"; of your own, what you call it
-  /// The preset that it comes from, as in "preset.bobbing.sway"; empty for none.
+  std::string_view kind(AnyBehaviour behaviour) const;  ///< "spin"; for your own types, their `kind` or "own"
+  /// The preset that it comes from, such as "preset.bobbing.sway"; empty for none.
   std::string preset_path(AnyBehaviour behaviour) const;
-  /// Whether that value of a behaviour that comes from a preset is its own.
+  /// True where the value at this path is the object's own rather than its preset's.
   bool is_own(std::string_view path) const;
 
   // --- tuning ---------------------------------------------------------------------------------------------
 
-  /// The values of a behaviour, to be changed in place: `scene.tune(turning)->speed = degrees(60);` The change
-  /// takes effect at the end of the statement, without a jump, and keeps the phase of what is under way.
-  /// Throws `BadValue` there, and changes nothing, where a value is out of its range.
+  /// Changes values of a behaviour in place: `scene.tune(turning)->speed = degrees(60);` The change takes effect at the
+  /// end of the statement, without a jump and without a change of phase. Throws `BadValue` there, and changes nothing,
+  /// where a value is out of range.
   template <class B>
   Tuning<B> tune(Behaviour<B> behaviour);
-  /// What every behaviour has (weight, fade, delay, enabled, reads), to be changed in place, as by `tune`.
+  /// Changes the values that every behaviour has (weight, fade, delay, enabled, reads) in place, like `tune`.
   Tuning<Common> tune_common(AnyBehaviour behaviour);
 
+  /// The values of a behaviour. Valid until they change or a behaviour is added.
   template <class B>
   const B& values(Behaviour<B> behaviour) const {
-    return *static_cast<const B*>(values_of(behaviour));
+    return *values_of(behaviour).template as<B>();
   }
-  /// Those of a behaviour that is a B, or nullptr.
+  /// The values of a behaviour where it is a B; otherwise nullptr.
   template <class B>
   const B* values_if(AnyBehaviour behaviour) const {
-    return &kind_of(behaviour) == &detail::kind_of<B>() ? static_cast<const B*>(values_of(behaviour)) : nullptr;
+    return values_of(behaviour).template as<B>();
   }
-  const Common& common(AnyBehaviour behaviour) const;
-  /// The fields that its kind has; none for a behaviour of your own without any.
+  const Common& common(AnyBehaviour behaviour) const;  ///< the values that every behaviour has
+  /// The fields of its kind; none for a type of yours without a table.
   std::span<const FieldInfo> fields(AnyBehaviour behaviour) const;
 
-  /// Sets or reads one value by its path, "lamp.spin.speed". Throws `BadValue` with a mend.
+  /// Sets one value by its path, such as "lamp.spin.speed", without a jump. Throws `BadValue` with a hint.
   void set(std::string_view path, const Value& value);
+  /// The value at a path; nothing where it is left out. Throws `BadValue` where there is no such value.
   std::optional<Value> get(std::string_view path) const;
-  /// Makes a value what it is where nobody gives it: its default, or left out. Throws `BadValue`.
+  /// Resets a value to its default, or leaves it out where it has none. Throws `BadValue` where there is no such value.
   void reset(std::string_view path);
 
-  void start(AnyBehaviour behaviour);    ///< goes on from where it was stopped, or starts
-  void stop(AnyBehaviour behaviour);     ///< halts its own time; with a fade, its weight falls to 0
-  void restart(AnyBehaviour behaviour);  ///< starts again from the beginning
-  /// A glide turns back from where it is; any other behaviour is stopped, or started.
+  void start(AnyBehaviour behaviour);    ///< starts it, or continues where it was stopped
+  void stop(AnyBehaviour behaviour);     ///< stops its own time; with a fade, its weight falls to 0
+  void restart(AnyBehaviour behaviour);  ///< starts it from the beginning
+  /// Reverses a glide from where it is; stops or starts any other behaviour.
   void toggle(AnyBehaviour behaviour);
-  /// Adds to the velocity of a spring that is under way: m/s, deg/s about the axes of its space, or 1/s, as its channel
-  /// is. Throws `BadValue` where there is none.
+  /// Adds to the velocity of a running spring: m/s, deg/s about the axes of its space, or 1/s, depending on its
+  /// channel. Throws `BadValue` where the behaviour has no velocity.
   void kick(AnyBehaviour behaviour, const Vec3& by);
-  /// Gives it another target, without a jump. Throws `BadValue` where it has none, `StaleHandle`, `DependencyCycle`.
+  /// Replaces the target of a behaviour, without a jump. Throws `BadValue` where it has none, `StaleHandle`,
+  /// `DependencyCycle`.
   void retarget(AnyBehaviour behaviour, Object to);
-  /// One of its named poses takes the place of its rest pose: a jump.
+  /// Replaces the rest pose by one of the object's named poses: a jump. Throws `BadValue` where there is none of that
+  /// name.
   void place(Object object, std::string_view pose);
-  /// Something has happened: rules hear of it at the next tick.
+  /// Raises an event. Rules hear of it at the next tick, callbacks at the end of the next `advance`.
   void raise(std::string_view event);
-  bool running(AnyBehaviour behaviour) const;
+  bool running(AnyBehaviour behaviour) const;  ///< started and not stopped since
   /// The behaviour called "lamp.spin", if there is one.
   std::optional<AnyBehaviour> find_behaviour(std::string_view path) const;
   /// The behaviour called "lamp.spin", if there is one and it is a B:
@@ -286,7 +310,7 @@ class Scene {
   template <class B>
   std::optional<Behaviour<B>> find_behaviour(std::string_view path) const {
     const auto found = find_behaviour(path);
-    if (!found || &kind_of(*found) != &detail::kind_of<B>()) return std::nullopt;
+    if (!found || !values_if<B>(*found)) return std::nullopt;
     return Behaviour<B>{*found};
   }
 
@@ -297,15 +321,14 @@ class Scene {
   friend detail::MutedCallbacks;
 
   void advance_by(Time step, double rest) noexcept;
-  /// What every call goes through. Throws `Error` for a scene that was moved from, and while a behaviour is asked.
+  /// The implementation. Throws `Error` for a moved-from scene, and while a user's behaviour is being called.
   detail::SceneImpl& impl() const;
   std::vector<std::string> replace_by(std::unique_ptr<detail::SceneImpl> next);
-  /// A call has been made that can be made again, should it have been made by a callback that is journaled.
+  /// Records a call that a callback made, where callbacks are recorded.
   template <class Call>
   void made(Call&& call);
-  const detail::Kind& kind_of(AnyBehaviour behaviour) const;
-  const void* values_of(AnyBehaviour behaviour) const;
-  void set_values(AnyBehaviour behaviour, const void* values);
+  detail::AnyValues values_of(AnyBehaviour behaviour) const;
+  void set_values(AnyBehaviour behaviour, const detail::AnyValues& values);
   void set_common(AnyBehaviour behaviour, const Common& common);
 
   std::unique_ptr<detail::SceneImpl> impl_;
@@ -327,7 +350,7 @@ class Tuning : public B {
     if constexpr (std::is_same_v<B, Common>) {
       scene_.set_common(behaviour_, *this);
     } else {
-      scene_.set_values(behaviour_, static_cast<const B*>(this));
+      scene_.set_values(behaviour_, detail::AnyValues{static_cast<const B&>(*this)});
     }
   }
 
@@ -400,4 +423,4 @@ Tuning<B> Scene::tune(Behaviour<B> behaviour) {
   return Tuning<B>{*this, behaviour, values(behaviour)};
 }
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -11,4 +11,4 @@ namespace hushed HUSHED_API {
 /// Lea, Flood 2014) of seed + 0x9E3779B97F4A7C15 * (n + 1), its upper 53 bits.
 double seeded_number(std::uint64_t seed, std::uint64_t n);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

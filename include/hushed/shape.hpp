@@ -2,7 +2,7 @@
 #pragma once
 
 #include <hushed/detail/export.hpp>
-#include <hushed/field.hpp>
+#include <hushed/detail/reading.hpp>
 #include <hushed/vector.hpp>
 
 namespace hushed HUSHED_API {
@@ -22,4 +22,4 @@ constexpr auto choices(Shape::Kind) {
                                   {Shape::Kind::cone, "cone"}}};
 }
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -20,4 +20,4 @@ constexpr auto choices(Space) {
       {{Space::own, "own"}, {Space::parent, "parent"}, {Space::world, "world"}, {Space::target, "target"}}};
 }
 
-}  // namespace HUSHED_API
+}  // namespace hushed

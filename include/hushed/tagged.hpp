@@ -69,4 +69,4 @@ class ObjectOrTag {
   friend void aim(ObjectOrTag& to, Object at) { to = at; }
 };
 
-}  // namespace HUSHED_API
+}  // namespace hushed

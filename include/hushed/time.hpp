@@ -28,4 +28,4 @@ double in_seconds(Time time);
 /// `per_second` is in (0, 1e6], `number` at least 0 and at most 1e12.
 Time frame_time(std::int64_t number, double per_second);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -36,4 +36,4 @@ inline constexpr Unit signed_seconds{"s", -1e6, 1e6};  ///< a period, which may 
 inline constexpr Unit of_channel{"m, deg or a factor"};
 }  // namespace unit
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -4,19 +4,20 @@
 #include <optional>
 #include <span>
 #include <string_view>
-#include <tuple>
 #include <type_traits>
 #include <utility>
 #include <variant>
 #include <vector>
 
 #include <hushed/angle.hpp>
+#include <hushed/box.hpp>
 #include <hushed/detail/export.hpp>
-#include <hushed/field.hpp>
 #include <hushed/place.hpp>
 #include <hushed/tagged.hpp>
 
 namespace hushed HUSHED_API {
+
+struct EntryKinds;
 
 /// What an agent may want, each a velocity that it would have at this tick, or nothing. See `Steer`, which has a list
 /// of them. Here x and v are where the agent is and how fast it goes, in its parent's space, s is its greatest speed
@@ -29,12 +30,6 @@ struct Seek {
   Place target = {};
   double weight = 1.0;
   bool operator==(const Seek&) const = default;
-
-  static constexpr auto name = "seek";
-  static constexpr auto summary = "toward a place, at full speed";
-  static constexpr auto fields =
-      std::tuple{field("target", &Seek::target, unit::none, "where to", required),
-                 field("weight", &Seek::weight, unit::ratio, "how much it counts", slider(0, 5))};
 };
 
 /// Away from a place, at full speed, while that is within some distance: s * unit(x - target). At the place itself it
@@ -44,13 +39,6 @@ struct Flee {
   std::optional<double> within = {};  ///< m; however far it is, unless given
   double weight = 1.0;
   bool operator==(const Flee&) const = default;
-
-  static constexpr auto name = "flee";
-  static constexpr auto summary = "away from a place that is near";
-  static constexpr auto fields =
-      std::tuple{field("target", &Flee::target, unit::none, "from where", required),
-                 field("within", &Flee::within, unit::length, "how near it must be", slider(0, 20)),
-                 field("weight", &Flee::weight, unit::ratio, "how much it counts", slider(0, 5))};
 };
 
 /// To a place, and to rest there: s * r / slow_radius at a distance of r, no more than s, and no more than what can be
@@ -60,13 +48,6 @@ struct Arrive {
   double slow_radius = 5.0;  ///< m: from here on it slows down
   double weight = 1.0;
   bool operator==(const Arrive&) const = default;
-
-  static constexpr auto name = "arrive";
-  static constexpr auto summary = "to a place, and to rest there";
-  static constexpr auto fields =
-      std::tuple{field("target", &Arrive::target, unit::none, "where to", required),
-                 field("slow_radius", &Arrive::slow_radius, unit::length, "from how far it slows down", slider(0, 20)),
-                 field("weight", &Arrive::weight, unit::ratio, "how much it counts", slider(0, 5))};
 };
 
 /// Here and there: s * unit(distance * heading + radius * w), where w is a point on the unit sphere (planar: the level
@@ -80,15 +61,6 @@ struct Wander {
   std::int64_t seed = 0;       ///< mixed with the object's name, so that no two of a flock go the same way
   double weight = 1.0;
   bool operator==(const Wander&) const = default;
-
-  static constexpr auto name = "wander";
-  static constexpr auto summary = "here and there";
-  static constexpr auto fields =
-      std::tuple{field("radius", &Wander::radius, unit::length, "how far to the side it may go", slider(0, 5)),
-                 field("distance", &Wander::distance, unit::length, "how much it keeps to its way", slider(0, 5)),
-                 field("rate", &Wander::rate, unit::turning_pace, "how far it strays in a second", slider(0, 360)),
-                 field("seed", &Wander::seed, unit::none, "which of many ways"),
-                 field("weight", &Wander::weight, unit::ratio, "how much it counts", slider(0, 5))};
 };
 
 /// To where it meets what moves: with u the target's velocity, t the least time with |target + u t - x| = s t,
@@ -98,12 +70,6 @@ struct Pursue {
   Place target = {};
   double weight = 1.0;
   bool operator==(const Pursue&) const = default;
-
-  static constexpr auto name = "pursue";
-  static constexpr auto summary = "to where it meets what moves";
-  static constexpr auto fields =
-      std::tuple{field("target", &Pursue::target, unit::none, "whom", required),
-                 field("weight", &Pursue::weight, unit::ratio, "how much it counts", slider(0, 5))};
 };
 
 /// Away from where it would meet what moves, as `Pursue` finds that, and from the target where they would not.
@@ -112,13 +78,6 @@ struct Evade {
   std::optional<double> within = {};  ///< m; however far it is, unless given
   double weight = 1.0;
   bool operator==(const Evade&) const = default;
-
-  static constexpr auto name = "evade";
-  static constexpr auto summary = "away from where it would meet what moves";
-  static constexpr auto fields =
-      std::tuple{field("target", &Evade::target, unit::none, "whom", required),
-                 field("within", &Evade::within, unit::length, "how near it must be", slider(0, 20)),
-                 field("weight", &Evade::weight, unit::ratio, "how much it counts", slider(0, 5))};
 };
 
 /// Away from neighbours: with p = sum of unit(x - n) * (1 - |x - n| / within) over those nearer than `within`, and u
@@ -129,13 +88,6 @@ struct Separation {
   double within = 5.0;  ///< m
   double weight = 1.0;
   bool operator==(const Separation&) const = default;
-
-  static constexpr auto name = "separation";
-  static constexpr auto summary = "away from neighbours";
-  static constexpr auto fields =
-      std::tuple{field("tag", &Separation::tag, unit::none, "among whom", required),
-                 field("within", &Separation::within, unit::length, "how near a neighbour is", slider(0, 20)),
-                 field("weight", &Separation::weight, unit::ratio, "how much it counts", slider(0, 5))};
 };
 
 /// The way of the neighbours: u, the mean of their velocities, here as in the others no longer than s.
@@ -144,13 +96,6 @@ struct Alignment {
   double within = 5.0;  ///< m
   double weight = 1.0;
   bool operator==(const Alignment&) const = default;
-
-  static constexpr auto name = "alignment";
-  static constexpr auto summary = "the way that its neighbours go";
-  static constexpr auto fields =
-      std::tuple{field("tag", &Alignment::tag, unit::none, "among whom", required),
-                 field("within", &Alignment::within, unit::length, "how near a neighbour is", slider(0, 20)),
-                 field("weight", &Alignment::weight, unit::ratio, "how much it counts", slider(0, 5))};
 };
 
 /// Into the midst of the neighbours: with c = (mean of n - x) / within, and u the mean of their velocities,
@@ -160,13 +105,6 @@ struct Cohesion {
   double within = 5.0;  ///< m
   double weight = 1.0;
   bool operator==(const Cohesion&) const = default;
-
-  static constexpr auto name = "cohesion";
-  static constexpr auto summary = "into the midst of its neighbours";
-  static constexpr auto fields =
-      std::tuple{field("tag", &Cohesion::tag, unit::none, "among whom", required),
-                 field("within", &Cohesion::within, unit::length, "how near a neighbour is", slider(0, 20)),
-                 field("weight", &Cohesion::weight, unit::ratio, "how much it counts", slider(0, 5))};
 };
 
 /// Along a line of points, which is a loop where the last is the first: f = x + ahead * heading; while both x and f are
@@ -178,14 +116,6 @@ struct Path {
   double width = 1.0;  ///< m, of both sides together
   double weight = 1.0;
   bool operator==(const Path&) const = default;
-
-  static constexpr auto name = "path";
-  static constexpr auto summary = "along a line, within some width";
-  static constexpr auto fields =
-      std::tuple{field("points", &Path::points, unit::none, "the line", required),
-                 field("ahead", &Path::ahead, unit::length, "how far it looks ahead", slider(0, 10)),
-                 field("width", &Path::width, unit::length, "how wide it is", slider(0, 10)),
-                 field("weight", &Path::weight, unit::ratio, "how much it counts", slider(0, 5))};
 };
 
 /// Past what is in the way: acts on what the others want together. Where the straight way there is not free for
@@ -198,14 +128,6 @@ struct Avoid {
   double margin = 0.0;  ///< m to keep away from a surface
   double weight = 1.0;
   bool operator==(const Avoid&) const = default;
-
-  static constexpr auto name = "avoid";
-  static constexpr auto summary = "past what is in the way";
-  static constexpr auto fields = std::tuple{
-      field("tag", &Avoid::tag, unit::none, "past whom: spheres, or the boxes around other shapes", required),
-      field("ahead", &Avoid::ahead, unit::length, "how far it looks ahead at full speed", slider(0, 20)),
-      field("margin", &Avoid::margin, unit::length, "how far it keeps away", slider(0, 5)),
-      field("weight", &Avoid::weight, unit::ratio, "how far it turns: 1 or more is all", slider(0, 1))};
 };
 
 /// Within a box: where x + v * s / a leaves it, toward the image of that point in the walls. And whatever the others
@@ -214,13 +136,6 @@ struct Contain {
   Box box = {};
   double weight = 1.0;
   bool operator==(const Contain&) const = default;
-
-  static constexpr auto name = "contain";
-  static constexpr auto summary = "back into a box";
-  static constexpr auto fields =
-      std::tuple{field("box", &Contain::box, unit::metres,
-                       "the bounds [[min], [max]] in the parent's space; inf where there is none", required),
-                 field("weight", &Contain::weight, unit::ratio, "how much it counts", slider(0, 5))};
 };
 
 }  // namespace urge
@@ -255,4 +170,4 @@ const EntryKinds& entry_kinds(const std::vector<Urge>*);
 /// The first that has a target gets another.
 void aim(std::vector<Urge>& to, Object at);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -15,4 +15,4 @@ struct UrgeShare {
   double share;           ///< of all that is wanted, from 0 to 1
 };
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -85,4 +85,4 @@ std::string_view nearest_name(std::string_view word, const std::vector<std::stri
 /// `; did you mean "speed"?` where a name is near, otherwise `; there is axis, space and speed.`
 std::string suggestion(std::string_view word, const std::vector<std::string_view>& names);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

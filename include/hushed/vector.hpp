@@ -22,4 +22,4 @@ inline const Vec3 up{0.0, 1.0, 0.0};       ///< +Y
 inline const Vec3 forward{0.0, 0.0, 1.0};  ///< +Z, an object's own forward
 }  // namespace axis
 
-}  // namespace HUSHED_API
+}  // namespace hushed

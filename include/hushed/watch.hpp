@@ -95,4 +95,4 @@ Quat as_printed(const Quat& q);
 /// Splits a list at its commas, but for those within brackets.
 std::vector<std::string> split_watches(std::string_view list);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

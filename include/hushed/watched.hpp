@@ -34,4 +34,4 @@ Watched watch(Scene& scene, std::span<const Watch> watches, const FrameTimes& ti
 /// the world's space.
 Scene replay(const Recording& recording);
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: MIT
+#include <hushed/own.hpp>
 #include <hushed/watched.hpp>
 
 #include <algorithm>

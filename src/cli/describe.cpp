@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include <hushed/common.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/kinds.hpp>
 #include <hushed/load.hpp>
 
@@ -74,8 +75,8 @@ std::string description_of(const detail::Kind& kind) {
   for (const Either& either : kind.alternatives())
     text += fmt::format("\n  {} stands instead of {}{}.\n", either.key, either.others[0],
                         either.others[1].empty() ? "" : " and " + std::string{either.others[1]});
-  return text + "\nEvery behaviour has:\n\n" + name_in_words + describe_fields(fields_of<Common>()) + "\nExample:\n" +
-         std::string{kind.example()};
+  return text + "\nEvery behaviour has:\n\n" + name_in_words + describe_fields(detail::common_fields()) +
+         "\nExample:\n" + std::string{kind.example()};
 }
 
 const detail::Kind& kind_called(const std::string& name) {

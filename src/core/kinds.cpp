@@ -5,6 +5,7 @@
 #include <utility>
 
 #include <hushed/common.hpp>
+#include <hushed/detail/kind.hpp>
 
 namespace hushed {
 
@@ -18,17 +19,34 @@ std::span<const detail::Kind* const> kinds() {
 
 namespace detail {
 
+namespace {
+
+struct CommonTable {
+  static constexpr auto fields = std::tuple{
+      field("enabled", &Common::enabled, unit::none, "false: it waits until it is started"),
+      field("delay", &Common::delay, unit::seconds, "how long after its start it begins to act", slider(0, 5)),
+      field("weight", &Common::weight, unit::share, "how much of what it gives is mixed in", slider(0, 1)),
+      field("fade", &Common::fade, unit::seconds, "how long the weight takes to rise at a start and to fall at a stop",
+            slider(0, 2)),
+      field("reads", &Common::reads, unit::none,
+            "what it looks at is seen as it is now, or as it was at the last tick")};
+};
+
+}  // namespace
+
+std::span<const FieldInfo> common_fields() { return fields_of<CommonTable>(); }
+
 FieldFound find_field(const Kind& kind, std::string_view name) {
   for (const FieldInfo& field : kind.fields())
     if (field.name == name) return {&field, false};
-  for (const FieldInfo& field : fields_of<Common>())
+  for (const FieldInfo& field : common_fields())
     if (field.name == name) return {&field, true};
   return {};
 }
 
 std::vector<std::string_view> field_names(const Kind& kind) {
   std::vector<std::string_view> names;
-  for (const auto fields : {kind.fields(), fields_of<Common>()})
+  for (const auto fields : {kind.fields(), common_fields()})
     for (const FieldInfo& field : fields) names.push_back(field.name);
   return names;
 }

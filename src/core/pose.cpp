@@ -4,14 +4,13 @@
 #include <cmath>
 
 #include <hushed/detail/block.hpp>
+#include <hushed/detail/constants.hpp>
 
 #include "lanes/geometry.hpp"
 
 namespace hushed {
 
 namespace {
-
-constexpr double pi = 3.14159265358979323846;
 
 double in_half_turn(double degrees) {
   const double left = std::remainder(degrees, 360.0);  // exact, in [-180, 180]
@@ -56,7 +55,7 @@ PitchYawRoll pitch_yaw_roll(const Quat& q) {
   const double forward_y = 2.0 * (y * z - w * x);
   const double forward_z = w * w - x * x - y * y + z * z;
   const double level = std::hypot(forward_x, forward_z);
-  const double to_degrees = 180.0 / pi;
+  const double to_degrees = 180.0 / detail::pi;
 
   if (level < 1e-9) {  // straight up or down: all of the turn about the vertical is yaw
     const double yaw = std::atan2(2.0 * (w * y - x * z), w * w + x * x - y * y - z * z);

@@ -472,7 +472,7 @@ std::optional<Diagnostic> resolve(Action& to, const SceneNames& names) {
   Found found;
   if (auto diagnostic = find(to.behaviour, names, found)) return diagnostic;
   if (to.verb == Verb::set) return check_field(to, *found.kind, names);
-  if (to.verb == Verb::kick && !found.kind->has_velocity())
+  if (to.verb == Verb::kick && !found.kind->traits().has_velocity)
     return Diagnostic{to.where, to.behaviour.path + " has no velocity to add to; a spring can be kicked."};
   if (to.verb != Verb::retarget) return std::nullopt;
   if (!detail::aim_of(*found.kind))

@@ -49,12 +49,12 @@ detail::SceneImpl& Scene::impl() const {
 
 Object Scene::add(const NewObject& object) { return impl().add(object); }
 
-AnyBehaviour Scene::give(Object object, const detail::Kind& kind, const void* values, const Common& common) {
-  return impl().give(object, kind, values, common);
+AnyBehaviour Scene::give(Object object, const detail::AnyValues& behaviour, const Common& common) {
+  return impl().give(object, behaviour.kind(), behaviour.data(), common);
 }
 
-void Scene::add_to_preset(std::string_view preset, const detail::Kind& kind, const void* values, const Common& common) {
-  impl().add_to_preset(preset, kind, values, common);
+void Scene::add_to_preset(std::string_view preset, const detail::AnyValues& behaviour, const Common& common) {
+  impl().add_to_preset(preset, behaviour.kind(), behaviour.data(), common);
 }
 
 void Scene::use(Object object, std::string_view preset, std::span<const OwnValue> own) {
@@ -233,22 +233,19 @@ const Common& Scene::common(AnyBehaviour behaviour) const {
   return impl().registry.behaviours[impl().registry.index(behaviour)].common;
 }
 
-std::string_view Scene::kind(AnyBehaviour behaviour) const { return kind_of(behaviour).name(); }
+std::string_view Scene::kind(AnyBehaviour behaviour) const { return values_of(behaviour).kind().name(); }
 
-const detail::Kind& Scene::kind_of(AnyBehaviour behaviour) const {
-  return *impl().registry.behaviours[impl().registry.index(behaviour)].kind;
-}
-
-const void* Scene::values_of(AnyBehaviour behaviour) const {
+detail::AnyValues Scene::values_of(AnyBehaviour behaviour) const {
   const auto& record = impl().registry.behaviours[impl().registry.index(behaviour)];
-  return impl().registry.store(record).values(record.row);
+  return {*record.kind, impl().registry.store(record).values(record.row)};
 }
 
-void Scene::set_values(AnyBehaviour behaviour, const void* values) {
-  impl().tune_values(impl().registry.index(behaviour), values);
+void Scene::set_values(AnyBehaviour behaviour, const detail::AnyValues& values) {
+  impl().tune_values(impl().registry.index(behaviour), values.data());
   if (impl_->is_in_callbacks() && impl_->journal)
-    made(
-        [behaviour, copy = kind_of(behaviour).make(values)](Scene& scene) { scene.set_values(behaviour, copy.get()); });
+    made([behaviour, &kind = values.kind(), copy = values.kind().make(values.data())](Scene& scene) {
+      scene.set_values(behaviour, {kind, copy.get()});
+    });
 }
 
 void Scene::set_common(AnyBehaviour behaviour, const Common& common) {
@@ -341,7 +338,7 @@ std::string Scene::path(AnyBehaviour behaviour) const {
   return impl().registry.path_of(impl().registry.index(behaviour));
 }
 
-std::span<const FieldInfo> Scene::fields(AnyBehaviour behaviour) const { return kind_of(behaviour).fields(); }
+std::span<const FieldInfo> Scene::fields(AnyBehaviour behaviour) const { return values_of(behaviour).kind().fields(); }
 
 std::optional<AnyBehaviour> Scene::find_behaviour(std::string_view path) const {
   const Index found = impl().find_behaviour(path);

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <utility>
 
+#include <hushed/detail/constants.hpp>
 #include <hushed/detail/reading.hpp>
 #include <hushed/error.hpp>
 #include <hushed/scene.hpp>
@@ -236,11 +237,11 @@ Watch::Motion Watch::motion(const Sample& two_back, const Sample& one_back, cons
 }
 
 void Watch::read_motion(const Motion& motion, std::vector<double>& to) const {
-  constexpr double degrees_in_a_radian = 57.29577951308232;
+  using detail::degrees_per_radian;
   switch (quantity_) {
     case Quantity::speed: return to.push_back(motion.velocity.stableNorm());
-    case Quantity::angular_speed: return to.push_back(motion.turning.stableNorm() * degrees_in_a_radian);
-    case Quantity::angular_velocity: return append(motion.turning * degrees_in_a_radian, part_, to);
+    case Quantity::angular_speed: return to.push_back(motion.turning.stableNorm() * degrees_per_radian);
+    case Quantity::angular_velocity: return append(motion.turning * degrees_per_radian, part_, to);
     case Quantity::acceleration: return append(motion.acceleration, part_, to);
     default: return append(motion.velocity, part_, to);
   }

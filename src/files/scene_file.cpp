@@ -66,7 +66,7 @@ class Reader {
                    std::move(ignored_)};
     for (const detail::PresetDraft& preset : presets_)
       for (const BehaviourDraft& behaviour : preset.behaviours)
-        file.scene.add_to_preset(preset.name, *behaviour.kind, behaviour.values.get(), behaviour.common);
+        file.scene.add_to_preset(preset.name, {*behaviour.kind, behaviour.values.get()}, behaviour.common);
     std::vector<Object> handles(drafts_.size());
     for (const std::size_t i : parents_first_) {
       ObjectDraft& draft = drafts_[i];
@@ -78,8 +78,9 @@ class Reader {
         at_place(use.place, [&] { file.scene.use(handles[i], use.preset, use.own); });
       for (const BehaviourDraft& behaviour : drafts_[i].behaviours)
         if (behaviour.preset.empty())
-          at_place(behaviour.source->place,
-                   [&] { file.scene.give(handles[i], *behaviour.kind, behaviour.values.get(), behaviour.common); });
+          at_place(behaviour.source->place, [&] {
+            file.scene.give(handles[i], detail::AnyValues{*behaviour.kind, behaviour.values.get()}, behaviour.common);
+          });
     }
     for (const detail::PresetDraft& preset : presets_)
       if (preset.place.file == 0 && !is_used(preset.name)) file.unused_presets.push_back(preset.name);

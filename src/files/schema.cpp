@@ -6,6 +6,7 @@
 #include <nlohmann/json.hpp>
 
 #include <hushed/common.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/kinds.hpp>
 #include <hushed/load.hpp>
 
@@ -74,7 +75,7 @@ OrderedJson behaviour(const detail::Kind& kind) {
   properties["name"] = {{"$ref", "#/$defs/name"}, {"description", "how it is addressed; its kind unless given"}};
   OrderedJson needed = OrderedJson::array({"kind"});
   add_fields(properties, kind.fields());
-  add_fields(properties, fields_of<Common>());
+  add_fields(properties, detail::common_fields());
   for (const FieldInfo& field : kind.fields())
     if (field.required) needed.push_back(field.name);
   OrderedJson schema{{"description", kind.summary()},

@@ -6,6 +6,7 @@
 
 #include <hushed/behaviour/drive.hpp>
 #include <hushed/common.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/easing.hpp>
 
 namespace hushed::detail {
@@ -180,7 +181,7 @@ Json object_in_json(const Scene& scene, Object object) {
     Json fields = Json::array(), common = Json::array();
     for (const FieldInfo& field : scene.fields(behaviour))
       fields.push_back(field_in_json(field, path + '.' + std::string{field.name}, scene));
-    for (const FieldInfo& field : fields_of<Common>())
+    for (const FieldInfo& field : common_fields())
       common.push_back(field_in_json(field, path + '.' + std::string{field.name}, scene));
     Json dependencies = Json::array();
     for (const Object other : scene.dependencies(behaviour)) dependencies.push_back(scene.name(other));

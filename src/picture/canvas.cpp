@@ -9,6 +9,8 @@
 
 #include <hushed/error.hpp>
 
+#include <hushed/detail/constants.hpp>
+
 namespace hushed::detail {
 
 namespace {
@@ -116,7 +118,7 @@ void Canvas::outline(const std::vector<Point>& corners, const Paint& paint, doub
 void Canvas::dot(Point at, double radius, const Paint& paint) {
   set(parts_->cairo.get(), paint);
   cairo_new_path(parts_->cairo.get());
-  cairo_arc(parts_->cairo.get(), at.x, at.y, radius, 0, 6.283185307179586);
+  cairo_arc(parts_->cairo.get(), at.x, at.y, radius, 0, two_pi);
   cairo_fill(parts_->cairo.get());
 }
 

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <hushed/detail/constants.hpp>
+
 #include "outline.hpp"
 
 #include <cmath>
@@ -12,7 +14,7 @@ std::vector<Vec3> corners_of(const std::optional<Shape>& shape, const Pose& pose
     corners.push_back(compose(pose, at(Vec3{x, y, z}.cwiseProduct(shape->size))).position);
   };
   constexpr int around = 20;
-  constexpr double step = 6.283185307179586 / around;
+  constexpr double step = two_pi / around;
   switch (shape->kind) {
     case Shape::Kind::box:
       for (const double x : {-0.5, 0.5})

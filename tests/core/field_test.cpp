@@ -32,7 +32,7 @@ Value list(std::initializer_list<double> numbers) {
 
 TEST(Field, TakesAnAxisByNameOrAsAVector) {
   Spin spin;
-  const auto fields = fields_of<Spin>();
+  const auto fields = detail::kind_of<Spin>().fields();
   EXPECT_EQ(refused(fields, "axis", &spin, Value{std::string{"-x"}}), "accepted");
   EXPECT_EQ(spin.axis, Vec3(-1, 0, 0));
   EXPECT_EQ(refused(fields, "axis", &spin, list({0, 3, 4})), "accepted");
@@ -48,7 +48,7 @@ TEST(Field, TakesAnAxisByNameOrAsAVector) {
 TEST(Field, TakesInfiniteForNoBoundOnEitherSide) {
   Travel travel;
   const double infinity = std::numeric_limits<double>::infinity();
-  EXPECT_EQ(refused(fields_of<Travel>(), "between", &travel,
+  EXPECT_EQ(refused(detail::kind_of<Travel>().fields(), "between", &travel,
                     Value{Value::List{list({infinity, 0, -infinity}), list({2, infinity, -infinity})}}),
             "accepted");
   EXPECT_EQ(travel.between.min, Vec3(-infinity, 0, -infinity));
@@ -56,14 +56,15 @@ TEST(Field, TakesInfiniteForNoBoundOnEitherSide) {
 }
 
 TEST(Field, DescribesItselfFromTheTable) {
-  const FieldInfo& speed = field_called(fields_of<Spin>(), "speed");
+  const FieldInfo& speed = field_called(detail::kind_of<Spin>().fields(), "speed");
   EXPECT_EQ(speed.unit.symbol, "deg/s");
   EXPECT_EQ(as_text(*speed.fallback), "90");
   EXPECT_EQ(speed.form.description, "a number");
   EXPECT_EQ(speed.slider->high, 360.0);
-  EXPECT_EQ(field_called(fields_of<Travel>(), "at_edge").form.description, "\"bounce\", \"wrap\" or \"stop\"");
-  EXPECT_TRUE(field_called(fields_of<Travel>(), "velocity").required);
-  EXPECT_EQ(field_called(fields_of<Spin>(), "velocity").fallback, std::nullopt);
+  EXPECT_EQ(field_called(detail::kind_of<Travel>().fields(), "at_edge").form.description,
+            "\"bounce\", \"wrap\" or \"stop\"");
+  EXPECT_TRUE(field_called(detail::kind_of<Travel>().fields(), "velocity").required);
+  EXPECT_EQ(field_called(detail::kind_of<Spin>().fields(), "velocity").fallback, std::nullopt);
   EXPECT_EQ(fields_of<tests::Bob>().size(), 1U);  // a behaviour of one's own
   EXPECT_TRUE(fields_of<tests::Chase>().empty());
 }
@@ -73,7 +74,7 @@ RC_GTEST_PROP(Field, GivesBackWhatItTook, (double any_x, double any_y, double an
   RC_PRE(!Vec3(x, y, z).isZero(0.0));
   Spin spin;
   for (const char* name : {"axis", "velocity"}) {
-    const FieldInfo& field = field_called(fields_of<Spin>(), name);
+    const FieldInfo& field = field_called(detail::kind_of<Spin>().fields(), name);
     RC_ASSERT(!field.set(&spin, list({x, y, z})));
     const Value written = field.get(&spin).value();
     Spin again;

@@ -112,10 +112,10 @@ INSTANTIATE_TEST_SUITE_P(
         Mistake{"MisspeltParent", "[object.lamp]\nparent = \"tower\"\n[object.towel]",
                 "harbour.toml:3:10: lamp: the parent \"tower\" is not in this scene; did you mean \"towel\"?"},
         Mistake{"MisspeltIgnore", "[object.bell]\nignore = { ring = \"a bell does\" }",
-                "harbour.toml:3:13: bell: ignore: nothing that `hushed check` finds is called \"ring\"; did you mean "
+                "harbour.toml:3:12: bell: ignore: nothing that `hushed check` finds is called \"ring\"; did you mean "
                 "\"rings\"?"},
         Mistake{"IgnoreWithoutReason", "[object.bell]\nignore = { rings = \"\" }",
-                "harbour.toml:3:21: bell: ignore: say in words why rings is right here."},
+                "harbour.toml:3:20: bell: ignore: say in words why rings is right here."},
         Mistake{"AreaTheWrongWayRound", "[view]\narea = [[0, 0, 0], [-1, 1, 1]]",
                 "harbour.toml:3:8: view: area: give the lowest corner first, and the highest second."},
         Mistake{"MisspeltTable", "[objects.lamp]",

@@ -2,11 +2,10 @@
 #pragma once
 
 #include <optional>
-#include <tuple>
 
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/kind.hpp>
-#include <hushed/field.hpp>
+#include <hushed/detail/kind_of.hpp>
+#include <hushed/detail/reading.hpp>
 #include <hushed/tagged.hpp>
 
 namespace hushed HUSHED_API {
@@ -34,27 +33,9 @@ struct Attract {
   Gathered then = Gathered::hide;
 
   static constexpr auto kind = "attract";
-  static constexpr auto summary = "draws an object to another that comes near, until it is gathered";
-  static constexpr auto example = R"(
-[[object.paper-1.behaviour]]
-kind   = "attract"
-to     = "ferry"             # or { tag = "boat" }: the nearest of them
-within = 6                   # metres
-speed  = 2.5                 # metres per second
-then   = "hide"              # once it is gathered
-)";
-  static constexpr auto fields =
-      std::tuple{field("to", &Attract::to, unit::none, "whom it is drawn to", required),
-                 field("within", &Attract::within, unit::length, "how near is near", required, slider(0, 20)),
-                 field("speed", &Attract::speed, unit::pace, "how fast it comes", slider(0, 10)),
-                 field("acceleration", &Attract::acceleration, unit::acceleration, "how it gathers speed, from rest",
-                       slider(0, 10)),
-                 field("reach", &Attract::reach, unit::length, "how near it is gathered", slider(0, 2)),
-                 field("then", &Attract::then, unit::none, "what becomes of it when it is gathered")};
-  static constexpr std::array exactly_one{OneOf{{"speed", "acceleration"}}};
 };
 
 template <>
 const detail::Kind& detail::kind_of<Attract>();
 
-}  // namespace HUSHED_API
+}  // namespace hushed

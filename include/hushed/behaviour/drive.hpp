@@ -3,12 +3,11 @@
 
 #include <optional>
 #include <string>
-#include <tuple>
 #include <vector>
 
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/kind.hpp>
-#include <hushed/field.hpp>
+#include <hushed/detail/kind_of.hpp>
+#include <hushed/detail/reading.hpp>
 #include <hushed/place.hpp>
 #include <hushed/space.hpp>
 
@@ -78,26 +77,9 @@ struct Drive {
   Angle turn_speed = degrees(90);  ///< per second
 
   static constexpr auto kind = "drive";
-  static constexpr auto summary = "moves an object by keys";
-  static constexpr auto example = R"(
-[[object.pilot.behaviour]]
-kind       = "drive"
-mode       = "turn"          # left and right turn it
-space      = "own"
-speed      = 6               # metres per second
-half_life  = 0.4             # seconds until half of that is reached
-)";
-  static constexpr auto fields = std::tuple{
-      field("keys", &Drive::keys, unit::none, "which keys mean which direction"),
-      field("speed", &Drive::speed, unit::metres_per_second, "how fast it goes", slider(0, 20)),
-      field("half_life", &Drive::half_life, unit::seconds, "how long until half of what is wanted is reached",
-            slider(0, 2)),
-      field("space", &Drive::space, unit::none, "whose forward it is: the world's, its own, or another object's"),
-      field("mode", &Drive::mode, unit::none, "whether left and right move it sideways or turn it"),
-      field("turn_speed", &Drive::turn_speed, unit::degrees_per_second, "how fast it turns", slider(0, 180))};
 };
 
 template <>
 const detail::Kind& detail::kind_of<Drive>();
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -2,12 +2,11 @@
 #pragma once
 
 #include <optional>
-#include <tuple>
 
 #include <hushed/angle.hpp>
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/kind.hpp>
-#include <hushed/field.hpp>
+#include <hushed/detail/kind_of.hpp>
+#include <hushed/detail/reading.hpp>
 #include <hushed/place.hpp>
 
 namespace hushed HUSHED_API {
@@ -65,24 +64,9 @@ struct Face {
   Vec3 forward = {0.0, 0.0, 1.0};  ///< the object's own axis that looks there
 
   static constexpr auto kind = "face";
-  static constexpr auto summary = "turns an object toward a place, or the way it goes";
-  static constexpr auto example = R"(
-[[object.searchlight.behaviour]]
-kind           = "face"
-target         = "ferry"     # or a point, or "travel"
-only           = "yaw"
-max_turn_speed = 30          # degrees per second
-)";
-  static constexpr auto fields = std::tuple{
-      field("target", &Face::target, unit::none, "what it turns toward, or \"travel\"", required),
-      field("half_life", &Face::half_life, unit::seconds, "how long until half of the turn is left", slider(0, 2)),
-      field("max_turn_speed", &Face::max_turn_speed, unit::turning_pace, "no faster than this", slider(0, 360)),
-      field("only", &Face::only, unit::none, "yaw: it turns about up alone"),
-      field("up", &Face::up, unit::direction, "what its +Y stays near, in the parent's space"),
-      field("forward", &Face::forward, unit::direction, "which of its own axes looks there")};
 };
 
 template <>
 const detail::Kind& detail::kind_of<Face>();
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -2,13 +2,12 @@
 #pragma once
 
 #include <optional>
-#include <tuple>
 #include <vector>
 
 #include <hushed/channel.hpp>
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/kind.hpp>
-#include <hushed/field.hpp>
+#include <hushed/detail/kind_of.hpp>
+#include <hushed/detail/reading.hpp>
 #include <hushed/place.hpp>
 
 namespace hushed HUSHED_API {
@@ -34,31 +33,9 @@ struct Follow {
   double deadzone = 0.0;                                ///< m that the target can move without being followed
 
   static constexpr auto kind = "follow";
-  static constexpr auto summary = "goes where another object goes, softly or at a distance";
-  static constexpr auto example = R"(
-[[object.tug.behaviour]]
-kind      = "follow"
-target    = "ferry"
-min_distance = 6             # metres: keeps between these two from it
-max_distance = 10
-half_life = 0.8              # seconds until half of the way is left
-)";
-  static constexpr auto fields = std::tuple{
-      field("target", &Follow::target, unit::none, "whom it follows", required),
-      field("offset", &Follow::offset, unit::metres, "where it stays from the target; as it starts unless given"),
-      field("offset_space", &Follow::offset_space, unit::none, "along whose axes the offset is",
-            allowed(Space::world, Space::target)),
-      field("channels", &Follow::channels, unit::none, "which parts of the pose follow"),
-      field("half_life", &Follow::half_life, unit::seconds, "how long until half of the way is left", slider(0, 2)),
-      field("max_speed", &Follow::max_speed, unit::pace, "no faster than this", slider(0, 20)),
-      field("min_distance", &Follow::min_distance, unit::length, "backs away from what comes nearer", slider(0, 20)),
-      field("max_distance", &Follow::max_distance, unit::length, "comes after what goes further", slider(0, 40)),
-      field("trail", &Follow::trail, unit::seconds, "how long ago the target was where it goes", slider(0, 5)),
-      field("deadzone", &Follow::deadzone, unit::length, "how far the target can move without being followed",
-            slider(0, 5))};
 };
 
 template <>
 const detail::Kind& detail::kind_of<Follow>();
 
-}  // namespace HUSHED_API
+}  // namespace hushed

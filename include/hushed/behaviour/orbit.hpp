@@ -1,13 +1,11 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-#include <array>
 #include <optional>
-#include <tuple>
 
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/kind.hpp>
-#include <hushed/field.hpp>
+#include <hushed/detail/kind_of.hpp>
+#include <hushed/detail/reading.hpp>
 #include <hushed/place.hpp>
 
 namespace hushed HUSHED_API {
@@ -50,34 +48,9 @@ struct Orbit {
   OrbitFacing face = OrbitFacing::none;  ///< +Z to the centre itself or along the motion, +Y near the axis
 
   static constexpr auto kind = "orbit";
-  static constexpr auto summary = "goes round a centre, on a circle or an ellipse";
-  static constexpr auto example = R"(
-[object.mast]
-position = [0, 6, 0]
-
-[[object.gull.behaviour]]
-kind   = "orbit"
-centre = { object = "mast", offset = [0, 3, 0] }   # goes along where the mast goes
-radius = 4
-period = 8           # seconds for once round
-face   = "travel"
-)";
-  static constexpr std::array exactly_one{OneOf{{"speed", "period"}}};
-  static constexpr auto fields = std::tuple{
-      field("centre", &Orbit::centre, unit::metres,
-            "what it goes round; the origin of the parent's space unless given"),
-      field("axis", &Orbit::axis, unit::direction, "what the plane of the orbit is across"),
-      field("radius", &Orbit::radius, unit::length,
-            "how far out, or the two half-axes of an ellipse; as it is unless given", slider(0, 20)),
-      field("speed", &Orbit::speed, unit::degrees_per_second, "how fast, and which way", slider(-180, 180)),
-      field("period", &Orbit::period, unit::signed_seconds, "how long once round takes", slider(1, 60)),
-      field("start", &Orbit::start, unit::degrees, "where on the orbit it begins; 0 unless given", slider(-180, 180)),
-      field("height", &Orbit::height, unit::metres, "how far along the axis from the centre; 0 unless given",
-            slider(-10, 10)),
-      field("face", &Orbit::face, unit::none, "where it looks")};
 };
 
 template <>
 const detail::Kind& detail::kind_of<Orbit>();
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -1,17 +1,15 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-#include <array>
 #include <chrono>
 #include <optional>
-#include <tuple>
 #include <utility>
 #include <vector>
 
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/kind.hpp>
+#include <hushed/detail/kind_of.hpp>
+#include <hushed/detail/reading.hpp>
 #include <hushed/easing.hpp>
-#include <hushed/field.hpp>
 #include <hushed/path.hpp>
 #include <hushed/place.hpp>
 
@@ -70,32 +68,9 @@ struct Route {
   double start = 0.0;                    ///< m along the route
 
   static constexpr auto kind = "route";
-  static constexpr auto summary = "goes along waypoints, and stops, loops or returns";
-  static constexpr auto example = R"(
-[[object.ferry.behaviour]]
-kind   = "route"
-points = [[0, 0, 0], [20, 0, 5], [30, 0, -10]]     # or names of objects
-shape  = "smooth"
-speed  = 4                                         # metres per second
-ends   = "loop"
-pause  = [5, 0, 5]                                 # seconds, at the first and the last
-face   = "travel"
-)";
-  static constexpr std::array exactly_one{OneOf{{"speed", "duration"}}};
-  static constexpr auto fields =
-      std::tuple{field("points", &Route::points, unit::metres, "what it goes along, one or more", required),
-                 field("speed", &Route::speed, unit::metres_per_second, "how fast, and which way", slider(-10, 10)),
-                 field("duration", &Route::duration, unit::seconds,
-                       "how long one pass takes without its pauses, instead", slider(1, 120)),
-                 field("shape", &Route::shape, unit::none, "straight from point to point, or smooth"),
-                 field("ends", &Route::ends, unit::none, "what happens at the last point"),
-                 field("pause", &Route::pause, unit::seconds, "how long it stands at each point"),
-                 field("easing", &Route::easing, unit::none, "how each stretch between pauses is spread over its time"),
-                 field("face", &Route::face, unit::none, "where it looks"),
-                 field("start", &Route::start, unit::metres, "how far along it begins", slider(0, 100))};
 };
 
 template <>
 const detail::Kind& detail::kind_of<Route>();
 
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -2,11 +2,10 @@
 #pragma once
 
 #include <optional>
-#include <tuple>
 
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/kind.hpp>
-#include <hushed/field.hpp>
+#include <hushed/detail/kind_of.hpp>
+#include <hushed/detail/reading.hpp>
 #include <hushed/space.hpp>
 
 namespace hushed HUSHED_API {
@@ -40,20 +39,9 @@ struct Smooth {
   Space space = Space::parent;  ///< in the world, what the parent does is softened too
 
   static constexpr auto kind = "smooth";
-  static constexpr auto summary = "softens the motion below it";
-  static constexpr auto example = R"(
-[[object.pennant.behaviour]]
-kind      = "smooth"
-half_life = 0.2              # seconds until half of the way is left
-)";
-  static constexpr auto fields = std::tuple{
-      field("half_life", &Smooth::half_life, unit::seconds, "how long until half of the way is left", required,
-            slider(0, 2)),
-      field("space", &Smooth::space, unit::none, "whether it rides with its parent, or lags behind in the world",
-            allowed(Space::parent, Space::world))};
 };
 
 template <>
 const detail::Kind& detail::kind_of<Smooth>();
 
-}  // namespace HUSHED_API
+}  // namespace hushed

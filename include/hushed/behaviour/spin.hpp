@@ -1,13 +1,11 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-#include <array>
 #include <optional>
-#include <tuple>
 
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/kind.hpp>
-#include <hushed/field.hpp>
+#include <hushed/detail/kind_of.hpp>
+#include <hushed/detail/reading.hpp>
 #include <hushed/space.hpp>
 
 namespace hushed HUSHED_API {
@@ -23,24 +21,9 @@ struct Spin {
   Space space = Space::own;           ///< whose axes these are
 
   static constexpr auto kind = "spin";
-  static constexpr auto summary = "turns an object about an axis at a constant rate";
-  static constexpr auto example = R"(
-[[object.lamp.behaviour]]
-kind  = "spin"
-axis  = "y"
-speed = 40        # degrees per second
-)";
-  static constexpr std::array alternatives{Either{"velocity", {"axis", "speed"}}};
-  static constexpr auto fields =
-      std::tuple{field("axis", &Spin::axis, unit::direction, "what it turns about"),
-                 field("speed", &Spin::speed, unit::degrees_per_second, "how fast, and which way", slider(-360, 360)),
-                 field("velocity", &Spin::velocity, unit::degrees_per_second,
-                       "axis and speed in one: its direction and its length"),
-                 field("space", &Spin::space, unit::none, "whose axes these are",
-                       allowed(Space::own, Space::parent, Space::world))};
 };
 
 template <>
 const detail::Kind& detail::kind_of<Spin>();
 
-}  // namespace HUSHED_API
+}  // namespace hushed

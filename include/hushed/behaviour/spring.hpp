@@ -2,12 +2,11 @@
 #pragma once
 
 #include <optional>
-#include <tuple>
 
 #include <hushed/channel.hpp>
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/kind.hpp>
-#include <hushed/field.hpp>
+#include <hushed/detail/kind_of.hpp>
+#include <hushed/detail/reading.hpp>
 #include <hushed/place.hpp>
 #include <hushed/pose.hpp>
 #include <hushed/space.hpp>
@@ -57,22 +56,6 @@ struct Spring {
   Space space = Space::parent;
 
   static constexpr auto kind = "spring";
-  static constexpr auto summary = "pulls an object to a target, or to where it would be, on a damped spring";
-  static constexpr auto example = R"(
-[[object.hook.behaviour]]
-kind      = "spring"
-frequency = 0.7              # Hz
-damping   = 0.2              # 1 would not swing at all
-space     = "world"          # swings when its parent moves
-)";
-  static constexpr auto fields = std::tuple{
-      field("channel", &Spring::channel, unit::none, "which part of the pose is on the spring"),
-      field("frequency", &Spring::frequency, unit::pace_of_swing, "how often it would swing undamped", slider(0, 8)),
-      field("damping", &Spring::damping, unit::ratio, "how soon it stops: 0 never, 1 without a swing", slider(0, 2)),
-      field("target", &Spring::target, unit::none, "where it is pulled; the pose coming in unless given"),
-      field("velocity", &Spring::velocity, unit::of_channel_per_second, "its velocity when it starts"),
-      field("space", &Spring::space, unit::none, "whether it rides with its parent, or swings in the world",
-            allowed(Space::parent, Space::world))};
 };
 
 /// By how much the spring goes past a target that has jumped, as a share of the jump: exp(-pi z / sqrt(1 - z^2)) for a
@@ -94,4 +77,4 @@ double frequency_with(Time half_life, double damping);
 template <>
 const detail::Kind& detail::kind_of<Spring>();
 
-}  // namespace HUSHED_API
+}  // namespace hushed

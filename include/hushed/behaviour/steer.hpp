@@ -1,12 +1,11 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-#include <tuple>
 #include <vector>
 
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/kind.hpp>
-#include <hushed/field.hpp>
+#include <hushed/detail/kind_of.hpp>
+#include <hushed/detail/reading.hpp>
 #include <hushed/urge.hpp>
 
 namespace hushed HUSHED_API {
@@ -43,34 +42,9 @@ struct Steer {
   bool planar = false;  ///< it keeps its height: what its urges want is made level, in its parent's space
 
   static constexpr auto kind = "steer";
-  static constexpr auto summary = "makes an agent of an object, which finds its own way";
-  static constexpr auto example = R"(
-[object.gull]
-tags = ["gull"]
-
-[[object.gull.behaviour]]
-kind      = "steer"
-max_speed = 6                # metres per second
-urges = [
-  { urge = "wander" },
-  { urge = "separation", tag = "gull", within = 2, weight = 2 },
-  { urge = "alignment", tag = "gull" },
-  { urge = "cohesion", tag = "gull" },
-  { urge = "flee", target = "ferry", within = 8, weight = 5 },
-  { urge = "contain", box = [[-30, 2, -30], [30, 15, 30]] },
-]
-)";
-  static constexpr auto fields =
-      std::tuple{field("urges", &Steer::urges, unit::none, "what it wants", required),
-                 field("max_speed", &Steer::max_speed, unit::pace, "no faster than this", slider(0, 20)),
-                 field("max_acceleration", &Steer::max_acceleration, unit::acceleration,
-                       "how fast its velocity may change", slider(0, 40)),
-                 field("face", &Steer::face, unit::none,
-                       "where its +Z looks: travel, the way it goes; +Y as near to up as it can"),
-                 field("planar", &Steer::planar, unit::none, "it keeps its height")};
 };
 
 template <>
 const detail::Kind& detail::kind_of<Steer>();
 
-}  // namespace HUSHED_API
+}  // namespace hushed

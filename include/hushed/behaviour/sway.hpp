@@ -2,12 +2,11 @@
 #pragma once
 
 #include <cstdint>
-#include <tuple>
 
 #include <hushed/channel.hpp>
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/kind.hpp>
-#include <hushed/field.hpp>
+#include <hushed/detail/kind_of.hpp>
+#include <hushed/detail/reading.hpp>
 #include <hushed/per_axis.hpp>
 
 namespace hushed HUSHED_API {
@@ -38,23 +37,9 @@ struct Sway {
   std::int64_t seed = 0;  ///< of the noise
 
   static constexpr auto kind = "sway";
-  static constexpr auto summary = "swings an object to and fro about where it is";
-  static constexpr auto example = R"(
-[[object.pontoon.behaviour]]
-kind      = "sway"
-amplitude = [0, 0.4, 0]      # metres: up and down with the tide
-frequency = 0.1              # ten seconds each time
-)";
-  static constexpr auto fields = std::tuple{
-      field("channel", &Sway::channel, unit::none, "which part of the pose swings"),
-      field("amplitude", &Sway::amplitude, unit::of_channel, "how far to either side, on each axis", required),
-      field("frequency", &Sway::frequency, unit::hertz, "how often, on all axes or on each", slider(0, 4)),
-      field("phase", &Sway::phase, unit::degrees, "where in its period the wave begins", slider(-180, 180)),
-      field("wave", &Sway::wave, unit::none, "the course over one period"),
-      field("seed", &Sway::seed, unit::none, "which noise it is")};
 };
 
 template <>
 const detail::Kind& detail::kind_of<Sway>();
 
-}  // namespace HUSHED_API
+}  // namespace hushed

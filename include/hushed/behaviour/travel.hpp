@@ -1,11 +1,9 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-#include <tuple>
-
+#include <hushed/box.hpp>
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/kind.hpp>
-#include <hushed/field.hpp>
+#include <hushed/detail/kind_of.hpp>
 #include <hushed/space.hpp>
 
 namespace hushed HUSHED_API {
@@ -28,24 +26,9 @@ struct Travel {
   Edge at_edge = Edge::bounce;
 
   static constexpr auto kind = "travel";
-  static constexpr auto summary = "moves an object at a constant velocity, within bounds if there are any";
-  static constexpr auto example = R"(
-[[object.skiff.behaviour]]
-kind     = "travel"
-velocity = [1.5, 0, 0]                             # metres per second
-between  = [[-6, -inf, -inf], [6, inf, inf]]       # to and fro along x
-)";
-  static constexpr auto fields =
-      std::tuple{field("velocity", &Travel::velocity, unit::metres_per_second, "how fast, and where to", required),
-                 field("space", &Travel::space, unit::none,
-                       "whose axes the velocity is along; own and world as they are at the start",
-                       allowed(Space::own, Space::parent, Space::world)),
-                 field("between", &Travel::between, unit::metres,
-                       "the bounds [[min], [max]] in the parent's space; inf where there is none"),
-                 field("at_edge", &Travel::at_edge, unit::none, "what happens at a bound")};
 };
 
 template <>
 const detail::Kind& detail::kind_of<Travel>();
 
-}  // namespace HUSHED_API
+}  // namespace hushed

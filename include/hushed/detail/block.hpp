@@ -1,15 +1,15 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What a batch of behaviours is made of. Part of the interface between the library and behaviours of your
-// own; programs have no need of it.
-
-#include <array>
+// Numbers and poses of eight objects, without any other header. Part of the interface between the library and
+// behaviours that users write; programs do not use it directly.
 
 #include <hushed/detail/export.hpp>
-#include <hushed/pose.hpp>
 
 namespace hushed HUSHED_API {
+
+struct Pose;
+
 namespace detail {
 
 /// Objects with the same stack go through it eight at a time.
@@ -31,4 +31,4 @@ Pose lane_of(const PoseBlock& block, int lane);
 void set_lane(PoseBlock& block, int lane, const Pose& pose);
 
 }  // namespace detail
-}  // namespace HUSHED_API
+}  // namespace hushed

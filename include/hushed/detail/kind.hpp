@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What the library asks of a kind of behaviour, built in or your own.
+// The interface between the scene and a kind of behaviour, built in or written by a user.
 
 #include <cstdint>
 #include <memory>
@@ -13,6 +13,7 @@
 
 #include <hushed/detail/block.hpp>
 #include <hushed/detail/export.hpp>
+#include <hushed/detail/kind_of.hpp>
 #include <hushed/field.hpp>
 #include <hushed/handle.hpp>
 #include <hushed/moment.hpp>
@@ -25,47 +26,47 @@ enum class Gathered;
 namespace hushed HUSHED_API {
 namespace detail {
 
-/// What a behaviour looks about for at every tick: those with a tag, wherever they are.
+/// A query of an agent, answered at every tick: objects with a tag within a radius, or all obstacles with a tag.
 struct NeighbourQuery {
   enum class Of { separation, neighbours, obstacles };
   Of of;
   std::string_view tag;
-  double within = 0.0;  ///< m in the parent's space; not of obstacles
-  bool level = false;   ///< heights do not count; not of obstacles
+  double within = 0.0;  ///< m in the parent's space; unused for obstacles
+  bool level = false;   ///< heights do not count; unused for obstacles
   bool operator==(const NeighbourQuery&) const = default;
 };
 
-/// What those within reach come to, summed in the order of their names.
+/// The answer to a query of neighbours: sums over those within the radius, in the order of their names.
 struct alignas(64) NeighbourSums {
-  Vec3 sum = Vec3::Zero();       ///< of n - x; of a separation, of unit(x - n) * (1 - |x - n| / within)
+  Vec3 sum = Vec3::Zero();       ///< sum of n - x; for a separation, of unit(x - n) * (1 - |x - n| / within)
   Vec3 velocity = Vec3::Zero();  ///< m/s
   double count = 0.0;
 };
 
-/// Something in the way, in the space of the parent of who looks.
+/// An obstacle, in the space of the agent's parent.
 struct Obstacle {
   Object object;
   bool is_round;  ///< a sphere, whose radius is half.x(); else a box
-  Pose pose;      ///< its middle, and where its axes are
+  Pose pose;      ///< its centre and the directions of its axes
   Vec3 half;      ///< m along its own axes
-  double radius;  ///< m: of the ball around it
+  double radius;  ///< m: of its bounding sphere
   Vec3 velocity;  ///< m/s, over the last tick
 };
 
-/// Whether code of the user's is asked for something at the moment. It may not call the scene meanwhile.
+/// Whether code of the user is being called. It may not call the scene.
 struct UserCode {
   bool is_running = false;
-  bool called_scene = false;  ///< it did so all the same
+  bool called_scene = false;  ///< it did so
 
   static constexpr std::string_view advice =
       "it called the scene while the scene was asking it for a pose; read other objects by now.world(...), and change "
       "the scene between two frames";
 
-  /// True where the scene was called since this was last asked.
+  /// Returns true where the scene was called since the last call of this function.
   bool take_call() { return std::exchange(called_scene, false); }
 };
 
-/// While it lives, calls of the scene are refused.
+/// Calls of the scene are refused during its lifetime.
 class UserCodeGuard {
  public:
   explicit UserCodeGuard(UserCode& code) : code_{code}, before_{std::exchange(code.is_running, true)} {}
@@ -78,122 +79,138 @@ class UserCodeGuard {
   bool before_;
 };
 
-/// What went wrong when a behaviour of the user's own was asked for a pose.
+/// A failure of a behaviour that a user wrote.
 struct BehaviourFailure {
   std::string_view why;
-  bool is_at_tick;  ///< or at its start: frames cannot have led to it
+  bool is_at_tick;  ///< or at its start: the frame rate has no influence on it
   bool has_memory;
-  Pose in;                 ///< the pose that came in
-  const Pose* last_given;  ///< at the last tick; nullptr where that is not known
+  Pose in;                 ///< the incoming pose
+  const Pose* last_given;  ///< its output at the last tick; nullptr where that is not known
 };
 
-/// Gives behaviours the world poses of others, and what is input.
+/// The name of an event that a kernel raises. It refers to a string literal, which outlives every event.
+class EventName {
+ public:
+  template <std::size_t size>
+  consteval EventName(const char (&literal)[size]) : text_{literal, size - 1} {}
+  constexpr std::string_view text() const { return text_; }
+
+ private:
+  std::string_view text_;
+};
+
+/// What a behaviour may ask of the scene while it is evaluated. `reader` is the index of the behaviour that asks.
 class SceneQuery {
  public:
   explicit SceneQuery(UserCode& code) : user_code{code} {}
 
   UserCode& user_code;
 
-  /// `reader` is the behaviour that asks: it may read the last tick.
+  /// The world pose of an object, now or at the last tick as the reader's `reads` says.
   virtual Pose world_of(Object object, std::uint32_t reader) const = 0;
-  /// Where its world pose is kept as long as the scene is not laid out anew; nullptr for who reads the last tick.
+  /// The address of its world pose, valid until the next layout; nullptr where the reader reads the last tick.
   virtual const Pose* place_of(Object object, std::uint32_t reader) const = 0;
-  /// A behaviour of the user's own has thrown, or given a pose that is not finite: what comes in goes out.
+  /// Reports that a user's behaviour threw or gave a pose that is not finite. The incoming pose passes through.
   virtual void failed(std::uint32_t behaviour, const BehaviourFailure& failure) const = 0;
-  /// Something that a behaviour tells of; `name` must be a literal.
-  virtual void emit(std::uint32_t behaviour, std::string_view name, int number, Time at) const = 0;
+  /// Raises an event of a behaviour at a time up to the present.
+  virtual void emit(std::uint32_t behaviour, EventName name, int number, Time at) const = 0;
 
-  /// It is in the scene, and not hidden.
+  /// True where the object is in the scene and visible.
   virtual bool is_there(Object object) const = 0;
-  /// Of those of a list that are there, but for `owner`, whoever was nearest at the last tick to a point of the world;
-  /// of equally near ones the first, and of generation 0 where there is nobody. Nothing where the reader reads what is
+  /// The visible object of a list, other than `owner`, that was nearest to a point of the world at the last tick; the
+  /// first of equally near ones; of generation 0 where there is none. Nothing where the reader reads poses as they are
   /// now.
   virtual std::optional<Object> nearest(const ObjectList& list, const Vec3& point, Object owner,
                                         std::uint32_t reader) const = 0;
-  /// At the last tick.
+  /// Whether a key was held at the last tick.
   virtual bool is_held(std::string_view key) const = 0;
   virtual double axis(std::string_view name) const = 0;  ///< -1 to 1
-  /// What its kind's senses of neighbours found at the last tick, in their order.
+  /// The answers to its queries of neighbours at the last tick, in the order of the queries.
   virtual std::span<const NeighbourSums> neighbour_sums(std::uint32_t reader) const = 0;
-  /// What one of its kind's senses of obstacles found at the last tick; `sense` is the number of that sense.
-  virtual std::span<const Obstacle> obstacles(std::uint32_t reader, std::size_t sense) const = 0;
-  /// At this tick, the behaviour's object was gathered by another.
+  /// The answer to one of its queries of obstacles; `query` counts these from 0.
+  virtual std::span<const Obstacle> obstacles(std::uint32_t reader, std::size_t query) const = 0;
+  /// Reports that the behaviour's object was gathered by another at this tick.
   virtual void gathered(std::uint32_t behaviour, Object by, Gathered then) const = 0;
 
  protected:
   ~SceneQuery() = default;
 };
 
-/// A behaviour's own time, as whole seconds and the rest, so that precision does not fade as it grows.
+/// A behaviour's own time as whole seconds and the rest, so that its precision does not depend on its size.
 struct OwnTime {
   double whole = 0.0;
   double rest = 0.0;  ///< in [0, 1)
   double seconds() const { return whole + rest; }
 };
 
-/// What becomes of memory at a moment.
+/// What an evaluation does to state.
 enum class Remember {
-  nothing,        ///< a frame: a partial step is shown, and forgotten
-  tick,           ///< it is advanced to this tick
-  now,            ///< a change between ticks: it is advanced to this moment. Not by behaviours of the user's own
-  standing_still  ///< the same, but it has not moved since it was last advanced
+  nothing,        ///< a frame: evaluates a partial step and discards it
+  tick,           ///< advances it to this tick
+  now,            ///< a change between ticks: advances it to this moment; not for behaviours of users
+  standing_still  ///< as `now`, of a behaviour that has not moved since its state was last advanced
 };
 
-/// The moment at which eight behaviours are evaluated.
+/// The arguments of the evaluation of eight behaviours.
 struct EvalContext {
   Time time;
   const Row* whole;         ///< own times: whole seconds
   const Row* rest;          ///< own times: the rest
   const PoseBlock* parent;  ///< as inherited
-  bool in_world;            ///< there is no parent, so that its space is the world's
-  unsigned active;          ///< a bit a lane: those that have started and are not held
+  bool in_world;            ///< without a parent: its space is that of the world
+  unsigned active;          ///< one bit a lane: started and not frozen
   Remember remember;
-  bool may_rest;  ///< a tick at which what has nearly come to rest may be put to rest
-  bool tell;      ///< raise the events since this was last asked
-  double step;    ///< s since the last committed tick
+  bool may_rest;     ///< a tick at which a motion that is nearly at rest may be put to rest
+  bool emit_events;  ///< emit the events since the last evaluation that emitted
+  double step;       ///< s since the last committed tick
   const SceneQuery* query;
 
   bool is_active(int lane) const { return (active >> lane & 1U) != 0; }
 };
 
-/// What is known of one behaviour when it starts, or when its values change.
+/// The circumstances in which a behaviour starts or its values change.
 struct Start {
   Pose in;
-  Pose was;  ///< where it was until now: shown at a start; given by itself where its values change
+  Pose was;  ///< until now: the displayed pose at a start, its own output at a change
   Moment moment;
 };
 
-/// The hot half of a kind: behaviours of one kind and variant, eight to a block, in the order in which
+/// The numbers that every frame needs, of behaviours of one kind and variant: eight to a block, in the order in which
 /// their objects are evaluated.
 class LaneBlocks {
  public:
   virtual ~LaneBlocks() = default;
 
   virtual void resize(std::size_t blocks) = 0;
-  /// Puts a behaviour's derived numbers in a lane.
+  /// Writes the numbers of one behaviour into a lane.
   virtual void fill(std::size_t block, int lane, std::uint32_t row) = 0;
-  /// Writes what a lane remembers back to where `fill` takes it from.
+  /// Copies the state in a lane back to the store.
   virtual void collect(std::size_t, int, std::uint32_t) {}
-  /// Takes eight poses through the behaviour.
+  /// Transforms eight poses.
   virtual void evaluate(std::size_t block, PoseBlock& poses, const EvalContext& context) noexcept = 0;
-  /// Once a tick is committed, and all has been seen as it is then: what is wanted until the next.
-  virtual void decide(std::size_t, const EvalContext&) noexcept {}
-  /// What it would be, were it decided now.
-  virtual std::vector<UrgeShare> urges(std::size_t, int, const EvalContext&) const { return {}; }
-  /// Takes several ticks of one length in one go, to the same bits, and shows the last. False, and nothing has changed:
-  /// it cannot.
+  /// Advances several ticks of one length at once, to the same bits, and writes the poses at the last. Returns false,
+  /// and has changed nothing, where it cannot.
   virtual bool advance_many(std::size_t, int, PoseBlock&, const EvalContext&) noexcept { return false; }
 };
 
-/// Whose values and memory they are.
+/// The blocks of a kind that decides at ticks.
+class AgentBlocks : public LaneBlocks {
+ public:
+  /// Once a tick is committed and all neighbour queries are answered: computes what is wanted until the next tick.
+  virtual void decide(std::size_t block, const EvalContext& context) noexcept = 0;
+  /// What each urge of one agent would want if it decided now.
+  virtual std::vector<UrgeShare> urges(std::size_t block, int lane, const EvalContext& context) const = 0;
+};
+
+/// The behaviour that a row of a store belongs to.
 struct Owner {
   std::uint32_t behaviour = 0;
   double tick_rate = 0.0;  ///< per second
   Object object = {};
-  std::uint64_t number = 0;  ///< of the object's name: two are alike as good as never
+  std::uint64_t number = 0;  ///< hash of the object's name; collisions are practically impossible
 };
 
-/// The cold half of a kind: the values and what was taken at the start, one row a behaviour.
+/// Values and state of all behaviours of a kind, one row each.
 class BehaviourStore {
  public:
   virtual ~BehaviourStore() = default;
@@ -203,25 +220,25 @@ class BehaviourStore {
   virtual const void* values(std::uint32_t row) const = 0;
   virtual void set_values(std::uint32_t row, const void* values) = 0;
 
-  /// Rows whose variants differ stand in columns of their own.
+  /// Rows of different variants are in different blocks.
   virtual unsigned variant(std::uint32_t row) const = 0;
   virtual std::unique_ptr<LaneBlocks> lane_blocks(unsigned variant) = 0;
 
-  /// Takes what is "taken when it starts".
+  /// Sets the state at a start.
   virtual void begin(std::uint32_t row, const Start& start) noexcept = 0;
-  /// Takes in the motion so far, so that own time can count from zero again under the values that follow.
-  /// False: it has no phase to keep.
+  /// Puts the motion so far into the state, so that own time can start from zero under the next values. Returns false
+  /// where there is no phase to keep.
   virtual bool absorb(std::uint32_t row, OwnTime time, const Start& now, const void* next_values) = 0;
 
-  /// Adds to a velocity that is remembered. False: there is none.
+  /// Adds to the velocity in the state. Returns false where the kind has none.
   virtual bool kick(std::uint32_t, const Vec3&) { return false; }
-  /// Turns a motion back that goes from one end to another. False: it is not of that sort.
+  /// Reverses a motion between two ends. Returns false where it is none.
   virtual bool turn_back(std::uint32_t, OwnTime, const Start&) { return false; }
 
-  /// A copy of everything, and its return.
+  /// A copy of all rows, and restoring them.
   virtual std::unique_ptr<BehaviourStore> copy() const = 0;
   virtual void restore(const BehaviourStore& copy, bool values_too) = 0;
-  /// What one row of another roster of the kind has taken and remembers.
+  /// Copies the state of one row of another store of the kind.
   virtual void take_state(std::uint32_t row, const BehaviourStore& from, std::uint32_t from_row) = 0;
 };
 
@@ -230,12 +247,25 @@ namespace part {
 inline constexpr unsigned position = 1, rotation = 2, scale = 4, all = 7;
 }
 
-/// These parts of a pose, and the others of another.
+/// A pose with these parts of `pose` and the other parts of `others`.
 inline Pose only(unsigned parts, const Pose& pose, const Pose& others) {
   return {(parts & part::position) != 0 ? pose.position : others.position,
           (parts & part::rotation) != 0 ? pose.rotation : others.rotation,
           (parts & part::scale) != 0 ? pose.scale : others.scale};
 }
+
+/// What is true of all behaviours of a kind.
+struct KindTraits {
+  bool has_memory = false;            ///< it has state that is advanced from tick to tick; otherwise a function of time
+  bool advances_to_any_time = false;  ///< its state can be advanced to any moment, and so be changed between ticks
+  bool needs_every_tick = false;  ///< each tick depends on what happened at the last: it takes every tick in its turn
+  bool decides = false;           ///< it decides at ticks, once they are committed: its blocks are `AgentBlocks`
+  bool emits_events = false;
+  bool reports_each_lost = false;  ///< where it goes on without a lost dependency, it raises "lost" all the same
+  bool is_additive = false;        ///< its output is its input and a remembered displacement, which a stop keeps
+  bool has_velocity = false;       ///< a kick adds to its velocity
+  bool bridges = true;             ///< a change of values is bridged; otherwise it shows at once
+};
 
 /// One kind of behaviour.
 class Kind {
@@ -251,64 +281,46 @@ class Kind {
   virtual std::span<const OneOf> exactly_one() const = 0;
   virtual std::string_view example() const = 0;
 
-  /// Advanced from tick to tick, rather than a function of time.
-  virtual bool has_memory() const = 0;
-  /// Its memory can be advanced to any moment, and so be changed between ticks.
-  virtual bool advances_to_any_time() const { return false; }
-  /// The parts of the pose that behaviours of a variant may change; the others go through untouched.
+  virtual const KindTraits& traits() const = 0;
+  /// The parts of the pose that behaviours of a variant may change.
   virtual unsigned touches(unsigned) const { return part::all; }
-  /// It raises events.
-  virtual bool tells() const { return false; }
-  /// What goes on at one tick matters to the next: it takes every tick in its turn.
-  virtual bool listens() const { return false; }
-  /// It decides at ticks, once they are committed.
-  virtual bool decides() const { return false; }
-  /// What it looks about for.
+  /// Its neighbour queries with these values.
   virtual std::vector<NeighbourQuery> neighbour_queries(const void*) const { return {}; }
-  /// What comes out is what comes in, and a displacement that it remembers: stopped, it keeps the displacement alone.
-  virtual bool adds() const { return false; }
-  /// Its values are changed without a jump. False: a change shows at once.
-  virtual bool bridges() const { return true; }
-  /// It has a velocity that can be added to.
-  virtual bool has_velocity() const { return false; }
-  /// Without all that it looks at it holds its place.
-  virtual bool needs_all(const void*) const { return true; }
-  /// Where it goes on without, it tells of its loss all the same. Otherwise any of those it looks at would do.
-  virtual bool misses_each() const { return false; }
-  /// A function of time whose events depend on where others are: they are judged at ticks.
-  virtual bool tells_at_ticks(const void*) const { return false; }
-  /// `begin` must be called, or the first pose may differ from the one coming in.
+  /// It holds its pose unless all its dependencies are there. Otherwise it goes on with those that are.
+  virtual bool needs_all_dependencies(const void*) const { return true; }
+  /// A function of time whose events depend on other objects, and are therefore raised at ticks.
+  virtual bool emits_events_at_ticks(const void*) const { return false; }
+  /// `begin` must be called, or the first pose may differ from the incoming one.
   virtual bool needs_start(const void* values) const = 0;
   virtual References dependencies(const void* values) const = 0;
-  /// What is wrong with the values together, given the pose that is known to come in (or none).
+  /// Checks the values together. `in` is the incoming pose, or nullptr where it is not known.
   virtual std::optional<Diagnostic> check(const void* values, const Pose* in) const = 0;
 
   virtual std::unique_ptr<BehaviourStore> store() const = 0;
-  /// A copy of the values, or default values where given nullptr; nullptr where there are none.
+  /// A copy of the values, or default values for nullptr; nullptr where the type has no default.
   virtual std::shared_ptr<void> make(const void* values) const = 0;
 };
 
-/// What the fields of the values at `owner` name.
+/// The objects that the fields of the values at `owner` name.
 References objects_named(std::span<const FieldInfo> fields, const void* owner);
 
 /// The names of the fields whose values differ.
 std::vector<std::string_view> changed_fields(std::span<const FieldInfo> fields, const void* before, const void* after);
 
-/// A field of a kind, or one that every behaviour has; nullptr where there is none of that name.
+/// A field of a kind, or a field that every behaviour has; nullptr where neither has that name.
 struct FieldFound {
   const FieldInfo* field = nullptr;
   bool is_common = false;
 };
 FieldFound find_field(const Kind& kind, std::string_view name);
-/// Every name that `find_field` knows.
+/// All names that `find_field` finds.
 std::vector<std::string_view> field_names(const Kind& kind);
 
-/// The field that says whom a kind goes by, if there is one.
+/// The field that `retarget` changes, or nullptr.
 const FieldInfo* aim_of(const Kind& kind);
 
-/// The one `Kind` of B.
-template <class B>
-const Kind& kind_of();
+/// The fields that every behaviour has.
+std::span<const FieldInfo> common_fields();
 
 }  // namespace detail
-}  // namespace HUSHED_API
+}  // namespace hushed

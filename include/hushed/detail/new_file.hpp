@@ -47,4 +47,4 @@ class NewFile {
 };
 
 }  // namespace detail
-}  // namespace HUSHED_API
+}  // namespace hushed

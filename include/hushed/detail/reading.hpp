@@ -268,4 +268,4 @@ std::optional<Diagnostic> check_any(const T& value, const Unit& unit) {
 }
 
 }  // namespace detail
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -51,4 +51,4 @@ struct References {
 };
 
 }  // namespace detail
-}  // namespace HUSHED_API
+}  // namespace hushed

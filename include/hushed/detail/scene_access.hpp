@@ -39,4 +39,4 @@ class MutedCallbacks {
 };
 
 }  // namespace detail
-}  // namespace HUSHED_API
+}  // namespace hushed

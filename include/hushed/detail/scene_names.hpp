@@ -28,4 +28,4 @@ class SceneNames : public Names {
 };
 
 }  // namespace detail
-}  // namespace HUSHED_API
+}  // namespace hushed

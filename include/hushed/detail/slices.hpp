@@ -19,4 +19,4 @@ bool advance_to(Scene& scene, Time time, const std::function<bool()>& goes_on);
 bool play_on_to(Scene& scene, Time time, const std::function<bool()>& goes_on);
 
 }  // namespace detail
-}  // namespace HUSHED_API
+}  // namespace hushed

@@ -56,4 +56,4 @@ class TableReader {
 };
 
 }  // namespace detail
-}  // namespace HUSHED_API
+}  // namespace hushed

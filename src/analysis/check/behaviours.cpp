@@ -4,6 +4,8 @@
 #include <hushed/behaviour/face.hpp>
 #include <hushed/behaviour/follow.hpp>
 #include <hushed/behaviour/spring.hpp>
+#include <hushed/detail/constants.hpp>
+#include <hushed/field.hpp>
 
 #include "check/checked.hpp"
 
@@ -72,7 +74,7 @@ void check_follow(const Follow& follow, const Who& who, const CheckOptions& opti
   }
   // A soft follower of somebody at a constant speed stays this far behind: that is what a half-life means.
   const double lag = largest_speed(world, leader, options.frames_per_second) *
-                     (in_seconds(follow.half_life) / 0.6931471805599453 + in_seconds(follow.trail));
+                     (in_seconds(follow.half_life) / ln_2 + in_seconds(follow.trail));
   const auto nearest = std::min_element(errors.begin() + static_cast<std::ptrdiff_t>(last / 2), errors.end());
   if (*nearest > 1.0 + follow.deadzone + 1.5 * lag)
     to.add(

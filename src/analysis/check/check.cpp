@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include <hushed/check.hpp>
+#include <hushed/field.hpp>
 
 #include <array>
 

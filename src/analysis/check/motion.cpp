@@ -3,6 +3,7 @@
 
 #include <hushed/behaviour/glide.hpp>
 #include <hushed/behaviour/route.hpp>
+#include <hushed/detail/constants.hpp>
 
 #include "check/checked.hpp"
 
@@ -24,7 +25,7 @@ Steps steps_of(const Recording& local, std::size_t object) {
     const Pose &a = local.at(frame - 1, object), &b = local.at(frame, object);
     steps.moves.push_back(b.position - a.position);
     steps.lengths.push_back(steps.moves.back().norm());
-    steps.turns.push_back(rotation_vector(b.rotation * a.rotation.conjugate()) * 57.29577951308232);
+    steps.turns.push_back(rotation_vector(b.rotation * a.rotation.conjugate()) * degrees_per_radian);
     steps.angles.push_back(steps.turns.back().norm());
   }
   return steps;

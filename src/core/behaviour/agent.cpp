@@ -20,7 +20,7 @@ namespace {
 using V = VecOf<double>;
 
 /// What an urge looks about for, if it does.
-std::optional<NeighbourQuery> sense_of(const Urge& urge, bool planar) {
+std::optional<NeighbourQuery> query_of(const Urge& urge, bool planar) {
   if (const auto* one = std::get_if<urge::Separation>(&urge.is))
     return NeighbourQuery{NeighbourQuery::Of::separation, one->tag.name, one->within, planar};
   if (const auto* one = std::get_if<urge::Alignment>(&urge.is))
@@ -32,7 +32,7 @@ std::optional<NeighbourQuery> sense_of(const Urge& urge, bool planar) {
   return std::nullopt;
 }
 
-/// ObjectOrTag an urge goes to meet, or keeps from meeting.
+/// The target of a pursuit or an evasion.
 const Place* whom_it_meets(const Urge& urge) {
   if (const auto* pursue = std::get_if<urge::Pursue>(&urge.is)) return &pursue->target;
   if (const auto* evade = std::get_if<urge::Evade>(&urge.is)) return &evade->target;
@@ -79,7 +79,7 @@ class Agent {
   Agent(const AgentMotion& body, AgentState& agent, TrackedTarget* tracked_targets, const Surroundings& surroundings)
       : body_{body},
         agent_{agent},
-        wishes_{*agent.params},
+        params_{*agent.params},
         tracked_targets_{tracked_targets},
         parent_{surroundings.parent},
         now_{surroundings.now},
@@ -87,17 +87,17 @@ class Agent {
         sensed_{surroundings.query.neighbour_sums(agent.behaviour)},
         x_{body.place},
         v_{body.velocity},
-        tick_{wishes_.has_even_ticks ? 1.0 / wishes_.tick_rate : length_of_tick(now_, wishes_.tick_rate)} {
+        tick_{params_.has_even_ticks ? 1.0 / params_.tick_rate : length_of_tick(now_, params_.tick_rate)} {
     if (squared_length(v_) > 1e-18) heading_ = in_unit_length(v_);
   }
 
   V decide() {
     V wanted = mean_of_urges([](std::string_view, const Want&, double) {});
-    if (wishes_.planar) wanted.y = 0.0;
+    if (params_.planar) wanted.y = 0.0;
     obstacle_query_ = 0;
-    for (const Urge& urge : wishes_.urges)
+    for (const Urge& urge : params_.urges)
       if (const auto* avoid = std::get_if<urge::Avoid>(&urge.is)) wanted = turned_aside(*avoid, wanted);
-    for (const Urge& urge : wishes_.urges)
+    for (const Urge& urge : params_.urges)
       if (const auto* contain = std::get_if<urge::Contain>(&urge.is)) add_walls(*contain);
     agent_.decided = now_;
     if (limits_.is_empty()) return wanted;
@@ -136,8 +136,8 @@ class Agent {
       heaviest = larger(heaviest, weight);
       strongest = larger(strongest, want->strength);
     };
-    for (const Urge& urge : wishes_.urges)
-      std::visit([&](const auto& one) { hear(one.name, wants(one), one.weight); }, urge.is);
+    for (const Urge& urge : params_.urges)
+      std::visit([&](const auto& one) { hear(urge.name(), wants(one), one.weight); }, urge.is);
     weights += heaviest * (1.0 - strongest);
     return weights > 1e-300 ? sum * (1.0 / weights) : V{0.0, 0.0, 0.0};
   }
@@ -145,7 +145,7 @@ class Agent {
   double speed() const { return body_.max_speed; }
   bool has_decided() const { return agent_.decided != AgentState::never; }
   V level(V v) const {
-    if (wishes_.planar) v.y = 0.0;
+    if (params_.planar) v.y = 0.0;
     return v;
   }
   /// At full speed that way, if it is one.
@@ -197,7 +197,7 @@ class Agent {
     V& point = agent_.wander_point;
     if (has_decided() && agent_.decided != now_) {
       const std::uint64_t seed = static_cast<std::uint64_t>(wander.seed) + agent_.number;
-      const auto number = static_cast<std::uint64_t>(std::llround(in_seconds(now_) * wishes_.tick_rate));
+      const auto number = static_cast<std::uint64_t>(std::llround(in_seconds(now_) * params_.tick_rate));
       const double spread = wander.rate.in_radians() * square_root(3.0 * tick_);
       const auto drawn = [&](std::uint64_t i) { return spread * (2.0 * seeded_number(seed, 3 * number + i) - 1.0); };
       const V strayed = level(point + V{drawn(0), drawn(1), drawn(2)});
@@ -266,7 +266,7 @@ class Agent {
   }
   const NeighbourSums& neighbour_sums() {
     static const NeighbourSums nobody;
-    const std::size_t answer = wishes_.answers[neighbour_query_++];
+    const std::size_t answer = params_.answers[neighbour_query_++];
     return answer < sensed_.size() ? sensed_[answer] : nobody;
   }
 
@@ -368,12 +368,12 @@ class Agent {
   }
 
   V turned_aside(const urge::Avoid& avoid, const V& wanted) {
-    const std::size_t sense = obstacle_query_++;
+    const std::size_t query = obstacle_query_++;
     if (avoid.weight == 0.0) return wanted;
     const double pace = length_of(wanted);
     const double reach = speed() > 0.0 ? avoid.ahead * smaller(pace / speed(), 1.0) : 0.0;
     Solids in_the_way;
-    for (const Obstacle& obstacle : query_.obstacles(agent_.behaviour, sense)) {
+    for (const Obstacle& obstacle : query_.obstacles(agent_.behaviour, query)) {
       if (obstacle.object.index == agent_.object) continue;
       const double braking = stopping() + (speed() + length_of(numbers(obstacle.velocity))) * (2.0 * tick_);
       const double far = larger(braking, reach) + obstacle.radius + 2.0 * avoid.margin;
@@ -387,7 +387,7 @@ class Agent {
       if (clear.distance > 0.0 && clear.distance < reach && !holds_an_aim(solid)) in_the_way.add(solid);
     }
     if (pace < same_place) return wanted;
-    const FreeDirection free = find_free(in_the_way, x_, in_unit_length(wanted), heading_, reach, wishes_.planar);
+    const FreeDirection free = find_free(in_the_way, x_, in_unit_length(wanted), heading_, reach, params_.planar);
     const V aside = free.direction * smaller(pace, braking_speed(smaller(free.way, 1e9), brakes(), tick_));
     return free.way >= reach && squared_length(free.direction - in_unit_length(wanted)) == 0.0
                ? wanted
@@ -403,7 +403,7 @@ class Agent {
   void add_walls(const urge::Contain& contain) {
     if (contain.weight == 0.0) return;
     for (int axis = 0; axis < 3; ++axis) {
-      if (wishes_.planar && axis == 1) continue;
+      if (params_.planar && axis == 1) continue;
       const double at = axis == 0 ? x_.x : axis == 1 ? x_.y : x_.z;
       const auto add = [&](double distance, double sign) {
         V normal{0.0, 0.0, 0.0};
@@ -417,7 +417,7 @@ class Agent {
 
   const AgentMotion body_;
   AgentState& agent_;
-  const SteeringParams& wishes_;
+  const SteeringParams& params_;
   TrackedTarget* tracked_targets_;
   const Pose& parent_;
   Time now_;
@@ -436,9 +436,9 @@ class Agent {
 std::vector<NeighbourQuery> neighbour_queries_of(const std::vector<Urge>& urges, bool planar) {
   std::vector<NeighbourQuery> all;
   for (const Urge& urge : urges)
-    if (const auto sense = sense_of(urge, planar))
-      if (sense->of == NeighbourQuery::Of::obstacles || std::find(all.begin(), all.end(), *sense) == all.end())
-        all.push_back(*sense);
+    if (const auto query = query_of(urge, planar))
+      if (query->of == NeighbourQuery::Of::obstacles || std::find(all.begin(), all.end(), *query) == all.end())
+        all.push_back(*query);
   return all;
 }
 
@@ -449,10 +449,10 @@ SteeringParams::SteeringParams(const Steer& steer, double rate)
       has_even_ticks{std::fmod(static_cast<double>(units_per_second), rate) == 0.0} {
   auto neighbour_queries = neighbour_queries_of(urges, planar);
   std::erase_if(neighbour_queries,
-                [](const NeighbourQuery& sense) { return sense.of == NeighbourQuery::Of::obstacles; });
+                [](const NeighbourQuery& query) { return query.of == NeighbourQuery::Of::obstacles; });
   for (const Urge& urge : urges) {
-    if (const auto sense = sense_of(urge, planar); sense && sense->of != NeighbourQuery::Of::obstacles)
-      answers.push_back(static_cast<std::size_t>(std::find(neighbour_queries.begin(), neighbour_queries.end(), *sense) -
+    if (const auto query = query_of(urge, planar); query && query->of != NeighbourQuery::Of::obstacles)
+      answers.push_back(static_cast<std::size_t>(std::find(neighbour_queries.begin(), neighbour_queries.end(), *query) -
                                                  neighbour_queries.begin()));
     if (whom_it_meets(urge)) ++tracked_count;
   }

@@ -1,20 +1,21 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What an agent wants: each of its urges wants a velocity, or nothing, and it wants what they want together.
+// The decision of an agent: each urge wants a velocity, or nothing; the agent wants their weighted mean.
 
 #include <cstdint>
 #include <memory>
 #include <vector>
 
 #include <hushed/behaviour/steer.hpp>
+#include <hushed/detail/kind.hpp>
 #include <hushed/urge_share.hpp>
 
 #include "lanes/geometry.hpp"
 
 namespace hushed::detail {
 
-/// What agents with the same values have in common.
+/// Values of a `Steer` in the form that decisions use. Agents with equal values share one object.
 struct SteeringParams {
   SteeringParams(const Steer& steer, double rate);
   bool are(const Steer& steer, double rate) const;
@@ -22,59 +23,60 @@ struct SteeringParams {
   std::vector<Urge> urges;
   bool planar;
   double tick_rate;
-  bool has_even_ticks;               ///< each tick takes a whole number of time units, and so all take the same
-  std::vector<std::size_t> answers;  ///< which of what is sensed, to each urge in turn that goes by neighbours
-  std::size_t tracked_count = 0;     ///< how many pursue or evade
+  bool has_even_ticks;               ///< each tick is a whole number of time units, and so all are equally long
+  std::vector<std::size_t> answers;  ///< for each urge that needs neighbours, in order: the index of its neighbour sums
+  std::size_t tracked_count = 0;     ///< how many urges pursue or evade
 };
 
-/// The params of an agent. All agents with equal values get one object, so that a flock reads one. May be called from
-/// any thread.
+/// Returns the shared parameters for these values, so that a whole flock reads one object. May be called from any
+/// thread.
 std::shared_ptr<const SteeringParams> shared_params(const Steer& steer, double tick_rate);
 
-/// Of several urges that look about for the same neighbours, the first asks for all.
+/// The neighbour queries of all urges, without duplicates.
 std::vector<NeighbourQuery> neighbour_queries_of(const std::vector<Urge>& urges, bool planar);
 
-/// What an agent decides by, in a line of the caches.
+/// The state that a decision needs, in one cache line.
 struct alignas(64) AgentState {
   const SteeringParams* params = nullptr;
   std::uint64_t number = 0;         ///< of its name
-  VecOf<double> wander_point = {};  ///< the point of its wandering, on the unit sphere
-  Time decided = never;             ///< when it last decided what it wants
+  VecOf<double> wander_point = {};  ///< of `urge::Wander`: a point on the unit sphere
+  Time decided = never;             ///< the tick of the last decision
   std::uint32_t behaviour = 0, object = 0;
 
   static constexpr Time never = Time::min();
 };
 
-/// Where one that it pursues or evades was last, and how fast that went.
+/// Position and velocity of a pursued or evaded target at the last decision.
 struct TrackedTarget {
   VecOf<double> place = {}, velocity = {};
   bool is_known = false;
 };
-/// ObjectOrTag they pursue and evade is the same.
+/// True where both lists pursue and evade the same targets in the same order.
 bool track_same_targets(const std::vector<Urge>& a, const std::vector<Urge>& b);
 
-/// What an agent is at a tick.
+/// Position, velocity and limits of an agent at a tick.
 struct AgentMotion {
   VecOf<double> place, velocity;
   QuatOf<double> facing;
   double max_speed, max_acceleration;
 };
 
-/// Where it is, and what it can see.
+/// What a decision reads from outside the agent.
 struct Surroundings {
   const Pose& parent;
   Time now;
   const SceneQuery& query;
 };
 
-/// Wandering begins the way it faces.
+/// Points the wandering in the direction that the agent faces.
 void start_wander(AgentState& agent, const Quat& facing);
 
-/// The velocity that it wants from this tick to the next. It remembers whom it meets in `tracked_targets`, one each.
+/// Returns the wanted velocity (m/s) from this tick to the next, and updates `tracked_targets`, one for each urge that
+/// pursues or evades.
 VecOf<double> decide(const AgentMotion& body, AgentState& agent, TrackedTarget* tracked_targets,
                      const Surroundings& surroundings);
 
-/// What `decide` would want, urge by urge. Wandering stays where it is, as if it had just been decided.
+/// Returns what each urge would want in `decide`. Changes no state; the wander point is the present one.
 std::vector<UrgeShare> shares(const AgentMotion& body, AgentState agent, const TrackedTarget* tracked_targets,
                               const Surroundings& surroundings);
 

@@ -97,14 +97,33 @@ void advance(const Attract& attract, const Vec3& in, const Pose& parent, const S
 
 struct AttractKernel {
   using Values = Attract;
+
+  static constexpr auto summary = "draws an object to another that comes near, until it is gathered";
+  static constexpr auto example = R"(
+[[object.paper-1.behaviour]]
+kind   = "attract"
+to     = "ferry"             # or { tag = "boat" }: the nearest of them
+within = 6                   # metres
+speed  = 2.5                 # metres per second
+then   = "hide"              # once it is gathered
+)";
+  static constexpr auto fields =
+      std::tuple{field("to", &Attract::to, unit::none, "whom it is drawn to", required),
+                 field("within", &Attract::within, unit::length, "how near is near", required, slider(0, 20)),
+                 field("speed", &Attract::speed, unit::pace, "how fast it comes", slider(0, 10)),
+                 field("acceleration", &Attract::acceleration, unit::acceleration, "how it gathers speed, from rest",
+                       slider(0, 10)),
+                 field("reach", &Attract::reach, unit::length, "how near it is gathered", slider(0, 2)),
+                 field("then", &Attract::then, unit::none, "what becomes of it when it is gathered")};
+  static constexpr std::array exactly_one{OneOf{{"speed", "acceleration"}}};
   using State = AttractState;
   using Block = AttractBlock;
 
-  static constexpr bool listens = true;
-  static constexpr bool adds = true;
-  static constexpr bool tells = true;
+  static constexpr bool needs_every_tick = true;
+  static constexpr bool is_additive = true;
+  static constexpr bool emits_events = true;
 
-  static bool needs_all(const Attract& attract) { return attract.to.is_one(); }
+  static bool needs_all_dependencies(const Attract& attract) { return attract.to.is_one(); }
   static void prepare(State& state, const Attract&, const Owner& owner) {
     state.behaviour = owner.behaviour;
     state.owner = owner.object;

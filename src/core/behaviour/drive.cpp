@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 
+#include <hushed/detail/constants.hpp>
 #include <hushed/detail/table_reader.hpp>
 
 #include "lanes/exponential.hpp"
@@ -198,7 +199,7 @@ void advance(const Drive& drive, const QuatOf<double>& heading, const SceneQuery
     // What is wanted turns at turn / step: v = A e^(i turn t / step) + (v0 - A) e^-kt, A = wanted k / (k + i turn /
     // step).
     const double half_lives = step / in_seconds(drive.half_life);
-    const double decay = half_lives * 0.6931471805599453;
+    const double decay = half_lives * ln_2;
     const double left = power_of_two(-half_lives);
     const double mean = mean_of_decay(decay, left);
     const Level share = Level{decay, -turn} * (decay / (decay * decay + turn * turn));
@@ -216,11 +217,29 @@ void advance(const Drive& drive, const QuatOf<double>& heading, const SceneQuery
 
 struct DriveKernel {
   using Values = Drive;
+
+  static constexpr auto summary = "moves an object by keys";
+  static constexpr auto example = R"(
+[[object.pilot.behaviour]]
+kind       = "drive"
+mode       = "turn"          # left and right turn it
+space      = "own"
+speed      = 6               # metres per second
+half_life  = 0.4             # seconds until half of that is reached
+)";
+  static constexpr auto fields = std::tuple{
+      field("keys", &Drive::keys, unit::none, "which keys mean which direction"),
+      field("speed", &Drive::speed, unit::metres_per_second, "how fast it goes", slider(0, 20)),
+      field("half_life", &Drive::half_life, unit::seconds, "how long until half of what is wanted is reached",
+            slider(0, 2)),
+      field("space", &Drive::space, unit::none, "whose forward it is: the world's, its own, or another object's"),
+      field("mode", &Drive::mode, unit::none, "whether left and right move it sideways or turn it"),
+      field("turn_speed", &Drive::turn_speed, unit::degrees_per_second, "how fast it turns", slider(0, 180))};
   using State = DriveState;
   using Block = DriveBlock;
 
-  static constexpr bool listens = true;
-  static constexpr bool adds = true;
+  static constexpr bool needs_every_tick = true;
+  static constexpr bool is_additive = true;
 
   static void prepare(State& state, const Drive&, const Owner& owner) { state.behaviour = owner.behaviour; }
   /// Whether the rotation is needed: to be turned, or to go by.

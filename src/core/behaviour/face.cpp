@@ -208,6 +208,22 @@ void slow_down(const Row& max_speed, const Row& step, const Row (&from)[4], cons
 
 struct FaceKernel {
   using Values = Face;
+
+  static constexpr auto summary = "turns an object toward a place, or the way it goes";
+  static constexpr auto example = R"(
+[[object.searchlight.behaviour]]
+kind           = "face"
+target         = "ferry"     # or a point, or "travel"
+only           = "yaw"
+max_turn_speed = 30          # degrees per second
+)";
+  static constexpr auto fields = std::tuple{
+      field("target", &Face::target, unit::none, "what it turns toward, or \"travel\"", required),
+      field("half_life", &Face::half_life, unit::seconds, "how long until half of the turn is left", slider(0, 2)),
+      field("max_turn_speed", &Face::max_turn_speed, unit::turning_pace, "no faster than this", slider(0, 360)),
+      field("only", &Face::only, unit::none, "yaw: it turns about up alone"),
+      field("up", &Face::up, unit::direction, "what its +Y stays near, in the parent's space"),
+      field("forward", &Face::forward, unit::direction, "which of its own axes looks there")};
   using State = FaceState;
   using Block = FaceBlock;
 

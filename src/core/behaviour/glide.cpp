@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #include <hushed/behaviour/glide.hpp>
 
+#include <hushed/detail/constants.hpp>
+
 #include <cmath>
 
 #include "easing/curve.hpp"
@@ -112,6 +114,28 @@ HUSHED_KERNEL void turn_along(const GlideBlock& block, const Row& share, Row (&r
 
 struct GlideKernel {
   using Values = Glide;
+
+  static constexpr auto summary = "goes from one pose to another, and stops, repeats or returns";
+  static constexpr auto example = R"(
+[[object.trolley.behaviour]]
+kind     = "glide"
+by       = { position = [6, 0, 0] }     # or to = "..." (a pose's name), or to = { ... }
+duration = 4                            # seconds
+easing   = "in-out-sine"
+ends     = "return"
+pause    = 1
+)";
+  static constexpr std::array exactly_one{OneOf{{"to", "by"}}, OneOf{{"duration", "speed", "turn_speed"}}};
+  static constexpr auto fields = std::tuple{
+      field("to", &Glide::to, unit::none, "where to: its parts replace what comes in"),
+      field("by", &Glide::by, unit::none, "how far, instead: position added, rotation and scale multiplied"),
+      field("from", &Glide::from, unit::none, "where from; where it is when it starts unless given"),
+      field("duration", &Glide::duration, unit::seconds, "how long one way takes", slider(0, 10)),
+      field("speed", &Glide::speed, unit::pace, "how fast its position goes, instead", slider(0, 10)),
+      field("turn_speed", &Glide::turn_speed, unit::turning_pace, "how fast it turns, instead", slider(0, 360)),
+      field("easing", &Glide::easing, unit::none, "how the way is spread over the time"),
+      field("ends", &Glide::ends, unit::none, "what happens at the end"),
+      field("pause", &Glide::pause, unit::seconds, "how long it stands after each arrival", slider(0, 5))};
 
   struct State {
     Pose from, to;
@@ -240,7 +264,7 @@ struct GlideKernel {
         glide.speed
             ? (parts.position ? std::sqrt(squared_length(numbers(state.to.position) - numbers(state.from.position)))
                               : 0.0)
-            : (parts.rotation ? std::sqrt(squared_length(numbers(arc(state)))) * 57.29577951308232 : 0.0);
+            : (parts.rotation ? std::sqrt(squared_length(numbers(arc(state)))) * degrees_per_radian : 0.0);
     const double rate = glide.speed ? *glide.speed : glide.turn_speed->in_degrees();
     return way == 0.0 ? 0.0 : way / rate;
   }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #include <hushed/behaviour/orbit.hpp>
 
+#include <hushed/detail/constants.hpp>
+
 #include <cmath>
 
 #include "lanes/clock.hpp"
@@ -60,7 +62,7 @@ struct Figure {
 Figure figure_at(const Vec3& from_centre, const Plane& plane) {
   const VecOf<double> d = numbers(from_centre);
   const double x = dot(d, plane.e1), y = dot(d, plane.e2);
-  return {std::sqrt(x * x + y * y), angle_of(y, x) * 57.29577951308232, dot(d, plane.axis)};
+  return {std::sqrt(x * x + y * y), angle_of(y, x) * degrees_per_radian, dot(d, plane.axis)};
 }
 
 struct OrbitBlock {
@@ -114,6 +116,32 @@ HUSHED_KERNEL void go_round(const OrbitBlock& block, const Row (&centre)[3], Pos
 
 struct OrbitKernel {
   using Values = Orbit;
+
+  static constexpr auto summary = "goes round a centre, on a circle or an ellipse";
+  static constexpr auto example = R"(
+[object.mast]
+position = [0, 6, 0]
+
+[[object.gull.behaviour]]
+kind   = "orbit"
+centre = { object = "mast", offset = [0, 3, 0] }   # goes along where the mast goes
+radius = 4
+period = 8           # seconds for once round
+face   = "travel"
+)";
+  static constexpr std::array exactly_one{OneOf{{"speed", "period"}}};
+  static constexpr auto fields = std::tuple{
+      field("centre", &Orbit::centre, unit::metres,
+            "what it goes round; the origin of the parent's space unless given"),
+      field("axis", &Orbit::axis, unit::direction, "what the plane of the orbit is across"),
+      field("radius", &Orbit::radius, unit::length,
+            "how far out, or the two half-axes of an ellipse; as it is unless given", slider(0, 20)),
+      field("speed", &Orbit::speed, unit::degrees_per_second, "how fast, and which way", slider(-180, 180)),
+      field("period", &Orbit::period, unit::signed_seconds, "how long once round takes", slider(1, 60)),
+      field("start", &Orbit::start, unit::degrees, "where on the orbit it begins; 0 unless given", slider(-180, 180)),
+      field("height", &Orbit::height, unit::metres, "how far along the axis from the centre; 0 unless given",
+            slider(-10, 10)),
+      field("face", &Orbit::face, unit::none, "where it looks")};
 
   struct State {
     double turned = 0.0;  ///< degrees, before the present speed

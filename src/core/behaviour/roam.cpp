@@ -158,6 +158,24 @@ void place(const RoamBlock& block, unsigned easing, const EvalContext& context, 
 struct RoamKernel {
   using Values = Roam;
 
+  static constexpr auto summary = "goes to one random place after another";
+  static constexpr auto example = R"(
+[[object.lantern.behaviour]]
+kind   = "roam"
+box    = [[-8, 0, -8], [8, 0, 8]]
+speed  = 0.4                        # metres per second
+easing = "in-out-sine"
+seed   = 3                          # another seed, other places
+)";
+  static constexpr std::array exactly_one{OneOf{{"duration", "speed"}}};
+  static constexpr auto fields = std::tuple{
+      field("box", &Roam::box, unit::metres, "where the places are, [[min], [max]] in the parent's space", required),
+      field("duration", &Roam::duration, unit::seconds, "how long each leg takes", slider(0, 20)),
+      field("speed", &Roam::speed, unit::pace, "how fast it goes, instead", slider(0, 10)),
+      field("easing", &Roam::easing, unit::none, "how each leg is spread over its time"),
+      field("pause", &Roam::pause, unit::seconds, "how long it stands at each place", slider(0, 5)),
+      field("seed", &Roam::seed, unit::none, "which places they are")};
+
   struct State {
     Progress progress;
     Walk walk;  ///< what is remembered on the way

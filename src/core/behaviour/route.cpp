@@ -281,11 +281,35 @@ void tell_next(Going& going, double into, const EvalContext& context) {
 
 struct RouteKernel {
   using Values = Route;
+
+  static constexpr auto summary = "goes along waypoints, and stops, loops or returns";
+  static constexpr auto example = R"(
+[[object.ferry.behaviour]]
+kind   = "route"
+points = [[0, 0, 0], [20, 0, 5], [30, 0, -10]]     # or names of objects
+shape  = "smooth"
+speed  = 4                                         # metres per second
+ends   = "loop"
+pause  = [5, 0, 5]                                 # seconds, at the first and the last
+face   = "travel"
+)";
+  static constexpr std::array exactly_one{OneOf{{"speed", "duration"}}};
+  static constexpr auto fields =
+      std::tuple{field("points", &Route::points, unit::metres, "what it goes along, one or more", required),
+                 field("speed", &Route::speed, unit::metres_per_second, "how fast, and which way", slider(-10, 10)),
+                 field("duration", &Route::duration, unit::seconds,
+                       "how long one pass takes without its pauses, instead", slider(1, 120)),
+                 field("shape", &Route::shape, unit::none, "straight from point to point, or smooth"),
+                 field("ends", &Route::ends, unit::none, "what happens at the last point"),
+                 field("pause", &Route::pause, unit::seconds, "how long it stands at each point"),
+                 field("easing", &Route::easing, unit::none, "how each stretch between pauses is spread over its time"),
+                 field("face", &Route::face, unit::none, "where it looks"),
+                 field("start", &Route::start, unit::metres, "how far along it begins", slider(0, 100))};
   using State = RouteState;
   using Block = RouteBlock;
 
-  static constexpr bool tells = true;
-  static bool tells_at_ticks(const Route& route) { return any_moves(route); }
+  static constexpr bool emits_events = true;
+  static bool emits_events_at_ticks(const Route& route) { return any_moves(route); }
 
   static void prepare(State& state, const Route& route, const Owner& owner) {
     state.behaviour = owner.behaviour;
@@ -417,7 +441,7 @@ struct RouteKernel {
       into = going.shift.of(whole, rest);
     }
     const double begin = take_piece(block, index, into);
-    if (!context.tell) {
+    if (!context.emit_events) {
       block.piece.forget(index);  // not to be forgotten
       return;
     }
@@ -452,7 +476,7 @@ struct RouteKernel {
       const Path::Spot spot = track.path().at(distance, side_of(moving.x >= 1.0, stretch.onward), lane.near_arc);
       store(poses.position, index, numbers(spot.position));
       store(direction, index, numbers(spot.direction) * (stretch.onward ? 1.0 : -1.0));
-      if (context.tell && (!moves || context.remember == Remember::tick))
+      if (context.emit_events && (!moves || context.remember == Remember::tick))
         tell(lane, track.itinerary.visits_until(moving, lane.near_visit), whole + rest, context);
     }
     if (looks) look_along(direction, poses);

@@ -61,6 +61,18 @@ struct SmoothBlock {
 
 struct SmoothKernel {
   using Values = Smooth;
+
+  static constexpr auto summary = "softens the motion below it";
+  static constexpr auto example = R"(
+[[object.pennant.behaviour]]
+kind      = "smooth"
+half_life = 0.2              # seconds until half of the way is left
+)";
+  static constexpr auto fields = std::tuple{
+      field("half_life", &Smooth::half_life, unit::seconds, "how long until half of the way is left", required,
+            slider(0, 2)),
+      field("space", &Smooth::space, unit::none, "whether it rides with its parent, or lags behind in the world",
+            allowed(Space::parent, Space::world))};
   using State = PoseMemory;
   using Block = SmoothBlock;
 

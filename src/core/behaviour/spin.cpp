@@ -55,6 +55,22 @@ HUSHED_KERNEL void turn_in_worlds_axes(const SpinBlock& block, Row (&rotation)[4
 struct SpinKernel {
   using Values = Spin;
 
+  static constexpr auto summary = "turns an object about an axis at a constant rate";
+  static constexpr auto example = R"(
+[[object.lamp.behaviour]]
+kind  = "spin"
+axis  = "y"
+speed = 40        # degrees per second
+)";
+  static constexpr std::array alternatives{Either{"velocity", {"axis", "speed"}}};
+  static constexpr auto fields =
+      std::tuple{field("axis", &Spin::axis, unit::direction, "what it turns about"),
+                 field("speed", &Spin::speed, unit::degrees_per_second, "how fast, and which way", slider(-360, 360)),
+                 field("velocity", &Spin::velocity, unit::degrees_per_second,
+                       "axis and speed in one: its direction and its length"),
+                 field("space", &Spin::space, unit::none, "whose axes these are",
+                       allowed(Space::own, Space::parent, Space::world))};
+
   struct State {
     double half_phase = 0.0;  ///< degrees turned before the present speed, halved
   };

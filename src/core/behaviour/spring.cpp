@@ -5,6 +5,7 @@
 #include <cmath>
 #include <tuple>
 
+#include <hushed/detail/constants.hpp>
 #include <hushed/detail/table_reader.hpp>
 #include <hushed/error.hpp>
 #include <hushed/pose_parts.hpp>
@@ -61,15 +62,13 @@ namespace {
 
 using namespace detail;
 
-constexpr double two_pi = 6.283185307179586, per_degree = 0.017453292519943295;
-
 Quat rotation_of(const SpringTarget& target) {
   const Vec3& angles = target.place.point;
   return target.rotation ? *target.rotation : rotation(degrees(angles.x()), degrees(angles.y()), degrees(angles.z()));
 }
 
 Vec3 velocity_of(const Spring& spring, const Vec3& given) {
-  return spring.channel == Channel::rotation ? vector(numbers(given) * per_degree) : given;
+  return spring.channel == Channel::rotation ? vector(numbers(given) * radians_per_degree) : given;
 }
 
 /// The frame that the spring's space is seen from.
@@ -110,6 +109,23 @@ void see_targets(const SpringBlock& block, const EvalContext& context, PoseBlock
 
 struct SpringKernel {
   using Values = Spring;
+
+  static constexpr auto summary = "pulls an object to a target, or to where it would be, on a damped spring";
+  static constexpr auto example = R"(
+[[object.hook.behaviour]]
+kind      = "spring"
+frequency = 0.7              # Hz
+damping   = 0.2              # 1 would not swing at all
+space     = "world"          # swings when its parent moves
+)";
+  static constexpr auto fields = std::tuple{
+      field("channel", &Spring::channel, unit::none, "which part of the pose is on the spring"),
+      field("frequency", &Spring::frequency, unit::pace_of_swing, "how often it would swing undamped", slider(0, 8)),
+      field("damping", &Spring::damping, unit::ratio, "how soon it stops: 0 never, 1 without a swing", slider(0, 2)),
+      field("target", &Spring::target, unit::none, "where it is pulled; the pose coming in unless given"),
+      field("velocity", &Spring::velocity, unit::of_channel_per_second, "its velocity when it starts"),
+      field("space", &Spring::space, unit::none, "whether it rides with its parent, or swings in the world",
+            allowed(Space::parent, Space::world))};
   using State = SpringState;
   using Block = SpringBlock;
 

@@ -86,14 +86,40 @@ HUSHED_KERNEL void face_travel(const SteerBlock& block, const Row& step, const R
 
 struct SteerKernel {
   using Values = Steer;
+
+  static constexpr auto summary = "makes an agent of an object, which finds its own way";
+  static constexpr auto example = R"(
+[object.gull]
+tags = ["gull"]
+
+[[object.gull.behaviour]]
+kind      = "steer"
+max_speed = 6                # metres per second
+urges = [
+  { urge = "wander" },
+  { urge = "separation", tag = "gull", within = 2, weight = 2 },
+  { urge = "alignment", tag = "gull" },
+  { urge = "cohesion", tag = "gull" },
+  { urge = "flee", target = "ferry", within = 8, weight = 5 },
+  { urge = "contain", box = [[-30, 2, -30], [30, 15, 30]] },
+]
+)";
+  static constexpr auto fields =
+      std::tuple{field("urges", &Steer::urges, unit::none, "what it wants", required),
+                 field("max_speed", &Steer::max_speed, unit::pace, "no faster than this", slider(0, 20)),
+                 field("max_acceleration", &Steer::max_acceleration, unit::acceleration,
+                       "how fast its velocity may change", slider(0, 40)),
+                 field("face", &Steer::face, unit::none,
+                       "where its +Z looks: travel, the way it goes; +Y as near to up as it can"),
+                 field("planar", &Steer::planar, unit::none, "it keeps its height")};
   using State = SteerState;
   using Block = SteerBlock;
 
-  static constexpr bool listens = true;
-  static constexpr bool misses_each = true;
+  static constexpr bool needs_every_tick = true;
+  static constexpr bool reports_each_lost = true;
   static constexpr unsigned faces = 1;
 
-  static bool needs_all(const Steer&) { return false; }
+  static bool needs_all_dependencies(const Steer&) { return false; }
   static void prepare(State& state, const Steer& steer, const Owner& owner) {
     state.tick_rate = owner.tick_rate;
     state.agent.number = owner.number;

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <cstdint>
 
+#include <hushed/detail/constants.hpp>
 #include <hushed/seeded.hpp>
 
 #include "lanes/clock.hpp"
@@ -108,6 +109,21 @@ HUSHED_KERNEL void turn_by_offsets(const Row (&offset)[3], Row (&rotation)[4]) {
 struct SwayKernel {
   using Values = Sway;
 
+  static constexpr auto summary = "swings an object to and fro about where it is";
+  static constexpr auto example = R"(
+[[object.pontoon.behaviour]]
+kind      = "sway"
+amplitude = [0, 0.4, 0]      # metres: up and down with the tide
+frequency = 0.1              # ten seconds each time
+)";
+  static constexpr auto fields = std::tuple{
+      field("channel", &Sway::channel, unit::none, "which part of the pose swings"),
+      field("amplitude", &Sway::amplitude, unit::of_channel, "how far to either side, on each axis", required),
+      field("frequency", &Sway::frequency, unit::hertz, "how often, on all axes or on each", slider(0, 4)),
+      field("phase", &Sway::phase, unit::degrees, "where in its period the wave begins", slider(-180, 180)),
+      field("wave", &Sway::wave, unit::none, "the course over one period"),
+      field("seed", &Sway::seed, unit::none, "which noise it is")};
+
   struct State {
     double cycles[3] = {};  ///< passed before the present frequency
   };
@@ -141,7 +157,7 @@ struct SwayKernel {
   }
 
   static void fill(Block& block, int lane, const Sway& sway, const State& state) {
-    const double to_unit = sway.channel == Channel::rotation ? 0.017453292519943295 : 1.0;
+    const double to_unit = sway.channel == Channel::rotation ? radians_per_degree : 1.0;
     SwayBlock* next = &block;
     for (int axis = 0; axis < 3; ++axis) {
       if (sway.amplitude[axis] == 0.0) continue;

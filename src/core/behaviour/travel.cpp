@@ -91,6 +91,22 @@ HUSHED_KERNEL void stop(const TravelBlock& axis, Row& position, const EvalContex
 struct TravelKernel {
   using Values = Travel;
 
+  static constexpr auto summary = "moves an object at a constant velocity, within bounds if there are any";
+  static constexpr auto example = R"(
+[[object.skiff.behaviour]]
+kind     = "travel"
+velocity = [1.5, 0, 0]                             # metres per second
+between  = [[-6, -inf, -inf], [6, inf, inf]]       # to and fro along x
+)";
+  static constexpr auto fields =
+      std::tuple{field("velocity", &Travel::velocity, unit::metres_per_second, "how fast, and where to", required),
+                 field("space", &Travel::space, unit::none,
+                       "whose axes the velocity is along; own and world as they are at the start",
+                       allowed(Space::own, Space::parent, Space::world)),
+                 field("between", &Travel::between, unit::metres,
+                       "the bounds [[min], [max]] in the parent's space; inf where there is none"),
+                 field("at_edge", &Travel::at_edge, unit::none, "what happens at a bound")};
+
   struct State {
     Vec3 moved = Vec3::Zero();  ///< m, before the present velocity, bounces unfolded
     // own and world, as they were at the start: velocity along the parent's axes is

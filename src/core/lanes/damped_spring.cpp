@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <hushed/detail/constants.hpp>
+
 #include "lanes/damped_spring.hpp"
 
 #include "lanes/exponential.hpp"
@@ -8,8 +10,6 @@
 namespace hushed::detail {
 
 namespace {
-
-constexpr double two_pi = 6.283185307179586, one_over_ln_2 = 1.4426950408889634;
 
 /// e^-x, for x that is not negative; 0 rather than a number so small as to be slow.
 double decay(double x) { return x < 600.0 ? power_of_two(-x * one_over_ln_2) : 0.0; }

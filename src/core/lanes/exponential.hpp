@@ -3,6 +3,8 @@
 
 // Powers of two of our own: branch-free, and the same bits from every compiler.
 
+#include <hushed/detail/constants.hpp>
+
 #include "lanes/real.hpp"
 
 namespace hushed::detail {
@@ -12,7 +14,7 @@ namespace hushed::detail {
 inline double power_of_two(double x) {
   x = larger(smaller(x, 1023.0), -1022.0);
   const double n = nearest(x);
-  const double r = (x - n) * 0.6931471805599453;
+  const double r = (x - n) * ln_2;
   double sum = 1.0 / 6227020800.0;
   for (const double factorial :
        {479001600.0, 39916800.0, 3628800.0, 362880.0, 40320.0, 5040.0, 720.0, 120.0, 24.0, 6.0})

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <hushed/detail/constants.hpp>
+
 #include "lanes/exponential_smoothing.hpp"
 
 #include <algorithm>
@@ -17,7 +19,7 @@ HUSHED_KERNEL void find_factors(const Row& rate, const Row& at_once, const Row& 
   for_each_lane([&](int lane) {
     const Real n = load<Real>(step, lane) * load<Real>(rate, lane);
     const Real remaining = select(n < 200.0, power_of_two(-n), Real{0.0});  // never so small as to be slow
-    const Real lag = mean_of_decay(n * 0.6931471805599453, remaining);
+    const Real lag = mean_of_decay(n * ln_2, remaining);
     const auto now = load<Real>(at_once, lane) != 0.0;
     store(to.remaining, lane, select(now, Real{0.0}, remaining));
     store(to.lag, lane, select(now, Real{0.0}, lag));
@@ -118,7 +120,7 @@ HUSHED_KERNEL static void find_turns(const Row (&from)[4], const Row (&old_goal)
 
 VecOf<double> way_begun(const VecOf<double>& way, const VecOf<double>& begun) {
   const double angle = square_root(squared_length(way));
-  const VecOf<double> other = way * (1.0 - 6.283185307179586 / angle);
+  const VecOf<double> other = way * (1.0 - two_pi / angle);
   return squared_length(other - begun) < squared_length(way - begun) ? other : way;
 }
 

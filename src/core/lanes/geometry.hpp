@@ -4,6 +4,8 @@
 // Vectors, rotations and poses of R, with every operation and its order written out: the bits do not
 // depend on how a library or a compiler would arrange them.
 
+#include <hushed/pose.hpp>
+
 #include "lanes/real.hpp"
 #include "lanes/trigonometry.hpp"
 

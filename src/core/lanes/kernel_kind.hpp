@@ -1,45 +1,47 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Makes a `Kind` of a behaviour's room, the struct in its source file that holds its mathematics:
+// Makes a `Kind` of a kernel: the struct in the source file of a behaviour that holds its mathematics.
 //
-//     struct Room {
+//     struct SpinKernel {
 //       using Values = Spin;                  what the user gives
+//       static constexpr auto summary = "...", example = R"(...)";    what `hushed describe` says
+//       static constexpr auto fields = std::tuple{field("axis", &Spin::axis, unit::direction, "..."), ...};
+//                                                                     perhaps also `alternatives` and `exactly_one`
 //       struct State {...};                   what is taken at the start, and the motion so far
-//       struct Block {...};                   rows of what eight of them need every frame
-//       static unsigned variant(const Values&, const State&);
+//       struct Block {...};                   rows of the numbers that eight of them need every frame
+//       static unsigned variant(const Values&, const State&);         behaviours of one variant share blocks
 //       static unsigned touches(unsigned variant);                    the parts of the pose that it may change
-//       static void begin(State&, const Values&, const Start&);      sets the whole state
+//       static void begin(State&, const Values&, const Start&);       sets the whole state
 //       static void absorb(State&, const Values&, OwnTime, const Start& now, const Values& next);
-//       static void fill(Block&, int lane, const Values&, State&);
+//                                                                     before the values change: own time is 0 then
+//       static void fill(Block&, int lane, const Values&, State&);    writes one lane
 //       static void evaluate(const Block&, unsigned variant, PoseBlock&, const EvalContext&);
 //       static std::optional<Diagnostic> check(const Values&, const Pose* in);
 //     };
 //
-// A function of time says whether it has to begin:
+// A function of time says whether it needs `begin`, or its first pose may differ from the incoming one:
 //
 //       static bool needs_start(const Values&);
 //
-// A motion with memory keeps it in its blocks while it plays, and says how it comes back. It always begins, and it need
-// not have anything to absorb:
+// A motion with memory keeps its state in its blocks while the scene plays, and copies it back. It always begins, and
+// need not have `absorb`:
 //
 //       static void collect(const Block&, int lane, State&);
 //
-// A room may also have
+// Optional members, each of which adds a capability:
 //
-//       static std::size_t blocks(unsigned variant);     how many stand one behind another for eight; 1 unless told
-//       static void prepare(State&, const Values&, const Owner&);      when it is given
-//       static void turn_back(State&, const Values&, OwnTime, const Start& now);
-//       static constexpr bool tells = true;                          it raises events
-//       static bool tells_at_ticks(const Values&);
-//       static constexpr bool listens = true;                        it takes every tick in its turn
-//       static bool needs_all(const Values&);                        whether it holds where one it looks at is lost
-//       static constexpr bool misses_each = true;                    where it goes on, it tells of each that is lost
-//       static void kick(State&, const Values&, const Vec3&);        adds to a velocity
-//       static std::vector<NeighbourQuery> senses(const Values&);            whom it looks about for
-//       static void decide(Block&, const EvalContext&);              what is wanted from this tick to the next
-//       static std::vector<UrgeShare> urges(const Block&, int lane, const EvalContext&);      the same, looked at
-//       static bool leap(Block&, unsigned variant, int ticks, PoseBlock&, const EvalContext& last);    several at once
+//       static std::size_t blocks(unsigned variant);                  how many `Block` eight behaviours take; 1 by
+//       default static void prepare(State&, const Values&, const Owner&);     called when it is given static void
+//       turn_back(State&, const Values&, OwnTime, const Start& now); static void kick(State&, const Values&, const
+//       Vec3&);         adds to its velocity static bool needs_all_dependencies(const Values&);            it holds its
+//       pose where one is lost; true by default static bool emits_events_at_ticks(const Values&); static
+//       std::vector<NeighbourQuery> neighbour_queries(const Values&); static void decide(Block&, const EvalContext&);
+//       the wanted motion from this tick to the next static std::vector<UrgeShare> urges(const Block&, int lane, const
+//       EvalContext&);      what it would decide now static bool advance_many(Block&, unsigned variant, int ticks,
+//       PoseBlock&, const EvalContext& last); static constexpr bool emits_events = true, needs_every_tick = true,
+//       is_additive = true, reports_each_lost = true;
+//                                                                     see `KindTraits`
 
 #include <memory>
 #include <utility>
@@ -54,6 +56,11 @@ namespace hushed::detail {
 template <class Kernel>
 inline constexpr bool remembers = requires(const typename Kernel::Block& block, typename Kernel::State& state) {
   Kernel::collect(block, 0, state);
+};
+
+template <class Kernel>
+inline constexpr bool decides = requires(typename Kernel::Block& block, const EvalContext& context) {
+  Kernel::decide(block, context);
 };
 
 template <class Kernel>
@@ -128,8 +135,9 @@ class KernelStore final : public BehaviourStore {
   std::vector<std::uint32_t> free_;
 };
 
-template <class Kernel>
-class KernelBlocks final : public LaneBlocks {
+/// The blocks of a kernel; Base is `LaneBlocks`, or `AgentBlocks` where the kernel decides.
+template <class Kernel, class Base>
+class KernelBlocks : public Base {
  public:
   KernelBlocks(KernelStore<Kernel>& store, unsigned variant) : store_{store}, variant_{variant} {}
 
@@ -144,17 +152,6 @@ class KernelBlocks final : public LaneBlocks {
   void evaluate(std::size_t block, PoseBlock& poses, const EvalContext& context) noexcept override {
     Kernel::evaluate(blocks_[block * each_], variant_, poses, context);
   }
-  void decide(std::size_t block, const EvalContext& context) noexcept override {
-    if constexpr (requires { Kernel::decide(blocks_[block], context); })
-      Kernel::decide(blocks_[block * each_], context);
-  }
-  std::vector<UrgeShare> urges(std::size_t block, int lane, const EvalContext& context) const override {
-    if constexpr (requires { Kernel::urges(blocks_[block], lane, context); }) {
-      return Kernel::urges(blocks_[block * each_], lane, context);
-    } else {
-      return {};
-    }
-  }
   bool advance_many(std::size_t block, int ticks, PoseBlock& poses, const EvalContext& last) noexcept override {
     if constexpr (requires { Kernel::advance_many(blocks_[block], variant_, ticks, poses, last); }) {
       return Kernel::advance_many(blocks_[block * each_], variant_, ticks, poses, last);
@@ -162,6 +159,10 @@ class KernelBlocks final : public LaneBlocks {
       return false;
     }
   }
+
+ protected:
+  auto& block_at(std::size_t block) { return blocks_[block * each_]; }
+  const auto& block_at(std::size_t block) const { return blocks_[block * each_]; }
 
  private:
   static std::size_t blocks_of(unsigned variant) {
@@ -179,8 +180,24 @@ class KernelBlocks final : public LaneBlocks {
 };
 
 template <class Kernel>
+class KernelAgentBlocks final : public KernelBlocks<Kernel, AgentBlocks> {
+ public:
+  using KernelBlocks<Kernel, AgentBlocks>::KernelBlocks;
+  void decide(std::size_t block, const EvalContext& context) noexcept override {
+    Kernel::decide(this->block_at(block), context);
+  }
+  std::vector<UrgeShare> urges(std::size_t block, int lane, const EvalContext& context) const override {
+    return Kernel::urges(this->block_at(block), lane, context);
+  }
+};
+
+template <class Kernel>
 std::unique_ptr<LaneBlocks> KernelStore<Kernel>::lane_blocks(unsigned variant) {
-  return std::make_unique<KernelBlocks<Kernel>>(*this, variant);
+  if constexpr (decides<Kernel>) {
+    return std::make_unique<KernelAgentBlocks<Kernel>>(*this, variant);
+  } else {
+    return std::make_unique<KernelBlocks<Kernel, LaneBlocks>>(*this, variant);
+  }
 }
 
 template <class Kernel>
@@ -189,85 +206,79 @@ class KernelKind final : public Kind {
   using Values = typename Kernel::Values;
 
   std::string_view name() const override { return Values::kind; }
-  std::string_view summary() const override { return Values::summary; }
-  std::string_view example() const override { return Values::example; }
-  std::span<const FieldInfo> fields() const override { return fields_of<Values>(); }
+  std::string_view summary() const override { return Kernel::summary; }
+  std::string_view example() const override { return Kernel::example; }
+  std::span<const FieldInfo> fields() const override { return fields_of<Kernel>(); }
   std::span<const Either> alternatives() const override {
-    if constexpr (requires { Values::alternatives; }) {
-      return Values::alternatives;
+    if constexpr (requires { Kernel::alternatives; }) {
+      return Kernel::alternatives;
     } else {
       return {};
     }
   }
   std::span<const OneOf> exactly_one() const override {
-    if constexpr (requires { Values::exactly_one; }) {
-      return Values::exactly_one;
+    if constexpr (requires { Kernel::exactly_one; }) {
+      return Kernel::exactly_one;
     } else {
       return {};
     }
   }
-  bool has_memory() const override { return remembers<Kernel>; }
-  bool advances_to_any_time() const override { return remembers<Kernel>; }
-  unsigned touches(unsigned variant) const override { return Kernel::touches(variant); }
-  bool tells() const override {
-    return requires { Kernel::tells; };
+  const KindTraits& traits() const override {
+    static constexpr KindTraits traits{.has_memory = remembers<Kernel>,
+                                       .advances_to_any_time = remembers<Kernel>,
+                                       .needs_every_tick = requires {Kernel::needs_every_tick;
   }
-  bool listens() const override {
-    return requires { Kernel::listens; };
+  , .decides = detail::decides<Kernel>, .emits_events = requires { Kernel::emits_events; }
+  , .reports_each_lost = requires { Kernel::reports_each_lost; }
+  , .is_additive = requires { Kernel::is_additive; }
+  , .has_velocity = requires(typename Kernel::State & state, const Values& values, const Vec3& by) {
+    Kernel::kick(state, values, by);
   }
-  bool adds() const override {
-    return requires { Kernel::adds; };
-  }
-  bool decides() const override {
-    return requires(typename Kernel::Block & block, const EvalContext& context) { Kernel::decide(block, context); };
-  }
-  std::vector<NeighbourQuery> neighbour_queries(const void* values) const override {
-    if constexpr (requires { Kernel::neighbour_queries(of(values)); }) {
-      return Kernel::neighbour_queries(of(values));
-    } else {
-      return {};
-    }
-  }
-  bool has_velocity() const override {
-    return requires(typename Kernel::State & state, const Values& values, const Vec3& by) {
-      Kernel::kick(state, values, by);
-    };
-  }
-  bool needs_all(const void* values) const override {
-    if constexpr (requires { Kernel::needs_all(of(values)); }) {
-      return Kernel::needs_all(of(values));
-    } else {
-      return true;
-    }
-  }
-  bool misses_each() const override {
-    return requires { Kernel::misses_each; };
-  }
-  bool tells_at_ticks(const void* values) const override {
-    if constexpr (requires { Kernel::tells_at_ticks(of(values)); }) {
-      return Kernel::tells_at_ticks(of(values));
-    } else {
-      return false;
-    }
-  }
-  bool needs_start(const void* values) const override {
-    if constexpr (remembers<Kernel>) {
-      return true;
-    } else {
-      return Kernel::needs_start(of(values));
-    }
-  }
-  References dependencies(const void* values) const override { return objects_named(fields(), values); }
-  std::optional<Diagnostic> check(const void* values, const Pose* in) const override {
-    return Kernel::check(of(values), in);
-  }
-  std::unique_ptr<BehaviourStore> store() const override { return std::make_unique<KernelStore<Kernel>>(); }
-  std::shared_ptr<void> make(const void* values) const override {
-    return values ? std::make_shared<Values>(of(values)) : std::make_shared<Values>();
-  }
-
- private:
-  static const Values& of(const void* values) { return *static_cast<const Values*>(values); }
+  ,
 };
+return traits;
+}
+unsigned touches(unsigned variant) const override { return Kernel::touches(variant); }
+std::vector<NeighbourQuery> neighbour_queries(const void* values) const override {
+  if constexpr (requires { Kernel::neighbour_queries(of(values)); }) {
+    return Kernel::neighbour_queries(of(values));
+  } else {
+    return {};
+  }
+}
+bool needs_all_dependencies(const void* values) const override {
+  if constexpr (requires { Kernel::needs_all_dependencies(of(values)); }) {
+    return Kernel::needs_all_dependencies(of(values));
+  } else {
+    return true;
+  }
+}
+bool emits_events_at_ticks(const void* values) const override {
+  if constexpr (requires { Kernel::emits_events_at_ticks(of(values)); }) {
+    return Kernel::emits_events_at_ticks(of(values));
+  } else {
+    return false;
+  }
+}
+bool needs_start(const void* values) const override {
+  if constexpr (remembers<Kernel>) {
+    return true;
+  } else {
+    return Kernel::needs_start(of(values));
+  }
+}
+References dependencies(const void* values) const override { return objects_named(fields(), values); }
+std::optional<Diagnostic> check(const void* values, const Pose* in) const override {
+  return Kernel::check(of(values), in);
+}
+std::unique_ptr<BehaviourStore> store() const override { return std::make_unique<KernelStore<Kernel>>(); }
+std::shared_ptr<void> make(const void* values) const override {
+  return values ? std::make_shared<Values>(of(values)) : std::make_shared<Values>();
+}
+
+private:
+static const Values& of(const void* values) { return *static_cast<const Values*>(values); }
+}
+;
 
 }  // namespace hushed::detail

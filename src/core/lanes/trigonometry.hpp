@@ -8,6 +8,8 @@
 // reduced argument enters them, follow the series of sine and cosine; their coefficients are printed by
 // scripts/trigonometry_coefficients.py.
 
+#include <hushed/detail/constants.hpp>
+
 #include "lanes/real.hpp"
 
 namespace hushed::detail {
@@ -101,7 +103,7 @@ inline double arc_tangent(double y, double x) {
 inline double angle_of(double y, double x) {
   if (x == 0.0 && y == 0.0) return 0.0;
   const double steep = arc_tangent(absolute(y), absolute(x));
-  const double angle = select(x < 0.0, 3.141592653589793 - steep, steep);
+  const double angle = select(x < 0.0, pi - steep, steep);
   return select(y < 0.0, -angle, angle);
 }
 

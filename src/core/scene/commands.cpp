@@ -54,7 +54,7 @@ void SceneImpl::execute_start(Index index) {
   }
   if (run.phase == Run::Phase::running && run.transition) {
     if (comes_back || !was_wanted) fade_to(behaviour, 1.0);
-    if (comes_back && behaviour.kind->has_memory()) bridge_over(index, output);
+    if (comes_back && behaviour.kind->traits().has_memory) bridge_over(index, output);
   }
   evaluator_.update_lane(index, now);
 }
@@ -70,7 +70,7 @@ void SceneImpl::execute_stop(Index index) {
     const BehaviourSample before = evaluator_.advance_and_sample(index, now);
     run.clock = now - run.clock;
     run.phase = Run::Phase::halted;
-    if (behaviour.kind->has_memory()) evaluator_.hold(behaviour, before.start.in, before.output);
+    if (behaviour.kind->traits().has_memory) evaluator_.hold(behaviour, before.start.in, before.output);
   }
   evaluator_.update_lane(index, now);
 }
@@ -107,7 +107,8 @@ void SceneImpl::execute_toggle(Index index) {
 void SceneImpl::kick(Index index, const Vec3& by) {
   settle();
   const BehaviourRecord& behaviour = registry.behaviours[index];
-  if (!behaviour.kind->has_velocity()) refuse(behaviour, "it has no velocity to add to; a spring can be kicked.");
+  if (!behaviour.kind->traits().has_velocity)
+    refuse(behaviour, "it has no velocity to add to; a spring can be kicked.");
   if (!(by.cwiseAbs().maxCoeff() <= 1e9)) refuse(behaviour, "a kick must be finite and at most 1e9 on each axis.");
   command({.verb = Action::Verb::kick, .target = index, .by = by});
 }
@@ -170,7 +171,7 @@ void SceneImpl::fade_to(BehaviourRecord& behaviour, double level) {
 
 void SceneImpl::bridge_over(Index index, const Pose& output) {
   evaluator_.update_lane(index, now);
-  if (!registry.behaviours[index].kind->bridges()) poses_are_current_ = false;  // it jumps
+  if (!registry.behaviours[index].kind->traits().bridges) poses_are_current_ = false;  // it jumps
   if (now > Time{0})
     evaluator_.bridge(registry.behaviours[index], output, evaluator_.sample(index, now).out, now);
   else
@@ -210,10 +211,10 @@ void SceneImpl::end_subtree(Index object) {
 
 void SceneImpl::lose(Index index, Object lost, const Pose& output) {
   BehaviourRecord& behaviour = registry.behaviours[index];
-  const bool goes_on = !registry.needs_all(behaviour);
-  if (goes_on && !behaviour.kind->misses_each()) return;
+  const bool goes_on = !registry.needs_all_dependencies(behaviour);
+  if (goes_on && !behaviour.kind->traits().reports_each_lost) return;
   if (!goes_on && (behaviour.run.phase == Run::Phase::running || behaviour.run.phase == Run::Phase::halted)) {
-    if (!behaviour.kind->adds() || behaviour.run.phase == Run::Phase::running)
+    if (!behaviour.kind->traits().is_additive || behaviour.run.phase == Run::Phase::running)
       behaviour.run.transition.make().held = output;
     behaviour.run.holding = true;
     evaluator_.update_lane(index, now);

@@ -62,15 +62,16 @@ int used_lanes(const Group& group, Index block) {
 
 // --- the frame -----------------------------------------------------------------------------------------------
 
-void Evaluator::evaluate(const EvalRequest& instant) noexcept {
-  Pass pass = pass_at(instant);
+void Evaluator::evaluate(const EvalRequest& request) noexcept {
+  Pass pass = pass_at(request);
   for (const Chunk& chunk : layout_.chunks) evaluate_chunk(chunk, pass);
 }
 
 void Evaluator::tick(Time at) noexcept {
-  const EvalRequest instant{.now = at, .remember = Remember::tick, .begin = true, .ticked_only = true, .tell = true};
-  lagging_ticks_[lag_++] = pass_at(instant);
-  evaluate(instant);
+  const EvalRequest request{
+      .now = at, .remember = Remember::tick, .starts = Starts::all, .scope = Scope::at_ticks, .emit_events = true};
+  lagging_ticks_[lag_++] = pass_at(request);
+  evaluate(request);
   last_tick = at;
 }
 
@@ -95,14 +96,14 @@ void Evaluator::decide(Time at) noexcept {
         const BehaviourRecord& behaviour = registry_.behaviours[index];
         if (!is_active_behaviour(behaviour) || is_frozen(behaviour)) pass.context.active &= ~(1U << lane);
       }
-      batch.lane_blocks->decide(place, pass.context);
+      static_cast<AgentBlocks&>(*batch.lane_blocks).decide(place, pass.context);
     }
   }
 }
 
 std::vector<UrgeShare> Evaluator::urges(Index index, Time now) {
   const BehaviourRecord& behaviour = registry_.behaviours[index];
-  if (!is_active_behaviour(behaviour) || is_frozen(behaviour)) return {};
+  if (!behaviour.kind->traits().decides || !is_active_behaviour(behaviour) || is_frozen(behaviour)) return {};
   const ObjectLocation& object = *registry_.objects[behaviour.object].location;
   const Group& group = layout_.groups[object.group];
   PoseBlock frame = identity;
@@ -110,8 +111,8 @@ std::vector<UrgeShare> Evaluator::urges(Index index, Time now) {
   Pass pass = pass_at({.now = now});
   pass.context.parent = &frame;
   pass.context.in_world = group.first_child == none;
-  return layout_.lane_blocks(*behaviour.location)
-      .urges(behaviour.location->block, behaviour.location->lane, pass.context);
+  const AgentBlocks& blocks = static_cast<const AgentBlocks&>(layout_.lane_blocks(*behaviour.location));
+  return blocks.urges(behaviour.location->block, behaviour.location->lane, pass.context);
 }
 
 void Evaluator::catch_up() noexcept {
@@ -127,13 +128,13 @@ void Evaluator::catch_up() noexcept {
 }
 
 void Evaluator::start_with_dependencies(Index object, Time now) noexcept {
-  const EvalRequest instant{.now = now, .begin = true, .around = true};
+  const EvalRequest request{.now = now, .starts = Starts::start_set};
   collect_dependencies(object);
   // What an object depends on stands at an earlier slot than itself. The others in a block come along: what they
   // show is of no use now, and is shown anew with the next frame.
   std::sort(start_set_.begin(), start_set_.end(),
             [this](Index a, Index b) { return registry_.slot_of(a) < registry_.slot_of(b); });
-  Pass pass = pass_at(instant);
+  Pass pass = pass_at(request);
   Index last_group = none, last_block = none;
   for (const Index each : start_set_) {
     const ObjectLocation& location = *registry_.objects[each].location;
@@ -191,7 +192,7 @@ void Evaluator::evaluate_stack(const Group& group, Index height, Index block, Po
       set_clocks(batch, place, pass, own);
       pass.context.active = batch.bits[place].occupied;
       batch.lane_blocks->evaluate(place, pose, pass.context);
-      if (failed_lanes_ != 0) show_failed(batch, place, pose, pass.instant.now);
+      if (failed_lanes_ != 0) show_failed(batch, place, pose, pass.request.now);
     } else {
       // Nobody else looks at the other parts of poses that only move.
       if (group.touched == part::position) copy_other_parts(layout_.rests[group.first_block + block], pose);
@@ -203,7 +204,7 @@ void Evaluator::evaluate_stack(const Group& group, Index height, Index block, Po
 bool Evaluator::are_alike(std::span<const Pass> ticks) {
   for (std::size_t i = 0; i + 1 < ticks.size(); ++i) {
     if (ticks[i].context.may_rest) return false;
-    if (i > 0 && ticks[i].instant.now - ticks[i - 1].instant.now != ticks[i + 1].instant.now - ticks[i].instant.now)
+    if (i > 0 && ticks[i].request.now - ticks[i - 1].request.now != ticks[i + 1].request.now - ticks[i].request.now)
       return false;
   }
   return ticks.size() > 1;
@@ -227,8 +228,8 @@ void Evaluator::evaluate_chunk(const Chunk& chunk, Pass& pass) noexcept {
   for (Index i = chunk.first_group; i < chunk.first_group + chunk.groups; ++i) {
     const Group& group = layout_.groups[i];
     if (group.still) continue;
-    if (pass.instant.ticked_only && (!group.ticked || group.independent)) continue;
-    if (pass.instant.the_others && group.ticked) continue;
+    if (pass.request.scope == Scope::at_ticks && (!group.ticked || group.independent)) continue;
+    if (pass.request.scope == Scope::not_at_ticks && group.ticked) continue;
     for (Index block = 0; block < group.blocks(); ++block) evaluate_block(group, block, pass);
   }
 }
@@ -242,7 +243,7 @@ void Evaluator::evaluate_block(const Group& group, Index block, std::span<Pass> 
   PoseBlock pose;
   for (Pass& pass : passes) {
     only_moves ? copy_positions(rest, pose) : copy_block(rest, pose);
-    evaluated_at_ = pass.instant.now;
+    evaluated_at_ = pass.request.now;
     pass.context.parent = has_parent ? &frame : &identity;
     pass.context.in_world = !has_parent;
     evaluate_stack(group, group.stack_levels, block, pose, pass);
@@ -293,21 +294,21 @@ void Evaluator::gather_parents(const Group& group, Index block, PoseBlock& frame
   if (!group.inherit.scale) std::copy(identity.scale, identity.scale + 3, frame.scale);
 }
 
-Evaluator::Pass Evaluator::pass_at(const EvalRequest& instant) {
-  evaluated_at_ = instant.now;
-  const OwnTime scene = own_time(static_cast<double>(instant.now.count()));
+Evaluator::Pass Evaluator::pass_at(const EvalRequest& request) {
+  evaluated_at_ = request.now;
+  const OwnTime scene = own_time(static_cast<double>(request.now.count()));
   Pass pass;
-  pass.instant = instant;
+  pass.request = request;
   for (int lane = 0; lane < lanes; ++lane) {
     pass.scene.whole.at[lane] = scene.whole;
     pass.scene.rest.at[lane] = scene.rest;
   }
   EvalContext& context = pass.context;
-  context.time = instant.now;
-  context.remember = instant.remember;
-  context.tell = instant.tell;
-  context.step = in_seconds(instant.now - last_tick);
-  context.may_rest = instant.remember == Remember::tick && is_sixteenth(instant.now, context.step);
+  context.time = request.now;
+  context.remember = request.remember;
+  context.emit_events = request.emit_events;
+  context.step = in_seconds(request.now - last_tick);
+  context.may_rest = request.remember == Remember::tick && is_sixteenth(request.now, context.step);
   context.query = this;
   return pass;
 }
@@ -316,7 +317,7 @@ Evaluator::Pass Evaluator::pass_at(const EvalRequest& instant) {
 
 BehaviourSample Evaluator::advance_and_sample(Index index, Time now) {
   const BehaviourRecord& behaviour = registry_.behaviours[index];
-  if (!behaviour.kind->advances_to_any_time() || !is_active_behaviour(behaviour)) return sample(index, now);
+  if (!behaviour.kind->traits().advances_to_any_time || !is_active_behaviour(behaviour)) return sample(index, now);
   return sample(index, now, is_frozen(behaviour) ? Remember::standing_still : Remember::now);
 }
 
@@ -373,12 +374,12 @@ const Pose* Evaluator::place_of(Object object, std::uint32_t reader) const {
   return &layout_.worlds[registry_.slot_of(object.index)];
 }
 
-void Evaluator::emit(std::uint32_t behaviour, std::string_view name, int number, Time at) const {
+void Evaluator::emit(std::uint32_t behaviour, EventName name, int number, Time at) const {
   constexpr std::size_t most = 1'000'000;  // in one advance: by then, nobody reads them any more
   if (events_.size() >= most) return;
   const Index object = registry_.behaviours[behaviour].object;
   if (registry_.objects[object].ended) return;
-  events_.push({at, name, registry_.handle(object), registry_.behaviour_handle(behaviour), {}, {}, number});
+  events_.push({at, name.text(), registry_.handle(object), registry_.behaviour_handle(behaviour), {}, {}, number});
 }
 
 /// What fails at a tick is left out until it succeeds at a later one. What fails in a frame leaves no trace but the

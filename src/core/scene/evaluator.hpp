@@ -1,15 +1,13 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Shows the scene at a moment: takes every object up its stack, and dresses what comes out of behaviours that
-// wait, fade, are bridged or held.
+// Evaluates the scene at a moment: every object up its stack of behaviours, with the transitions of those that wait,
+// fade, are bridged or hold their pose (transitions.cpp).
 
 #include <array>
 #include <span>
 #include <string>
 #include <vector>
-
-#include <hushed/behaviour/attract.hpp>
 
 #include "scene/event_queue.hpp"
 #include "scene/flocks.hpp"
@@ -21,23 +19,35 @@
 
 namespace hushed::detail {
 
-/// What is asked for.
+/// Which behaviours may start in an evaluation, of those that are due.
+enum class Starts {
+  none,
+  all,
+  start_set  ///< those of the objects that `start_with_dependencies` evaluates
+};
+
+/// Which groups are evaluated.
+enum class Scope {
+  all,
+  at_ticks,     ///< those that are evaluated at ticks, without the independent ones
+  not_at_ticks  ///< the others, where those have just been evaluated
+};
+
+/// What one evaluation does.
 struct EvalRequest {
   Time now;
   Remember remember = Remember::nothing;
-  bool begin = false;        ///< start what is due
-  bool around = false;       ///< only what `start_with_dependencies` has gathered may start
-  bool ticked_only = false;  ///< only what is evaluated at ticks, but for what stands apart
-  bool the_others = false;   ///< only what is not, those having just been
-  bool tell = false;         ///< raise events
+  Starts starts = Starts::none;
+  Scope scope = Scope::all;
+  bool emit_events = false;
 };
 
-/// One behaviour's view of a moment.
+/// The poses of one behaviour at a moment.
 struct BehaviourSample {
-  Start start;  ///< the pose coming in, and what it is told
-  Pose given;   ///< by the behaviour itself
-  Pose out;     ///< with its weight, and without its bridge
-  Pose output;  ///< with all
+  Start start;  ///< the incoming pose and the arguments of the evaluation
+  Pose given;   ///< the output of the kernel
+  Pose out;     ///< with its weight, without its bridge
+  Pose output;  ///< with its weight and its bridge
 };
 
 class Evaluator final : public SceneQuery {
@@ -53,50 +63,51 @@ class Evaluator final : public SceneQuery {
         flocks_{flocks},
         nearest_{nearest} {}
 
-  void evaluate(const EvalRequest& instant) noexcept;
-  /// Advances memory to a tick, but for what stands apart.
+  /// Evaluates the world poses of all groups in the scope of the request.
+  void evaluate(const EvalRequest& request) noexcept;
+  /// Advances state to a tick. Independent groups take the tick later, in `catch_up`.
   void tick(Time at) noexcept;
-  /// Those that decide at ticks do, once all has been seen as it is at this one.
+  /// Lets agents decide, once the neighbour queries of this tick are answered.
   void decide(Time at) noexcept;
-  /// What the urges of a behaviour want, in the moment that the world poses show.
+  /// What each urge of an agent would want at `now`; empty for other kinds. The world poses must be those of `now`.
   std::vector<UrgeShare> urges(Index behaviour, Time now);
-  /// How many ticks those that stand apart may be behind.
+  /// The largest number of ticks by which independent groups may lag.
   static constexpr std::size_t most_lag = 8;
   std::size_t lag() const { return lag_; }
-  /// What stands apart takes the ticks that it is behind, block by block.
+  /// Advances independent groups by the ticks they lag, block by block.
   void catch_up() noexcept;
-  /// One object alone, with all that it depends on: what is due there starts at `now`.
+  /// Evaluates one object and all its dependencies at `now`; behaviours that are due there start.
   void start_with_dependencies(Index object, Time now) noexcept;
-  /// Makes room for what `start_with_dependencies` gathers, once the cast is laid out.
+  /// Reserves memory for `start_with_dependencies`, after a new layout.
   void make_room();
-  /// The pose in the parent's space at `now`, which must be the moment the world poses show.
+  /// The pose in the parent's space at `now`. The world poses must be those of `now`.
   Pose local(Index object, Time now);
-  /// What one behaviour is given and gives at `now`, which must be the moment the world poses show.
+  /// The poses of one behaviour at `now`. The world poses must be those of `now`.
   BehaviourSample sample(Index behaviour, Time now, Remember remember = Remember::nothing);
-  /// What one behaviour is given and gives at `now`; memory that can be advanced to `now` is.
+  /// The poses of one behaviour at `now`. Its state is advanced to `now` where its kind allows that.
   BehaviourSample advance_and_sample(Index behaviour, Time now);
 
-  /// Writes down whether the behaviour needs more than its kernel at `now`, and what its clock says.
+  /// Updates the lane of a behaviour: whether it is in a transition at `now`, and its clock.
   void update_lane(Index behaviour, Time now);
   double level(const Run& run, Time now) const;
   bool starts_without_bridge(const BehaviourRecord& behaviour) const;
-  /// Sets off a bridge from the pose that was shown to the one that would come out now.
+  /// Starts a bridge from the pose that was displayed to the pose that the behaviour would give now.
   void bridge(BehaviourRecord& behaviour, const Pose& output, const Pose& out, Time now) const;
   OwnTime own_time_of(const Run& run, Time now) const;
   bool is_frozen(const BehaviourRecord& behaviour) const;
-  /// What it gives while it stands still.
+  /// The output of a frozen behaviour.
   Pose frozen_pose(const BehaviourRecord& behaviour, const Pose& in) const;
   bool adds_displacement(const BehaviourRecord& behaviour) const;
-  /// From now on it stands still where it was shown.
+  /// Stores the pose that a frozen behaviour gives from now on.
   void hold(BehaviourRecord& behaviour, const Pose& in, const Pose& output) const;
-  /// It has begun, and did not fail at the last tick.
+  /// True where it has begun and did not fail at the last tick.
   bool is_active_behaviour(const BehaviourRecord& behaviour) const;
   Pose bridged(const Run& run, const Pose& out, Time now) const;
 
   Pose world_of(Object object, std::uint32_t reader) const override;
   const Pose* place_of(Object object, std::uint32_t reader) const override;
   void failed(std::uint32_t behaviour, const BehaviourFailure& failure) const override;
-  void emit(std::uint32_t behaviour, std::string_view name, int number, Time at) const override;
+  void emit(std::uint32_t behaviour, EventName name, int number, Time at) const override;
 
   bool is_there(Object object) const override { return registry_.is_there(object); }
   std::optional<Object> nearest(const ObjectList& list, const Vec3& point, Object owner,
@@ -116,9 +127,9 @@ class Evaluator final : public SceneQuery {
     if (!registry_.objects[registry_.behaviours[behaviour].object].ended) gatherings.push_back({behaviour, by, then});
   }
 
-  Time last_tick = {};  ///< when memory was last advanced
+  Time last_tick = {};  ///< the tick to which state was last advanced
 
-  /// Who was gathered at a tick, and what is to become of it.
+  /// An object that was gathered at a tick, and what happens to it then.
   struct Gathering {
     Index behaviour;
     Object by;
@@ -132,32 +143,32 @@ class Evaluator final : public SceneQuery {
   struct OwnTimes {
     Row whole, rest;
   };
-  /// One time through the scene, or through some of it.
+  /// One evaluation of some or all groups.
   struct Pass {
-    EvalRequest instant;
-    EvalContext context;  ///< what is the same for all blocks, and where it stands in the one at hand
-    OwnTimes scene;       ///< of what started with the scene
+    EvalRequest request;
+    EvalContext context;  ///< the arguments that are equal for all blocks, and those of the present block
+    OwnTimes scene;       ///< own times of behaviours that started with the scene
   };
 
   void evaluate_chunk(const Chunk& chunk, Pass& pass) noexcept;
-  /// Eight objects: rest pose, up the stack, into the world.
+  /// Evaluates eight objects: rest poses, the stack, world poses.
   void evaluate_block(const Group& group, Index block, Pass& pass) noexcept {
     evaluate_block(group, block, std::span{&pass, 1});
   }
-  /// Eight objects through several passes, one after another; only the last one shows.
+  /// Evaluates eight objects in several passes, one after another; only the last one stores world poses.
   void evaluate_block(const Group& group, Index block, std::span<Pass> passes) noexcept;
-  /// Eight in the world.
+  /// Stores eight world poses.
   void store_worlds(const Group& group, Index block, const PoseBlock& pose) noexcept;
-  /// Several ticks of one length, and nothing is put to rest at one of them that is not the last.
+  /// True for several ticks of equal length of which none but the last may put a motion to rest.
   static bool are_alike(std::span<const Pass> ticks);
-  /// Eight through all of them in one go, if that can be.
+  /// Advances a block by several ticks at once. Returns false, and changes nothing, where that cannot be done.
   bool advance_many(const Group& group, Index block, std::span<Pass> ticks) noexcept;
-  Pass pass_at(const EvalRequest& instant);
-  /// Points the moment to own times of the block; they may be in `own`.
+  Pass pass_at(const EvalRequest& request);
+  /// Points the context to the own times of the block, which may be stored in `own`.
   void set_clocks(const Batch& batch, Index block, Pass& pass, OwnTimes& own) const;
-  /// Up to the storey of that number, which is left out.
+  /// Evaluates the lowest `height` levels of the stack.
   void evaluate_stack(const Group& group, Index height, Index block, PoseBlock& pose, Pass& pass) noexcept;
-  /// Those lanes of a block that have just failed show what comes in, bridged.
+  /// Replaces the output of lanes whose behaviour has just failed by the incoming pose, bridged.
   void show_failed(const Batch& batch, Index block, PoseBlock& pose, Time now) const;
   void evaluate_with_transitions(Batch& batch, Index block, PoseBlock& pose, Pass& pass) noexcept;
   bool waits_for_lost(BehaviourRecord& behaviour, Time now) noexcept;
@@ -173,13 +184,13 @@ class Evaluator final : public SceneQuery {
   const Inputs& inputs_;
   const Flocks& flocks_;
   const Nearest& nearest_;
-  mutable std::uint8_t failed_lanes_ = 0;     ///< of the block that was evaluated last: a bit a lane
-  Time evaluated_at_ = {};                    ///< the moment that is being evaluated
-  std::array<Pass, most_lag> lagging_ticks_;  ///< the ticks that what stands apart is behind
+  mutable std::uint8_t failed_lanes_ = 0;     ///< of the block evaluated last: one bit a lane
+  Time evaluated_at_ = {};                    ///< the moment of the present evaluation
+  std::array<Pass, most_lag> lagging_ticks_;  ///< the ticks by which independent groups lag
   std::size_t lag_ = 0;
 
-  std::vector<Index> start_set_;             ///< an object and all that it depends on
-  std::vector<std::uint32_t> start_set_of_;  ///< by object: the last gathering it was in
+  std::vector<Index> start_set_;             ///< an object and all its dependencies
+  std::vector<std::uint32_t> start_set_of_;  ///< by object: the number of the last start set with it
   std::uint32_t start_set_number_ = 0;
 };
 

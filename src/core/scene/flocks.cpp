@@ -41,8 +41,8 @@ std::vector<Index> with_one_of(const Registry& registry, const Tags& tags) {
 std::set<std::string_view> tags_sought(const Registry& registry, bool as_obstacles) {
   std::set<std::string_view> tags;
   for_observers(registry, [&](Index, std::span<const NeighbourQuery> neighbour_queries) {
-    for (const NeighbourQuery& sense : neighbour_queries)
-      if ((sense.of == NeighbourQuery::Of::obstacles) == as_obstacles) tags.insert(sense.tag);
+    for (const NeighbourQuery& query : neighbour_queries)
+      if ((query.of == NeighbourQuery::Of::obstacles) == as_obstacles) tags.insert(query.tag);
   });
   return tags;
 }
@@ -71,8 +71,8 @@ bool has_equal_range(std::span<const NeighbourQuery> before, std::span<const Nei
 std::vector<Index> Flocks::find_movers(const Registry& registry) {
   std::set<Index> all;
   for_observers(registry, [&](Index behaviour, std::span<const NeighbourQuery> neighbour_queries) {
-    for (const NeighbourQuery& sense : neighbour_queries)
-      if (sense.of != NeighbourQuery::Of::obstacles) all.insert(registry.behaviours[behaviour].object);
+    for (const NeighbourQuery& query : neighbour_queries)
+      if (query.of != NeighbourQuery::Of::obstacles) all.insert(registry.behaviours[behaviour].object);
   });
   for (const Index object : with_one_of(registry, tags_sought(registry, false))) all.insert(object);
   std::vector<Index> movers(all.begin(), all.end());
@@ -111,14 +111,14 @@ void Flocks::ask(Index behaviour, std::span<const NeighbourQuery> neighbour_quer
   asker.first_answer = static_cast<Index>(answers_.size());
   asker.first_obstacles = static_cast<Index>(obstacles_asked_.size());
   std::vector<Index> asked;
-  for (const NeighbourQuery& sense : neighbour_queries) {
-    if (sense.of == NeighbourQuery::Of::obstacles) {
-      obstacles_asked_.push_back(obstacles_of({sense.tag, frame}));
+  for (const NeighbourQuery& query : neighbour_queries) {
+    if (query.of == NeighbourQuery::Of::obstacles) {
+      obstacles_asked_.push_back(obstacles_of({query.tag, frame}));
       ++asker.obstacles;
       continue;
     }
-    const Index flock = flock_of({sense.tag, frame, sense.level});
-    flocks_[flock].reach = std::max(flocks_[flock].reach, sense.within);
+    const Index flock = flock_of({query.tag, frame, query.level});
+    flocks_[flock].reach = std::max(flocks_[flock].reach, query.within);
     if (std::find(asked.begin(), asked.end(), flock) == asked.end()) asked.push_back(flock);
     answers_.emplace_back();
     ++asker.answers;
@@ -130,10 +130,10 @@ void Flocks::ask(Index behaviour, std::span<const NeighbourQuery> neighbour_quer
 void Flocks::ask(Flock& flock, Index object, const Asker& asker, std::span<const NeighbourQuery> neighbour_queries) {
   std::vector<Question> questions;
   Index answer = 0;
-  for (const NeighbourQuery& sense : neighbour_queries) {
-    if (sense.of == NeighbourQuery::Of::obstacles) continue;
-    if (sense.tag == flock.who.tag && sense.level == flock.who.level)
-      questions.push_back({sense.of, sense.within, answer});
+  for (const NeighbourQuery& query : neighbour_queries) {
+    if (query.of == NeighbourQuery::Of::obstacles) continue;
+    if (query.tag == flock.who.tag && query.level == flock.who.level)
+      questions.push_back({query.of, query.within, answer});
     ++answer;
   }
   const auto same = std::search(flock.questions.begin(), flock.questions.end(), questions.begin(), questions.end());
@@ -324,9 +324,9 @@ std::span<const NeighbourSums> Flocks::neighbour_sums(Index behaviour) const {
   return {answers_.data() + askers_[behaviour].first_answer, askers_[behaviour].answers};
 }
 
-std::span<const Obstacle> Flocks::obstacles(Index behaviour, std::size_t sense) const {
-  if (behaviour >= askers_.size() || sense >= askers_[behaviour].obstacles) return {};
-  const Obstacles& these = obstacles_[obstacles_asked_[askers_[behaviour].first_obstacles + sense]];
+std::span<const Obstacle> Flocks::obstacles(Index behaviour, std::size_t query) const {
+  if (behaviour >= askers_.size() || query >= askers_[behaviour].obstacles) return {};
+  const Obstacles& these = obstacles_[obstacles_asked_[askers_[behaviour].first_obstacles + query]];
   return {these.here.data(), these.count};
 }
 

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What agents see of those with a tag, as they were shown at the last tick: neighbours, and what is in the way.
+// Answers the queries of agents for neighbours and obstacles, from committed poses of the last tick.
 //
-// A flock is everybody with one tag, as seen in the space of one parent. At each tick its grid is made anew, and those
-// who look for neighbours are answered in the order of its cells, so that a large flock goes through the caches once.
+// A flock is all objects with one tag, in the space of one parent. At each tick its grid is sorted anew and all queries
+// are answered in the order of the grid's cells, so that a large flock passes through the caches once.
 
 #include <array>
 #include <span>
@@ -21,73 +21,73 @@ class Flocks {
  public:
   Flocks(const Registry& registry, const TickMemory& ticks) : registry_{registry}, ticks_{ticks} {}
 
-  /// All who look for neighbours or have a tag that is looked for, in the order of their names.
+  /// Objects that query neighbours, or whose tag is queried, in the order of their names.
   static std::vector<Index> find_movers(const Registry& registry);
-  /// Marks those whose last pose must be known: the parents of who looks about, and what may be in the way.
+  /// Marks the objects whose last pose is needed: parents of observers, and obstacles.
   static void mark_observed(const Registry& registry, std::vector<bool>& visited);
 
-  /// Finds who looks for whom, once it is known who is seen at ticks.
+  /// Collects all queries. Called after a new layout, once `TickMemory` has its objects.
   void plan();
-  /// How far somebody looks is not as it was planned.
+  /// The radius of a query has changed; `update` must plan first.
   void plan_again() { is_stale_ = true; }
   bool is_stale() const { return is_stale_; }
-  /// Everybody looks about, as all were at the last tick.
+  /// Answers all queries from the poses of the last tick.
   void update() noexcept;
 
   std::span<const NeighbourSums> neighbour_sums(Index behaviour) const;
-  std::span<const Obstacle> obstacles(Index behaviour, std::size_t sense) const;
+  std::span<const Obstacle> obstacles(Index behaviour, std::size_t query) const;
 
  private:
-  /// The space in which somebody looks: that of a parent, or of the world.
+  /// The space of an observer: that of its parent, or of the world.
   struct Frame {
     Index parent;  ///< none: the world
     Inherit inherit;
     bool operator==(const Frame&) const = default;
   };
-  /// All with a tag, as they are seen from there.
+  /// All objects with a tag, in the space of a frame.
   struct Tagged {
     std::string_view tag;
     Frame frame;
-    bool level = false;  ///< as if all were at the same height
+    bool level = false;  ///< heights do not count
     bool operator==(const Tagged&) const = default;
   };
   struct Question {
     NeighbourQuery::Of of;
     double within;
-    Index answer;  ///< where it goes, from the looker's first answer on
+    Index answer;  ///< index of its result, counted from the observer's first
     bool operator==(const Question&) const = default;
   };
-  /// Somebody who looks for neighbours.
+  /// An object that queries neighbours.
   struct Observer {
-    Index first_question = 0, questions = 0;  ///< those that look for the same have them in common
+    Index first_question = 0, questions = 0;  ///< shared by observers with the same queries
     Index first_answer = 0;
   };
-  /// One that is no member of the flock, or that looks a second time.
+  /// An observer that is no member of the flock, or a second behaviour of a member.
   struct Outsider {
     Observer observer;
-    Index member;  ///< its number, or none
-    Index place;   ///< in the memory of the last tick
+    Index member;  ///< its index in the flock, or none
+    Index place;   ///< index in `TickMemory::moves`
   };
   struct Flock {
     Tagged who;
-    double reach = 0.0;         ///< m: the furthest that anybody looks
-    std::vector<Index> places;  ///< of the members in the memory of the last tick, and so in the order of their names
-    std::vector<Move> moves;    ///< theirs; none where they are those in the memory
+    double reach = 0.0;         ///< m: the largest radius of all queries
+    std::vector<Index> places;  ///< of the members in `TickMemory::moves`; in the order of names
+    std::vector<Move> moves;    ///< of the members; empty where those of the tick memory are used directly
     std::vector<std::uint8_t> is_there;
     std::vector<Question> questions;
-    std::vector<Observer> observers;  ///< the members; without questions where one does not look
+    std::vector<Observer> observers;  ///< one for each member; without questions where it queries nothing
     std::vector<Outsider> outsiders;
     Neighbours grid;
   };
   struct Obstacles {
     Tagged who;
-    std::vector<Index> objects, poses;  ///< where they are among those whose poses are read
+    std::vector<Index> objects, poses;  ///< the objects, and their indices in the poses of `TickMemory`
     std::vector<Obstacle> here;
-    std::size_t count = 0;  ///< of those that are there
+    std::size_t count = 0;  ///< of those that exist and are visible
   };
   struct Asker {
     Index first_answer = 0, answers = 0;
-    Index first_obstacles = 0, obstacles = 0;  ///< in `obstacles_asked_`: which, of each sense of them
+    Index first_obstacles = 0, obstacles = 0;  ///< in `obstacles_asked_`: one for each query of obstacles
   };
 
   Frame frame_of(Index object) const;
@@ -107,17 +107,18 @@ class Flocks {
   const TickMemory& ticks_;
   std::vector<Flock> flocks_;
   std::vector<Obstacles> obstacles_;
-  std::vector<Asker> askers_;  ///< by behaviour; empty where nobody looks about
+  std::vector<Asker> askers_;  ///< by behaviour; empty where there are no queries
   std::vector<Index> obstacles_asked_;
   LargeVector<NeighbourSums> answers_;
-  std::vector<Index> mover_places_;          ///< by object, while it is planned
-  std::array<std::vector<double>, 3> ways_;  ///< to those that one of them sees: x, y and z
-  std::vector<double> squares_;              ///< of their lengths
-  std::vector<double> is_near_, shares_;     ///< 1 or 0; of each in what is summed
+  std::vector<Index> mover_places_;          ///< by object; scratch of `plan`
+  std::array<std::vector<double>, 3> ways_;  ///< scratch: from an observer to the candidates: x, y and z
+  std::vector<double> squares_;              ///< scratch: squared distances
+  std::vector<double> is_near_, shares_;     ///< scratch: 1 or 0; weight in the sum
   bool is_stale_ = false;
 };
 
-/// ObjectOrTag it looks about for is others, and how far it looks.
+/// True where the queries ask for other tags or kinds of neighbours, and so need a new layout. `has_equal_range`: true
+/// where all radii are equal.
 bool needs_other_neighbours(std::span<const NeighbourQuery> before, std::span<const NeighbourQuery> now);
 bool has_equal_range(std::span<const NeighbourQuery> before, std::span<const NeighbourQuery> now);
 

@@ -90,7 +90,7 @@ std::optional<std::string> SceneImpl::agree(SceneImpl& old, Index index) {
   if (other == none) return "";
   const BehaviourRecord& before = old.registry.behaviours[other];
   if (before.kind != behaviour.kind) return "it was a " + std::string{before.kind->name()};
-  if (before.kind->has_memory() && tick_rate != old.tick_rate) return "the tick rate has changed";
+  if (before.kind->traits().has_memory && tick_rate != old.tick_rate) return "the tick rate has changed";
   const auto fields = behaviour.kind->fields();
   BehaviourStore& store = registry.store(behaviour);
   const void* present = old.registry.store(before).values(before.row);
@@ -105,7 +105,7 @@ std::optional<std::string> SceneImpl::agree(SceneImpl& old, Index index) {
       old.set_values(other, store.values(behaviour.row));
     }
     const Common& given = before.given ? before.given_common : before.common;
-    if (changed_fields(fields_of<Common>(), &behaviour.common, &given).empty()) {
+    if (changed_fields(common_fields(), &behaviour.common, &given).empty()) {
       behaviour.common = before.common;
       behaviour.given_common = before.given_common;
     } else {

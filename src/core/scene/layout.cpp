@@ -102,8 +102,8 @@ class Builder {
       if (registry_.objects[object].judged) ticked_[object] = true;
       registry_.for_stack(object, [&](Index b) {
         const BehaviourRecord& behaviour = registry_.behaviours[b];
-        if (behaviour.kind->has_memory() ||
-            behaviour.kind->tells_at_ticks(registry_.store(behaviour).values(behaviour.row)))
+        if (behaviour.kind->traits().has_memory ||
+            behaviour.kind->emits_events_at_ticks(registry_.store(behaviour).values(behaviour.row)))
           ticked_[object] = true;
         if (behaviour.common.reads != Reads::last_tick) return;
         for (const Object& target : behaviour.dependencies.each) mark(target);
@@ -140,7 +140,8 @@ class Builder {
         if (!is_still(on)) independent_[object] = false;
       });
       registry_.for_stack(object, [&](Index b) {
-        if (registry_.behaviours[b].common.reads == Reads::last_tick || registry_.behaviours[b].kind->listens())
+        if (registry_.behaviours[b].common.reads == Reads::last_tick ||
+            registry_.behaviours[b].kind->traits().needs_every_tick)
           independent_[object] = false;
       });
     }
@@ -157,7 +158,7 @@ class Builder {
       layout_.batches.emplace_back();
       layout_.batches.back().variant = variant;
       layout_.batches.back().touches = behaviour.kind->touches(variant);
-      layout_.batches.back().decides = behaviour.kind->decides();
+      layout_.batches.back().decides = behaviour.kind->traits().decides;
       layout_.batches.back().lane_blocks = registry_.stores[behaviour.store]->lane_blocks(variant);
     }
     return found->second;

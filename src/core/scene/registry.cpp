@@ -8,6 +8,7 @@
 #include <utility>
 
 #include <hushed/name.hpp>
+#include <hushed/own.hpp>
 
 namespace hushed::detail {
 
@@ -350,7 +351,7 @@ bool Registry::recount_dependencies() {
 }
 
 Object Registry::first_lost(const BehaviourRecord& behaviour) const {
-  if (behaviour.dependencies.empty() || !needs_all(behaviour)) return {};
+  if (behaviour.dependencies.empty() || !needs_all_dependencies(behaviour)) return {};
   Object lost;
   behaviour.dependencies.for_each(handle(behaviour.object), [&](Object target) {
     if (lost.generation == 0 && !is_there(target)) lost = target;

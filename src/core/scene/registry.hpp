@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Who is in the scene: objects, their behaviours, their names, and who depends on whom.
+// The objects and behaviours of a scene: handles, names, tags and dependencies.
 
 #include <memory>
 #include <string>
@@ -17,7 +17,8 @@ namespace hushed::detail {
 class Registry {
  public:
   Registry();
-  /// Before anything is added: what will have the names of what is in another gets its handles.
+  /// Objects and behaviours added later get the handles of those with the same names in `other`. To be called before
+  /// anything is added.
   void reuse_handles_of(const Registry& other);
   bool shares_handles_with(const Registry& other) const { return serial_ == other.serial_; }
 
@@ -42,26 +43,27 @@ class Registry {
   std::string path_of(Index behaviour) const {
     return name(behaviours[behaviour].object) + '.' + std::string{name_of_behaviour(behaviour)};
   }
-  /// Every object that has a name of its own.
+  /// The names of all objects that were given one.
   std::vector<std::string_view> names() const;
 
   // --- changes ---
   Index add(const NewObject& object);
-  /// Throws `BadValue`, `StaleHandle` or `DependencyCycle` where it cannot be given; otherwise what it looks at.
+  /// Returns the dependencies of a new behaviour. Throws `BadValue`, `StaleHandle` or `DependencyCycle` where it cannot
+  /// be given.
   References check_new(Index object, const Kind& kind, const void* values, const Common& common) const;
   Index give(Index object, const Kind& kind, const void* values, const Common& common);
-  void end(Index object);  ///< one object; its handles are stale from now on
+  void end(Index object);  ///< one object; its handles are stale afterwards
   void revive(Index object);
-  /// Takes the ended objects out for good, so that their places can be used again.
+  /// Removes ended objects for good, so that their indices can be used again.
   void remove_ended();
   /// Sets what the behaviour looks at and how it reads, and throws `DependencyCycle`, changing nothing, where it
   /// cannot.
   void set_dependencies(Index behaviour, References dependencies, Reads reads);
 
-  /// Reads again what every behaviour looks at, after values have been put back. True where any looks elsewhere.
+  /// Recomputes all dependencies after values were restored. Returns true where any changed.
   bool recount_dependencies();
 
-  /// The object and all below it, each after its parent.
+  /// Visits the object and its descendants, each after its parent.
   template <class Visit>
   void for_subtree(Index object, Visit&& visit) const {
     for (Index at = object;;) {
@@ -77,21 +79,23 @@ class Registry {
     }
   }
   bool is_there(Object object) const { return alive(object) && !objects[object.index].under_hidden; }
-  bool needs_all(const BehaviourRecord& behaviour) const {
-    return behaviour.kind->needs_all(store(behaviour).values(behaviour.row));
+  bool needs_all_dependencies(const BehaviourRecord& behaviour) const {
+    return behaviour.kind->needs_all_dependencies(store(behaviour).values(behaviour.row));
   }
-  /// What a behaviour with these values looks at. A behaviour of the user's own says so itself.
+  /// The dependencies of a behaviour with these values. Calls code of the user where the kind is a user's.
   References dependencies_of(const Kind& kind, const void* values) const {
     const UserCodeGuard guard{user_code};
     return kind.dependencies(values);
   }
-  /// The first of what the behaviour cannot do without that is hidden or has ended.
+  /// The first dependency that is hidden or has ended, of a behaviour that needs all of them; otherwise an `Object` of
+  /// generation 0.
   Object first_lost(const BehaviourRecord& behaviour) const;
   template <class Visit>
   void for_stack(Index object, Visit&& visit) const {
     for (Index b = objects[object].first_behaviour; b != none; b = behaviours[b].next) visit(b);
   }
-  /// What the object must come after: its parent, and what its behaviours look at as it is now.
+  /// Visits the objects that must be evaluated before this one: its parent, and the dependencies that its behaviours
+  /// read as they are now.
   template <class Visit>
   void for_dependencies(Index object, Visit&& visit) const {
     if (objects[object].parent != none) visit(objects[object].parent);
@@ -103,7 +107,7 @@ class Registry {
     });
   }
 
-  /// Where the world pose of an object that is laid out stands.
+  /// The index of the world pose of an object that has a location.
   Index slot_of(Index object) const { return objects[object].location->slot; }
 
   BehaviourStore& store(const BehaviourRecord& behaviour) { return *stores[behaviour.store]; }
@@ -114,16 +118,16 @@ class Registry {
   std::vector<std::unique_ptr<BehaviourStore>> stores;
   TagIndex tags;
   std::size_t alive_count = 0;
-  std::uint64_t presence_edition = 0;  ///< counts whenever anybody ends or is hidden, or is back
+  std::uint64_t presence_edition = 0;  ///< rises whenever an object ends, is hidden or becomes visible again
   double tick_rate = 0.0;              ///< per second
   bool has_rules = false;
-  mutable UserCode user_code;  ///< code of the user's that is being called
+  mutable UserCode user_code;  ///< whether code of the user is being called
 
  private:
   Index store_of(const Kind& kind);
   void push_behaviour(Index object, Index behaviour);
   void count_dependencies(Index behaviour, int step);
-  /// Throws `DependencyCycle` where one of `targets` already comes after `object`.
+  /// Throws `DependencyCycle` where one of `targets` is already evaluated after `object`.
   void refuse_cycle(Index object, const References& targets) const;
 
   std::uint32_t serial_;

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include <hushed/behaviour/attract.hpp>
 #include <hushed/error.hpp>
 
 #include "scene/scene_impl.hpp"
@@ -46,7 +47,7 @@ void SceneImpl::stand_at(Time tick, bool ticked) noexcept {
   in_tick_ = true;
   before_tick_ = !ticked;
   if (!laid_out_) lay_out_again();
-  evaluator_.evaluate({.now = now, .the_others = ticked});
+  evaluator_.evaluate({.now = now, .scope = ticked ? Scope::not_at_ticks : Scope::all});
   poses_are_current_ = true;
 }
 
@@ -222,7 +223,7 @@ void SceneImpl::resolve_names() {
   find_set_by_rules();
   for (Index index = 0; index < registry.behaviours.size(); ++index) {
     BehaviourRecord& behaviour = registry.behaviours[index];
-    if (!behaviour.in_use || registry.needs_all(behaviour)) continue;
+    if (!behaviour.in_use || registry.needs_all_dependencies(behaviour)) continue;
     const auto values = behaviour.kind->make(registry.store(behaviour).values(behaviour.row));
     const NamesInScene names{registry, behaviour.object};
     for (const FieldInfo& field : behaviour.kind->fields()) (void)field.resolve(values.get(), names);

@@ -95,7 +95,7 @@ std::span<const Index> Rules::in_order() const {
 void Rules::resolve_names() {
   for (ObjectRecord& object : registry_.objects) object.judged = false;
   registry_.has_rules = !rules_.empty();
-  marks_all_tellers_ = false;
+  marks_all_emitters_ = false;
   const NamesInScene names{registry_};
   const auto again = [&](Tagged& tagged) {
     if (!tagged.tag.empty()) (void)resolve(tagged, names);  // none there is nobody's mistake by now
@@ -117,9 +117,9 @@ void Rules::resolve_names() {
       }
     memory.states[number].samples.resize(sample_count);
   }
-  if (marks_all_tellers_)
+  if (marks_all_emitters_)
     for (Index object = 0; object < registry_.objects.size(); ++object)
-      if (registry_.objects[object].in_use) mark_tellers_of(registry_.handle(object));
+      if (registry_.objects[object].in_use) mark_emitters_of(registry_.handle(object));
 }
 
 /// It is evaluated at ticks.
@@ -143,16 +143,16 @@ void Rules::mark(const Condition& condition) {
     if (measured->resolved->other()) mark(*measured->resolved->other());
   } else if (const auto* event = std::get_if<EventCondition>(&condition.is)) {
     if (event->of.is_given())
-      mark_tellers_of(event->of.object);
+      mark_emitters_of(event->of.object);
     else
-      marks_all_tellers_ = true;
+      marks_all_emitters_ = true;
   }
 }
 
-void Rules::mark_tellers_of(Object object) {
+void Rules::mark_emitters_of(Object object) {
   if (!registry_.alive(object)) return;
   registry_.for_stack(object.index, [&](Index b) {
-    if (registry_.behaviours[b].kind->tells()) mark(object);
+    if (registry_.behaviours[b].kind->traits().emits_events) mark(object);
   });
 }
 

@@ -99,7 +99,7 @@ class Rules {
   const Pose& world(Object object) const { return layout_.worlds[registry_.slot_of(object.index)]; }
   void mark(Object object);
   /// The object is evaluated at ticks if one of its behaviours raises events.
-  void mark_tellers_of(Object object);
+  void mark_emitters_of(Object object);
   void mark(const Condition& condition);
 
   Registry& registry_;
@@ -113,9 +113,9 @@ class Rules {
   std::unordered_map<std::string_view, Index> by_name_;
   std::vector<double> number_;
   std::vector<RuleMemory::Link> saved_links_;
-  bool marks_all_tellers_ = false;  ///< a rule hears of events whoever raises them
-  std::size_t next_sample_ = 0;     ///< which of the rule's conditions that compare moments is next
-  Time tick_ = {};                  ///< that is being judged
+  bool marks_all_emitters_ = false;  ///< a rule hears of events whoever raises them
+  std::size_t next_sample_ = 0;      ///< which of the rule's conditions that compare moments is next
+  Time tick_ = {};                   ///< that is being judged
 };
 
 }  // namespace hushed::detail

@@ -104,7 +104,7 @@ std::shared_ptr<void> SceneImpl::resolved(const BehaviourRecord& behaviour, cons
 }
 
 void SceneImpl::check_common(const BehaviourRecord& behaviour, const Common& common) const {
-  for (const FieldInfo& field : fields_of<Common>())
+  for (const FieldInfo& field : common_fields())
     if (const auto diagnostic = field.check(&common))
       refuse(behaviour, std::string{field.name} + ": " + diagnostic->text);
 }
@@ -117,7 +117,8 @@ void SceneImpl::wait(Index index, Time from, Time delay) {
   run.phase = Run::Phase::waiting;
   run.waits_from = from;
   run.starts_at = std::max(from + delay, now);
-  if (behaviour.kind->has_memory() && run.starts_at > Time{0}) run.starts_at = tick_after(run.starts_at - Time{1});
+  if (behaviour.kind->traits().has_memory && run.starts_at > Time{0})
+    run.starts_at = tick_after(run.starts_at - Time{1});
   if (evaluator_.starts_without_bridge(behaviour)) {
     if (delay > Time{0} || behaviour.common.fade > Time{0}) {
       run.transition.make();
@@ -172,7 +173,7 @@ void SceneImpl::collect_memory_of(Index index) {
 
 void SceneImpl::update_all_lanes() {
   due_.clear();
-  std::size_t observers = 0, tellers = 0;
+  std::size_t observers = 0, emitters = 0;
   for (Index i = 0; i < registry.behaviours.size(); ++i) {
     const BehaviourRecord& behaviour = registry.behaviours[i];
     if (!behaviour.location) continue;
@@ -180,12 +181,12 @@ void SceneImpl::update_all_lanes() {
     if (behaviour.run.phase == Run::Phase::waiting && !evaluator_.starts_without_bridge(behaviour))
       due_.push_back({behaviour.run.starts_at, i});
     if (!behaviour.dependencies.empty()) ++observers;
-    if (behaviour.kind->tells()) ++tellers;
+    if (behaviour.kind->traits().emits_events) ++emitters;
   }
-  const std::size_t capacity = events.size() + 2 * observers + 16 * tellers + 16;  // a frame must not have to make any
+  const std::size_t capacity = events.size() + 2 * observers + 16 * emitters + 16;  // a frame must not have to make any
   events.reserve(capacity);
   rules_.make_room(capacity);
-  evaluator_.gatherings.reserve(tellers);
+  evaluator_.gatherings.reserve(emitters);
   std::make_heap(due_.begin(), due_.end(), std::greater{});
 }
 
@@ -230,7 +231,7 @@ void SceneImpl::settle() {
 void SceneImpl::refresh() {
   if (!laid_out_) lay_out_again();
   if (poses_are_current_) return;
-  if (!in_tick_) return present(true);
+  if (!in_tick_) return present({.now = now, .starts = Starts::all});
   evaluator_.evaluate({.now = now});
   poses_are_current_ = true;
 }
@@ -309,10 +310,9 @@ std::string SceneImpl::describe(const Event& event) const {
   return std::string{event.name} + " is raised" + (event.rule.empty() ? "" : " by the rule " + std::string{event.rule});
 }
 
-/// Everything at `now`, from the last tick that is committed.
-void SceneImpl::present(bool begin, bool tell, bool after_tick) noexcept {
-  evaluator_.evaluate({.now = now, .begin = begin, .the_others = after_tick, .tell = tell});
-  if (begin)
+void SceneImpl::present(const EvalRequest& request) noexcept {
+  evaluator_.evaluate(request);
+  if (request.starts == Starts::all)
     while (!due_.empty() && due_.front().at <= now) take_due();
   if (now == Time{0}) {
     commit_tick_memory(now);
@@ -353,7 +353,7 @@ void SceneImpl::advance_until(Time target) noexcept {
   }
   evaluator_.catch_up();
   now = target;
-  present(false, true, after_tick);
+  present({.now = now, .scope = after_tick ? Scope::not_at_ticks : Scope::all, .emit_events = true});
 }
 
 void SceneImpl::commit_tick_memory(Time at) noexcept { ticks_.commit(at, layout, registry); }

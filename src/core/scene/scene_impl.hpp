@@ -227,8 +227,8 @@ class SceneImpl {
   void collect_memory_of(Index behaviour);
   void update_all_lanes();
   void remember_tick_objects(const std::vector<Pose>& output);
-  /// `after_tick`: what is evaluated at ticks has just been shown as it is now.
-  void present(bool begin, bool tell = false, bool after_tick = false) noexcept;
+  /// Evaluates everything at `now`, from the last tick that is committed.
+  void present(const EvalRequest& request) noexcept;
   /// The behaviour that is due first, which is due no more.
   Index take_due() noexcept;
   void advance_until(Time target) noexcept;

@@ -104,7 +104,7 @@ void SceneImpl::restore_state(const SceneState& state, bool values_too) {
     flocks_.plan();
     flocks_.update();
   }
-  present(false);
+  present({.now = now});
 }
 
 void SceneImpl::seek(Time time) {

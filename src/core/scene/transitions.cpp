@@ -28,7 +28,7 @@ double smoothstep(Time passed, Time length) {
 
 void Evaluator::evaluate_with_transitions(Batch& batch, Index block, PoseBlock& pose, Pass& pass) noexcept {
   EvalContext& context = pass.context;
-  const Time now = pass.instant.now;
+  const Time now = pass.request.now;
   const std::uint8_t in_transition = batch.bits[block].in_transition;
   const PoseBlock in = pose;
   context.active = batch.bits[block].occupied;
@@ -37,7 +37,7 @@ void Evaluator::evaluate_with_transitions(Batch& batch, Index block, PoseBlock& 
     if ((in_transition >> lane & 1U) == 0) continue;
     BehaviourRecord& behaviour = registry_.behaviours[batch.behaviours[block * lanes + static_cast<Index>(lane)]];
     if (start_if_due(behaviour, lane_of(in, lane), lane, pass)) started |= 1U << lane;
-    if (behaviour.run.failed && pass.instant.remember == Remember::tick) asked_again |= 1U << lane;
+    if (behaviour.run.failed && pass.request.remember == Remember::tick) asked_again |= 1U << lane;
     const bool is_asked = is_active_behaviour(behaviour) || (asked_again >> lane & 1U) != 0;
     if (!is_asked || is_frozen(behaviour)) context.active &= ~(1U << lane);
   }
@@ -85,14 +85,15 @@ void Evaluator::show_failed(const Batch& batch, Index block, PoseBlock& pose, Ti
 
 /// Starts it if it is time; true where the first pose may differ from the one coming in.
 bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const Pass& pass) noexcept {
-  const EvalRequest& instant = pass.instant;
+  const EvalRequest& request = pass.request;
   const auto index = static_cast<Index>(&behaviour - registry_.behaviours.data());
   Run& run = behaviour.run;
-  if (run.phase != Run::Phase::waiting || run.starts_at > instant.now) return false;
+  if (run.phase != Run::Phase::waiting || run.starts_at > request.now) return false;
   if (registry_.objects[behaviour.object].ended) return false;
-  if (!starts_without_bridge(behaviour) && (!instant.begin || (instant.around && !is_in_start_set(behaviour.object))))
+  if (!starts_without_bridge(behaviour) &&
+      (request.starts == Starts::none || (request.starts == Starts::start_set && !is_in_start_set(behaviour.object))))
     return false;
-  if (waits_for_lost(behaviour, instant.now)) return false;
+  if (waits_for_lost(behaviour, request.now)) return false;
 
   run.phase = Run::Phase::running;
   run.clock = run.starts_at;
@@ -103,12 +104,12 @@ bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lan
     fading.level_since = run.starts_at;
     fading.level_length = behaviour.common.fade;
   }
-  if (instant.begin && !starts_without_bridge(behaviour)) {
-    const Moment now{instant.now, 0.0, 0.0, lane_of(*pass.context.parent, lane), this, {}, index};
-    registry_.store(behaviour).begin(behaviour.row, {in, bridged(run, in, instant.now), now});
+  if (request.starts != Starts::none && !starts_without_bridge(behaviour)) {
+    const Moment now{request.now, 0.0, 0.0, lane_of(*pass.context.parent, lane), this, {}, index};
+    registry_.store(behaviour).begin(behaviour.row, {in, bridged(run, in, request.now), now});
     layout_.lane_blocks(*behaviour.location).fill(behaviour.location->block, behaviour.location->lane, behaviour.row);
   }
-  update_lane(index, instant.now);  // its clock runs now
+  update_lane(index, request.now);  // its clock runs now
   return !starts_without_bridge(behaviour);
 }
 
@@ -140,7 +141,7 @@ double Evaluator::level(const Run& run, Time now) const {
 }
 
 void Evaluator::bridge(BehaviourRecord& behaviour, const Pose& output, const Pose& out, Time now) const {
-  if (now == Time{0} || !behaviour.kind->bridges()) return;
+  if (now == Time{0} || !behaviour.kind->traits().bridges) return;
   Transition& over = behaviour.run.transition.make();
   over.position = output.position - out.position;
   over.scale = output.scale - out.scale;
@@ -162,7 +163,7 @@ Pose Evaluator::bridged(const Run& run, const Pose& out, Time now) const {
 
 /// It gives what it last gave: a target is lost, or it was stopped and has memory, which must not move on.
 bool Evaluator::is_frozen(const BehaviourRecord& behaviour) const {
-  return behaviour.run.holding || (behaviour.run.phase == Run::Phase::halted && behaviour.kind->has_memory());
+  return behaviour.run.holding || (behaviour.run.phase == Run::Phase::halted && behaviour.kind->traits().has_memory);
 }
 
 Pose Evaluator::frozen_pose(const BehaviourRecord& behaviour, const Pose& in) const {
@@ -183,7 +184,7 @@ void Evaluator::hold(BehaviourRecord& behaviour, const Pose& in, const Pose& out
 
 /// It is stopped, rather than lost: what comes in goes on passing through.
 bool Evaluator::adds_displacement(const BehaviourRecord& behaviour) const {
-  return behaviour.run.phase == Run::Phase::halted && behaviour.kind->adds();
+  return behaviour.run.phase == Run::Phase::halted && behaviour.kind->traits().is_additive;
 }
 
 bool Evaluator::is_active_behaviour(const BehaviourRecord& behaviour) const {

@@ -50,7 +50,7 @@ void SceneImpl::set_values(Index index, const void* wanted) {
   } else {
     behaviour.once_touched |= batch_of(behaviour).touches;
     lay_out_again(index);
-    present(false);
+    present({.now = now});
   }
   if (has_started) evaluator_.advance_and_sample(index, now);  // its goal may be another now
   if (has_started && !run.holding) bridge_over(index, before.output);
@@ -106,7 +106,7 @@ void SceneImpl::tune_common(Index index, const Common& common) {
   const Common old = registry.behaviours[index].common;
   set_common(index, common);
   log_enabled(index, old.enabled);
-  for (const std::string_view field : changed_fields(fields_of<Common>(), &old, &common)) mark_own(index, field);
+  for (const std::string_view field : changed_fields(common_fields(), &old, &common)) mark_own(index, field);
   drop_past_states();
 }
 

@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+#include <hushed/detail/constants.hpp>
+
 #include "gltf/mesh.hpp"
 
 #include <cmath>
@@ -8,7 +10,6 @@ namespace hushed::detail {
 namespace {
 
 constexpr int around = 24, up_the_side = 12;
-constexpr double pi = 3.141592653589793;
 
 class Builder {
  public:

@@ -59,7 +59,7 @@ std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::stri
       table.report(value.place, in_quotes(field.name) + " is missing; give " + field.form.description +
                                     (field.unit.symbol.empty() ? "." : " (" + std::string{field.unit.symbol} + ")."));
   }
-  for (const FieldInfo& field : fields_of<Common>())
+  for (const FieldInfo& field : common_fields())
     if (const auto* entry = table.find(field.name)) table.accept(field.name, field.set(&common, entry->value));
   for (const Either& either : kind->alternatives())
     for (const std::string_view other : either.others)

@@ -11,6 +11,7 @@
 #include <unordered_map>
 #include <vector>
 
+#include <hushed/detail/kind.hpp>
 #include <hushed/detail/scene_names.hpp>
 #include <hushed/detail/table_reader.hpp>
 #include <hushed/load.hpp>

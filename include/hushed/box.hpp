@@ -1,0 +1,24 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+
+#include <limits>
+#include <optional>
+
+#include <hushed/detail/export.hpp>
+#include <hushed/detail/reading.hpp>
+#include <hushed/vector.hpp>
+
+namespace hushed HUSHED_API {
+
+/// A box along the parent's axes, in metres. Without bounds unless given.
+struct Box {
+  Vec3 min = Vec3::Constant(-std::numeric_limits<double>::infinity());
+  Vec3 max = Vec3::Constant(std::numeric_limits<double>::infinity());
+  bool operator==(const Box&) const = default;
+
+  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Box& to);
+  friend std::optional<Value> write(const Box& from, const Unit& unit);
+  friend Form form_of(const Box*, const Unit& unit);
+};
+
+}  // namespace hushed
