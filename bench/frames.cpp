@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// A frame of a mixture (half spin, half travel to and fro; every second object a child of another) against the
+// A frame of a mixture (half spin, half travel back and forth; every second object a child of another) against the
 // same written by hand, on one thread. Prints nanoseconds per object and frame, and the ratio of the medians.
 
 #include <benchmark/benchmark.h>

@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Finding mistakes in motion: what is wrong, with whom, when, and what to do about it. In the library
-// HushedOrbit::analysis.
+// Finding mistakes in motion: which object, when, what is wrong and what helps. In the library HushedOrbit::analysis.
 
 #include <functional>
 #include <optional>
@@ -17,28 +16,28 @@
 
 namespace hushed HUSHED_API {
 
-/// How sure a check is.
+/// How certain a finding is.
 enum class Severity {
-  mistake,  ///< nobody wants this
-  doubt     ///< it may be meant
+  mistake,  ///< certainly unwanted
+  doubt     ///< may be intended
 };
 
 struct Finding {
   std::string code;  ///< one of `finding_codes()`
   Severity severity;
-  std::string object;                 ///< or the name of the rule or preset
-  std::optional<std::int64_t> frame;  ///< where it shows first or most
-  std::string text;                   ///< what is found, in a sentence
+  std::string object;                 ///< its name, or that of the rule or preset
+  std::optional<std::int64_t> frame;  ///< where it is first or most visible
+  std::string text;                   ///< the finding in a sentence
   std::string hint;                   ///< what would help
-  std::string ignored_because = {};   ///< the reason given for leaving it as it is; empty where there is none
+  std::string ignored_because = {};   ///< the reason given for ignoring it; empty where it is not ignored
 };
 
-/// A finding that is left as it is, for one object.
+/// A finding that is ignored for one object, with the reason.
 struct IgnoredFinding {
   std::string object, code, reason;
 };
 
-/// What can be found, and what each means in a few words.
+/// The code of a finding and its meaning in a few words. `finding_codes` lists all.
 struct FindingCode {
   std::string_view code, meaning;
 };
@@ -47,15 +46,15 @@ std::span<const FindingCode> finding_codes();
 struct CheckOptions {
   double frames_per_second = 60.0;
   std::int64_t last_frame = 600;
-  std::optional<Box> area = {};  ///< m: what the view shows, if it is known
+  std::optional<Box> area = {};  ///< m: where all objects should stay, if given
   std::vector<IgnoredFinding> ignored = {};
-  std::vector<std::string> unused_presets = {};  ///< that a scene file has and does not use
-  /// Told in every frame how many plays are done; false ends the check with what has been found.
+  std::vector<std::string> unused_presets = {};  ///< presets of a scene file that no object uses
+  /// Called in every frame with the number of finished plays; false ends the check early.
   std::function<bool(int)> goes_on = nullptr;
 };
 
-/// Plays a scene several times (with more ticks, without one behaviour or another) and says what is wrong, those of one
-/// object together. `make` gives the scene anew, with that many times its ticks.
+/// Plays a scene several times (with more ticks, without single behaviours) and returns the findings, grouped by
+/// object. `make` creates the scene anew with its tick rate multiplied by the argument.
 ///
 ///     const auto found = check([](double ticks) { return make_harbour(120.0 * ticks); });
 std::vector<Finding> check(const std::function<Scene(double)>& make, const CheckOptions& options = {});

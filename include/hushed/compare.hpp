@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Two plays side by side. In the library HushedOrbit::analysis.
+// Comparing two recordings. In the library HushedOrbit::analysis.
 
 #include <string>
 #include <vector>
@@ -12,16 +12,16 @@
 
 namespace hushed HUSHED_API {
 
-/// How far one channel of one object lies from that in another recording.
+/// The difference of one channel of one object between two recordings.
 struct Difference {
   std::string object;
   Channel channel;
-  double largest;  ///< position in m, rotation in degrees the shortest way round, scale as the largest of three factors
-  Time at;         ///< when that was first
-  double typical;  ///< the median over the times
+  double largest;  ///< position in m, rotation in degrees, scale as the largest of three differences
+  Time at;         ///< the time of the first such difference
+  double typical;  ///< the median over all times
 };
 
-/// The most that may lie between two recordings that are as good as the same.
+/// The greatest differences between two recordings that count as equal.
 struct Tolerance {
   double position = 1e-9;  ///< m
   double rotation = 1e-9;  ///< degrees
@@ -31,16 +31,16 @@ struct Tolerance {
 };
 
 struct Comparison {
-  std::vector<Difference> differences;  ///< of every object in both, and every channel, in the first one's order
+  std::vector<Difference> differences;  ///< for every object in both and every channel, in the order of the first
   std::vector<std::string> only_in_first, only_in_second;
-  std::size_t times = 0;  ///< that both have
+  std::size_t times = 0;  ///< the number of times that both have
   Time from = {}, to = {};
 
-  /// Both have the same objects, and nothing lies further apart.
+  /// True where both have the same objects and no difference is above the tolerance.
   bool is_within(const Tolerance& tolerance) const;
 };
 
-/// At the times that both have, whatever frames are between. Throws `BadValue` where there is none.
+/// Compares at the times that both have, whatever frames are between. Throws `BadValue` where there is none.
 ///
 ///     Comparison found = compare(read_recording("ferry.csv"), record(harbour, FrameTimes{60.0}, 600));
 ///     if (!found.is_within({.position = 1e-3})) ...

@@ -15,7 +15,7 @@ namespace detail {
 struct Curve;
 }
 
-/// How a motion is spread over its time: from 0 at the start to 1 at the end, in between as it likes.
+/// An easing function: maps the share of the time, 0 to 1, to the share of the way, 0 at the start and 1 at the end.
 ///
 ///     const Easing gently = Easing::parse("in-out-sine");
 ///     gently(0.25);                                    // 0.146...
@@ -32,12 +32,12 @@ class Easing {
   /// Throws `BadValue`, which says at which character of the text something else was expected.
   static Easing parse(std::string_view text);
 
-  /// How much of the way is done after the share `x` of the time; held at the ends outside 0 to 1.
+  /// The share of the way after the share `x` of the time; `x` is clamped to 0 to 1.
   double operator()(double x) const;
 
-  /// As it was written.
+  /// Its text, as it was parsed.
   const std::string& text() const { return text_; }
-  /// Every easing that is a name alone, in the order in which one would list them.
+  /// The names of all easings without parameters.
   static std::span<const std::string_view> names();
 
   const detail::Curve& curve() const { return *curve_; }  ///< for the library's kernels

@@ -9,8 +9,8 @@
 
 namespace hushed HUSHED_API {
 
-/// What every error of this library is. They are thrown while a scene is built, loaded or changed, and
-/// never while it plays.
+/// The base class of all errors of this library. They are thrown while a scene is built, loaded or changed, never by
+/// `advance`.
 class Error : public std::runtime_error {
  public:
   using std::runtime_error::runtime_error;
@@ -28,12 +28,12 @@ class BadValue : public Error {
   using Error::Error;
 };
 
-/// Objects that would have to be evaluated each after the other, in a circle.
+/// A dependency cycle: objects that would all have to be evaluated before each other.
 class DependencyCycle : public Error {
  public:
   explicit DependencyCycle(std::vector<std::string> members);
 
-  /// The names along the circle; the first is not repeated at the end.
+  /// The names of the objects along the cycle; the first is not repeated at the end.
   const std::vector<std::string>& members() const { return members_; }
 
  private:

@@ -20,7 +20,7 @@
 
 namespace hushed HUSHED_API {
 
-/// A range in which people usually look for the value.
+/// The usual range of a value, for sliders.
 struct Slider {
   double low;
   double high;
@@ -56,19 +56,19 @@ constexpr Field<B, T> field(std::string_view name, T B::*member, Unit unit, std:
   return made;
 }
 
-/// Two ways to say one thing: `key` cannot stand beside any of `others`.
+/// Alternative keys: `key` cannot be given together with any of `others`.
 struct Either {
   std::string_view key;
   std::array<std::string_view, 2> others;
 };
 
-/// Of these keys, exactly one is given.
+/// Keys of which exactly one must be given.
 struct OneOf {
   std::array<std::string_view, 3> keys;
 
   /// "duration" or "speed", in quotes.
   std::string describe() const;
-  /// What is wrong, where `is_given` says of each key whether it is there.
+  /// Checks that exactly one is given; `is_given` returns true for a key that is.
   template <class IsGiven>
   std::optional<Diagnostic> check(IsGiven&& is_given) const {
     std::vector<std::string_view> given;
@@ -83,7 +83,7 @@ struct OneOf {
 
 struct EntryKinds;
 
-/// A field without its types, for whoever prints, parses or draws it.
+/// A field without its types, for code that prints, parses or draws it.
 struct FieldInfo {
   std::string_view name;
   std::string_view help;
@@ -93,30 +93,31 @@ struct FieldInfo {
   bool required = false;
   std::optional<Value> fallback;  ///< the default; nothing where it is required or left out
 
-  /// Reads the field of the behaviour at `owner`, and sets it; nothing where that went well.
+  /// Returns the value of the field of the behaviour at `owner`, or sets it. `set` returns a diagnostic where it
+  /// cannot.
   std::optional<Value> (*get)(const void* owner) = nullptr;
   std::optional<Diagnostic> (*set)(void* owner, const Value& value) = nullptr;
-  /// Makes it what it is where nobody gives it.
+  /// Resets it to its default.
   void (*reset)(void* owner) = nullptr;
-  /// Sets it, or resets it where there is no value; nothing where that went well.
+  /// Sets it, or resets it where there is no value. Returns a diagnostic where it cannot.
   std::optional<Diagnostic> put(void* owner, const std::optional<Value>& value) const {
     if (value) return set(owner, *value);
     reset(owner);
     return std::nullopt;
   }
-  /// What is wrong with the field as it is, where it was set from C++.
+  /// Checks the present value, which C++ code may have set.
   std::optional<Diagnostic> (*check)(const void* owner) = nullptr;
-  /// Finds the objects and poses that it names.
+  /// Resolves the names of objects and poses in it.
   std::optional<Diagnostic> (*resolve)(void* owner, const detail::Names& names) = nullptr;
-  /// Makes another object the one that it names; nullptr where it names none, or many.
+  /// Replaces the object that it names; nullptr for fields that name none, or several.
   void (*aim)(void* owner, Object at) = nullptr;
-  /// Adds the objects that it has found.
+  /// Adds the objects that it names to `to`.
   void (*add_objects)(const void* owner, detail::References& to) = nullptr;
-  /// Of a list of tables: what each of them may be; nullptr of anything else.
+  /// For a list of tables: the kinds of entries; nullptr otherwise.
   const EntryKinds& (*entries)() = nullptr;
 };
 
-/// What a table in a list may be, by the word that it has under `key`.
+/// The kinds of tables in a list; each table names its kind under `key`.
 struct EntryKinds {
   struct Kind {
     std::string_view name, summary;
@@ -125,7 +126,7 @@ struct EntryKinds {
   std::string_view key;
   std::span<const Kind> kinds;
 
-  /// The one of that name, or nullptr.
+  /// The kind of that name, or nullptr.
   const Kind* find(std::string_view name) const {
     for (const Kind& kind : kinds)
       if (kind.name == name) return &kind;

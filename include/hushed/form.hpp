@@ -12,13 +12,13 @@
 
 namespace hushed HUSHED_API {
 
-/// What a value looks like in a file: one of a few simple things, or a list, table or choice of forms.
-/// Whoever prints, parses or draws a field goes by it, and knows no type.
+/// The form of a value in a file: a simple value, or a list, table or choice of forms. Code that prints, parses or
+/// draws fields uses it and knows no types.
 struct Form {
   enum class Kind { boolean, number, whole, word, text, list, table, any_of };
 
   Kind kind = Kind::number;
-  std::string description = {};              ///< "a number from 0 to 1"; what errors and help say
+  std::string description = {};              ///< for errors and help: "a number from 0 to 1"
   Unit unit = {};                            ///< number
   std::vector<std::string_view> names = {};  ///< word: one of these; table: the keys
   std::vector<Form> parts = {};              ///< list: of what; table: of each key; any_of: the ways

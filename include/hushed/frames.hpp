@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Playing a scene frame by frame, and seeing what is watched. In the library HushedOrbit::analysis.
+// Playing a scene frame by frame and reading watches. In the library HushedOrbit::analysis.
 
 #include <cstdint>
 #include <functional>
@@ -15,7 +15,7 @@
 
 namespace hushed HUSHED_API {
 
-/// The times of the frames of a play.
+/// The times of frames.
 class FrameTimes {
  public:
   /// `per_second` frames per second, in (0, 1e6].
@@ -33,7 +33,7 @@ class FrameTimes {
   Time time_ = {};
 };
 
-/// One frame of a play: its number, its time, the numbers of all columns, and what has happened since the one before.
+/// One frame: its number, its time, the numbers of all columns, and the events since the frame before.
 struct Frame {
   std::int64_t number;
   Time time;
@@ -41,9 +41,9 @@ struct Frame {
   std::span<const Event> events;
 };
 
-/// Plays a scene from where it is, `last_frame` frames after frame 0, and shows each frame to `see`, until
-/// that returns false. Velocities compare the poses shown one tick apart, as docs/reference/watches.md says. `goes_on`
-/// (if there is one) is asked every few ticks, also within a long frame; the play ends where it returns false.
+/// Plays a scene from its present time, `last_frame` frames after frame 0, and calls `see` for each frame until it
+/// returns false. Velocities compare poses one tick apart, as docs/reference/watches.md says. `goes_on` (if given) is
+/// called every few ticks, also within a long frame; the play ends where it returns false.
 void play(Scene& scene, std::span<const Watch> watches, const FrameTimes& times, std::int64_t last_frame,
           const std::function<bool(const Frame&)>& see, const std::function<bool()>& goes_on = nullptr);
 

@@ -7,17 +7,17 @@
 
 namespace hushed HUSHED_API {
 
-/// Names one object of one scene. Small, copyable, and checked wherever it is used: after the object has
-/// ended it is stale, and using it throws `StaleHandle`.
+/// The handle of an object of a scene. Small and copyable. It is checked at every use: after the object has ended it is
+/// stale, and using it throws `StaleHandle`.
 struct Object {
   std::uint32_t index = 0;
-  std::uint32_t generation = 0;  ///< 0 names nothing
+  std::uint32_t generation = 0;  ///< 0: no object
   std::uint32_t scene = 0;
 
   bool operator==(const Object&) const = default;
 };
 
-/// Names one behaviour of an object, whatever its kind. Checked like `Object`.
+/// The handle of a behaviour of any kind. It is checked at every use, like `Object`.
 struct AnyBehaviour {
   std::uint32_t index = 0;
   std::uint32_t generation = 0;
@@ -26,7 +26,7 @@ struct AnyBehaviour {
   bool operator==(const AnyBehaviour&) const = default;
 };
 
-/// Names one behaviour and knows its kind, so that `Scene::tune` gives its values by name.
+/// The handle of a behaviour of type B, so that `Scene::tune` gives access to its values.
 template <class B>
 struct Behaviour : AnyBehaviour {};
 

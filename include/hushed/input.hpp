@@ -8,8 +8,8 @@
 
 namespace hushed HUSHED_API {
 
-/// A key going down or up, or an axis being moved, at a time of a scene. It takes effect at the next tick, so that the
-/// same input at the same times gives the same motion, whatever the frames.
+/// A key that goes down or up, or an axis that moves, at a time of the scene. It takes effect at the next tick, so the
+/// same input at the same times gives the same motion at every frame rate.
 struct InputChange {
   enum class What { down, up, axis };
 

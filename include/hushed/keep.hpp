@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Keeping what was tuned: writing values into the scene file that they come from. In the library HushedOrbit::files.
+// Keeping tuned values: writing them into the scene file that they come from. In the library HushedOrbit::files.
 
 #include <filesystem>
 #include <optional>
@@ -15,7 +15,7 @@
 
 namespace hushed HUSHED_API {
 
-/// A scene file, and all that it includes, as they were read.
+/// The texts of a scene file and of all files that it includes, as they were read.
 class SceneSource {
  public:
   struct File {
@@ -23,34 +23,34 @@ class SceneSource {
     std::string text;
   };
 
-  /// Throws `LoadError` where one cannot be read, or is no TOML.
+  /// Throws `LoadError` where a file cannot be read or is not TOML.
   explicit SceneSource(const std::filesystem::path& file);
 
-  /// The scene file itself is the first.
+  /// All files; the scene file itself is the first.
   const std::vector<File>& files() const { return files_; }
 
  private:
   std::vector<File> files_;
 };
 
-/// A value by its path, "lamp.spin.speed" or "preset.bobbing.swell.frequency"; nothing where the file is not to give
-/// it any more.
+/// A path, "lamp.spin.speed" or "preset.bobbing.swell.frequency", and the value to be written; no value removes it from
+/// the file.
 struct ValueToKeep {
   std::string path;
   std::optional<Value> value;
 };
 
-/// What is to be done to keep some values.
+/// The changes that keep some values.
 struct KeepPlan {
-  /// A line that changes, or comes new.
+  /// A line that changes, is added or is removed.
   struct Line {
     std::string path;
     std::filesystem::path file;
-    int number;                 ///< of the line, as it will be
-    std::string before, after;  ///< one of them is empty where the line comes or goes
-    std::string note;           ///< what else it changes; empty for nothing
+    int number;                 ///< of the line after the change
+    std::string before, after;  ///< the line; `before` is empty where it is added, `after` where it is removed
+    std::string note;           ///< what else changes with it; may be empty
   };
-  /// A value that has no place of its own in the file, and why.
+  /// A value that cannot be kept, and why.
   struct Refusal {
     std::string path, why;
   };
@@ -60,8 +60,8 @@ struct KeepPlan {
   std::vector<SceneSource::File> before, after;  ///< the files that change
 };
 
-/// Finds the place of each value. Only its characters change; one that is not in the file yet comes after those that
-/// stand with it. What it would write has been read back, and found to differ in these values alone.
+/// Finds the place of each value in the files. Only the characters of the values change; a new value is added to the
+/// table of its behaviour. The changed text is read back to verify that only these values differ.
 KeepPlan plan_keep(const SceneSource& source, std::span<const ValueToKeep> values);
 
 /// A file has been changed since it was read. Nothing was written.
@@ -70,8 +70,8 @@ class FileChanged : public Error {
   using Error::Error;
 };
 
-/// Writes the files of a plan: each is replaced whole or not at all, and not before all are known to be as they were
-/// when they were read. Throws `FileChanged`, or `Error` where one cannot be written.
+/// Writes the files of a plan. Each is replaced as a whole or not at all, after verifying that all are unchanged since
+/// they were read. Throws `FileChanged`, or `Error` where a file cannot be written.
 void keep(const KeepPlan& plan);
 
 }  // namespace hushed

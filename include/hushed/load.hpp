@@ -18,17 +18,17 @@
 
 namespace hushed HUSHED_API {
 
-/// All that is wrong with a scene file. `what()` has a line for each complaint, `file:line:column: text`.
+/// All mistakes in a scene file. `what()` has a line for each, `file:line:column: text`.
 class LoadError : public Error {
  public:
   LoadError(std::string file, std::vector<Diagnostic> diagnostics);
-  /// The places of the complaints say in which of the files.
+  /// `TextPlace::file` of each diagnostic is an index in `files`.
   LoadError(std::vector<std::string> files, std::vector<Diagnostic> diagnostics);
 
   const std::string& file() const { return files_.front(); }
-  /// The file, and all that it includes.
+  /// The file, and all files that it includes.
   const std::vector<std::string>& files() const { return files_; }
-  /// In the order of the files. Places are 0 where the file itself could not be read.
+  /// In the order of the files. Places are 0 where a file could not be read.
   const std::vector<Diagnostic>& diagnostics() const { return diagnostics_; }
 
  private:
@@ -36,56 +36,56 @@ class LoadError : public Error {
   std::vector<Diagnostic> diagnostics_;
 };
 
-/// What `[view]` says: what is looked at unless something else is asked for.
+/// The table `[view]`: defaults for commands that show a scene.
 struct View {
   struct Watch {
     std::string text;
     TextPlace place;
   };
   std::vector<Watch> watches;
-  std::optional<Box> area = {};     ///< m, in the world: where everything ought to stay
-  std::filesystem::path keys = {};  ///< a file of recorded input, for whoever plays it with no other; empty for none
+  std::optional<Box> area = {};     ///< m, in the world: where all objects should stay
+  std::filesystem::path keys = {};  ///< a file of recorded input, used unless another is given; empty for none
 };
 
-/// A scene as a file describes it, and what the file says besides.
+/// The content of a scene file.
 struct SceneFile {
   Scene scene;
   std::string name;
   View view;
-  std::vector<IgnoredFinding> ignored = {};      ///< findings of `check` that are left as they are
-  std::vector<std::string> unused_presets = {};  ///< of the file itself, not of what it includes
+  std::vector<IgnoredFinding> ignored = {};      ///< findings of `check` to be ignored
+  std::vector<std::string> unused_presets = {};  ///< presets of the file itself that no object uses
 };
 
 struct LoadOptions {
-  std::optional<double> tick_rate = {};  ///< instead of the file's
-  const Scene* like = nullptr;           ///< whose handles it is to have, as `reload` needs it
+  std::optional<double> tick_rate = {};  ///< replaces that of the file
+  const Scene* like = nullptr;           ///< a scene whose handles it gets, for `Scene::hot_reload`
 };
 
-/// Reads a scene file. Throws `LoadError` with all the mistakes that could be found.
+/// Reads a scene file and returns its scene. Throws `LoadError` with all mistakes that could be found.
 ///
 ///     Scene harbour = load("scenes/harbour.toml");
 ///     Object lamp = harbour.find("lamp").value();
 Scene load(const std::filesystem::path& file);
 
-/// Reads a scene file: the scene, and what the file says besides (its view, its watches). Throws `LoadError` with all
-/// the mistakes that could be found.
+/// Reads a scene file and returns all its content. Throws `LoadError` with all mistakes that could be found.
 SceneFile read_scene_file(const std::filesystem::path& file, const LoadOptions& options = {});
 
-/// Reads the text of a scene file; errors call it `name`. Throws `LoadError` with all the mistakes that could be found.
+/// Reads the text of a scene file; `name` is its name in errors. Throws `LoadError` with all mistakes that could be
+/// found.
 SceneFile read_scene_text(std::string_view text, const std::string& name, const LoadOptions& options = {});
 
-/// The watches that a file asks for, or every position where it asks for none. Throws `LoadError` with their places;
-/// `name` is what it calls the file.
+/// The watches in the file's `[view]`, or the position of every object where it has none. Throws `LoadError` with their
+/// places; `name` is the file's name in errors.
 std::vector<Watch> watches_of(const SceneFile& file, const std::string& name);
 
-/// Reads the file of a scene that is playing anew: the scene goes on with what the file says now, and keeps the time,
-/// the handles, and the state of all that is the same. Returns what could not be kept, in sentences. Throws
-/// `LoadError`, and the scene plays on as it was.
+/// Reads the file of a playing scene again and replaces the scene's content by it, as `Scene::hot_reload` does. Returns
+/// sentences about what was lost. Throws `LoadError`, and the scene plays on unchanged.
 std::vector<std::string> reload(Scene& scene, const std::filesystem::path& file, const LoadOptions& options = {});
-/// Reads the file of a scene that is playing anew, as above, and takes over what the file says besides.
+/// Reads the file of a playing scene again, and replaces the scene's content, the view and all else. Returns sentences
+/// about what was lost. Throws `LoadError`, and the scene plays on unchanged.
 std::vector<std::string> reload(SceneFile& playing, const std::filesystem::path& file, const LoadOptions& options = {});
 
-/// A value as it would stand in a scene file: `60`, `[0, 1, 0]`, `"own"`; a bare word is a string. Throws
+/// Parses a value as it is written in a scene file: `60`, `[0, 1, 0]`, `"own"`; a bare word is a string. Throws
 /// `BadValue`.
 Value parse_value(std::string_view text);
 

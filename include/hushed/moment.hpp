@@ -15,19 +15,18 @@ namespace detail {
 class SceneQuery;
 }
 
-/// What a behaviour of your own is told when it is asked for a pose.
+/// The arguments of `apply` of a behaviour that you write.
 struct Moment {
-  Time time = {};            ///< of the scene
-  double since_start = 0.0;  ///< s, of the behaviour's own time: 0 when it starts, after its delay
-  double step = 0.0;         ///< s since the last committed tick; 0 at its start. For motions with memory
-  Pose parent = {};          ///< the parent's world pose, what is not inherited replaced by 0, identity, 1
+  Time time = {};            ///< the scene's time
+  double since_start = 0.0;  ///< s: the behaviour's own time; 0 when it starts, after its delay
+  double step = 0.0;         ///< s since the last tick; 0 at its start. For behaviours with memory
+  Pose parent = {};          ///< the parent's world pose; parts that are not inherited are 0, identity or 1
 
-  /// The world pose of an object that the behaviour names in `dependencies`, at this same moment (or at the last
-  /// tick, where its `reads` says so). Throws `BadValue` for any other object: the scene could not have put this
-  /// one after it.
+  /// The world pose of an object that the behaviour names in `dependencies`, at this moment, or at the last tick where
+  /// its `reads` says so. Throws `BadValue` for any other object, which may not have been evaluated yet.
   Pose world(Object object) const;
 
-  const detail::SceneQuery* query = nullptr;  ///< how the scene answers `world`, for whom, and about whom
+  const detail::SceneQuery* query = nullptr;  ///< used by `world`
   const detail::References* readable = nullptr;
   std::uint32_t behaviour = 0;
   Object owner = {};

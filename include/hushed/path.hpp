@@ -21,7 +21,7 @@ constexpr auto choices(PathShape) {
   return Choices<PathShape, 2>{{{PathShape::straight, "straight"}, {PathShape::smooth, "smooth"}}};
 }
 
-/// A line through points, straight from each to the next or smooth, known by the distance along it.
+/// A curve through points, of straight pieces or smooth, parameterised by arc length.
 ///
 ///     const Path fairway{points, PathShape::smooth};
 ///     fairway.length();           // metres
@@ -34,25 +34,25 @@ constexpr auto choices(PathShape) {
 class Path {
  public:
   Path() = default;
-  /// Whether it is worked out for many readings, or for a few before it is made anew.
+  /// Whether it is computed for many readings, or for a few before its points change.
   enum class Readings { many, few };
 
-  /// `closed`: on from the last point to the first. Points in one place count once for the line.
+  /// `closed`: continues from the last point to the first. Equal neighbouring points count once.
   explicit Path(std::span<const Vec3> points, PathShape shape = PathShape::straight, bool closed = false);
 
   double length() const { return length_; }
   bool is_closed() const { return closed_; }
-  /// How far along point `number` is.
+  /// The arc length at point `number`, in m.
   double distance_of(std::size_t number) const { return distances_[number]; }
   std::size_t points() const { return distances_.size(); }
 
-  /// On which side of a corner a direction is asked for.
+  /// The side of a corner for which a direction is returned.
   enum class Side { behind, ahead };
   struct Spot {
     Vec3 position = Vec3::Zero();
     Vec3 direction = Vec3::Zero();  ///< along the path, of unit length; zero where it has no length
   };
-  /// The place `distance` along the path; held within an open one, wrapped round a closed one. O(log n).
+  /// The place `distance` m along the path; clamped on an open path, wrapped on a closed one. O(log n).
   Spot at(double distance, Side side = Side::ahead) const;
   /// The place `distance` along the path, as above. The piece of number `near` is looked at first; the number of the
   /// piece where it was found is written there.
@@ -79,7 +79,7 @@ class Path {
   /// Whether its arcs are cubics: it was to be smooth, and has more than two points.
   bool is_smooth() const { return smooth_; }
 
-  /// Makes it anew. Allocates nothing where `reserve` has made room for as many points.
+  /// Replaces the points. Allocates nothing where `reserve` was called for as many points.
   void set(std::span<const Vec3> points, PathShape shape, bool closed, Readings readings = Readings::many);
   void reserve(std::size_t points, PathShape shape);
 

@@ -11,8 +11,8 @@
 
 namespace hushed HUSHED_API {
 
-/// Names an object in the values of a behaviour: by its handle, or by its name, which is looked up when the behaviour
-/// is given to a scene. `Follow{.target = ferry}` or `{.target = "ferry"}`.
+/// An object in the values of a behaviour: by its handle, or by its name, which is resolved when the behaviour is given
+/// to a scene. `Follow{.target = ferry}` or `{.target = "ferry"}`.
 class Target {
  public:
   Target() = default;
@@ -20,9 +20,9 @@ class Target {
   Target(std::string by_name) : name{std::move(by_name)} {}
   Target(const char* by_name) : name{by_name} {}
 
-  Object object = {};     ///< of generation 0 until the name has been looked up
+  Object object = {};     ///< of generation 0 until the name is resolved
   std::string name = {};  ///< empty where it is given by its handle
-  TextPlace where = {};   ///< in the file that it was read from
+  TextPlace where = {};   ///< its place in the file; 0 where there is none
 
   bool is_given() const { return object.generation != 0 || !name.empty(); }
   std::optional<Diagnostic> check() const { return std::nullopt; }
@@ -35,7 +35,7 @@ class Target {
   friend void aim(Target& to, Object at) { to = Target{at}; }
 };
 
-/// A point in the parent's space, or where an object is, or a point at some offset from it.
+/// A point in the parent's space, the position of an object, or a point at an offset from an object.
 ///
 ///     Place still = Vec3{0, 2, 0};
 ///     Place above_the_mast{mast, {0, 2, 0}};
@@ -50,7 +50,7 @@ class Place {
   Place(Object of) : Place{Target{of}} {}
   Place(const char* of) : Place{Target{of}} {}
 
-  Target target = {};                 ///< nothing: the point itself
+  Target target = {};                 ///< not given: the point itself is meant
   Vec3 point = Vec3::Zero();          ///< m: in the parent's space, or from the target
   Space offset_space = Space::world;  ///< axes of an offset from a target: world or target
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Play mode: a scene that is played, halted, stepped through frame by frame, forward and back, and tuned on the way.
+// Play mode: playing, pausing and stepping a scene frame by frame, forward and back, and tuning it on the way.
 // In the library HushedOrbit::analysis.
 
 #include <cstdint>
@@ -25,29 +25,29 @@
 
 namespace hushed HUSHED_API {
 
-/// How the frames of a play follow each other.
+/// The lengths of frames.
 struct Rhythm {
-  /// Frames per second of the scene's time, 0.001 to 1e6; nothing: each `pass` is one frame, as long as it says.
+  /// Frames per second of the scene's time, 0.001 to 1e6. Nothing: each `pass` is one frame of the length it is given.
   std::optional<double> per_second = 60.0;
-  /// Frames of uneven length, as `FrameTimes` has them, from this seed.
+  /// Frames of uneven length from this seed, as in `FrameTimes`.
   std::optional<std::uint64_t> uneven = {};
-  double pace = 1.0;  ///< seconds of the scene's time in one second: 0.01 to 100
+  double pace = 1.0;  ///< seconds of the scene's time in one real second: 0.01 to 100
 };
 
-/// A scene in play mode. Every frame that it plays is kept, with the numbers of the watches; an earlier one can be
-/// shown as it was, and the play goes on from there to the same bits as before. What is tuned stays tuned.
+/// A scene in play mode. Every frame is stored, with the numbers of the watches. An earlier frame can be displayed as
+/// it was, and playing on from there gives the same bits as before. Tuned values stay tuned.
 ///
 ///     PlayMode mode{harbour, every_position(harbour)};
 ///     mode.play();
-///     mode.pass(seconds(2.0));              // two seconds of somebody's time
-///     mode.step(-30);                       // shows the frame of half a second ago
+///     mode.pass(seconds(2.0));              // two seconds of real time
+///     mode.step(-30);                       // goes to the frame of half a second ago
 ///     mode.set("lamp.spin.speed", Value{60.0});
 ///     mode.step(1);                         // the frame after it, now with the new speed
 ///
-/// While it is in use, the scene is called through it alone.
+/// While a scene is in play mode, the program must not call the scene directly.
 class PlayMode {
  public:
-  /// Frame 0 is the scene as it is. Once the kept frames take more than `most_bytes`, the oldest are dropped.
+  /// Frame 0 is the scene as it is. When the stored frames take more than `most_bytes`, the oldest are dropped.
   explicit PlayMode(Scene& scene, std::vector<Watch> watches = {}, std::size_t most_bytes = std::size_t{256} << 20);
 
   // --- time -----------------------------------------------------------------------------------------------
@@ -57,53 +57,53 @@ class PlayMode {
   bool playing() const { return playing_; }
 
   const Rhythm& rhythm() const { return rhythm_; }
-  /// Throws `BadValue` where a number is out of its range.
+  /// Throws `BadValue` where a number is out of range.
   void set_rhythm(const Rhythm& rhythm);
 
-  /// Somebody's time passes. Plays the frames that fall due, if it is playing, and returns how many. Where `goes_on`
-  /// (if there is one) returns false after one of them, the others are left out: the scene is slower than it should be.
+  /// Real time passes. Plays the frames that are due, if it is playing, and returns their number. Where `goes_on` (if
+  /// given) returns false after a frame, the remaining ones are skipped and the scene is slower than real time.
   std::int64_t pass(Time real, const std::function<bool()>& goes_on = nullptr);
-  /// How much of somebody's time has to pass until a frame falls due; 0 where none does by itself.
+  /// The real time until the next frame is due; 0 where frames come with `pass` only.
   Time until_next_frame() const;
-  /// Forward or back by so many frames, and halts. Frames that were played are shown as they were; beyond the last
-  /// one, new ones are played. Stays at the first and the last that there can be.
+  /// Pauses and goes forward or back by a number of frames. Stored frames are displayed as they were; beyond the last,
+  /// new frames are played. Stops at the first stored frame.
   void step(std::int64_t by);
-  /// Shows a kept frame, and halts. Beyond either end, the one at that end.
+  /// Pauses and goes to a stored frame; beyond either end, to the frame at that end.
   void go_to(std::int64_t frame);
 
-  /// The scene is as it was at the frame that is shown, and later ones are forgotten. Playing, tuning and input do so
-  /// by themselves. Throws `BadValue` before `playable_from()`.
+  /// Returns the scene to the current frame and drops later frames. Playing, tuning and input do this by themselves.
+  /// Throws `BadValue` for a frame before `playable_from()`.
   void resume();
 
   // --- the past -------------------------------------------------------------------------------------------
 
-  std::int64_t first() const { return first_; }  ///< the number of the earliest frame that is kept
+  std::int64_t first() const { return first_; }  ///< the number of the earliest stored frame
   std::int64_t last() const { return first_ + static_cast<std::int64_t>(past_.frames()) - 1; }
   std::int64_t current() const { return current_; }
-  /// The earliest frame from which can be played on: that of the last `rebuilt`, or the first that is kept.
+  /// The earliest frame from which the scene can be played on: that of the last `rebuilt`, or the first stored one.
   std::int64_t playable_from() const;
 
-  /// The kept frames; row 0 is the frame called `first()`.
+  /// The stored frames; row 0 is frame `first()`.
   const Recording& past() const { return past_; }
   Time time(std::int64_t frame) const { return past_.times[row(frame)]; }
-  /// The poses of a kept frame, in the order of `past().objects`.
+  /// The poses of a stored frame, in the order of `past().objects`.
   std::span<const Pose> poses(std::int64_t frame) const;
   bool is_hidden(std::int64_t frame, std::size_t object) const { return past_.is_hidden(row(frame), object); }
-  /// The numbers of the columns of all watches in a kept frame; not a number where that was not watched yet.
+  /// The numbers of all watches in a stored frame; NaN where that was not watched then.
   /// Velocities compare moments one tick apart, or frames where those come more often.
   std::span<const double> values(std::int64_t frame) const;
-  /// A number that changes whenever kept frames change other than by new ones at the end.
+  /// A number that changes whenever stored frames change, other than by new frames at the end.
   std::uint64_t edition() const { return edition_; }
 
   const std::vector<Watch>& watches() const { return watches_; }
-  /// Watches something else from now on. What needs only poses is known of the past as well.
+  /// Replaces the watches. Numbers that need poses only are computed for the past as well.
   void watch(std::vector<Watch> watches);
 
-  /// Where these objects would go from the frame that is shown, if nothing more were called: `frames` frames after it,
-  /// `per_second` frames per second. Plays the scene ahead and takes it back; later frames that are kept are forgotten.
+  /// Records `frames` frames after the current one, `per_second` frames per second, as they would be without further
+  /// commands. Plays the scene ahead and restores it; stored frames after the current one are dropped.
   Recording play_ahead(std::int64_t frames, double per_second);
 
-  /// A look ahead that is played in pieces. What is called between two of them does not change it.
+  /// A recording of the future that is played in pieces. Commands between two pieces do not change it.
   class Ahead {
    public:
     bool is_complete() const { return left_ == 0; }
@@ -119,56 +119,57 @@ class PlayMode {
     std::int64_t left_ = 0;
   };
   Ahead begin_ahead(std::int64_t frames, double per_second);
-  /// Plays on as long as `goes_on` returns true, one frame at least.
+  /// Plays at least one frame more, and further ones while `goes_on` returns true.
   void continue_ahead(Ahead& ahead, const std::function<bool()>& goes_on);
 
-  /// What the urges of a behaviour want in the frame that is shown, as `Scene::urges` tells it; nothing before
-  /// `playable_from()`. Where others have followed, the scene goes back to that frame and returns: none is forgotten.
+  /// What the urges of an agent want in the current frame, as `Scene::urges`; nothing before `playable_from()`. Drops
+  /// no frame.
   std::vector<UrgeShare> urges(AnyBehaviour behaviour);
 
   // --- tuning ---------------------------------------------------------------------------------------------
 
-  /// Sets a value, from the frame that is shown on: later ones are forgotten. Changes of one value within one
-  /// `gesture` (0: none) are undone at once. Throws `BadValue`.
+  /// Sets a value from the current frame on; later frames are dropped. Changes of one value with the same `gesture`
+  /// (other than 0) are undone together. Throws `BadValue`.
   void set(std::string_view path, const Value& value, std::uint64_t gesture = 0);
-  /// Sets a value to its default, from the frame that is shown on: later frames are forgotten. `gesture` is as for
-  /// `set`. Throws `BadValue`.
+  /// Sets a value to its default from the current frame on; later frames are dropped. Changes of one value with the
+  /// same `gesture` (other than 0) are undone together. Throws `BadValue`.
   void reset(std::string_view path, std::uint64_t gesture = 0);
   bool can_undo() const { return done_ > 0; }
   bool can_redo() const { return done_ < steps_.size(); }
-  /// Takes the last change back, or makes it again; returns its path, empty where there is none.
+  /// Undo the last change, or redo it. Return its path; empty where there is none.
   std::string undo();
   std::string redo();
 
-  /// A value that is not what it was at the beginning.
+  /// A value that differs from the beginning.
   struct Changed {
     std::string path;
     std::optional<Value> before, now;  ///< nothing where it is left out
   };
-  std::vector<Changed> changed() const;  ///< in the order of their paths
-  /// A value as it is now; of an object that has ended, as it was last tuned. Throws `BadValue` where there is none.
+  std::vector<Changed> changed() const;  ///< all of them, in the order of their paths
+  /// The present value at a path; where its object has ended, the value it was last tuned to. Throws `BadValue` where
+  /// there is no such value.
   std::optional<Value> value(const std::string& path) const;
-  /// That value is where it should be: as it is now is how it was at the beginning.
+  /// The value was kept in its file: its present value counts as the one at the beginning.
   void mark_kept(std::string_view path);
 
-  // --- answering ------------------------------------------------------------------------------------------
+  // --- input ----------------------------------------------------------------------------------------------
 
-  /// Input from the frame that is shown on; later frames are forgotten.
+  /// Input from the current frame on; later frames are dropped.
   void press(std::string_view key);
   void release(std::string_view key);
   void axis(std::string_view name, double value);
-  /// The keys that are down at the last frame, by `press`.
+  /// The keys that are held at the last frame.
   const std::vector<std::string>& held() const { return held_; }
 
   // --- building -------------------------------------------------------------------------------------------
 
-  /// The scene has become another one, of which `beginning` says what a value was at its beginning. Frames before
-  /// are kept, if it has the same objects, but cannot be played on from.
+  /// To be called after `Scene::hot_reload`. `beginning` gives the values at the beginning of the new content. Earlier
+  /// frames stay stored where the objects are the same, but the scene cannot be played on from them.
   void rebuilt(std::vector<Watch> watches, const std::function<std::optional<Value>(const std::string&)>& beginning);
-  /// The scene as it is becomes frame 0, and nothing of before is kept. These values are set once more, but for those
-  /// whose beginning is another now.
+  /// Makes the scene as it is frame 0 and drops all stored frames. Sets `changes` again, except values whose beginning
+  /// is another now.
   void start_over(std::vector<Watch> watches, std::span<const Changed> changes = {});
-  /// Whether the scene has an object that it did not have when this play began.
+  /// True where the scene has an object that it did not have when this play began.
   bool has_new_objects() const;
 
  private:
@@ -177,13 +178,13 @@ class PlayMode {
     What what;
     std::string name;
     std::optional<Value> value;    ///< of a set
-    double amount = 0.0;           ///< of an axis
-    std::int64_t frame = 0;        ///< at which it was made
-    detail::Journal journal = {};  ///< of what callbacks have called
+    double amount = 0.0;           ///< value of an axis
+    std::int64_t frame = 0;        ///< the frame at which it was made
+    detail::Journal journal = {};  ///< calls of callbacks
   };
   struct StoredSnapshot {
     std::int64_t frame;
-    std::size_t calls;  ///< how many of them are in it
+    std::size_t calls;  ///< the number of calls before it
     std::vector<std::string> held;
     Snapshot snapshot;
   };
@@ -192,7 +193,7 @@ class PlayMode {
     std::optional<Value> before, after;
     std::uint64_t gesture;
   };
-  /// Poses of those watches that look back, at an earlier moment.
+  /// Poses at an earlier moment, for watches that compare moments.
   struct PastPoses {
     Time time;
     std::vector<Pose> poses;
@@ -213,18 +214,18 @@ class PlayMode {
   void execute(const Call& call);
   void change(std::string_view path, const std::optional<Value>& value, std::uint64_t gesture);
   void put(const std::string& path, const std::optional<Value>& value);
-  /// Whether the value belongs to something that has not ended.
+  /// True where the value's object has not ended.
   bool is_there(const std::string& path) const;
   void drop_orphaned_steps();
 
   Scene* scene_;
-  std::vector<Object> original_objects_;  ///< those that it began with, in the order of their handles
+  std::vector<Object> original_objects_;  ///< the objects at the beginning, in the order of their handles
   std::vector<Watch> watches_;
   std::size_t most_bytes_;
   std::size_t columns_ = 0;
   Rhythm rhythm_;
   bool playing_ = false;
-  Time due_ = {};  ///< how far the scene's time ought to have come
+  Time due_ = {};  ///< the time that the scene should have reached
 
   Recording past_;
   std::optional<RecordingBuilder> builder_;
@@ -239,10 +240,10 @@ class PlayMode {
   std::vector<std::string> held_;
 
   std::vector<Step> steps_;
-  std::size_t done_ = 0;  ///< how many of them are not undone
+  std::size_t done_ = 0;  ///< the number of steps that are not undone
   using Values = std::map<std::string, std::optional<Value>, std::less<>>;
-  Values beginnings_;  ///< of what was ever changed
-  Values tuned_;       ///< what it was tuned to last
+  Values beginnings_;  ///< values at the beginning, of all paths that were changed
+  Values tuned_;       ///< the values they were last tuned to
 };
 
 }  // namespace hushed

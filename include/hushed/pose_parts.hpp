@@ -10,16 +10,15 @@
 
 namespace hushed HUSHED_API {
 
-/// Some parts of a pose: `{.position = Vec3{0, 3, 0}}`; or, in the values of a behaviour, those of a pose that its
-/// object has under a name: `{.name = "open"}`. Where it has a name, that pose's parts are put in when the behaviour is
-/// given, and again whenever its values are changed.
+/// Some parts of a pose: `{.position = Vec3{0, 3, 0}}`. In the values of a behaviour also the parts of a named pose of
+/// its object: `{.name = "open"}`; they are filled in when the behaviour is given and whenever its values change.
 struct PoseParts {
   std::string name = {};
   std::optional<Vec3> position = {};  ///< m
   std::optional<Quat> rotation = {};
   std::optional<Vec3> scale = {};
 
-  /// The pose with these parts in the place of its own.
+  /// The pose with these parts replaced.
   Pose over(const Pose& pose) const;
   std::optional<Diagnostic> check() const;
   bool empty() const { return !position && !rotation && !scale; }

@@ -15,8 +15,8 @@
 
 namespace hushed HUSHED_API {
 
-/// Writes a recording while a scene plays, in memory that does not grow with its length. Nothing is to be seen under
-/// the file's name until `finish`, which replaces what was there whole.
+/// Writes a recording while a scene plays, in constant memory. The file appears under its name, or replaces an older
+/// one, when `finish` is called.
 ///
 ///     RecordingWriter writer{"harbour.glb", harbour, 60.0};
 ///     for (int frame = 0; frame <= 600; ++frame) {
@@ -26,17 +26,17 @@ namespace hushed HUSHED_API {
 ///     writer.finish();
 class RecordingWriter {
  public:
-  /// The extension says the format: .csv, .jsonl, .glb or .gltf (which has a .bin beside it). `frames_per_second` is
-  /// told to readers of glTF where the frames are even. Throws `Error` where the extension says nothing, or the file
-  /// cannot be made.
+  /// The extension chooses the format: .csv, .jsonl, .glb or .gltf (with a .bin beside it). `frames_per_second` is
+  /// stored in glTF where the frames are even. Throws `Error` for any other extension, or where the file cannot be
+  /// created.
   RecordingWriter(const std::filesystem::path& file, const Scene& scene,
                   std::optional<double> frames_per_second = std::nullopt, const std::string& title = "");
   ~RecordingWriter();
   RecordingWriter(RecordingWriter&&) noexcept;
 
-  /// The scene as it is now is the next frame. An object that has ended stays where it was.
+  /// Adds the scene as it is now as the next frame. An object that has ended stays at its last pose.
   void add(const Scene& scene);
-  /// Puts the file in its place. Throws `Error` where it cannot be written.
+  /// Completes the file. Throws `Error` where it cannot be written.
   void finish();
 
   class Format;
@@ -45,10 +45,10 @@ class RecordingWriter {
   std::unique_ptr<Format> format_;
 };
 
-/// Whether a file's extension is that of a recording.
+/// True where the file's extension is that of a recording.
 bool is_recording(const std::filesystem::path& file);
 
-/// Reads a recording back. Of glTF, only what `RecordingWriter` has written. Throws `LoadError`.
+/// Reads a recording; of glTF files, only those of `RecordingWriter`. Throws `LoadError`.
 Recording read_recording(const std::filesystem::path& file);
 
 }  // namespace hushed

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Rules: when something is so, something is done. `Scene::when` is the short way to one:
+// Rules: when conditions hold, actions are executed. `Scene::when` is the short way to write one:
 //
 //     harbour.when(pressed("H"), closer_than(pilot, post, 6.0)).then(toggle(bridge_lift));
 
@@ -26,8 +26,8 @@ namespace detail {
 class SceneNames;
 }
 
-/// Whoever or wherever a rule asks about: an object, a point of the world, a point at an offset from an object, or
-/// every object with a tag.
+/// The subject of a condition: an object, a point of the world, a point at an offset from an object, or every object
+/// with a tag.
 class PlaceOrTag {
  public:
   PlaceOrTag() = default;
@@ -38,8 +38,8 @@ class PlaceOrTag {
   PlaceOrTag(const char* name) : place{name} {}
   PlaceOrTag(Tagged any) : tagged{std::move(any)} {}
 
-  Place place = {};    ///< its point is in the world
-  Tagged tagged = {};  ///< its tag is empty where it is one object or a place
+  Place place = {};    ///< an object, or a point of the world
+  Tagged tagged = {};  ///< its tag is empty where `place` is meant
 
   bool is_tagged() const { return !tagged.tag.empty(); }
 
@@ -55,12 +55,12 @@ class BehaviourTarget {
   BehaviourTarget(std::string by_path) : path{std::move(by_path)} {}
   BehaviourTarget(const char* by_path) : path{by_path} {}
 
-  AnyBehaviour handle = {};  ///< of generation 0 until its path has been looked up
+  AnyBehaviour handle = {};  ///< of generation 0 until the path is resolved
   std::string path = {};
-  TextPlace where = {};  ///< in the file that it was read from
+  TextPlace where = {};  ///< its place in the file; 0 where there is none
 };
 
-/// A ball in the world.
+/// A sphere in the world.
 struct Sphere {
   Place at = {};
   double radius = 1.0;  ///< m
@@ -75,36 +75,36 @@ struct KeyCondition {
 struct DistanceCondition {
   PlaceOrTag who, to;
   double within;         ///< m
-  bool farther = false;  ///< it is further than that
+  bool farther = false;  ///< the distance must be greater, rather than at most `within`
 };
 struct AreaCondition {
   PlaceOrTag who;
   std::variant<Box, Sphere> where;
 };
 struct WatchCondition {
-  std::string watch;  ///< one number of a scene: "cog.rotation.yaw"
+  std::string watch;  ///< a watch with one number: "cog.rotation.yaw"
   std::optional<double> above = {}, below = {};
   TextPlace where = {};
-  std::optional<Watch> resolved = {};  ///< once it has been looked up
+  std::optional<Watch> resolved = {};  ///< once its name is resolved
 };
 struct TimeCondition {
   Time time;  ///< of the scene
 };
 struct EventCondition {
   std::string event;
-  Target of = {};  ///< whose event; anybody's unless given
+  Target of = {};  ///< the subject of the event; any subject unless given
 };
 struct RunningCondition {
   BehaviourTarget behaviour;
 };
 
-/// Something that is so, or is not, at a tick.
+/// A condition that holds or does not hold at a tick.
 struct Condition {
   std::variant<KeyCondition, DistanceCondition, AreaCondition, WatchCondition, TimeCondition, EventCondition,
                RunningCondition>
       is;
 
-  /// It is over at the next tick, so that each time is a time of its own.
+  /// True for conditions that hold for one tick only: a key that was pressed or released, an event.
   bool is_momentary() const;
 
   friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Condition& to);
@@ -112,35 +112,40 @@ struct Condition {
   friend std::optional<Diagnostic> resolve(Condition& to, const detail::SceneNames& names);
 };
 
-Condition pressed(std::string key);   ///< it has gone down since the last tick
-Condition held(std::string key);      ///< it is down
-Condition released(std::string key);  ///< it has gone up since the last tick
+Condition pressed(std::string key);   ///< the key has gone down since the last tick
+Condition held(std::string key);      ///< the key is down at the tick
+Condition released(std::string key);  ///< the key has gone up since the last tick
+/// Two subjects are at most `within` metres apart. With tags: any two different objects.
 Condition closer_than(PlaceOrTag who, PlaceOrTag to, double within);
+/// Two subjects are visible and more than `within` metres apart. With tags: all of them.
 Condition farther_than(PlaceOrTag who, PlaceOrTag to, double within);
-Condition inside(PlaceOrTag who, Box box);
+Condition inside(PlaceOrTag who, Box box);  ///< in a box along the axes of the world
 Condition inside(PlaceOrTag who, Sphere sphere);
+/// The number of a watch is above, below or between limits, these excluded.
 Condition above(std::string watch, double limit);
 Condition below(std::string watch, double limit);
 Condition between(std::string watch, double low, double high);
 Condition after(Time time);  ///< from the first tick at or past it
+/// An event has been raised since the last tick.
 Condition happened(std::string event, Target of = {});
+/// A behaviour is started and not stopped.
 Condition running(BehaviourTarget behaviour);
 
 // --- actions ---------------------------------------------------------------------------------------------------------
 
-/// Something that is done, as the calls of the same names on a scene do it.
+/// What a rule does: the call of `Scene` with the same name.
 struct Action {
   enum class Verb { start, stop, toggle, restart, set, retarget, place, kick, hide, show, end, raise };
 
   Verb verb;
-  BehaviourTarget behaviour = {};  ///< start, stop, toggle, restart, retarget, kick; whose field is set
+  BehaviourTarget behaviour = {};  ///< of start, stop, toggle, restart, retarget, kick and set
   std::string field = {};          ///< set
   Target object = {};              ///< place, hide, show, end
-  std::string word = {};           ///< the pose of a place, the event of a raise
+  std::string word = {};           ///< the name of a pose (place) or of an event (raise)
   Value value = {};                ///< set
-  ObjectOrTag to = {};             ///< retarget: to the nearest of those with a tag
+  ObjectOrTag to = {};             ///< retarget: an object, or the nearest with a tag
   Vec3 by = Vec3::Zero();          ///< kick
-  TextPlace where = {};            ///< in the file that it was read from
+  TextPlace where = {};            ///< its place in the file; 0 where there is none
 
   friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Action& to);
   friend Form form_of(const Action*, const Unit& unit);
@@ -162,30 +167,29 @@ Action raise(std::string event);
 
 // --- rules -----------------------------------------------------------------------------------------------------------
 
-/// How often a rule fires: each time its conditions become true, the first time only, or at every tick at which they
-/// are.
+/// When a rule fires: each time its conditions become true, the first time only, or at every tick at which they hold.
 enum class Fires { each, once, always };
 
 constexpr auto choices(Fires) {
   return Choices<Fires, 3>{{{Fires::each, "each"}, {Fires::once, "once"}, {Fires::always, "while"}}};
 }
 
-/// What has become of a rule so far in a play.
+/// Statistics of a rule since the scene began.
 struct RuleReport {
-  std::int64_t ticks = 0;                  ///< at which it was judged
+  std::int64_t ticks = 0;                  ///< at which it was evaluated
   std::int64_t held = 0;                   ///< at which its conditions held
-  std::int64_t fired = 0;                  ///< how often it has fired
-  std::optional<Time> holding_since = {};  ///< if they hold at the last tick
+  std::int64_t fired = 0;                  ///< the number of times it has fired
+  std::optional<Time> holding_since = {};  ///< since when its conditions hold; nothing where they do not
 };
 
-/// Judged at the end of every tick, on its poses, in the order of the rules' names; what it does takes effect at the
-/// next tick, before its poses are computed.
+/// Rules are evaluated at the end of every tick, on its poses, in the order of their names. Their actions take effect
+/// at the next tick, before its poses are computed.
 struct Rule {
-  std::string name = {};                                    ///< unique; given one by the scene where left empty
+  std::string name = {};                                    ///< unique; the scene chooses one where it is empty
   std::vector<Condition> when = {}, any = {}, unless = {};  ///< all of these, one of these, none of these
   std::vector<Action> then = {};
   Fires fires = Fires::each;
-  Time held_for = {};  ///< how long they must have been so
+  Time held_for = {};  ///< how long the conditions must have held
 };
 
 }  // namespace hushed

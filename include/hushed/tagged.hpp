@@ -17,7 +17,7 @@ struct Tag {
   Tag(const char* tag) : name{tag} {}
 
   std::string name = {};
-  TextPlace where = {};  ///< in the file that it was read from
+  TextPlace where = {};  ///< its place in the file; 0 where there is none
 
   std::optional<Diagnostic> check() const { return std::nullopt; }
   bool operator==(const Tag& other) const { return name == other.name; }
@@ -28,13 +28,13 @@ struct Tag {
   friend std::optional<Diagnostic> resolve(Tag& to, const detail::Names& names);
 };
 
-/// Every object with a tag, but for some: `Tagged{"boat"}`, `Tagged{"boat", {"ferry"}}`.
+/// All objects with a tag, except some: `Tagged{"boat"}`, `Tagged{"boat", {"ferry"}}`.
 struct Tagged {
   std::string tag = {};
   std::vector<Target> except = {};
 
-  detail::ObjectList found = {};  ///< those there are, in the order of their names; of a behaviour, its own object too
-  TextPlace where = {};           ///< in the file that it was read from
+  detail::ObjectList found = {};  ///< the objects, in the order of their names; may include the behaviour's own
+  TextPlace where = {};           ///< its place in the file; 0 where there is none
 
   std::span<const Object> members() const { return found ? std::span{*found} : std::span<const Object>{}; }
 
@@ -46,7 +46,7 @@ struct Tagged {
 
 bool operator==(const Tagged& a, const Tagged& b);
 
-/// One object, or whichever of those with a tag: `ObjectOrTag to = "pilot"`, `ObjectOrTag to = Tagged{"boat"}`.
+/// One object, or any object with a tag: `ObjectOrTag to = "pilot"`, `ObjectOrTag to = Tagged{"boat"}`.
 class ObjectOrTag {
  public:
   ObjectOrTag() = default;

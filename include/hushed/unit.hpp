@@ -7,7 +7,7 @@
 
 namespace hushed HUSHED_API {
 
-/// What a number is measured in, and the range that follows from it.
+/// The unit of a number and its range.
 struct Unit {
   std::string_view symbol;
   double low = -1e9;
@@ -22,17 +22,17 @@ inline constexpr Unit share{"", 0.0, 1.0};
 inline constexpr Unit metres{"m"};
 inline constexpr Unit length{"m", 0.0, 1e9};  ///< not negative
 inline constexpr Unit metres_per_second{"m/s"};
-inline constexpr Unit pace{"m/s", 0.0, 1e9};  ///< a speed that has no other way round
+inline constexpr Unit pace{"m/s", 0.0, 1e9};  ///< a speed that cannot be negative
 inline constexpr Unit acceleration{"m/s^2", 0.0, 1e9};
 inline constexpr Unit degrees{"deg"};
 inline constexpr Unit degrees_per_second{"deg/s"};
 inline constexpr Unit turning_pace{"deg/s", 0.0, 1e9};
 inline constexpr Unit hertz{"Hz"};
-inline constexpr Unit pace_of_swing{"Hz", 0.0, 1e9};  ///< a frequency that has no other way round
+inline constexpr Unit pace_of_swing{"Hz", 0.0, 1e9};  ///< a frequency that cannot be negative
 inline constexpr Unit ratio{"", 0.0, 1e9};
 inline constexpr Unit of_channel_per_second{"m/s, deg/s or 1/s"};
-inline constexpr Unit seconds{"s", 0.0, 1e6};          ///< a length of time: not negative
-inline constexpr Unit signed_seconds{"s", -1e6, 1e6};  ///< a period, which may run the other way
+inline constexpr Unit seconds{"s", 0.0, 1e6};          ///< a duration; not negative
+inline constexpr Unit signed_seconds{"s", -1e6, 1e6};  ///< a period; negative runs the other way
 inline constexpr Unit of_channel{"m, deg or a factor"};
 }  // namespace unit
 

@@ -14,11 +14,11 @@
 
 namespace hushed HUSHED_API {
 
-/// Where something stands in a text: line and column from 1, in characters; 0 where there is no text.
+/// A position in a text: line and column from 1, in characters; 0 where there is no text.
 struct TextPlace {
   int line = 0;
   int column = 0;
-  int file = 0;  ///< 0 is the file itself; others are included
+  int file = 0;  ///< 0: the file itself; others are included files
 };
 
 /// A problem found in input: where it is, what is wrong, and what is allowed.
@@ -34,7 +34,7 @@ struct Diagnostic {
 /// A problem with the value of one key, whose place in a text is not known yet.
 inline Diagnostic about(std::string_view key, std::string text) { return {{}, std::move(text), std::string{key}}; }
 
-/// A value as it stands in a scene file or on a command line, before any field has taken it.
+/// A value of a scene file or command line, before it is converted to the type of a field.
 class Value {
  public:
   struct Entry;
@@ -54,7 +54,7 @@ class Value {
   /// A whole number or a number, as a double.
   std::optional<double> number() const;
 
-  /// "a number", "a string", ...: the words of an error.
+  /// For errors: "a number", "a string", ...
   std::string_view describe_kind() const;
 
   TextPlace place;
@@ -73,16 +73,16 @@ struct Value::Entry {
 /// The value as it would be written in a scene file: `40`, `"own"`, `[0, 1, 0]`.
 std::string as_text(const Value& value);
 
-/// The shortest text that reads back to the same double; `inf` and `nan` as TOML has them.
+/// The shortest text that reads back to the same double; `inf` and `nan` as in TOML.
 std::string as_text(double number);
 
-/// The word in double quotes, as errors show what was found.
+/// The word in double quotes.
 std::string in_quotes(std::string_view word);
 
-/// The one of `names` that is nearest to `word`, or nothing where none is near.
+/// The name most similar to `word`, or an empty text where none is similar.
 std::string_view nearest_name(std::string_view word, const std::vector<std::string_view>& names);
 
-/// `; did you mean "speed"?` where a name is near, otherwise `; there is axis, space and speed.`
+/// `; did you mean "speed"?` where a name is similar, otherwise `; there is axis, space and speed.`
 std::string suggestion(std::string_view word, const std::vector<std::string_view>& names);
 
 }  // namespace hushed

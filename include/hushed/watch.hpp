@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Watches: what of a scene is looked at, frame by frame, or by a rule.
+// Watches: numbers of a scene by name, for tables, pictures and rules.
 
 #include <optional>
 #include <string>
@@ -21,7 +21,7 @@ namespace detail {
 class ObjectNames;
 }
 
-/// One thing to look at: `lamp.rotation.yaw`, `local:lamp.position`, `distance(tug,ferry)`. See
+/// One number or vector of a scene: `lamp.rotation.yaw`, `local:lamp.position`, `distance(tug,ferry)`. See
 /// docs/reference/watches.md for all of them.
 class Watch {
  public:
@@ -39,41 +39,41 @@ class Watch {
   };
   enum class Part { all, x, y, z, w, yaw, pitch, roll };
 
-  /// Throws `BadValue`, with a suggestion, where the words mean nothing or name nothing in the scene.
+  /// Throws `BadValue`, with a suggestion, where the text is no watch or names nothing in the scene.
   Watch(std::string_view text, const Scene& scene);
   Watch(std::string_view text, const detail::ObjectNames& names);
 
   /// The names of its columns: `lamp.position.x`, ... for a vector, otherwise its text.
   std::vector<std::string> columns() const;
 
-  /// Whether it compares moments: a speed, a velocity, an acceleration.
+  /// True for numbers that compare several moments: speeds, velocities, accelerations.
   bool needs_past() const { return past_samples() > 0; }
   /// How many earlier moments it needs: 1 for a velocity or a speed, 2 for an acceleration, 0 for all others.
   int past_samples() const;
-  /// What its numbers are measured in: "m", "deg/s"; empty for quaternions and factors.
+  /// The unit of its numbers: "m", "deg/s"; empty for quaternions and factors.
   std::string_view unit() const;
 
-  /// Whether what it watches is in the scene: its object, and the other where there is one, have not ended.
+  /// True while its object, and the other where there is one, have not ended.
   bool is_known(const Scene& scene) const;
 
   Object object() const { return object_; }
-  std::optional<Object> other() const;  ///< the second of two
+  std::optional<Object> other() const;  ///< the second object of a distance or bearing
   bool is_local() const { return local_; }
   const std::string& text() const { return text_; }
 
-  /// What those that compare are to be shown of each moment.
+  /// The pose that `motion` needs of each moment, for watches that compare moments.
   Pose pose(const Scene& scene) const;
 
-  /// The numbers of the columns; not for those that look back.
+  /// Appends the numbers of the columns. Not for watches that compare moments.
   void read(const Scene& scene, std::vector<double>& to) const;
-  /// The numbers of the columns from the pose of the watched object, and of the other object where there is one.
+  /// Appends the numbers of the columns, from the poses of the object and of the other object where there is one.
   void read(const Pose& pose, const Pose& other, std::vector<double>& to) const;
-  /// The numbers of the columns of one that looks back.
+  /// Velocities and acceleration of an object.
   struct Motion {
     Vec3 velocity, acceleration;  ///< m/s, m/s^2
-    Vec3 turning;                 ///< rad/s, about the axes of the space it is seen in
+    Vec3 turning;                 ///< angular velocity, rad/s
   };
-  /// Of three poses, each a tick after the one before; 0 where no time has passed.
+  /// A pose and its time. `motion` takes three, in the order of time; its result is 0 where no time has passed.
   struct Sample {
     Pose pose;
     Time time;
@@ -89,10 +89,10 @@ class Watch {
   Object object_, other_;
 };
 
-/// The one of two opposite quaternions that is printed: w >= 0, or its first part that is not 0 positive.
+/// The quaternion or its opposite, as it is printed: with w > 0, or its first component other than 0 positive.
 Quat as_printed(const Quat& q);
 
-/// Splits a list at its commas, but for those within brackets.
+/// Splits a list at commas outside brackets.
 std::vector<std::string> split_watches(std::string_view list);
 
 }  // namespace hushed

@@ -14,16 +14,16 @@ namespace hushed::detail {
 
 namespace {
 
-/// A cell is a little larger than the reach, so that no rounding puts two cells between neighbours.
+/// The ratio of cell size to radius. Slightly above 1, so that rounding never puts a cell between neighbours.
 constexpr double slack = 1.0 + 0x1p-20;
-/// Whoever is further out counts as in the last cell there, which keeps neighbours in neighbouring cells.
+/// Points further out belong to the last cell on that side, which keeps neighbours in neighbouring cells.
 constexpr double furthest_cell = 0x1p30;
 constexpr double least_reach = 1e-6;
-/// Some are copied and looked at whether they are wanted or not, which goes without a branch.
+/// Candidates are copied in groups of this size, wanted or not, to avoid branches.
 constexpr std::size_t at_once = 8, spare = 32;
-/// What lies anywhere is called for so many before it is needed.
+/// Distance of prefetching for scattered data.
 constexpr std::size_t soon = 16;
-/// What a first look may take for near: a little more than what is, so that rounding to floats leaves nobody out.
+/// The first selection, in floats, uses a slightly larger radius, so that rounding excludes no neighbour.
 constexpr double rounded = 1.0 + 1e-4;
 
 [[gnu::always_inline]] inline void take_some(const double* __restrict from, double origin, float* __restrict to) {
@@ -57,11 +57,11 @@ void Neighbours::reserve(std::size_t movers) {
   return row(along(point.y, 1), along(point.z, 2)) | along(point.x, 0);
 }
 
-/// Where the row of cells with that y and z begins in the table.
+/// The index of the first cell of the row with that y and z.
 inline std::uint32_t Neighbours::row(std::uint32_t y, std::uint32_t z) const { return (z << bits_[1] | y) << bits_[0]; }
 
-/// As many places on each axis as the movers spread over, by their mean distance from the median; those that are far
-/// away count no more than some. Four at least, so that the cells beside one another are at places of their own.
+/// Chooses the number of cells on each axis from the mean distance of the movers from their median; outliers are
+/// limited. At least four, so that adjacent cells are different.
 void Neighbours::choose_shape(std::span<const Move> moves, std::span<const std::uint8_t> is_there) {
   int bits = std::countr_zero(starts_.size() - 1);
   const double most = square_root(static_cast<double>(starts_.size()));
@@ -99,7 +99,7 @@ void Neighbours::sort(std::span<const Move> moves, std::span<const std::uint8_t>
   middle_ = static_cast<std::uint32_t>(starts_.size() - 1);
 }
 
-/// The absent ones have a place of their own behind all others.
+/// Absent movers get a cell of their own behind all others.
 HUSHED_KERNEL void Neighbours::find_slots(std::span<const Move> moves, std::span<const std::uint8_t> is_there) {
   const auto absent = static_cast<std::uint32_t>(starts_.size() - 1);
   std::fill(starts_.begin(), starts_.end(), 0U);
@@ -109,7 +109,7 @@ HUSHED_KERNEL void Neighbours::find_slots(std::span<const Move> moves, std::span
   }
 }
 
-/// Each count becomes where its cell ends; taken from the last mover back, where it begins.
+/// Turns counts into the ends of cells; filling from the last mover back turns these into the beginnings.
 void Neighbours::put_in_cells(std::span<const Move> moves) {
   std::uint32_t sum = 0;
   for (std::uint32_t& start : starts_) start = sum += start;
@@ -137,7 +137,7 @@ void Neighbours::put_in_cells(std::span<const Move> moves) {
   }
 }
 
-/// Nine rows of three cells, each in one piece unless it is wrapped round.
+/// Visits nine rows of three cells; each row is contiguous unless it wraps.
 HUSHED_KERNEL void Neighbours::gather_around(std::uint32_t slot, const VecOf<double>& point) {
   middle_ = slot;
   origin_ = point;
@@ -156,7 +156,7 @@ HUSHED_KERNEL void Neighbours::gather_around(std::uint32_t slot, const VecOf<dou
   }
 }
 
-/// A bit for each of 32 candidates, then a look at those alone whose bit is set.
+/// Computes one bit for each of 32 candidates, then visits those whose bit is set.
 HUSHED_KERNEL void Neighbours::find_near(const VecOf<double>& point, std::uint32_t but) {
   const auto px = static_cast<float>(point.x - origin_.x), py = static_cast<float>(point.y - origin_.y),
              pz = static_cast<float>(point.z - origin_.z);
@@ -181,7 +181,7 @@ HUSHED_KERNEL void Neighbours::find_near(const VecOf<double>& point, std::uint32
   found_ = found;
 }
 
-/// Each goes to where as many come before it: without a branch, and the fastest for the few that most have.
+/// Rank sort: without a branch, and fastest for the small number of neighbours that is usual.
 HUSHED_KERNEL void Neighbours::put_in_order() {
   constexpr std::size_t few = 64, lane_count = 8;
   const std::size_t count = found_;
@@ -201,7 +201,7 @@ HUSHED_KERNEL void Neighbours::put_in_order() {
             [this](std::uint32_t a, std::uint32_t b) { return numbers_[a] < numbers_[b]; });
 }
 
-/// Some in one place of the table may be far apart, too far for floats.
+/// Points that share a cell by wrapping may be too far apart for floats.
 inline bool Neighbours::is_by(const VecOf<double>& point) const {
   const VecOf<double> way = point - origin_;
   return larger(larger(absolute(way.x), absolute(way.y)), absolute(way.z)) * cells_per_metre_ <= 2.0;

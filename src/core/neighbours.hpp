@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Who is near whom: movers in the cells of a uniform grid, found by a counting sort and kept in the order of the cells.
+// Neighbours within a radius: movers in a uniform grid, sorted into the order of its cells by counting sort.
 //
-// The grid is wrapped round on each axis, so that it has no bounds: two flocks far apart, or one that has flown away,
-// cost no more than one, and cells that share a place only give more to look through. It has about twice as many places
-// as there are movers, on each axis as they have need of them. Each sort goes through them in the order of the last,
-// which is nearly the new one: what it writes lies together. Nothing is allocated once there is room.
+// The grid wraps on each axis and so has no bounds: distant flocks cost no more than one, and cells that coincide by
+// wrapping only add candidates. It has about twice as many cells as movers, distributed over the axes by their spread.
+// Each sort runs in the order of the last, which is nearly the new one, so that it writes contiguously. Nothing is
+// allocated after `reserve`.
 
 #include <array>
 #include <cstdint>
@@ -17,31 +17,32 @@
 
 namespace hushed::detail {
 
-/// Where somebody is, and was: in a line of the caches.
+/// The present and the previous position of a mover.
 struct alignas(64) Move {
   VecOf<double> now, before;
 };
 
 class Neighbours {
  public:
-  /// Makes room for so many.
+  /// Reserves memory for so many movers.
   void reserve(std::size_t movers);
 
-  /// Takes the moves of all, of which the absent ones are left out; whoever is looked for is no further than `reach`
-  /// from who looks. There must be as many as there was room made for.
+  /// Sorts all movers that are present. Queries have a radius of at most `reach`. The number of movers must be that of
+  /// `reserve`.
   void sort(std::span<const Move> moves, std::span<const std::uint8_t> is_there, double reach);
 
-  /// Those no further than `reach` from the one at a place in the order of the cells, itself left out, and perhaps some
-  /// a little further: their places, but in the order of their numbers among the movers. Valid until the next call.
+  /// The neighbours within `reach` of the mover at an index in the order of cells, without itself, and possibly some
+  /// slightly further: their indices in that order, sorted by their numbers among the movers. Valid until the next
+  /// call.
   std::span<const std::uint32_t> around(std::uint32_t place);
-  /// Those no further than `reach` from any point, and perhaps some a little further, in the order of their numbers;
-  /// the one of number `but` is left out. Valid until the next call.
+  /// The neighbours within `reach` of a point, and possibly some slightly further, sorted by their numbers, without the
+  /// mover of number `but`. Valid until the next call.
   std::span<const std::uint32_t> around(const VecOf<double>& point, std::uint32_t but);
 
-  /// The numbers of those that are there, in the order of the cells.
+  /// The numbers of the present movers, in the order of cells.
   std::span<const std::uint32_t> in_order() const { return {numbers_.data(), count_}; }
   VecOf<double> point(std::uint32_t place) const { return {x_[place], y_[place], z_[place]}; }
-  /// What it has moved by.
+  /// Its movement since the previous position.
   const VecOf<double>& way(std::uint32_t place) const { return ways_[place]; }
 
  private:
@@ -60,22 +61,22 @@ class Neighbours {
 
   double reach_ = 0.0;
   double cells_per_metre_ = 0.0;
-  std::array<int, 3> bits_ = {};  ///< of a slot, the place in the table, for each axis
+  std::array<int, 3> bits_ = {};  ///< number of bits of a cell's index, for each axis
   std::size_t count_ = 0;
-  std::vector<std::uint32_t> starts_;        ///< of each slot, and of the absent ones
-  std::vector<std::uint32_t> slots_;         ///< of each mover
+  std::vector<std::uint32_t> starts_;        ///< first index of each cell, and of the absent movers
+  std::vector<std::uint32_t> slots_;         ///< the cell of each mover
   std::vector<std::uint32_t> last_numbers_;  ///< the order of the last sort
 
-  // In the order of the cells: the movers' numbers, slots, where they are, and what they have moved by.
+  // In the order of cells: numbers, cells, positions and movements of the movers.
   std::vector<std::uint32_t> numbers_, slots_by_cell_;
   std::vector<double> x_, y_, z_;
   std::vector<VecOf<double>> ways_;
 
-  // What stands in the cells around one, for all who look from that cell.
+  // The candidates around one cell, for all queries from that cell.
   std::uint32_t middle_ = 0;
   std::size_t candidates_ = 0;
-  VecOf<double> origin_{};                                      ///< that they are measured from
-  std::vector<float> candidate_x_, candidate_y_, candidate_z_;  ///< in half the bytes, for a first look
+  VecOf<double> origin_{};                                      ///< origin of the candidates' coordinates
+  std::vector<float> candidate_x_, candidate_y_, candidate_z_;  ///< as floats, for the first selection
   std::vector<std::uint32_t> candidate_places_;
 
   std::size_t found_ = 0;

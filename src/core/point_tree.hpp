@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Which of many points is nearest to another: a k-d tree (J. L. Bentley, "Multidimensional binary search trees used for
-// associative searching", 1975). Its answer is exactly the one that comparing with every point would give.
+// Nearest neighbour among points: a k-d tree (J. L. Bentley, "Multidimensional binary search trees used for
+// associative searching", 1975). Its result is exactly that of comparing with every point.
 
 #include <cstdint>
 #include <limits>
@@ -16,7 +16,7 @@ class PointTree {
  public:
   static constexpr auto nobody = ~std::uint32_t{0};
 
-  /// Makes room for so many points; nothing is allocated as long as there are no more.
+  /// Reserves memory; nothing is allocated up to so many points.
   void reserve(std::size_t points) { points_.reserve(points); }
   void clear() { points_.clear(); }
   void add(const VecOf<double>& point, std::uint32_t number) {
@@ -25,8 +25,8 @@ class PointTree {
   /// To be called once all points are added.
   void build();
 
-  /// The number of the nearest of those points whose number `is_meant`; of equally near ones the least number; or
-  /// `nobody`.
+  /// The number of the nearest point for which `is_meant(number)` is true; the least number of equally near ones;
+  /// `nobody` where there is none.
   template <class IsMeant>
   std::uint32_t nearest(const VecOf<double>& from, IsMeant&& is_meant) const {
     Best best;
@@ -41,13 +41,13 @@ class PointTree {
   struct Point {
     Coordinates place;
     std::uint32_t number;
-    std::uint32_t axis;  ///< 0 to 2: the axis on which this point divides the points before it from those after it
+    std::uint32_t axis;  ///< 0 to 2: the axis on which this point separates the points before it from those after it
   };
   struct Best {
     double squared = std::numeric_limits<double>::infinity();
     std::uint32_t number = nobody;
   };
-  static constexpr std::size_t few = 8;  ///< so many points, or fewer, are compared one by one
+  static constexpr std::size_t few = 8;  ///< up to so many points are compared one by one
 
   /// Axis-aligned bounds of a range of points; they need not be tight.
   struct Box {
@@ -78,7 +78,7 @@ class PointTree {
     const bool is_before = beyond < 0.0;
     is_before ? search(begin, middle, from, is_meant, best) : search(middle + 1, end, from, is_meant, best);
     consider(point, from, is_meant, best);
-    // Rounding keeps the order of differences, squares and sums, so that nobody on the other side is nearer than this.
+    // Rounding keeps the order of differences, squares and sums, so no point on the other side is nearer than this.
     if (beyond * beyond > best.squared) return;
     is_before ? search(middle + 1, end, from, is_meant, best) : search(begin, middle, from, is_meant, best);
   }

@@ -85,7 +85,7 @@ Form form_of(const PlaceOrTag*, const Unit& unit) {
 
 namespace {
 
-/// A key by which a condition or an action is told from the others.
+/// The key that identifies a condition or an action.
 struct Head {
   std::string_view key;
   Form (*form)();
@@ -174,7 +174,7 @@ std::vector<std::string_view> keys_of(const std::array<Head, count>& heads) {
   return keys;
 }
 
-/// The one head that a table has, as its number.
+/// The index of the one identifying key in a table.
 template <std::size_t count>
 std::optional<Diagnostic> find_head(const Value& from, const std::array<Head, count>& heads, std::string_view what,
                                     std::size_t& found) {
@@ -376,7 +376,7 @@ std::optional<Diagnostic> read(const Value& from, const Unit&, Action& to) {
 
 Form form_of(const Action*, const Unit&) { return form_of_heads(action_heads, "an action"); }
 
-// --- what they name --------------------------------------------------------------------------------------------------
+// --- names --------------------------------------------------------------------------------------------------
 
 namespace {
 

@@ -14,13 +14,13 @@ using detail::SceneImpl;
 
 namespace {
 
-/// A stage on which everything can be looked at.
+/// The implementation with up-to-date poses.
 const SceneImpl& settled(SceneImpl& impl) {
   impl.settle();
   return impl;
 }
 
-/// A stage whose layout has the objects of the scene, and no others.
+/// The implementation with a layout that has the scene's objects and no others.
 const SceneImpl& without_ended(SceneImpl& impl) {
   impl.settle_without_ended();
   return impl;
@@ -123,7 +123,7 @@ void Scene::advance_by(Time step, double rest) noexcept {
   if (!impl_) return;
   SceneImpl* const advanced = impl_.get();
   advanced->advance(step, rest);
-  // A callback that calls this has its frame's other callbacks behind it.
+  // Within a callback, the replacement waits for the last callback of the frame.
   if (impl_.get() == advanced && !advanced->is_in_callbacks() && advanced->has_pending_reload())
     replace_by(advanced->take_pending_reload());
 }

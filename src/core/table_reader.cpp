@@ -10,7 +10,7 @@ namespace {
 
 const Value::Table no_table;
 
-/// Keys that were called something else before, so that an older file gets an error that names the new key.
+/// Renamed keys: an older file gets an error that names the new key.
 struct RenamedKey {
   std::string_view before, now;
 };

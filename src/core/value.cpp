@@ -16,7 +16,7 @@ struct Overloaded : Cases... {
 template <class... Cases>
 Overloaded(Cases...) -> Overloaded<Cases...>;
 
-/// How many letters must be put in, taken out, changed or swapped with a neighbour.
+/// The edit distance: insertions, deletions, changes and swaps of neighbouring letters.
 std::size_t distance_between(std::string_view a, std::string_view b) {
   std::vector<std::vector<std::size_t>> table(a.size() + 1, std::vector<std::size_t>(b.size() + 1));
   for (std::size_t i = 0; i <= a.size(); ++i) table[i][0] = i;

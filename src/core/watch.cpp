@@ -81,7 +81,7 @@ class NamesOf final : public detail::ObjectNames {
 
  private:
   const Scene& scene_;
-  mutable std::vector<std::string> names_;  ///< once somebody has asked for them
+  mutable std::vector<std::string> names_;  ///< computed when first needed
 };
 
 std::string_view trimmed(std::string_view text) {

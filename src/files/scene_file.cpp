@@ -155,7 +155,7 @@ class Reader {
                                                std::to_string(drafts_[found->second].place.line) + "; rename one."});
   }
 
-  /// All that it names, and its values together. Over nothing, what comes in is the rest pose.
+  /// All that it names, and its values together. Over nothing, the incoming pose is the rest pose.
   void check_behaviour(const ObjectDraft& draft, BehaviourDraft& behaviour, bool is_lowest) {
     TableReader table{*behaviour.source, behaviour.whose, diagnostics_};
     const NamesInFile names{drafts_, by_name_, once_, &draft};

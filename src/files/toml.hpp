@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The only door to the TOML parser: text in, a value with places out.
+// The only file that uses the TOML parser: text in, a value with places out.
 
 #include <string_view>
 
@@ -9,8 +9,8 @@
 
 namespace hushed::detail {
 
-/// The document as a table; its tables hold their keys in the order of the text. Throws the complaint where
-/// the text is no TOML, or beyond the limits (64 dots a key, and the parser's own on nesting).
+/// The document as a table, with keys in the order of the text. Throws a `Diagnostic` where the text is not TOML, or
+/// beyond the limits (64 dots a key, and the parser's own on nesting).
 Value parse_toml(std::string_view text, int file = 0);
 
 }  // namespace hushed::detail

@@ -22,7 +22,7 @@ using detail::RequestQueue;
 using detail::Session;
 using detail::WebServer;
 
-/// How long orders, and long work, may take before others have their turn.
+/// How long requests, and long work, may take before others have their turn.
 constexpr std::chrono::milliseconds slice{6};
 
 std::string_view page() { return {hushed_page_begin, static_cast<std::size_t>(hushed_page_end - hushed_page_begin)}; }
@@ -58,7 +58,7 @@ class LiveServer::Impl {
       scene_.advance(frame);
   }
 
-  /// Until there is something to do: mail, a frame to play, or time to look at the file.
+  /// Waits until there is something to do: an event, a frame to play, or time to check the file.
   void wait(std::chrono::steady_clock::time_point last_pass) {
     constexpr std::chrono::nanoseconds check_file = std::chrono::milliseconds{50};
     if (!requests_.empty() || (session_ && session_->is_busy())) return;
@@ -117,7 +117,7 @@ class LiveServer::Impl {
 
   std::optional<detail::OpenFile> file_;
   Scene& scene_;
-  std::optional<Session> session_;  ///< of a program's scene: while somebody looks
+  std::optional<Session> session_;  ///< of a program's scene: while a client looks
   std::set<int> clients_;
   RequestQueue requests_;
   WebServer server_;  ///< the last, so that it is shut first

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What is sent to a tab. docs/reference/live.md says what there is.
+// What is sent to a client. docs/reference/live.md says what there is.
 
 #include <string>
 

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What a tab asks for: JSON such as {"do": "step", "by": -1}. Whatever is missing or of another kind throws `BadValue`.
+// What a client asks for: JSON such as {"do": "step", "by": -1}. Whatever is missing or of another kind throws
+// `BadValue`.
 
 #include <cstdint>
 #include <string>

@@ -29,7 +29,7 @@ bool RequestQueue::add(int client, std::string text) {
   std::string kind = kind_of_question(text);
   auto& waiting = waiting_[client];
   if (!kind.empty()) {
-    // But for those before an order that changes something: these ask for how it was.
+    // But for those before a request that changes something: these ask for how it was.
     for (auto older = waiting.end(); older != waiting.begin() && !std::prev(older)->kind.empty();) {
       --older;
       if (older->kind == kind) older = waiting.erase(older);

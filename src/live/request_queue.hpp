@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The orders of all tabs that wait to be carried out.
+// The waiting requests of all clients.
 
 #include <cstddef>
 #include <deque>
@@ -11,12 +11,12 @@
 
 namespace hushed::detail {
 
-/// Tabs take turns, one order each, so that a tab that sends many does not hold up another. Of orders that ask for
-/// something large, a newer one of the same kind takes the place of one that waits, unless an order in between changes
-/// something.
+/// Clients take turns, one request each, so that a client that sends many does not hold up another. Of requests that
+/// ask for something large, a newer one of the same kind takes the place of one that waits, unless a request in between
+/// changes something.
 class RequestQueue {
  public:
-  /// How many of a tab may wait.
+  /// The greatest number of waiting requests of one client.
   static constexpr std::size_t most_per_client = 64;
 
   struct Next {
@@ -24,16 +24,16 @@ class RequestQueue {
     std::string text;
   };
 
-  /// False where too many of the tab wait already: the order is dropped.
+  /// False where too many of the client wait already: the request is dropped.
   bool add(int client, std::string text);
-  /// The next order, which waits no more.
+  /// Removes and returns the next request.
   std::optional<Next> take();
   void forget(int client) { waiting_.erase(client); }
   bool empty() const { return waiting_.empty(); }
 
  private:
   struct Waiting {
-    std::string kind;  ///< of an order that a newer one may replace; empty of any other
+    std::string kind;  ///< of a request that a newer one may replace; empty of any other
     std::string text;
   };
   std::map<int, std::deque<Waiting>> waiting_;  ///< none of them is empty

@@ -19,7 +19,7 @@ constexpr std::int64_t most_points = 4000;  ///< of one answer
 constexpr double most_ahead = 60.0;         ///< s
 constexpr double ahead_per_second = 30.0;   ///< frames
 constexpr std::int64_t most_steps = 10'000;
-constexpr double least_rate = 1.0;  ///< frames per second that a tab may ask for: a frame is no longer than a second
+constexpr double least_rate = 1.0;  ///< frames per second that a client may ask for: a frame is no longer than a second
 
 std::uint64_t gesture_of(const Request& request) {
   return request.has("gesture") ? static_cast<std::uint64_t>(request.whole("gesture", 0, 9e15)) : 0;
@@ -45,7 +45,7 @@ Session::Answer to_one(std::string bytes) { return {{std::move(bytes), Message::
 }  // namespace
 
 Session::Session(Scene& scene) : scene_{scene}, mode_{scene, every_position(scene)} {
-  begin({std::nullopt, {}, 1.0}, true);  // as the program did before somebody looked
+  begin({std::nullopt, {}, 1.0}, true);  // as the program did before a client looked
 }
 
 Session::Session(OpenFile& file)
@@ -334,8 +334,8 @@ void Session::ahead(int client, const Request& request) {
                         mode_.current(), 1};
   if (mode_.current() != mode_.last()) throw BadValue{"what comes after this frame is known; ask for the past."};
   const double length = std::clamp(request.number("seconds"), 0.0, most_ahead);
-  // Two of a tab: what would have come before a change, and what comes after it. Of those in between, and of those that
-  // ask for what would come from the same values, the newest counts.
+  // Two of a client: what would have come before a change, and what comes after it. Of those in between, and of those
+  // that ask for what would come from the same values, the newest counts.
   const auto is_of_tab = [client](const PendingAhead& pending) { return pending.client == client; };
   std::erase_if(pending_aheads_, [&](const PendingAhead& pending) {
     return is_of_tab(pending) && pending.values_edition == values_edition_;

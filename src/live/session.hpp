@@ -24,7 +24,7 @@
 
 namespace hushed::detail {
 
-/// A scene file, and how it was when it was last read.
+/// A scene file, its content, and its text when it was last read.
 struct OpenFile {
   std::filesystem::path path;
   SceneFile playing;
@@ -33,31 +33,31 @@ struct OpenFile {
 
 class Session {
  public:
-  /// What is told: to the tab that asked, or to all.
+  /// A message to the client that asked, or to all.
   struct Answer {
     Message message;
     bool to_all = false;
-    int client = 0;  ///< where it is not the one that has just asked
+    int client = 0;  ///< its number, where it is not the client of the present request
   };
 
   /// A scene that a program plays; it has no file.
   explicit Session(Scene& scene);
-  /// A scene that stands in a file.
+  /// A scene of a file.
   explicit Session(OpenFile& file);
 
   void begin(const Rhythm& rhythm, bool plays);
-  /// Work that takes longer than this is done in slices, by `pass`. Without a limit, all is done at once.
+  /// Limits the time of one call; longer work is continued by `pass`. Without a limit, all work is done at once.
   void limit_slices(std::chrono::nanoseconds longest) { longest_ = longest; }
-  /// There is work left for the next `pass`.
+  /// True where work is left for the next `pass`.
   bool is_busy() const { return steps_left_ > 0 || !pending_aheads_.empty(); }
 
-  /// All that a page needs to know at first.
+  /// The messages for a new client.
   std::vector<Answer> greet() const;
-  /// Does what a tab asks for. Whatever it says, it is answered and nothing is thrown.
+  /// Handles a request. Every request is answered; nothing is thrown.
   std::vector<Answer> handle(int client, std::string_view text);
-  /// A tab has gone, and lets go of the keys that it held.
+  /// A client has disconnected: releases the keys that it held.
   std::vector<Answer> leave(int client);
-  /// Time passes; reads the file again should it have changed.
+  /// Plays for the given time, and reads the file again where it has changed.
   std::vector<Answer> pass(Time real);
 
   const PlayMode& mode() const { return mode_; }
@@ -70,7 +70,7 @@ class Session {
     bool operator==(const Stamp&) const = default;
   };
 
-  /// A value that is to be kept, and where: by its own path, or by its preset's.
+  /// A value to be kept, at its own path or at that of its preset.
   struct KeepTarget {
     std::string path, place;
     bool is_for_all() const { return place != path; }
@@ -92,16 +92,16 @@ class Session {
   Answers keep_as_planned(const Request& request);
   std::vector<KeepTarget> targets_of(const Request& request) const;
   KeepPlan plan_for(const std::vector<KeepTarget>& targets) const;
-  /// Does what is left of long work, as long as a slice takes.
+  /// Continues long work until the time limit.
   void work_on(Answers& answers);
   bool has_time() const { return !longest_ || std::chrono::steady_clock::now() < until_; }
   void begin_slice();
-  /// What has changed since it was last told.
+  /// Adds messages about everything that has changed since they were last sent.
   void report_changes(Answers& answers);
   Answers check_file();
   void read_file_again();
   std::vector<Stamp> stamps() const;
-  /// Where a program has built on its scene, what is known of it is of no use any more.
+  /// Starts over where the program has added objects.
   void check_for_new_objects();
   std::vector<Watch> watches() const;
   std::vector<Watch> watches_for(const SceneFile* file, const Scene& scene) const;
@@ -112,16 +112,16 @@ class Session {
 
   Scene& scene_;
   OpenFile* file_ = nullptr;
-  std::vector<std::string> chosen_watches_;    ///< those of the file where it is empty
-  PlayMode mode_;                              ///< after what its watches are made from
-  std::map<int, std::set<std::string>> held_;  ///< the keys that each tab holds
+  std::vector<std::string> chosen_watches_;    ///< empty: those of the file
+  PlayMode mode_;                              ///< declared after the members that its watches need
+  std::map<int, std::set<std::string>> held_;  ///< the keys that each client holds
   std::uint64_t values_edition_ = 0;           ///< rises whenever a value may have changed
   std::vector<Stamp> stamps_;
   std::chrono::steady_clock::time_point next_check_ = {};
-  Json diagnostics_;               ///< of the file as it is now; null where it is in order
-  std::vector<std::string> lost_;  ///< what of the play could not be kept when the file was last read again
-  std::optional<Json> last_plan_;  ///< that was shown
-  /// A look ahead that a tab has asked for.
+  Json diagnostics_;               ///< mistakes in the file as it is now; null where there are none
+  std::vector<std::string> lost_;  ///< what was lost when the file was last read again
+  std::optional<Json> last_plan_;  ///< the plan that was last sent
+  /// A recording of the future that a client has asked for.
   struct PendingAhead {
     int client;
     std::uint64_t values_edition;  ///< when it was asked for
@@ -129,10 +129,10 @@ class Session {
     PlayMode::Ahead ahead;
   };
   std::optional<std::chrono::nanoseconds> longest_;
-  std::chrono::steady_clock::time_point until_ = {};  ///< when the slice is over
-  std::int64_t steps_left_ = 0;                       ///< frames to be played yet
-  std::deque<PendingAhead> pending_aheads_;           ///< two of a tab at most
-  // What was told last.
+  std::chrono::steady_clock::time_point until_ = {};  ///< the end of the present slice
+  std::int64_t steps_left_ = 0;                       ///< frames left to be played
+  std::deque<PendingAhead> pending_aheads_;           ///< at most two for each client
+  // What was sent last.
   bool is_scene_sent_ = true;
   std::string sent_state_;
   std::uint64_t sent_edition_ = 0;

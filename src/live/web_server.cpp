@@ -70,7 +70,7 @@ std::string_view token_in(std::string_view target) {
 
 std::string_view text_of(beast::string_view text) { return {text.data(), text.size()}; }
 
-/// Whether a request names the address at which it has reached this server: no name that somebody else has pointed at
+/// Whether a request names the address at which it has reached this server: no name that another site has pointed at
 /// it, and no other address.
 bool is_for(std::string_view host, const tcp::endpoint& reached) {
   const std::string ending = ':' + std::to_string(reached.port());

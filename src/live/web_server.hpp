@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The way in: a small server of the page and of its tabs' messages, in a thread of its own. It knows no scene.
+// A small server of the page and of the messages of clients, in a thread of its own. It knows no scene.
 
 #include <chrono>
 #include <cstdint>
@@ -16,7 +16,7 @@
 
 namespace hushed::detail {
 
-/// What a tab has done.
+/// An event of a client.
 struct ClientEvent {
   enum class What { connected, message, disconnected };
   What what;
@@ -24,19 +24,19 @@ struct ClientEvent {
   std::string text = {};
 };
 
-/// How much it puts up with.
+/// Limits of the server.
 struct ServerLimits {
-  std::chrono::milliseconds timeout{10'000};                ///< for a request, a handshake, a message to be taken
-  std::size_t most_connections = 32;                        ///< of tabs and others
+  std::chrono::milliseconds timeout{10'000};                ///< for a request, a handshake, or sending a message
+  std::size_t most_connections = 32;                        ///< of all kinds
   std::size_t most_header = std::size_t{8} * 1024;          ///< bytes of a request
-  std::size_t largest_message = std::size_t{64} * 1024;     ///< bytes of one message of a tab
-  std::size_t most_unread = 64;                             ///< messages of a tab that wait for the scene's thread
-  std::size_t most_unsent = std::size_t{16} * 1024 * 1024;  ///< bytes that wait for a tab to take them
+  std::size_t largest_message = std::size_t{64} * 1024;     ///< bytes of one message of a client
+  std::size_t most_unread = 64;                             ///< messages of a client that wait for the scene's thread
+  std::size_t most_unsent = std::size_t{16} * 1024 * 1024;  ///< bytes that wait for a client to take them
 };
 
 class WebServer {
  public:
-  /// Throws `Error` where the address cannot be had. The page must outlive it.
+  /// Throws `Error` where it cannot listen on the address. `page` must outlive the server.
   WebServer(const LiveOptions& options, std::string_view page, const ServerLimits& limits = {});
   ~WebServer();
   WebServer(const WebServer&) = delete;
@@ -45,11 +45,11 @@ class WebServer {
   std::string address() const;
 
   bool has_events() const;
-  /// All that came since the last time.
+  /// Removes and returns all waiting events.
   std::vector<ClientEvent> take_events();
-  /// Until there is some, but no longer than that.
+  /// Waits until there is an event, at most for the given time.
   void wait_for_events(std::chrono::nanoseconds longest);
-  /// To one tab, if it is there still.
+  /// Sends to a client, if it is still connected.
   void send(int client, Message message);
 
  private:

@@ -72,22 +72,5 @@ RC_GTEST_PROP(Neighbours, AreThoseThatLookingAtAllFindsInTheOrderOfTheirNumbers,
   }
 }
 
-TEST(Neighbours, StandCellByCellSoThatThoseNearAreNearInMemory) {
-  Points points{{}, {}, 1.0};
-  std::mt19937_64 random{1};
-  for (int i = 0; i < 4096; ++i)
-    points.all.push_back({{static_cast<double>(random() % 16000) * 1e-3, static_cast<double>(random() % 16000) * 1e-3,
-                           static_cast<double>(random() % 16000) * 1e-3},
-                          {}});
-  points.is_there.assign(points.all.size(), 1);
-  Neighbours grid;
-  grid.reserve(points.all.size());
-  grid.sort(points.all, points.is_there, points.reach);
-  double way = 0.0;
-  for (std::uint32_t place = 1; place < points.all.size(); ++place)
-    way += std::sqrt(squared_length(grid.point(place) - grid.point(place - 1)));
-  EXPECT_LT(way / 4095, 3);  // of any two, it is about 10 m
-}
-
 }  // namespace
 }  // namespace hushed::detail

@@ -89,7 +89,7 @@ TEST(OwnBehaviour, RecoversOnceItsPosesAreFiniteAgain) {
 }
 
 TEST(OwnBehaviour, FailsForGoodAtTicksAlone) {
-  // It fails only at 1.001 s, between two ticks: a frame there shows what comes in, and leaves no trace.
+  // It fails only at 1.001 s, between two ticks: a frame there shows the incoming pose, and leaves no trace.
   for (const double rate : {24.0, 144.0, 1000.0}) {
     Scene harbour;
     const Object kite = harbour.add({});

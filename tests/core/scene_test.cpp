@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "support/own_behaviours.hpp"
+#include "support/refusal.hpp"
 
 namespace hushed {
 namespace {
@@ -377,6 +378,9 @@ TEST(Scene, RefusesEnumeratorsThatAreNone) {
   EXPECT_THROW(harbour.give(boat, Spin{.space = static_cast<Space>(77)}), BadValue);
   EXPECT_THROW(harbour.give(boat, Sway{.wave = static_cast<Wave>(-1)}), BadValue);
   EXPECT_THROW(harbour.give(boat, Drive{.space = static_cast<Space>(9)}), BadValue);
+  EXPECT_THROW(harbour.give(boat, Drive{.space = Space::parent}), BadValue);
+  EXPECT_EQ(tests::refusal(harbour, boat, Spring{.space = Space::target}),
+            "boat.spring: space: there is no choice of \"target\"; there is parent and world.");
   EXPECT_THROW(harbour.give(boat, Orbit{.centre = Place{buoy, {0, 1, 0}, static_cast<Space>(5)}, .period = 3.0}),
                BadValue);
   EXPECT_THROW(harbour.give(boat, Sway{}, {.reads = static_cast<Reads>(3)}), BadValue);

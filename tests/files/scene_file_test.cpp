@@ -111,6 +111,10 @@ INSTANTIATE_TEST_SUITE_P(
                 "harbour.toml:2:1: lamp: this behaviour has no kind; give one, such as kind = \"spin\"."},
         Mistake{"MisspeltParent", "[object.lamp]\nparent = \"tower\"\n[object.towel]",
                 "harbour.toml:3:10: lamp: the parent \"tower\" is not in this scene; did you mean \"towel\"?"},
+        Mistake{"RenamedKey", "[object.tug]\n[[object.tug.behaviour]]\nkind = \"follow\"\ntarget = \"tug\"\nfar = 3",
+                "harbour.toml:6:1: tug.follow: there is no \"far\" here; it is called \"max_distance\" now."},
+        Mistake{"SpaceThatIsNotAllowed", "[object.hook]\n[[object.hook.behaviour]]\nkind = \"spring\"\nspace = \"own\"",
+                "harbour.toml:5:9: hook.spring: space: there is no \"own\" here; there is parent and world."},
         Mistake{"MisspeltIgnore", "[object.bell]\nignore = { ring = \"a bell does\" }",
                 "harbour.toml:3:12: bell: ignore: nothing that `hushed check` finds is called \"ring\"; did you mean "
                 "\"rings\"?"},

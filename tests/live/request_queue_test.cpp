@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// RequestQueue of several tabs: each has its turn, and none can pile up.
+// RequestQueue of several clients: each has its turn, and none can pile up.
 
 #include "request_queue.hpp"
 

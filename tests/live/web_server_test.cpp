@@ -72,7 +72,7 @@ http::response<http::string_body> get(const Address& address, const Asked& asked
   return parser.release();
 }
 
-/// A tab that reads and writes as it is told to.
+/// A client that reads and writes as it is told to.
 class Client {
  public:
   explicit Client(const Address& address, const std::string& origin = "", int receive_buffer = 0) : stream_{context} {

@@ -27,7 +27,16 @@ std::string bytes_of(const std::string& file) {
   return text.str();
 }
 
-Watched harbour_seen(std::int64_t last = 120) {
+/// The number of lines, areas and letters in an SVG file.
+std::size_t shapes_in(const std::string& file) {
+  const std::string svg = bytes_of(file);
+  std::size_t count = 0;
+  for (const std::string_view element : {"<path", "<use", "<rect"})
+    for (std::size_t at = svg.find(element); at != std::string::npos; at = svg.find(element, at + 1)) ++count;
+  return count;
+}
+
+Watched harbour_played(std::int64_t last = 120) {
   Scene harbour = demo();
   const std::array watches{Watch{"ferry.position", harbour}, Watch{"lamp.rotation.yaw", harbour}};
   return watch(harbour, watches, FrameTimes{60.0}, 0, last);
@@ -86,7 +95,7 @@ TEST(Picture, HasColoursThatStandOutFromWhiteAndApartForEveryEye) {
 }
 
 TEST(Picture, IsAsLargeAsItIsToldAndTheSameEachTime) {
-  const std::array plays{harbour_seen()};
+  const std::array plays{harbour_played()};
   for (const Showing showing : {Showing::both, Showing::curves, Showing::paths}) {
     draw(plays, path_of("a.png"), {.width = 640, .height = 400, .showing = showing});
     draw(plays, path_of("b.png"), {.width = 640, .height = 400, .showing = showing});
@@ -103,11 +112,12 @@ TEST(Picture, DrawsWhatHasNothingToShow) {
   Scene empty, still;
   still.add({.name = "mole"});
   const std::array watches{Watch{"mole.speed", still}};
-  draw(std::array{watch(empty, {}, FrameTimes{60.0}, 0, 0)}, path_of("empty.png"));
-  draw(std::array{watch(still, watches, FrameTimes{60.0}, 0, 0)}, path_of("one.png"));
+  draw(std::array{watch(empty, {}, FrameTimes{60.0}, 0, 0)}, path_of("empty.svg"));
+  draw(std::array{watch(still, watches, FrameTimes{60.0}, 0, 0)}, path_of("one.svg"));
   still.seek(Time{0});
-  draw(std::array{watch(still, watches, FrameTimes{60.0}, 0, 10)}, path_of("still.png"), {.from = ViewFrom::angle});
-  EXPECT_GT(bytes_of(path_of("still.png")).size(), 1000U);
+  draw(std::array{watch(still, watches, FrameTimes{60.0}, 0, 10)}, path_of("still.svg"), {.from = ViewFrom::angle});
+  EXPECT_GT(shapes_in(path_of("one.svg")), shapes_in(path_of("empty.svg")));  // the object and its curve
+  EXPECT_GT(shapes_in(path_of("still.svg")), shapes_in(path_of("empty.svg")));
 }
 
 TEST(Picture, DrawsACrowdByWhereItsMembersWere) {
@@ -129,12 +139,10 @@ TEST(Picture, DrawsACrowdByWhereItsMembersWere) {
   detail::View view{ViewFrom::above};
   view.fit({-20, 0, 50, 10}, {0, 0, 500, 100});
   EXPECT_NEAR(detail::middle_of(crowds[0], view).x, 260, 1e-9);  // x = 6 m, of 50 m from -20 on
-  draw(std::array{recording}, path_of("crowd.png"), {.showing = Showing::paths});
-  EXPECT_GT(bytes_of(path_of("crowd.png")).size(), 5000U);
 }
 
 TEST(Picture, RefusesWhatItCannotDraw) {
-  const std::array plays{harbour_seen(2)};
+  const std::array plays{harbour_played(2)};
   EXPECT_THROW(draw(plays, path_of("a.jpg")), BadValue);
   EXPECT_THROW(draw(plays, path_of("a.png"), {.width = 100}), BadValue);
   EXPECT_THROW(draw({}, path_of("a.png")), BadValue);
@@ -175,7 +183,7 @@ TEST(Outline, GoesRoundABodyWhateverWayItIsTurned) {
 }
 
 TEST(Replay, MovesAsWasRecorded) {
-  const Watched recording = harbour_seen();
+  const Watched recording = harbour_played();
   Scene again = replay(recording.recording);
   for (std::size_t frame = 0; frame < recording.recording.frames(); frame += 13) {
     again.seek(recording.recording.times[frame]);

@@ -13,7 +13,7 @@
 
 namespace hushed HUSHED_API {
 
-/// The keys of a `Drive`: any of those of a direction will do. An axis of the direction's name counts as well.
+/// The keys of a `Drive`, any of several for each direction. An axis with the name of a direction works as well.
 struct DriveKeys {
   using Names = std::vector<std::string>;
 
@@ -56,22 +56,22 @@ class Heading {
   friend void add_objects(const Heading& from, detail::References& to);
 };
 
-/// What left and right mean: to go sideways, or to turn.
+/// Whether left and right move the object sideways or turn it.
 enum class DriveMode { strafe, turn };
 
 constexpr auto choices(DriveMode) {
   return Choices<DriveMode, 2>{{{DriveMode::strafe, "strafe"}, {DriveMode::turn, "turn"}}};
 }
 
-/// Moves an object by keys and axes: a displacement, added to the pose that comes in. With memory; keys are read at
-/// ticks, and act while they are held. Forward is +Z, left is +X, rise is +Y; no way is faster than another.
+/// Moves an object by keys and axes: a displacement, added to the incoming pose. With memory; keys are read at
+/// ticks, and act while they are held. Forward is +Z, left is +X, rise is +Y; diagonal motion is not faster.
 ///
 /// v' = ln 2 / half_life * (wanted - v), and the displacement is its exact integral from tick to tick. While it turns,
-/// what is wanted turns with it, at a constant rate: without a half-life the way of a step is an arc.
+/// the wanted velocity turns with it at a constant rate: without a half-life it moves along an arc.
 struct Drive {
   DriveKeys keys = {};
   double speed = 5.0;   ///< m/s
-  Time half_life = {};  ///< until half of what is wanted is reached
+  Time half_life = {};  ///< until half of the difference to the wanted velocity is left
   Heading space = {};
   DriveMode mode = DriveMode::strafe;
   Angle turn_speed = degrees(90);  ///< per second

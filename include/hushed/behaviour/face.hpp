@@ -11,7 +11,7 @@
 
 namespace hushed HUSHED_API {
 
-/// What a `Face` turns toward: a place, an object, or the way it travels.
+/// The target of a `Face`: a place, an object, or the direction of its own motion.
 class FaceTarget {
  public:
   FaceTarget() = default;
@@ -43,17 +43,17 @@ class FaceTarget {
   }
 };
 
-/// Which way a `Face` may turn.
+/// The rotations that a `Face` may use.
 enum class Turns { all, yaw };
 
 constexpr auto choices(Turns) { return Choices<Turns, 2>{{{Turns::all, "all"}, {Turns::yaw, "yaw"}}}; }
 
-/// Turns the object toward a place, or along its own way. With memory; the rotation that comes in is replaced.
+/// Turns the object toward a place, or along its own motion. With memory; replaces the incoming rotation.
 ///
-/// `forward` looks there, and the object's +Y (+Z where forward is along Y) is as near to `up` as that leaves it. With
+/// `forward` looks there, and the object's +Y (+Z where forward is along Y) is as close to `up` as that leaves it. With
 /// `only = yaw` the direction is first projected on the plane across `up`. Nearer than 1e-9 m to the place, or within
 /// 1e-6 of `up`, it looks where it last did. The goal is approached as by `Smooth`, the shortest way round, then no
-/// faster than `max_turn_speed`. It begins at its goal, or with the rotation coming in if it has a half-life or a
+/// faster than `max_turn_speed`. It begins at its goal, or with the incoming rotation if it has a half-life or a
 /// speed.
 struct Face {
   FaceTarget target = {};
@@ -61,7 +61,7 @@ struct Face {
   std::optional<Angle> max_turn_speed = {};  ///< per second
   Turns only = Turns::all;
   Vec3 up = {0.0, 1.0, 0.0};       ///< in the parent's space
-  Vec3 forward = {0.0, 0.0, 1.0};  ///< the object's own axis that looks there
+  Vec3 forward = {0.0, 0.0, 1.0};  ///< the object's own axis that points at the target
 
   static constexpr auto kind = "face";
 };

@@ -12,8 +12,8 @@
 
 namespace hushed HUSHED_API {
 
-/// Goes where another object goes: at once, softly, at no more than some speed, at some distance, or some time later.
-/// With memory; it comes after what it follows, so that it reads it at the same instant.
+/// Follows another object: at once, smoothly, with a limited speed, at a distance, or with a delay. With memory; it is
+/// evaluated after its target and reads it at the same instant.
 ///
 /// The goal is found in this order: the target's pose, or its pose `trail` ago; the offset; the dead zone, within which
 /// the goal stays; the band, which keeps the distance to it between `min_distance` and `max_distance`. Then x' = ln 2 /
@@ -22,15 +22,16 @@ namespace hushed HUSHED_API {
 /// it has one; or where it is, if it has a half-life or a speed.
 struct Follow {
   Target target = {};
-  std::optional<Vec3> offset = {};  ///< m from the target; the one that it has when it starts; with a band, none
+  std::optional<Vec3> offset = {};  ///< m from the target; unless given, its offset at the start, or none with a band
   Space offset_space = Space::world;
-  std::vector<Channel> channels = {Channel::position};  ///< a rotation or scale goes to the target's own
-  Time half_life = {};                                  ///< until half of the way is left; 0: at once
-  std::optional<double> max_speed = {};                 ///< m/s
-  std::optional<double> min_distance = {};              ///< m: it backs away from what comes nearer
-  std::optional<double> max_distance = {};              ///< m: it comes after what goes further
-  Time trail = {};                                      ///< how long ago the target was where it goes; up to a minute
-  double deadzone = 0.0;                                ///< m that the target can move without being followed
+  std::vector<Channel> channels = {
+      Channel::position};                   ///< parts of the pose; rotation and scale approach the target's own
+  Time half_life = {};                      ///< until half of the way is left; 0: at once
+  std::optional<double> max_speed = {};     ///< m/s
+  std::optional<double> min_distance = {};  ///< m: it backs away from a closer target
+  std::optional<double> max_distance = {};  ///< m: it comes closer to a farther target
+  Time trail = {};                          ///< it follows where the target was this long ago; at most a minute
+  double deadzone = 0.0;                    ///< m: the target can move this far without being followed
 
   static constexpr auto kind = "follow";
 };

@@ -11,7 +11,7 @@
 
 namespace hushed HUSHED_API {
 
-/// What a `Glide` does when it has arrived.
+/// What a `Glide` does after its arrival.
 enum class GlideEnds { stop, repeat, come_back };
 
 constexpr auto choices(GlideEnds) {
@@ -19,16 +19,16 @@ constexpr auto choices(GlideEnds) {
       {{GlideEnds::stop, "stop"}, {GlideEnds::repeat, "repeat"}, {GlideEnds::come_back, "return"}}};
 }
 
-/// Goes from one pose to another: a door, a lift, a bridge. A function of time alone.
+/// Moves from one pose to another: a door, a lift, a bridge. A function of time alone.
 ///
-/// Only the parts in `to` or `by` are changed; they replace what comes in, and all arrive together. Position and scale
-/// go linearly, rotation along the shortest arc, at the share e(x) of the way, e being the easing and x the share of
-/// the time. Each way of a return is eased afresh in its own direction. `Scene::toggle` turns it back from where it is,
-/// in a time that is the shorter the less of the way there is.
+/// Only the parts in `to` or `by` are changed; they replace the incoming pose, and all arrive together. Position and
+/// scale go linearly, rotation along the shortest arc, at the share e(x) of the way, e being the easing and x the share
+/// of the time. Each way of a return is eased afresh in its own direction. `Scene::toggle` turns it back from where it
+/// is, in proportionally less time.
 struct Glide {
-  std::optional<PoseParts> to = {};    ///< where to, in the parent's space
+  std::optional<PoseParts> to = {};    ///< the end, in the parent's space
   std::optional<PoseParts> by = {};    ///< instead: position added, rotation multiplied on the right, scale multiplied
-  std::optional<PoseParts> from = {};  ///< where it is when it starts unless given
+  std::optional<PoseParts> from = {};  ///< the beginning; its pose at the start unless given
   std::optional<Time> duration = {};
   std::optional<double> speed = {};      ///< m/s: the duration is that of the position
   std::optional<Angle> turn_speed = {};  ///< per second: the duration is that of the rotation

@@ -23,7 +23,7 @@ struct Radii {
   friend Form form_of(const Radii*, const Unit& unit);
 };
 
-/// Where an `Orbit` looks.
+/// The direction that an `Orbit` faces.
 enum class OrbitFacing { none, centre, travel };
 
 constexpr auto choices(OrbitFacing) {
@@ -31,7 +31,7 @@ constexpr auto choices(OrbitFacing) {
       {{OrbitFacing::none, "none"}, {OrbitFacing::centre, "centre"}, {OrbitFacing::travel, "travel"}}};
 }
 
-/// Goes round a centre, which may move, on a circle or an ellipse. A function of time alone.
+/// Moves round a centre, which may move, on a circle or an ellipse. A function of time alone.
 ///
 /// With e1 the direction of +X projected on the plane of the orbit (of +Z where the axis is along X) and e2 = axis x
 /// e1: position = centre + a cos(angle) e1 + b sin(angle) e2 + height axis, angle = start + speed * t. On an ellipse

@@ -11,10 +11,10 @@
 
 namespace hushed HUSHED_API {
 
-/// Goes to one random place after another. A function of time alone.
+/// Moves from one random point to the next. A function of time alone.
 ///
-/// On axis i, place k is min + (max - min) * `seeded_number(seed, 3 k + i)`, so that it is known without those before
-/// it; the first leg sets out from where the object is when it starts. Only the position is changed; it replaces what
+/// On axis i, place k is min + (max - min) * `seeded_number(seed, 3 k + i)`, so each is known without those before;
+/// the first leg begins where the object is when it starts. Only the position is changed; it replaces what
 /// comes in.
 struct Roam {
   Box box = {};                       ///< m, in the parent's space; finite

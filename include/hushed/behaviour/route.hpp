@@ -15,7 +15,7 @@
 
 namespace hushed HUSHED_API {
 
-/// What a `Route` does at its end.
+/// What a `Route` does at its last point.
 enum class RouteEnds { stop, loop, come_back };
 
 constexpr auto choices(RouteEnds) {
@@ -23,14 +23,14 @@ constexpr auto choices(RouteEnds) {
       {{RouteEnds::stop, "stop"}, {RouteEnds::loop, "loop"}, {RouteEnds::come_back, "return"}}};
 }
 
-/// Where a `Route` looks.
+/// The direction that a `Route` faces.
 enum class RouteFacing { none, travel };
 
 constexpr auto choices(RouteFacing) {
   return Choices<RouteFacing, 2>{{{RouteFacing::none, "none"}, {RouteFacing::travel, "travel"}}};
 }
 
-/// How long to stand at points: `.pause = 2s` at all, or `.pause = {2s, 0s, 1s}`, one for each.
+/// The pauses at points: `.pause = 2s` for all, or `.pause = {2s, 0s, 1s}`, one for each.
 struct Pauses {
   Pauses() = default;
   template <class Rep, class Period>
@@ -49,8 +49,8 @@ struct Pauses {
   friend Form form_of(const Pauses*, const Unit& unit);
 };
 
-/// Goes along waypoints, at a constant speed but for easing and pauses. A function of time alone: the distance along
-/// the route is known for every moment, so that no point is jumped over and what is left at one goes into the next leg.
+/// Moves along waypoints, at a constant speed except for easing and pauses. A function of time alone: the distance
+/// along the route is known at every moment, so no point is skipped.
 ///
 /// It sets out at once and pauses after each arrival. An easing applies to each stretch between points with a pause;
 /// the ends of the route and of each lap end a stretch too. Where points move, all is computed from where they are now.

@@ -29,14 +29,14 @@ struct HalfLives {
   friend Form form_of(const HalfLives*, const Unit& unit);
 };
 
-/// Softens the pose that comes in: after each half-life, half of the way to it is left. With memory.
+/// Smooths the incoming pose: after each half-life, half of the difference is left. With memory.
 ///
-/// x' = ln 2 / half_life * (g - x), g being the pose that comes in, solved exactly from tick to tick for a g that moves
+/// x' = ln 2 / half_life * (g - x), g being the incoming pose, solved exactly from tick to tick for a g that moves
 /// in a straight line in between (a rotation: along the shortest arc, at a constant rate). At a constant speed it
 /// trails behind by speed * half_life / ln 2.
 struct Smooth {
   HalfLives half_life = {};
-  Space space = Space::parent;  ///< in the world, what the parent does is softened too
+  Space space = Space::parent;  ///< with world, the parent's motion is smoothed too
 
   static constexpr auto kind = "smooth";
 };

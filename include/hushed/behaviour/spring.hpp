@@ -41,7 +41,7 @@ class SpringTarget {
   friend void aim(SpringTarget& to, Object at) { to = at; }
 };
 
-/// A damped spring between the object and its target, or, without one, between the object and the pose that comes in.
+/// A damped spring between the object and its target, or, without one, between the object and the incoming pose.
 /// With memory; `Scene::kick` adds to its velocity.
 ///
 /// x'' = w^2 (g - x) - 2 damping w x', w = 2 pi frequency, solved exactly from tick to tick for a g that moves in a
@@ -58,12 +58,12 @@ struct Spring {
   static constexpr auto kind = "spring";
 };
 
-/// By how much the spring goes past a target that has jumped, as a share of the jump: exp(-pi z / sqrt(1 - z^2)) for a
+/// The overshoot of a spring after a jump of its target, as a share of the jump: exp(-pi z / sqrt(1 - z^2)) for a
 /// damping z below 1, or else 0.
 double overshoot(const Spring& spring);
 
-/// How long after a jump of its target the spring stays within a share of the jump, to the unit of `Time`. Where it
-/// never does, the longest that `seconds` gives.
+/// The time after a jump of its target from which the spring stays within a share of the jump, to the unit of `Time`;
+/// the greatest time that `seconds` returns where it never does.
 Time settling_time(const Spring& spring, double within = 0.02);
 
 /// How long it takes what is left of the way to halve, in the long run: ln 2 / (damping w) up to critical damping, and

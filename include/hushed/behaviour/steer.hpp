@@ -10,29 +10,29 @@
 
 namespace hushed HUSHED_API {
 
-/// Where a `Steer` looks.
+/// The direction that an agent faces.
 enum class SteerFacing { none, travel };
 
 constexpr auto choices(SteerFacing) {
   return Choices<SteerFacing, 2>{{{SteerFacing::none, "none"}, {SteerFacing::travel, "travel"}}};
 }
 
-/// Makes an agent of an object: something that finds its own way, as its urges would have it. With memory; the position
-/// that comes in is where it begins, at rest, and is replaced from then on.
+/// Makes an object an agent that is moved by its urges. With memory; it begins at rest at the incoming position and
+/// replaces it from then on.
 ///
-/// At each tick it looks about: where its targets are, and where its neighbours and what is in its way were shown. What
-/// it wants is the mean of what its urges want, each by its weight times its strength; where none is at full strength,
-/// rest has what is missing: 1 less the greatest strength, by the greatest weight.
-/// From there to the next tick, and to any moment between,
+/// At each tick it decides, from the positions of its targets, neighbours and obstacles at that tick. The wanted
+/// velocity is the mean of what its urges want, weighted by weight times strength. Where no urge is at full strength,
+/// the remaining weight (1 minus the greatest strength, times the greatest weight) pulls the velocity towards zero.
+/// Until the next tick, and for any moment between,
 ///
 ///     v' = v + (wanted - v), no further than max_acceleration * step, and no faster than max_speed
 ///     x' = x + v' * step
 ///
-/// Facing its travel, its +Z is along v' and its +Y as near to the parent's +Y as that leaves it. Slower than a quarter
-/// of its speed it could turn round within a tick; its facing turns no faster than its way can at that quarter, 4
-/// max_acceleration / max_speed radians a second, and is held while it stands or goes straight up or down.
+/// Facing its travel, its +Z is along v' and its +Y as close to the parent's +Y as that leaves it. Slower than a
+/// quarter of its speed it could turn round within a tick; its facing turns no faster than its way can at that quarter,
+/// 4 max_acceleration / max_speed radians a second, and is held while it stands or goes straight up or down.
 ///
-/// An urge whose target is hidden or has ended wants nothing. `retarget` changes the first urge that has a target, and
+/// An urge with a lost target wants nothing. `retarget` changes the first urge that has a target, and
 /// is refused where none has.
 struct Steer {
   std::vector<Urge> urges = {};

@@ -22,7 +22,7 @@ constexpr auto choices(Wave) {
                            {Wave::noise, "noise"}}};
 }
 
-/// Swings to and fro about where the object is: on the tide, in the wind, breathing. A function of time alone.
+/// Swings back and forth about where the object is: on the tide, in the wind, breathing. A function of time alone.
 ///
 /// The offset on axis i is amplitude[i] * w(frequency[i] * t + phase[i] / 360), w being a wave of period 1. A position
 /// is added to; a rotation is multiplied on the right by the turn about the offsets as a rotation vector; a scale is

@@ -261,7 +261,7 @@ struct KindTraits {
   bool needs_every_tick = false;  ///< each tick depends on what happened at the last: it takes every tick in its turn
   bool decides = false;           ///< it decides at ticks, once they are committed: its blocks are `AgentBlocks`
   bool emits_events = false;
-  bool reports_each_lost = false;  ///< where it goes on without a lost dependency, it raises "lost" all the same
+  bool reports_each_lost = false;  ///< where it goes on without a lost dependency, it raises "lost" nevertheless
   bool is_additive = false;        ///< its output is its input and a remembered displacement, which a stop keeps
   bool has_velocity = false;       ///< a kick adds to its velocity
   bool bridges = true;             ///< a change of values is bridged; otherwise it shows at once

@@ -39,7 +39,7 @@ class TableReader {
 
   void report(TextPlace place, const std::string& text);
   Diagnostics& diagnostics() { return diagnostics_; }
-  /// Whether a value was taken; a complaint about it goes with the others.
+  /// Adds the diagnostic, if there is one, to the others. Returns true where there is none.
   bool accept(std::string_view key, std::optional<Diagnostic> diagnostic);
   /// Complains of every key that nobody asked for.
   void refuse_the_rest();

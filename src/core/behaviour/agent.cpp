@@ -19,7 +19,7 @@ namespace {
 
 using V = VecOf<double>;
 
-/// What an urge looks about for, if it does.
+/// The neighbour query of an urge, if it has one.
 std::optional<NeighbourQuery> query_of(const Urge& urge, bool planar) {
   if (const auto* one = std::get_if<urge::Separation>(&urge.is))
     return NeighbourQuery{NeighbourQuery::Of::separation, one->tag.name, one->within, planar};
@@ -39,18 +39,18 @@ const Place* whom_it_meets(const Urge& urge) {
   return nullptr;
 }
 
-/// In unit length, however long or short it is, unless it is 0: without scaling where its square is a plain number.
+/// Normalised, also where very long or short; scaled first only where the square would overflow or underflow.
 V in_unit_length(const V& v) {
   const double squared = squared_length(v);
   return squared > 1e-200 && squared < 1e200 ? v * (1.0 / square_root(squared)) : unit_of(v);
 }
 double length_of(const V& v) { return square_root(squared_length(v)); }
-/// s from a tick to the next, which is rounded to the unit of time.
+/// The length of a tick in s, rounded to the unit of `Time`.
 double length_of_tick(Time tick, double rate) {
   const auto number = std::llround(in_seconds(tick) * rate);
   return in_seconds(frame_time(number + 1, rate) - tick);
 }
-/// How long until something at `way` that keeps its velocity is met at a speed: the least t > 0 with
+/// The time until a target at `way` with constant velocity can be met at a speed: the least t > 0 with
 /// |way + velocity t| = speed t.
 std::optional<double> time_to_meet(const V& way, const V& velocity, double speed) {
   constexpr double far = 1e12;
@@ -66,14 +66,14 @@ std::optional<double> time_to_meet(const V& way, const V& velocity, double speed
   return least;
 }
 
-/// The velocity that an urge wants, and how strongly, from 0 to 1.
+/// The velocity that an urge wants, and its strength from 0 to 1.
 struct Want {
   Want(const V& wanted, double how_strongly = 1.0) : velocity{wanted}, strength{how_strongly} {}
   V velocity;
   double strength;
 };
 
-/// What one agent sees at a tick, and what its urges make of it: each wants something, or nothing.
+/// The decision of one agent at a tick.
 class Agent {
  public:
   Agent(const AgentMotion& body, AgentState& agent, TrackedTarget* tracked_targets, const Surroundings& surroundings)
@@ -123,7 +123,8 @@ class Agent {
   }
 
  private:
-  /// Where none is at full strength, rest has what is missing. `tell(name, want, weight)` hears of each.
+  /// The weighted mean of all urges; where none is at full strength, the remaining weight pulls the velocity towards
+  /// zero. Calls `tell(name, want, weight)` for each.
   template <class Tell>
   V mean_of_urges(Tell&& tell) {
     V sum{0.0, 0.0, 0.0};
@@ -148,7 +149,7 @@ class Agent {
     if (params_.planar) v.y = 0.0;
     return v;
   }
-  /// At full speed that way, if it is one.
+  /// At full speed in that direction; nothing where the direction is zero.
   std::optional<V> at_full_speed(const V& way) const {
     const double length = length_of(way);
     if (length < same_place) return std::nullopt;
@@ -162,13 +163,13 @@ class Agent {
   std::optional<V> rest_at(const V& way, double slow_radius) const {
     const double distance = length_of(way);
     if (distance < same_place) return V{0.0, 0.0, 0.0};
-    // With a hair less than it has, so that a tick that is a time unit longer than another does not matter.
+    // With slightly less than its acceleration, because ticks may differ by one time unit.
     double pace = smaller(speed(), braking_speed(distance, body_.max_acceleration * (1.0 - 4e-6), tick_));
     if (distance < slow_radius) pace = smaller(pace, speed() * (distance / slow_radius));
     return in_unit_length(way) * pace;
   }
 
-  /// From the agent to the place, unless that is lost.
+  /// The vector from the agent to the place; nothing where the place is lost.
   std::optional<V> way_to(const Place& place) const {
     if (place.moves() && !query_.is_there(place.target.object)) return std::nullopt;
     return level(numbers(where_is(place, parent_, query_, agent_.behaviour)) - x_);
@@ -207,7 +208,7 @@ class Agent {
     return at_full_speed(length_of(wanted) < same_place ? point : wanted);
   }
 
-  /// The way to where it meets the target, and to where that is now.
+  /// The vectors to the meeting point and to the target's present position.
   struct Meeting {
     V way, present;
   };
@@ -240,7 +241,7 @@ class Agent {
     return away_from(length_of(met->way) < same_place ? met->present : met->way);
   }
 
-  /// With its neighbours, and that way beside them at full speed; the more strongly the longer it is, up to 1.
+  /// The neighbours' velocity plus full speed in a direction; the strength is the length of the direction, at most 1.
   std::optional<Want> beside(const NeighbourSums& neighbours, const V& way) const {
     const double length = length_of(way);
     if (length < same_place) return std::nullopt;
@@ -259,7 +260,7 @@ class Agent {
     const NeighbourSums& found = neighbour_sums();
     return found.count > 0.0 ? std::optional{mean_velocity(found)} : std::nullopt;
   }
-  /// No longer than it could have it.
+  /// Limited to the maximum speed.
   V mean_velocity(const NeighbourSums& neighbours) const {
     const V mean = level(numbers(neighbours.velocity)) * (1.0 / neighbours.count);
     return squared_length(mean) > speed() * speed() ? in_unit_length(mean) * speed() : mean;
@@ -270,10 +271,10 @@ class Agent {
     return answer < sensed_.size() ? sensed_[answer] : nobody;
   }
 
-  /// A place on a line of points.
+  /// A point on a line of points.
   struct OnLine {
     double along = 0.0;         ///< m from its first point
-    double squared = for_ever;  ///< m^2 from where it was looked for
+    double squared = for_ever;  ///< m^2: squared distance from the query
     V place{}, direction{};
   };
   template <class Visit>
@@ -301,8 +302,8 @@ class Agent {
       const double s = larger(0.0, smaller(leg, dot(point - from, direction)));
       const V place = s <= 0.0 ? from : s >= leg ? to : from + direction * s;
       const double squared = squared_length(point - place);
-      // A corner is as near by both of its legs, to the last bit: the leg that begins there counts. That of a loop's
-      // first point came first.
+      // A corner is equally near on both of its legs; the leg that begins there counts. For the first point of a loop,
+      // that leg came first.
       const bool is_tie = squared == nearest.squared && nearest.along > 0.0;
       if (!any || squared < nearest.squared || is_tie) nearest = {along + s, squared, place, direction};
       if (!any) first = from;
@@ -312,8 +313,8 @@ class Agent {
     });
     return nearest;
   }
-  /// It goes by the place on the line that is `ahead` further than where it is now: that place only moves on, whatever
-  /// the heading does, so that no corner makes it turn to and fro.
+  /// Follows the point on the line `ahead` beyond its present one. That point only moves forward, whatever the heading
+  /// does, so that no corner makes the agent oscillate.
   std::optional<V> wants(const urge::Path& path) {
     double length = 0.0;
     V first{}, last{};
@@ -331,7 +332,7 @@ class Agent {
       if (sought >= along && sought < along + leg)
         there = {sought, 0.0, from + (to - from) * ((sought - along) / leg), (to - from) * (1.0 / leg)};
     });
-    // Within half the width it goes along the line, and from the whole width on toward it; in between, in between.
+    // Within half the width it moves along the line, beyond the full width toward it, with a blend in between.
     const double half = 0.5 * path.width, beside = square_root(here.squared) - half;
     const double share = beside <= 0.0 ? 0.0 : beside < half ? beside / half : 1.0;
     const V way = there.place - x_;
@@ -354,13 +355,13 @@ class Agent {
     return at_full_speed(level(image - x_));
   }
 
-  // --- what must not be entered ---
+  // --- walls and obstacles ---
 
-  /// A third of what it can brake by: it may have to brake on several sides at once, and between two that come together
-  /// at 40 degrees it has to brake three times as hard as before one.
+  /// A third of its acceleration: it may have to brake for several walls at once, and between two at 40 degrees it
+  /// needs three times the braking of one.
   double brakes() const { return body_.max_acceleration * (1.0 / 3.0); }
   double stopping() const { return brakes() > 0.0 ? speed() * speed() / (2.0 * brakes()) : 0.0; }
-  /// The least velocity along the way out of something, or into a box, at a distance from the wall.
+  /// The least velocity away from a wall at a distance from it.
   double least_out(double distance) const {
     constexpr double skin = 1e-6;
     if (distance > skin) return -braking_speed(distance - skin, brakes(), tick_);
@@ -393,7 +394,7 @@ class Agent {
                ? wanted
                : between(wanted, aside, smaller(avoid.weight, 1.0));
   }
-  /// What it wants to get to cannot be gone past.
+  /// True where the urge's own target is closer than the obstacle.
   bool holds_an_aim(const Solid& solid) const {
     for (const V& aim : aims_)
       if (clearance(solid, aim).distance < 0.0) return true;
@@ -432,7 +433,7 @@ class Agent {
 
 }  // namespace
 
-/// Of several urges that look about for the same neighbours, the first asks for all.
+/// The neighbour queries of all urges, without duplicates.
 std::vector<NeighbourQuery> neighbour_queries_of(const std::vector<Urge>& urges, bool planar) {
   std::vector<NeighbourQuery> all;
   for (const Urge& urge : urges)

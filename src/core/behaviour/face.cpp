@@ -87,7 +87,7 @@ Sought sought_by(const Face& face) {
   return face.target.is_travel ? its_way : face.target.place.moves() ? an_object : a_point;
 }
 
-/// The rotation that brings `forward` to +Z, and +Y as near to +Y as that leaves it.
+/// The rotation that brings `forward` to +Z, and +Y as close to +Y as that leaves it.
 Quat turned_to_z(const Vec3& forward) {
   const VecOf<double> z = unit_of(numbers(forward));
   const bool is_upright = square_root(z.x * z.x + z.z * z.z) < 1e-6;

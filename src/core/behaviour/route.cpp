@@ -51,9 +51,9 @@ namespace {
 using namespace detail;
 
 constexpr std::size_t most_at_once = 100;  ///< events
-/// What is worked out of a route's values.
+/// What is computed from the values of a route.
 struct Track {
-  std::shared_ptr<const StillPath> still;  ///< where its points stay
+  std::shared_ptr<const StillPath> still;  ///< where its points do not move
   std::vector<Vec3> points;                ///< where they move
   Path moving;
   Itinerary itinerary;
@@ -80,59 +80,59 @@ void lay_moving_path(Track& track, const Route& route, const Pose& frame, const 
   track.moving.set(track.points, route.shape, is_closed(route), Path::Readings::few);
 }
 
-/// Where one route is, and where it was last found.
+/// The present piece of a route.
 struct Lane {
   const Route* route = nullptr;
   Track* track = nullptr;
   double start = 0.0;
   bool onward = true;
   double elapsed = 0.0;
-  double told = 0.0;  ///< visits of which an event was raised
+  double told = 0.0;  ///< the number of visits whose events were raised
   std::uint32_t behaviour = 0;
   std::uint32_t near_arc = 0;
   std::size_t near_stretch = 0, near_visit = 0;
 };
 
 struct RouteState {
-  std::optional<double> start = {};  ///< m, where it was changed under way
+  std::optional<double> start = {};  ///< m, where it was changed while running
   bool onward = true;
-  double elapsed = 0.0;  ///< s, before own time began to count
+  double elapsed = 0.0;  ///< s: own time before the last change of values
   std::uint32_t behaviour = 0;
   Lane lane = {};
-  std::shared_ptr<Track> track = {};  ///< worked out of the values and of this, whenever a lane is filled
+  std::shared_ptr<Track> track = {};  ///< computed from the values and this state when a lane is filled
 };
 
 bool set_out_onward(const Route& route) { return !route.speed || *route.speed >= 0.0; }
 
-/// Which side of a corner is seen on a way: where it comes from while it stands, where it goes to while it moves.
+/// The direction at a corner: the incoming one while the route pauses, the outgoing one while it moves.
 Path::Side side_of(bool stands, bool onward) { return stands == onward ? Path::Side::behind : Path::Side::ahead; }
 
-/// Pieces of eight routes, each an arc of its path or as much of it as is in the stretch.
+/// The present pieces of eight routes, each an arc of its path or a part of one.
 struct Lines {
   Row from[3], to[3];
-  Row direction[3];  ///< where it looks
+  Row direction[3];  ///< the direction it faces
 };
 struct Curves {
   Row from, to;      ///< shares of the arc's length
   Row u[10];         ///< a polynomial of the share
   Row c[4][3];       ///< a cubic in u
   Row onward;        ///< 1 or -1, or 0 where it stands
-  Row direction[3];  ///< where it looks while it stands
+  Row direction[3];  ///< the direction it faces while it pauses
 };
 
-/// The stretch or pause that a route is in, in seconds into its course, and what it tells of next.
+/// The present stretch or pause of a route, in seconds of its course, and its next event.
 struct Going {
   Lane* lane = nullptr;
   const Path* path = nullptr;
   std::uint32_t behaviour = 0, near_arc = 0;
   Shift<double> shift = {};       ///< of own time into the course
-  double begin = 0.0, end = 0.0;  ///< s; where they are the same, it is to be looked for
+  double begin = 0.0, end = 0.0;  ///< s; equal where the stretch is not known yet
   double length = 0.0;            ///< s
   double from = 0.0, to = 0.0;    ///< m along the path
   bool onward = true;
-  bool stands = false;  ///< having arrived, or because it never leaves
+  bool stands = false;  ///< it has arrived, or never moves
   bool arrived = false;
-  bool counted = false;  ///< the visits that are still to come
+  bool counted = false;  ///< the visits still to come have been counted
   std::span<const Visit> coming = {};
 
   double distance(double into) const {
@@ -143,7 +143,7 @@ struct Going {
   double time_at(double distance) const { return begin + (distance - from) / (to - from) * length; }
 };
 
-/// What eight routes that go evenly need every frame: the piece that each is on.
+/// The numbers that eight routes at constant speed need every frame: their present pieces.
 struct RouteBlock {
   PieceRows piece;
   std::unique_ptr<Lines> lines;
@@ -182,7 +182,7 @@ HUSHED_KERNEL void place_on_curves(const RouteBlock& block, const Curves& curves
   });
 }
 
-/// +Z along the way, +Y near the parent's; as it comes in where that is up or down.
+/// +Z along the motion, +Y close to the parent's; the incoming rotation where the motion is vertical.
 HUSHED_KERNEL void look_along(const Row (&direction)[3], PoseBlock& poses) {
   for_each_lane([&](int lane) {
     const auto looking = facing(load<Real>(direction, lane), VecOf<Real>{0.0, 1.0, 0.0});
@@ -190,7 +190,7 @@ HUSHED_KERNEL void look_along(const Row (&direction)[3], PoseBlock& poses) {
   });
 }
 
-/// The stretch or pause that a moment is in.
+/// Finds the stretch or pause at a time.
 void take_stretch(Going& going, const Moving& moving) {
   const Itinerary& itinerary = going.lane->track->itinerary;
   const Stretch& stretch = itinerary.stretch(moving);
@@ -228,7 +228,7 @@ void take_curve(Curves& curves, int lane, const Path& path, const Path::Arc& arc
   if (going.stands) store(curves.direction, lane, numbers(path.at_share(arc, from).direction) * way);
 }
 
-/// The piece that a time into the course is on. Its beginning, in s into the course, is the result.
+/// Finds the piece at a time of the course, and returns its beginning in s.
 double take_piece(RouteBlock& block, int lane, double into) {
   Going& going = block.going[lane];
   const Path& path = *going.path;

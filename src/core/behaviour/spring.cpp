@@ -98,7 +98,7 @@ Pose goal_in(const Spring& spring, const Pose& parent, const SceneQuery& query, 
   return goal_now.with_position(where_is(place, frame, query, behaviour));
 }
 
-/// What the targets of those that look at an object are now, in the place of the pose that comes in.
+/// What the targets of those that look at an object are now, in the place of the incoming pose.
 void see_targets(const SpringBlock& block, const EvalContext& context, PoseBlock& goal) {
   for (int lane = 0; lane < lanes; ++lane) {
     if (!context.is_active(lane)) continue;

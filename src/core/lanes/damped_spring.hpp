@@ -30,7 +30,7 @@ class DampedSpring {
   /// `frequency` in Hz, undamped; `ratio` 1 is critical.
   void set(int lane, double frequency, double ratio);
 
-  /// x1 = g1 + x_by_x (x0 - g0) + x_by_v v0 + x_by_g (g1 - g0), and v1 likewise.
+  /// x1 = g1 + x_by_x (x0 - g0) + x_by_v v0 + x_by_g (g1 - g0), and v1 with v_by_x, v_by_v and v_by_g.
   struct Factors {
     Row x_by_x, x_by_v, v_by_x, v_by_v;
     Row x_by_g, v_by_g;

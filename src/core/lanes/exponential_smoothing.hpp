@@ -15,13 +15,13 @@
 
 namespace hushed::detail {
 
-/// What one behaviour remembers, in its roster.
+/// The state of one behaviour, in its store.
 struct PoseMemory {
   Pose pose, goal;
   Time until = {};  ///< when it was last advanced
 };
 
-/// What eight remember, in their block.
+/// The state of eight behaviours, in their block.
 struct PoseMemories {
   PoseBlock pose, goal;
   Advanced advanced;
@@ -82,7 +82,7 @@ VecOf<double> way_begun(const VecOf<double>& way, const VecOf<double>& begun);
 /// Poses in the space of `frame` brought into the world, and back.
 void into_world(const PoseBlock& frame, PoseBlock& poses);
 void out_of_world(const PoseBlock& frame, PoseBlock& poses);
-/// All but these parts are those that came in.
+/// Restores all other parts of the incoming poses.
 void restore_other_parts(unsigned parts, const PoseBlock& in, PoseBlock& poses);
 
 }  // namespace hushed::detail

@@ -45,7 +45,7 @@ struct FacingOf {
   R is_good;  ///< 1, or 0 where there is no direction, or `up` is along it within 1e-6
 };
 
-/// The rotation that turns +Z to `direction` (of any length) and +Y as near to `up` (of unit length) as it goes.
+/// The rotation that turns +Z to `direction` (of any length) and +Y as close to `up` (of unit length) as it goes.
 template <class R>
 FacingOf<R> facing(const VecOf<R>& direction, const VecOf<R>& up) {
   const R largest = larger(larger(absolute(direction.x), absolute(direction.y)), absolute(direction.z));

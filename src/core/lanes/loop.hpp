@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The one loop over the lanes of a block. Its passes are independent of one another, and a compiler that can be told
-// so is told; it turns them into vector instructions where it can. The explicit vectors of every instruction set
-// come in here, by calling the same kernel with a wider R.
+// The loop over the lanes of a block. Its iterations are independent, which the compiler is told where possible, so
+// that it vectorises them. The explicit vectors of every instruction set come in here, by calling the same kernel with
+// a wider R.
 
 #include "lanes/real.hpp"
 
@@ -28,7 +28,7 @@ inline void for_each_lane(Kernel&& kernel) {
   for (int lane = 0; lane < lanes; lane += width<Real>) kernel(lane);
 }
 
-/// Whether every lane of a row of ones and zeros is 1.
+/// True where every lane of a row of ones and zeros is 1.
 inline bool all_hold(const Row& row) {
   std::uint64_t common = ~std::uint64_t{0};
   for (int lane = 0; lane < lanes; ++lane) common &= std::bit_cast<std::uint64_t>(row.at[lane]);

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What memory advanced from tick to tick needs to know of time: until when each of eight has been advanced, how long
-// the step from there is, and the numbers that depend on nothing but the step.
+// Times of state that is advanced from tick to tick: the time up to which each of eight lanes has been advanced, the
+// length of the next step, and factors that depend on that length only.
 
 #include <optional>
 
@@ -17,7 +17,7 @@ inline Time time_of(double units) { return Time{static_cast<Time::rep>(units)}; 
 
 inline constexpr unsigned all_lanes = 0xFF;
 
-/// A row takes the active lanes of another.
+/// Copies the active lanes of a row.
 inline void store_active(const EvalContext& context, const Row& from, Row& to) {
   if (context.active == all_lanes) {
     to = from;
@@ -38,7 +38,7 @@ inline bool are_equal(const Row& a, const Row& b) {
   return different == 0;
 }
 
-/// A number for each of eight, which is nearly always the same for all.
+/// A number for each of eight lanes; nearly always equal in all.
 class MostlyOne {
  public:
   MostlyOne() : each_{} {}
@@ -60,7 +60,7 @@ class MostlyOne {
       for (double& each : row.at) each = common_;
     return row;
   }
-  /// That of all, if it is known to be the same.
+  /// The common number, where all are known to be equal.
   std::optional<double> common() const { return is_common_ ? std::optional{common_} : std::nullopt; }
   bool operator==(const MostlyOne& other) const {
     return is_common_ && other.is_common_ ? common_ == other.common_ : are_equal(row(), other.row());
@@ -69,16 +69,16 @@ class MostlyOne {
  private:
   double common_ = 0.0;
   bool is_common_ = false;
-  Row each_;  ///< if they are not known to be the same
+  Row each_;  ///< where they are not known to be equal
 };
 
-/// s of time that each of eight takes.
+/// The length of the step of each of eight lanes, in s.
 using Steps = MostlyOne;
 
-/// Each of them is more than nothing, which goes without looking at each.
+/// True where all steps are known to be greater than 0.
 inline bool all_move(const Steps& steps) { return steps.common().value_or(0.0) > 0.0; }
 
-/// Those that take no time stay as they were, to the last bit.
+/// Restores the lanes whose step is 0, bit for bit.
 template <std::size_t count>
 void stay(const Steps& steps, const Row (&before)[count], Row (&rows)[count]) {
   if (all_move(steps)) return;
@@ -88,7 +88,7 @@ void stay(const Steps& steps, const Row (&before)[count], Row (&rows)[count]) {
   }
 }
 
-/// Until when the memory of eight has been advanced, in time units.
+/// The time up to which the state of eight lanes has been advanced, in time units.
 class Advanced {
  public:
   void set(int lane, Time until) { until_.set(lane, in_units(until)); }
@@ -116,7 +116,7 @@ class Advanced {
     return step_of((in_units(context.time) - *until) / ticks);
   }
 
-  /// Those that are active have been advanced to the moment.
+  /// The active lanes have been advanced to the time of the context.
   void to(const EvalContext& context) {
     if (context.active == all_lanes) {
       until_.set_all(in_units(context.time));

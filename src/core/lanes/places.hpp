@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Where places are, in the space of an object's parent.
+// The points that places mean, in the space of an object's parent.
 
 #include <hushed/detail/kind.hpp>
 #include <hushed/place.hpp>
@@ -20,7 +20,7 @@ inline Vec3 where_is(const Place& place, const Pose& frame, const SceneQuery& qu
   return into(frame, at(vector(numbers(target.position) + offset))).position;
 }
 
-/// The objects that eight behaviours look at, one each.
+/// The target objects of eight behaviours.
 class TargetLanes {
  public:
   void set(int lane, Object object, std::uint32_t behaviour) {
@@ -32,7 +32,7 @@ class TargetLanes {
     if (!place_[lane]) place_[lane] = context.query->place_of(object_[lane], behaviour_[lane]);
     return place_[lane] ? *place_[lane] : context.query->world_of(object_[lane], behaviour_[lane]);
   }
-  /// Where those are that active lanes look at, in the world.
+  /// The world positions of the targets of active lanes.
   void gather_positions(const EvalContext& context, Row (&to)[3]) {
     for (int lane = 0; lane < lanes; ++lane) {
       if (!context.is_active(lane)) continue;
@@ -42,7 +42,7 @@ class TargetLanes {
       for (int i = 0; i < 3; ++i) to[i].at[lane] = place[i];
     }
   }
-  /// Their whole poses.
+  /// The world poses of the targets of active lanes.
   void gather(const EvalContext& context, PoseBlock& to) {
     for (int lane = 0; lane < lanes; ++lane)
       if (context.is_active(lane)) set_lane(to, lane, of(lane, context));

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Where something was some time ago: its poses at ticks, as many as that time needs.
+// The poses of an object at past ticks, as many as a delay needs.
 
 #include <cmath>
 #include <vector>
@@ -13,7 +13,7 @@ namespace hushed::detail {
 
 class Trail {
  public:
-  /// Makes room; what was there is forgotten.
+  /// Reserves memory for a delay, and drops all poses.
   void reach_back(Time length, double tick_rate) {
     length_ = length;
     marks_.assign(static_cast<std::size_t>(std::ceil(in_seconds(length) * tick_rate)) + 3, Mark{});

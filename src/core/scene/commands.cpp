@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// What a program calls while the scene plays, or a rule does: start, stop, toggle, kick, place, hide, show, end, ...
+// The commands that change a playing scene: start, stop, toggle, kick, place, hide, show, end, ...
 
 #include <algorithm>
 
@@ -48,7 +48,7 @@ void SceneImpl::execute_start(Index index) {
       output = evaluator_.advance_and_sample(index, now).output;
       run.clock = now - run.clock;
       run.phase = Run::Phase::running;
-      if (run.holding) evaluator_.hold(behaviour, output, output);  // what it looks at is still lost
+      if (run.holding) evaluator_.hold(behaviour, output, output);  // its dependency is still lost
       break;
     case Run::Phase::running: break;
   }
@@ -78,7 +78,7 @@ void SceneImpl::execute_stop(Index index) {
 void SceneImpl::execute_restart(Index index) {
   BehaviourRecord& behaviour = registry.behaviours[index];
   const BehaviourSample before = evaluator_.sample(index, now);
-  if (evaluator_.starts_without_bridge(behaviour)) {  // what does not will begin when it is due
+  if (evaluator_.starts_without_bridge(behaviour)) {  // others begin when they are due
     registry.store(behaviour).begin(behaviour.row, before.start);
     fill_lane(behaviour);
   }
@@ -90,7 +90,7 @@ void SceneImpl::execute_restart(Index index) {
   bridge_over(index, before.output);
 }
 
-/// A motion between two ends turns back from where it is; any other is stopped, or started.
+/// Reverses a motion between two ends; stops or starts any other.
 void SceneImpl::execute_toggle(Index index) {
   BehaviourRecord& behaviour = registry.behaviours[index];
   Run& run = behaviour.run;
@@ -113,7 +113,7 @@ void SceneImpl::kick(Index index, const Vec3& by) {
   command({.verb = Action::Verb::kick, .target = index, .by = by});
 }
 
-/// Only what is under way can be kicked.
+/// Kicks a behaviour that is running.
 void SceneImpl::execute_kick(Index index, const Vec3& by) {
   const BehaviourRecord& behaviour = registry.behaviours[index];
   if (!evaluator_.is_active_behaviour(behaviour)) return;
@@ -134,7 +134,7 @@ void SceneImpl::place(Index object, std::string_view pose) {
   command({.verb = Action::Verb::place, .target = object, .pose = static_cast<Index>(found - poses.begin())});
 }
 
-/// A jump, and meant.
+/// The object jumps, as intended.
 void SceneImpl::execute_place(Index object, Index pose) {
   registry.objects[object].placed = pose;
   show_base(object);
@@ -175,7 +175,7 @@ void SceneImpl::bridge_over(Index index, const Pose& output) {
   if (now > Time{0})
     evaluator_.bridge(registry.behaviours[index], output, evaluator_.sample(index, now).out, now);
   else
-    poses_are_current_ = false;  // nothing has been seen yet: it may be where it likes
+    poses_are_current_ = false;  // nothing has been displayed yet
   evaluator_.update_lane(index, now);
 }
 
@@ -186,9 +186,9 @@ void SceneImpl::set_hidden(Index object, bool hidden) {
   const auto above = [this](const ObjectRecord& record) {
     return record.parent != none && registry.objects[record.parent].under_hidden;
   };
-  if (above(top)) return;  // nothing of it was to be seen before, nor is now
+  if (above(top)) return;  // it was hidden before, and still is
 
-  // One after another in a family, but for all at once: what is advanced on the way sees them all, or none.
+  // Readers are held one by one before any object is hidden, so that behaviours advanced here see all of them or none.
   if (hidden)
     registry.for_subtree(object, [this](Index member) {
       if (!registry.objects[member].under_hidden) hold_readers(member);
@@ -227,11 +227,10 @@ void SceneImpl::hold_readers(Index lost) {
     const BehaviourRecord& behaviour = registry.behaviours[index];
     if (registry.objects[behaviour.object].ended || behaviour.run.holding) return;
     lose(index, registry.handle(lost),
-         evaluator_.advance_and_sample(index, now).output);  // from where it has come to by now
+         evaluator_.advance_and_sample(index, now).output);  // from its pose at this moment
   };
   for (const Index index : layout.readers(lost)) hold(index);
-  // A behaviour that names a list goes on with the others. At a tick it has just been advanced, so nothing is to be
-  // done.
+  // A behaviour that names a list goes on with the other objects. At a tick it has just been advanced.
   if (now != evaluator_.last_tick) layout.for_readers_of_lists(registry, lost, hold);
 }
 

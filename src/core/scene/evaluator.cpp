@@ -12,7 +12,7 @@ namespace hushed::detail {
 
 namespace {
 
-/// No parent at all. Made by the compiler, so that it is there before any scene.
+/// The parent pose of objects without a parent. Constant-initialised, so that it exists before any scene.
 constexpr PoseBlock identity = [] {
   PoseBlock block{};
   for (int lane = 0; lane < lanes; ++lane) {
@@ -22,7 +22,7 @@ constexpr PoseBlock identity = [] {
   return block;
 }();
 
-/// The local poses in `pose` become world poses.
+/// Transforms local poses into world poses.
 HUSHED_KERNEL void compose_block(const PoseBlock& frame, PoseBlock& pose) {
   for_each_lane([&](int lane) { store(pose, lane, compose(load<Real>(frame, lane), load<Real>(pose, lane))); });
 }
@@ -51,7 +51,7 @@ void store_pose(Pose& to, const PoseBlock& from, int lane) {
   to.scale = {from.scale[0].at[lane], from.scale[1].at[lane], from.scale[2].at[lane]};
 }
 
-/// Every sixteenth tick or so, by the time alone.
+/// True about every sixteenth tick; depends on the time alone.
 bool is_sixteenth(Time tick, double step) { return step > 0.0 && std::llround(in_seconds(tick) / step) % 16 == 0; }
 
 int used_lanes(const Group& group, Index block) {
@@ -130,8 +130,8 @@ void Evaluator::catch_up() noexcept {
 void Evaluator::start_with_dependencies(Index object, Time now) noexcept {
   const EvalRequest request{.now = now, .starts = Starts::start_set};
   collect_dependencies(object);
-  // What an object depends on stands at an earlier slot than itself. The others in a block come along: what they
-  // show is of no use now, and is shown anew with the next frame.
+  // Dependencies have smaller slots. Other objects in the same blocks are evaluated too; the next frame evaluates them
+  // again.
   std::sort(start_set_.begin(), start_set_.end(),
             [this](Index a, Index b) { return registry_.slot_of(a) < registry_.slot_of(b); });
   Pass pass = pass_at(request);
@@ -194,7 +194,7 @@ void Evaluator::evaluate_stack(const Group& group, Index height, Index block, Po
       batch.lane_blocks->evaluate(place, pose, pass.context);
       if (failed_lanes_ != 0) show_failed(batch, place, pose, pass.request.now);
     } else {
-      // Nobody else looks at the other parts of poses that only move.
+      // In groups that only move, the other parts are needed here only.
       if (group.touched == part::position) copy_other_parts(layout_.rests[group.first_block + block], pose);
       evaluate_with_transitions(batch, place, pose, pass);
     }
@@ -357,11 +357,11 @@ BehaviourSample Evaluator::sample(Index index, Time now, Remember remember) {
   return found;
 }
 
-// --- sight ---------------------------------------------------------------------------------------------------
+// --- queries -------------------------------------------------------------------------------------------------
 
 Pose Evaluator::world_of(Object object, std::uint32_t reader) const {
   if (!registry_.alive(object)) return {};
-  // One that is looked at for the first time is seen as it is now.
+  // An object that is read for the first time is read as it is now.
   if (registry_.behaviours[reader].common.reads == Reads::last_tick && ticks_.knows(object.index)) {
     const Index at = ticks_.place_of(object.index);
     return evaluated_at_ <= ticks_.at ? ticks_.before[at] : ticks_.last[at];
@@ -375,15 +375,15 @@ const Pose* Evaluator::place_of(Object object, std::uint32_t reader) const {
 }
 
 void Evaluator::emit(std::uint32_t behaviour, EventName name, int number, Time at) const {
-  constexpr std::size_t most = 1'000'000;  // in one advance: by then, nobody reads them any more
+  constexpr std::size_t most = 1'000'000;  // in one advance; more are dropped
   if (events_.size() >= most) return;
   const Index object = registry_.behaviours[behaviour].object;
   if (registry_.objects[object].ended) return;
   events_.push({at, name.text(), registry_.handle(object), registry_.behaviour_handle(behaviour), {}, {}, number});
 }
 
-/// What fails at a tick is left out until it succeeds at a later one. What fails in a frame leaves no trace but the
-/// event: frames must not decide what is shown later.
+/// A behaviour that fails at a tick is skipped until it succeeds at a later one. A failure in a frame has no effect but
+/// the event: frames must not influence later poses.
 void Evaluator::failed(std::uint32_t index, const BehaviourFailure& failure) const {
   BehaviourRecord& behaviour = registry_.behaviours[index];
   if (registry_.objects[behaviour.object].ended) return;
@@ -397,7 +397,7 @@ void Evaluator::failed(std::uint32_t index, const BehaviourFailure& failure) con
     run.failed = true;
     if (failure.last_given) bridge(behaviour, *failure.last_given, failure.in, evaluated_at_);
   }
-  if (std::exchange(run.failed_at, evaluated_at_) != Time::min()) return;  // that has been said
+  if (std::exchange(run.failed_at, evaluated_at_) != Time::min()) return;  // it has been reported
   Event event{
       evaluated_at_,           "failed", registry_.handle(behaviour.object), registry_.behaviour_handle(index), {},
       std::string{failure.why}};

@@ -14,15 +14,15 @@
 
 namespace hushed::detail {
 
-/// Events in the order in which they were raised. The program sees each of them once, after an advance; the rules hear
-/// each of them once, at a tick. Both cursors are part of the state of a scene, and so of its snapshots.
+/// Events in the order in which they were raised. The program sees each event once, after an advance; the rules process
+/// each once, at a tick. Both cursors are part of the state of a scene, and so of its snapshots.
 class EventQueue {
  public:
   void push(Event event) {
     events_.push_back(std::move(event));
     for_rules_.push_back(true);
   }
-  /// Rules will not hear of it: it depends on the frames that are played.
+  /// An event that rules do not process, because it depends on the frame rate.
   void push_for_program(Event event) {
     events_.push_back(std::move(event));
     for_rules_.push_back(false);
@@ -34,9 +34,9 @@ class EventQueue {
   std::span<const Event> all() const { return events_; }
   /// The events that no advance has delivered yet.
   std::span<const Event> undelivered() const { return all().subspan(delivered_); }
-  /// An advance ends: the program can see all of them.
+  /// Called at the end of an advance: the program can see all events.
   void mark_delivered() { delivered_ = events_.size(); }
-  /// An advance begins: what the last one delivered goes.
+  /// Called at the beginning of an advance: removes the events that the last one delivered.
   void remove_delivered() {
     events_.erase(events_.begin(), events_.begin() + static_cast<std::ptrdiff_t>(delivered_));
     for_rules_.erase(for_rules_.begin(), for_rules_.begin() + static_cast<std::ptrdiff_t>(delivered_));
@@ -44,13 +44,13 @@ class EventQueue {
     delivered_ = 0;
   }
 
-  /// The next event that the rules have not heard, or nullptr. It counts as heard from now on.
+  /// The next event that the rules have not processed, or nullptr. It counts as processed from now on.
   const Event* next_unheard() {
     while (heard_ < events_.size() && !for_rules_[heard_]) ++heard_;
     return heard_ < events_.size() ? &events_[heard_++] : nullptr;
   }
 
-  /// Replaces all events by these, which the rules have heard and the program has not seen.
+  /// Replaces all events by these, which the rules have processed and the program has not seen.
   void replace_by(std::vector<Event> undelivered) {
     events_ = std::move(undelivered);
     for_rules_.assign(events_.size(), true);
@@ -63,7 +63,7 @@ class EventQueue {
     for (Event& event : events_) visit(event);
   }
 
-  /// Room for so many events, so that pushing and sorting them does not allocate.
+  /// Reserves memory, so that pushing and sorting up to `count` events does not allocate.
   void reserve(std::size_t count) {
     events_.reserve(count);
     for_rules_.reserve(count);
@@ -71,7 +71,7 @@ class EventQueue {
     order_.reserve(count);
   }
 
-  /// Sorts stably by `comes_before`. All of them must have been heard.
+  /// Sorts stably by `comes_before`. The rules must have processed all of them.
   template <class Before>
   void sort(Before&& comes_before) {
     if (std::is_sorted(events_.begin(), events_.end(), comes_before)) return;
@@ -88,9 +88,9 @@ class EventQueue {
 
  private:
   std::vector<Event> events_;
-  std::vector<bool> for_rules_;  ///< of each event
-  std::size_t delivered_ = 0;    ///< how many of them the last advance has delivered
-  std::size_t heard_ = 0;        ///< how many of them the rules have heard
+  std::vector<bool> for_rules_;  ///< for each event: rules process it
+  std::size_t delivered_ = 0;    ///< the number of events that the last advance delivered
+  std::size_t heard_ = 0;        ///< the number of events that the rules have processed
   std::vector<Event> sorted_;    ///< scratch, kept so that sorting does not allocate
   std::vector<std::size_t> order_;
 };

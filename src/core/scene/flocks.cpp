@@ -24,7 +24,7 @@ void for_observers(const Registry& registry, Visit&& visit) {
   }
 }
 
-/// All with one of the tags, by their numbers.
+/// The objects with one of the tags, in the order of their indices.
 template <class Tags>
 std::vector<Index> with_one_of(const Registry& registry, const Tags& tags) {
   std::vector<Index> all;
@@ -102,7 +102,7 @@ void Flocks::plan() {
   });
 }
 
-/// The answers of one behaviour stand together.
+/// The answers of one behaviour are contiguous.
 void Flocks::ask(Index behaviour, std::span<const NeighbourQuery> neighbour_queries) {
   const Index object = registry_.behaviours[behaviour].object;
   const Frame frame = frame_of(object);
@@ -126,7 +126,7 @@ void Flocks::ask(Index behaviour, std::span<const NeighbourQuery> neighbour_quer
   for (const Index flock : asked) ask(flocks_[flock], object, asker, neighbour_queries);
 }
 
-/// The questions of one behaviour to one flock stand together.
+/// The questions of one behaviour to one flock are contiguous.
 void Flocks::ask(Flock& flock, Index object, const Asker& asker, std::span<const NeighbourQuery> neighbour_queries) {
   std::vector<Question> questions;
   Index answer = 0;
@@ -248,7 +248,7 @@ void Flocks::gather(Obstacles& obstacles) const noexcept {
   }
 }
 
-/// In the order of the cells, members and their answers lie anywhere: the next are called for early.
+/// In the order of cells, members and their answers are scattered in memory: they are prefetched.
 void Flocks::answer_all(Flock& flock) noexcept {
   const auto in_order = flock.grid.in_order();
   constexpr std::size_t soon = 8;
@@ -261,7 +261,7 @@ void Flocks::answer_all(Flock& flock) noexcept {
     const Observer& observer = flock.observers[in_order[place]];
     if (observer.questions > 0) answer(flock, observer, flock.grid.point(place), flock.grid.around(place));
   }
-  // Who is hidden is seen by nobody, and sees the others all the same.
+  // A hidden object is not found, but its own queries are answered.
   const auto observe = [&](const Observer& observer, const VecOf<double>& here, Index itself) {
     answer(flock, observer, here, flock.grid.around(here, itself));
   };
@@ -275,7 +275,7 @@ void Flocks::answer_all(Flock& flock) noexcept {
   }
 }
 
-/// Without a branch on whether each is near enough: those that are not have no share.
+/// Without a branch on the distance: candidates outside the radius have weight 0.
 HUSHED_KERNEL void Flocks::answer(const Flock& flock, const Observer& observer, const VecOf<double>& here,
                                   std::span<const std::uint32_t> found) noexcept {
   const std::size_t count = found.size();

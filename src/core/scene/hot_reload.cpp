@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// A scene becomes another: what is the same in both keeps its time, its state and its handles.
+// Replaces the content of a scene: everything that both contents have in common keeps its state and its handles.
 
 #include <algorithm>
 
@@ -43,7 +43,7 @@ std::vector<std::string> SceneImpl::take_state_from(SceneImpl& old) {
   return lost;
 }
 
-/// Whatever has been shown so far was another play.
+/// Removes the layout and all events of the new scene's own past.
 void SceneImpl::clear_locations() {
   layout = {};
   for (ObjectRecord& object : registry.objects) object.location.reset();
@@ -82,8 +82,8 @@ void SceneImpl::take_objects_from(const SceneImpl& old, std::vector<std::string>
     if (registry.objects[index].in_use && registry.objects[index].parent == none) hide_below(hide_below, index, false);
 }
 
-/// Makes the values of a behaviour the same in both, the old one going on without a jump. Otherwise why it cannot go
-/// on; an empty text where it is new.
+/// Makes the values of a behaviour equal in both scenes; the old one changes without a jump. Returns the reason where
+/// the behaviour cannot continue; an empty text where it is new.
 std::optional<std::string> SceneImpl::agree(SceneImpl& old, Index index) {
   BehaviourRecord& behaviour = registry.behaviours[index];
   const Index other = old.find_behaviour(registry.path_of(index));
@@ -133,7 +133,7 @@ void SceneImpl::take_behaviour_state_from(const SceneImpl& old, Index index) {
   behaviour.once_touched = before.once_touched;
 }
 
-/// What a rule of the same name remembers, what it is about to do, and all that has happened and was not heard yet.
+/// Takes the state of rules of the same name, their pending actions, and events that were not processed yet.
 void SceneImpl::take_rules_from(SceneImpl& old, std::vector<std::string>& lost) {
   rules_.memory.judged = old.rules_.memory.judged;
   for (const Index before : old.rules_.in_order()) {

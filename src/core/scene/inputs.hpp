@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Keys and axes as they are at ticks. What changes between two ticks takes effect at the second.
+// Keys and axes at ticks. A change between two ticks takes effect at the second.
 
 #include <cstddef>
 #include <optional>
@@ -13,7 +13,7 @@
 
 namespace hushed::detail {
 
-/// What a play changes of it.
+/// The state of all keys and axes.
 struct InputState {
   struct Key {
     bool held = false;      ///< at the last tick
@@ -22,14 +22,14 @@ struct InputState {
   };
   std::vector<Key> keys;     ///< by number
   std::vector<double> axes;  ///< by number
-  std::size_t taken = 0;     ///< how many changes have taken effect, counted from the beginning
+  std::size_t taken = 0;     ///< the number of changes that have taken effect, counted from the beginning
 };
 
 class Inputs {
  public:
-  /// Throws `BadValue`. What is made known beforehand comes again after going back in time; the rest is forgotten.
+  /// Throws `BadValue`. A change that was announced `beforehand` is repeated after going back in time; others are not.
   void add(const InputChange& change, bool beforehand);
-  /// What changed before that moment takes effect.
+  /// Lets all changes before that time take effect.
   void tick(Time at) noexcept;
 
   const InputState::Key& key(std::string_view name) const;
@@ -39,29 +39,28 @@ class Inputs {
   std::optional<Time> last() const {
     return changes_.empty() ? std::nullopt : std::optional{changes_.back().what.time};
   }
-  /// Back to a state: what has changed since comes again.
+  /// Returns to a state; changes since then take effect again.
   void rewind(const InputState& state);
-  /// What was not made known beforehand will not come again after that time.
-  /// True where there was any.
+  /// Drops changes after that time that were not announced beforehand. Returns true where there were any.
   bool forget_after(Time time);
-  /// What had taken effect in that state will not come again: it is dropped.
+  /// Drops changes that had taken effect in that state; no earlier state will be needed again.
   void forget_before(const InputState& state);
-  /// As it was then, but for what has been made known beforehand since.
+  /// Returns to earlier inputs, and keeps changes that were announced since.
   void restore_state(const Inputs& then);
 
  private:
   struct Change {
     InputChange what;
-    std::size_t number;  ///< of its key or axis
+    std::size_t number;  ///< the index of its key or axis
     std::size_t serial;
     bool beforehand;
   };
-  /// Where it is put.
+  /// Inserts in the order of times, and returns the index.
   std::size_t insert(Change change);
   std::size_t number_of(std::vector<std::string>& names, const std::string& name);
 
   std::vector<Change> changes_;  ///< in the order of their times
-  std::size_t forgotten_ = 0;    ///< how many were dropped before the first of them
+  std::size_t forgotten_ = 0;    ///< the number of changes dropped at the front
   std::vector<std::string> keys_, axes_;
   InputState state_;
   std::size_t made_ = 0;

@@ -17,7 +17,7 @@ namespace {
 constexpr std::size_t chunk_size = 2048;
 constexpr std::size_t largest_chunk = 2 * chunk_size;
 
-/// Lists of `to` by `from`, of pairs that `for_each_pair` shows twice in the same order.
+/// Lists of `to` by `from`. `for_each_pair` must visit the pairs twice in the same order.
 template <class ForEachPair>
 Lists gather(std::size_t count, ForEachPair&& for_each_pair) {
   Lists lists;
@@ -60,7 +60,7 @@ class Builder {
     });
   }
 
-  /// Kahn's order with a stack for a queue: depth first.
+  /// Kahn's algorithm with a stack in place of a queue: depth first.
   void put_in_order() {
     const auto count = static_cast<Index>(registry_.objects.size());
     std::vector<Index> missing(count, 0);
@@ -88,12 +88,12 @@ class Builder {
     return any;
   }
 
-  /// What has memory, what that reads, and what is read as it was at the last tick.
+  /// Finds the objects evaluated at ticks: those with state, their dependencies, and those whose last tick is read.
   void find_ticked() {
     const auto count = registry_.objects.size();
     ticked_.assign(count, false);
     std::vector<bool> visited(count, false);
-    std::unordered_set<const void*> marked;  // lists that many have in common
+    std::unordered_set<const void*> marked;  // lists shared by many
     const auto mark = [&](Object target) {
       if (registry_.alive(target)) visited[target.index] = true;
     };
@@ -126,8 +126,7 @@ class Builder {
     find_independent();
   }
 
-  /// What is ticked by itself: nothing else at ticks depends on it, it depends on nothing that moves or is input, and
-  /// nobody reads last ticks.
+  /// Finds the independent groups: ticked, without readers at ticks and without dependencies that move or input.
   void find_independent() {
     independent_ = ticked_;
     for (const auto* const those : {&layout_.read_at_ticks, &layout_.movers_at_ticks})
@@ -176,7 +175,7 @@ class Builder {
     }
   }
 
-  /// Makes a chunk of the order from `from` on, and returns where the next begins.
+  /// Makes a chunk from the index `from` of the order on, and returns where the next begins.
   std::size_t make_chunk(std::size_t from) {
     const std::size_t to = end_of_chunk(from);
     const auto chunk = static_cast<Index>(layout_.chunks.size());
@@ -204,7 +203,7 @@ class Builder {
     return to;
   }
 
-  /// At the end of a family where one is near, otherwise through the middle of one.
+  /// The end of a chunk: at the end of a family where one is close, otherwise within a family.
   std::size_t end_of_chunk(std::size_t from) const {
     const auto next = std::lower_bound(family_starts_.begin(), family_starts_.end(), from + chunk_size);
     const std::size_t family = next == family_starts_.end() ? order_.size() : *next;
@@ -265,7 +264,7 @@ class Builder {
     layout_.groups.push_back(group);
   }
 
-  /// Room in a batch for the members of a group, and the note of who is where.
+  /// Adds lanes for the members of a group to a batch, and stores their locations.
   StackLevel take_blocks(Index batch_index, const Group& group, std::span<const Index> level) {
     Batch& batch = layout_.batches[batch_index];
     const auto first = static_cast<Index>(batch.blocks());
@@ -290,7 +289,7 @@ class Builder {
         const auto lane = static_cast<int>(i % lanes);
         batch.clocks[block].zero.at[lane] = 0.0;
         batch.clocks[block].pace.at[lane] = 1.0;
-        // A lane that fills up a block repeats its first one, so that it computes on sound numbers.
+        // Unused lanes repeat the first one, so that they compute with finite numbers.
         const Index b = batch.behaviours[i] != none ? batch.behaviours[i] : batch.behaviours[block * lanes];
         batch.lane_blocks->fill(block, lane, registry_.behaviours[b].row);
       }
@@ -329,7 +328,7 @@ class Builder {
   Layout layout_;
   Lists dependants_;
   std::vector<Index> order_;
-  std::vector<std::size_t> family_starts_;  ///< places in the order of objects that depend on nothing
+  std::vector<std::size_t> family_starts_;  ///< indices in the order of objects without dependencies
   std::vector<bool> ticked_, independent_;
   std::vector<Index> level_, in_chunk_, signature_;
   std::map<std::pair<Index, unsigned>, Index> batch_ids_;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The names of a scene, as the values of its behaviours and its rules ask for them.
+// Resolves the names in the values of behaviours and in rules.
 
 #include <hushed/detail/scene_names.hpp>
 
@@ -11,8 +11,8 @@ namespace hushed::detail {
 
 class NamesInScene final : public SceneNames {
  public:
-  /// What a behaviour of one object may name; of none, what a rule may. Who reads the last tick does not come after
-  /// those with a tag, and may learn of the newest of them later.
+  /// The names for a behaviour of `object`, or for a rule where it is none. A behaviour that reads the last tick is not
+  /// evaluated after objects with a tag, and may get an older list of them.
   explicit NamesInScene(const Registry& registry, Index object = none, Reads reads = Reads::now)
       : registry_{registry}, object_{object}, reads_{reads} {}
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Who of a list is nearest, as all were at the last tick.
+// The nearest object of a list at the last tick.
 
 #include <optional>
 #include <vector>
@@ -16,12 +16,12 @@ class Nearest {
  public:
   Nearest(const Registry& registry, const TickMemory& ticks) : registry_{registry}, ticks_{ticks} {}
 
-  /// Makes room for the lists that behaviours which read the last tick name, once it is known who is seen at ticks.
+  /// Reserves memory for the lists that behaviours read at the last tick. Called after a new layout.
   void plan();
 
-  /// Of those of a list that are there, but for `owner`, whoever is nearest to a point of the world; of equally near
-  /// ones the first. An `Object` of generation 0 where there is nobody; nothing where the list was not planned for.
-  /// `before`: as it was one tick before the last.
+  /// The visible object of a list, other than `owner`, that is nearest to a point of the world; the first of equally
+  /// near ones; of generation 0 where there is none. Nothing where the list was not planned. `before`: one tick before
+  /// the last.
   std::optional<Object> find(const ObjectList& list, const VecOf<double>& point, Object owner,
                              bool before) const noexcept;
 
@@ -29,7 +29,7 @@ class Nearest {
   struct Known {
     ObjectList list;
     PointTree tree;
-    std::uint64_t edition = 0;  ///< of the ticks, when the tree was made
+    std::uint64_t edition = 0;  ///< of the tick memory, when the tree was built
     std::uint64_t presence_edition = 0;
     bool before = false;
   };
@@ -38,7 +38,7 @@ class Nearest {
 
   const Registry& registry_;
   const TickMemory& ticks_;
-  mutable std::vector<Known> known_;  ///< a tree is made when it is first asked for after a tick
+  mutable std::vector<Known> known_;  ///< a tree is built when it is first needed after a tick
 };
 
 }  // namespace hushed::detail

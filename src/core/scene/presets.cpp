@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Presets: behaviours that several objects have in common, and any of them may have values of its own.
+// Presets: behaviours shared by several objects, each of which may have values of its own.
 
 #include <algorithm>
 
@@ -80,7 +80,7 @@ void SceneImpl::use(Object object, std::string_view name, std::span<const OwnVal
     set_field(field, gift.values.get(), gift.common, each.value, whose + each.path);
     gift.own.push_back(field.field->name);
   }
-  // All of them can be given, or none is: none of them depends on another.
+  // Either all of them can be given, or none is given.
   for (std::size_t i = 0; i < gifts.size(); ++i) {
     const Kind& kind = *preset.behaviours[i].kind;
     registry.check_new(owner, kind, check_new(owner, kind, gifts[i].values.get(), gifts[i].common).get(),
@@ -111,7 +111,8 @@ std::optional<SceneImpl::PresetPath> SceneImpl::preset_path(std::string_view pat
   throw BadValue{preset.name + " has no behaviour " + in_quotes(name) + suggestion(name, names)};
 }
 
-/// All that use the preset, but for those with a value of their own there: or none, where one of them refuses it.
+/// Changes all objects that use the preset, except those with a value of their own; changes none where one of them
+/// refuses the value.
 void SceneImpl::set_in_preset(const PresetPath& path, const std::optional<Value>& value) {
   PresetBehaviour& behaviour = *path.behaviour;
   const std::string whose = "preset." + path.preset->name + '.' + std::string{name_of(behaviour)};

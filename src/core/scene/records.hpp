@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What is written down about each object and behaviour. Nothing here is read or written frame by frame,
-// but for behaviours that are starting, stopping, fading or being changed.
+// The records of objects and behaviours. The frame loop does not use them, except for behaviours in a transition.
 
 #include <cstdint>
 #include <memory>
@@ -25,7 +24,7 @@ namespace hushed::detail {
 using Index = std::uint32_t;
 inline constexpr Index none = ~Index{0};
 
-/// A value on the heap that most owners do without. It is copied with its owner.
+/// A value on the heap that most owners do not have. It is copied with its owner.
 template <class T>
 class Rare {
  public:
@@ -47,7 +46,7 @@ class Rare {
   const T& operator*() const { return *value_; }
   T* operator->() { return value_.get(); }
   const T* operator->() const { return value_.get(); }
-  /// The value, which is made where it is missing.
+  /// The value; creates it where it is missing.
   T& make() {
     if (!value_) value_ = std::make_unique<T>();
     return *value_;
@@ -57,14 +56,14 @@ class Rare {
   std::unique_ptr<T> value_;
 };
 
-/// Where the layout has put an object.
+/// The location of an object in the layout.
 struct ObjectLocation {
   Index slot;    ///< in the world poses
   Index group;   ///< its group
   Index member;  ///< its number in the group
 };
 
-/// Where the layout has put a behaviour.
+/// The location of a behaviour in the layout.
 struct BehaviourLocation {
   Index batch;
   Index block;
@@ -79,62 +78,62 @@ struct ObjectRecord {
   Index first_child = none, next_sibling = none;
   Index first_behaviour = none;                             ///< the bottom of the stack
   Index last_behaviour = none;                              ///< its top
-  Index stack = 0;                                          ///< how many behaviours it has
-  Rare<std::unordered_map<std::string, Index>> behaviours;  ///< by their names, where there are many
-  Index dependants = 0;                                     ///< children, and behaviours that look at it as it is now
+  Index stack = 0;                                          ///< the number of its behaviours
+  Rare<std::unordered_map<std::string, Index>> behaviours;  ///< by name, where there are many
+  Index dependants = 0;  ///< number of children, and of behaviours that read it as it is now
   std::uint32_t generation = 1;
   bool in_use = true;
   bool ended = false;
-  bool hidden = false;        ///< by itself
-  bool under_hidden = false;  ///< it, or one above it
+  bool hidden = false;        ///< hidden itself
+  bool under_hidden = false;  ///< it or an ancestor is hidden
   std::vector<std::string> tags;
   std::optional<Shape> shape;
   std::vector<PoseParts> poses;
-  Index placed = none;  ///< the one of them that has taken the place of the rest pose
-  int gathered = 0;     ///< how many it has gathered
+  Index placed = none;  ///< the index of the pose that has replaced the rest pose
+  int gathered = 0;     ///< the number of objects that it has gathered
   bool judged = false;  ///< a rule reads it
 
-  /// What comes in at the bottom of the stack.
+  /// The incoming pose of the lowest behaviour.
   Pose base() const { return placed == none ? rest : poses[placed].over(rest); }
 
-  std::optional<ObjectLocation> location;  ///< nothing before it is laid out, and after it has left the layout
+  std::optional<ObjectLocation> location;  ///< nothing while it is not in the layout
 };
 
-/// The start of what waits for something that is lost.
+/// The start time of a behaviour that waits for a lost dependency.
 inline constexpr Time when_found = Time::max();
 
-/// A fade, a bridge and a held pose: only behaviours that fade, jump or hold have one.
+/// A fade, a bridge and a held pose. Only behaviours that need one of them have a `Transition`.
 struct Transition {
   // The fade: from one level to another, by smoothstep in time.
   double level_from = 1.0, level_to = 1.0;
   Time level_since = {}, level_length = {};
 
-  // The bridge: what is added to what comes out, and taken away by smoothstep in time.
+  // The bridge: a difference that is added to the output and fades away by smoothstep in time.
   Vec3 position = Vec3::Zero(), rotation = Vec3::Zero(), scale = Vec3::Zero();
   Time bridge_since = {}, bridge_length = {};
 
-  Pose held = {};  ///< while holding
+  Pose held = {};  ///< the pose of a frozen behaviour
 };
 
-/// How far a behaviour has come.
+/// The run state of a behaviour.
 struct Run {
   enum class Phase : std::uint8_t { idle, waiting, running, halted };
 
   Phase phase = Phase::idle;
-  bool holding = false;          ///< something it looks at is lost: it gives what it last gave
-  bool failed = false;           ///< one of the user's own that failed at the last tick: what comes in goes out
-  Time failed_at = Time::min();  ///< when it failed last, as long as that need not be said again
+  bool holding = false;          ///< a dependency is lost: it gives its last pose
+  bool failed = false;           ///< a user's behaviour that failed at the last tick: the input passes through
+  Time failed_at = Time::min();  ///< the last failure, while it is not to be reported again
   Time starts_at = {};           ///< while it waits
-  Time waits_from = {};          ///< while it waits: the moment that its delay counts from
-  Time clock = {};               ///< running: when own time was zero; halted: the own time
+  Time waits_from = {};          ///< while it waits: the time from which its delay counts
+  Time clock = {};               ///< running: the time at which own time was 0; stopped: the own time
   Rare<Transition> transition;
 
-  /// It was not told to fade away.
+  /// True where it is not fading away.
   bool is_wanted() const { return !transition || transition->level_to > 0.0; }
-  /// It was started and not stopped since; its delay may not be over.
+  /// True where it was started and not stopped since. Its delay may not be over.
   bool is_started() const { return (phase == Phase::waiting || phase == Phase::running) && is_wanted(); }
-  /// The state of a snapshot. A transition that was made since is reset rather than deleted, so that playing on does
-  /// not allocate it again.
+  /// Returns to the state of a snapshot. A transition that was created since is reset rather than deleted, so that
+  /// playing on does not allocate it again.
   void go_back_to(const Run& then) {
     Rare<Transition> state = std::move(transition);
     *this = then;
@@ -144,7 +143,7 @@ struct Run {
   }
 };
 
-/// Behaviours that several objects have in common.
+/// A behaviour of a preset.
 struct PresetBehaviour {
   const Kind* kind;
   std::shared_ptr<const void> values;
@@ -160,20 +159,20 @@ struct BehaviourRecord {
   Index store = 0;
   Index row = 0;
   Index object = none;
-  Index next = none;  ///< the one above it in the stack
+  Index next = none;  ///< the next higher one in the stack
   std::uint32_t generation = 1;
   bool in_use = true;
   Common common;
   References dependencies;
   Run run;
-  std::shared_ptr<const void> given;  ///< its values as they were given, once they are others
+  std::shared_ptr<const void> given;  ///< its values as they were given, once they differ
   Common given_common;
-  Index preset = none;  ///< that it comes from
+  Index preset = none;  ///< the preset that it comes from
   Index number_in_preset = 0;
-  std::vector<std::string_view> own;  ///< fields that do not go by the preset
-  unsigned once_touched = 0;          ///< parts of the pose that it has changed under other values: they may be bridged
+  std::vector<std::string_view> own;  ///< fields whose values are not the preset's
+  unsigned once_touched = 0;          ///< parts that it changed under other values, which may be bridged
 
-  std::optional<BehaviourLocation> location;  ///< nothing before it is laid out, and after it has left the layout
+  std::optional<BehaviourLocation> location;  ///< nothing while it is not in the layout
 };
 
 }  // namespace hushed::detail

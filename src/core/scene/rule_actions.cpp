@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: MIT
-// What happens at ticks besides motion: input takes effect, rules are judged and act, what was gathered goes, and
-// callbacks are told.
+// Ticks: input takes effect, rules are evaluated and their actions executed, gathered objects go, callbacks are called.
 
 #include <algorithm>
 
@@ -36,7 +35,7 @@ void SceneImpl::tick(Time at) noexcept {
   evaluator_.tick(at);
   commit_tick_memory(at);
   inputs_.tick(at);
-  if (!evaluator_.gatherings.empty()) gather(at);  // nobody goes for what has gone
+  if (!evaluator_.gatherings.empty()) gather(at);  // before agents decide
   decide(at);
   if (!rules_.empty()) evaluate_rules(at);
 }
@@ -63,7 +62,7 @@ void SceneImpl::evaluate_rules(Time tick) noexcept {
   rules_.judge(tick);
 }
 
-/// In the order of the rules' names, at the moment of the tick, before its poses are computed.
+/// Executes the actions in the order of the rules' names, at the moment of the tick, before its poses are computed.
 void SceneImpl::perform_rule_actions(Time tick) noexcept {
   stand_at(tick, false);
   for (const RuleMemory::Firing& firing : rules_.memory.firings) {
@@ -81,7 +80,7 @@ void SceneImpl::perform_rule_actions(Time tick) noexcept {
   in_tick_ = before_tick_ = false;
 }
 
-/// What has ended is left alone.
+/// Does nothing where the object or behaviour has ended.
 void SceneImpl::perform(const RuleMemory::Firing& firing, const Action& action) {
   using Verb = Action::Verb;
   if (action.verb == Verb::raise) {
@@ -132,7 +131,7 @@ void SceneImpl::process_events() noexcept {
 
 // --- values that rules set -------------------------------------------------------------------------------------------
 
-/// They are part of the play: when time goes back, they go back.
+/// Finds the values that rules set. They are part of the play: `seek` and `restore` take them back.
 void SceneImpl::find_set_by_rules() {
   set_by_rules_.clear();
   for (Index number = 0; number < rules_.size(); ++number) {
@@ -172,7 +171,7 @@ void SceneImpl::restore_set_by_rules(const SceneState& state) {
 
 // --- gathering -------------------------------------------------------------------------------------------------------
 
-/// In the order of the names, at the tick itself.
+/// Executes gatherings in the order of names, at the tick itself.
 void SceneImpl::gather(Time tick) noexcept {
   auto& gatherings = evaluator_.gatherings;
   std::sort(gatherings.begin(), gatherings.end(), [this](const auto& a, const auto& b) {
@@ -194,7 +193,7 @@ void SceneImpl::gather(Time tick) noexcept {
 
 // --- callbacks -------------------------------------------------------------------------------------------------------
 
-/// After the frame is shown: what they call takes effect now, as what the program calls between two frames does.
+/// Calls the callbacks after the frame. Their calls take effect between two frames, like those of the program.
 void SceneImpl::call_listeners() noexcept {
   if (events.empty()) return;
   is_in_callbacks_ = true;
@@ -217,7 +216,7 @@ void SceneImpl::call_listeners() noexcept {
 
 // --- tags ------------------------------------------------------------------------------------------------------------
 
-/// Whoever has a tag by now, and what rules set, since objects and behaviours have come or gone.
+/// Resolves tags and the values that rules set anew, after objects or behaviours were added or removed.
 void SceneImpl::resolve_names() {
   rules_.resolve_names();
   find_set_by_rules();
@@ -232,7 +231,7 @@ void SceneImpl::resolve_names() {
     try {
       registry.set_dependencies(index, std::move(dependencies), behaviour.common.reads);
       registry.store(behaviour).set_values(behaviour.row, values.get());
-    } catch (const DependencyCycle&) {  // one of the new ones comes after it: it goes on without them
+    } catch (const DependencyCycle&) {  // a new member depends on it: it continues without them
     }
   }
 }

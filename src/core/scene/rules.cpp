@@ -98,7 +98,7 @@ void Rules::resolve_names() {
   marks_all_emitters_ = false;
   const NamesInScene names{registry_};
   const auto again = [&](Tagged& tagged) {
-    if (!tagged.tag.empty()) (void)resolve(tagged, names);  // none there is nobody's mistake by now
+    if (!tagged.tag.empty()) (void)resolve(tagged, names);  // a tag without members is no mistake at this point
   };
   for (Index number = 0; number < rules_.size(); ++number) {
     Rule& rule = rules_[number];
@@ -122,7 +122,7 @@ void Rules::resolve_names() {
       if (registry_.objects[object].in_use) mark_emitters_of(registry_.handle(object));
 }
 
-/// It is evaluated at ticks.
+/// Marks the object: it is evaluated at ticks.
 void Rules::mark(Object object) {
   if (registry_.alive(object)) registry_.objects[object.index].judged = true;
 }
@@ -208,7 +208,7 @@ void Rules::judge(Time tick) noexcept {
   memory.judged = tick;
 }
 
-/// All that look back are looked at, whatever the others say: they compare one tick with the next.
+/// Conditions that compare moments are always evaluated: they compare one tick with the next.
 bool Rules::holds(const Rule& rule, Index number, Index& link) {
   next_sample_ = 0;
   bool all = true, one = rule.any.empty(), none_of = true;
@@ -230,7 +230,7 @@ bool Rules::holds(const Condition& condition, Index rule, Index& link) {
     return is_near(*distance_condition);
   if (const auto* within = std::get_if<AreaCondition>(&condition.is)) return is_within(*within);
   if (const auto* measured = std::get_if<WatchCondition>(&condition.is)) {
-    // What looks at the present alone remembers nothing.
+    // Other conditions have no samples.
     RuleMemory::ResolvedCondition nothing;
     return is_measured(*measured,
                        measured->resolved->needs_past() ? memory.states[rule].samples[next_sample_++] : nothing);
@@ -262,7 +262,7 @@ bool Rules::any_place(const PlaceOrTag& someone, Visit&& visit) const {
   });
 }
 
-/// Any two of them, but nobody is near to itself. Far is nobody near, though there is somebody.
+/// True where any two different objects are within the distance. `farther`: none are, and both subjects exist.
 bool Rules::is_near(const DistanceCondition& distance_condition) const {
   bool any = false;
   const bool near = any_place(distance_condition.who, [&](const Vec3& here, Object one) {
@@ -285,7 +285,7 @@ bool Rules::is_within(const AreaCondition& within) const {
   });
 }
 
-/// A speed is not known at the first tick at which it is looked at, nor an acceleration at the second; the condition
+/// A speed is not known at the first tick at which it is evaluated, nor an acceleration at the first two; the condition
 /// does not hold then. At time 0 everything is at rest.
 bool Rules::is_measured(const WatchCondition& measured, RuleMemory::ResolvedCondition& samples) {
   const Watch& watch = *measured.resolved;
@@ -308,7 +308,7 @@ bool Rules::is_measured(const WatchCondition& measured, RuleMemory::ResolvedCond
   return (!measured.above || number_[0] > *measured.above) && (!measured.below || number_[0] < *measured.below);
 }
 
-/// A rule does not hear of an event that came of itself.
+/// A rule does not process an event that it led to itself.
 bool Rules::has_happened(const EventCondition& event, Index rule, Index& link) const {
   for (const RuleMemory::Told& told : memory.told) {
     if (told.event != event.event || (event.of.is_given() && !(told.subject == event.of.object))) continue;
@@ -325,7 +325,7 @@ bool Rules::came_of(Index link, Index rule) const {
   return false;
 }
 
-/// Only what has led to a rule that is going to fire.
+/// Keeps the links that led to a rule which is going to fire.
 void Rules::save_links() {
   saved_links_.clear();
   for (RuleMemory::Firing& firing : memory.firings) {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Rules, judged at the end of a tick: which conditions hold, and which rules fire of it at the next.
+// Evaluates rules at the end of a tick: which conditions hold, and which rules fire at the next tick.
 
 #include <deque>
 #include <optional>
@@ -19,20 +19,20 @@
 
 namespace hushed::detail {
 
-/// What a play changes of rules.
+/// The state of all rules.
 struct RuleMemory {
-  /// What a condition that compares moments saw at the last two ticks; nothing where that is not known yet.
+  /// The samples of a condition that compares moments, at the last two ticks; nothing where not known yet.
   struct ResolvedCondition {
     std::optional<Watch::Sample> last, before;
   };
   struct State {
     bool holds = false;
-    bool fired = false;  ///< since it has been holding; of one that fires once, ever
-    Time since = {};     ///< when it began to hold
+    bool fired = false;  ///< since its conditions hold; for `Fires::once`, ever
+    Time since = {};     ///< when its conditions began to hold
     RuleReport report = {};
-    std::vector<ResolvedCondition> samples;  ///< of each condition that compares moments, in the order of the rule
+    std::vector<ResolvedCondition> samples;  ///< for each condition that compares moments, in order
   };
-  /// An event since the last tick, and which of `links` led to it.
+  /// An event since the last tick, and the link that led to it.
   struct Told {
     std::string_view event;
     Object subject;
@@ -49,34 +49,34 @@ struct RuleMemory {
   std::vector<State> states;
   std::vector<Told> told;
   std::vector<Link> links;
-  std::vector<Firing> firings;  ///< what is to be done at the next tick, in the order of the rules' names
-  Time judged = Time::min();    ///< the last tick
+  std::vector<Firing> firings;  ///< rules whose actions are executed at the next tick, in the order of names
+  Time judged = Time::min();    ///< the tick of the last evaluation
 };
 
 class Rules {
  public:
-  Rules(Registry& registry, const Layout& layout, Evaluator& player, const Inputs& inputs)
-      : registry_{registry}, layout_{layout}, evaluator_{player}, inputs_{inputs} {}
+  Rules(Registry& registry, const Layout& layout, Evaluator& evaluator, const Inputs& inputs)
+      : registry_{registry}, layout_{layout}, evaluator_{evaluator}, inputs_{inputs} {}
 
-  /// Throws `BadValue`, with what is wrong and a mend.
+  /// Throws `BadValue` with a hint.
   void add(Rule rule);
   bool empty() const { return rules_.empty(); }
   const Rule& rule(Index number) const { return rules_[number]; }
   std::size_t size() const { return rules_.size(); }
   Index find(std::string_view name) const;  ///< throws `BadValue`
   std::optional<Index> number_of(std::string_view name) const;
-  /// A rule remembers what one of its name on another scene remembered, as far as their conditions are the same.
+  /// Copies the state of a rule of another scene, as far as their conditions are equal.
   void take_state_from(Index number, const Rules& other, Index of_other);
-  /// In the order of their names.
+  /// The rules in the order of their names.
   std::span<const Index> in_order() const;
 
-  /// Objects with tags are looked up anew, and whatever rules read is marked.
+  /// Resolves tags anew, and marks objects that rules read.
   void resolve_names();
-  /// Room for what a play tells of.
+  /// Reserves memory for the events of a play.
   void make_room(std::size_t events);
   void hear(const Event& event);
   void judge(Time tick) noexcept;
-  /// The event that follows has been raised by a rule.
+  /// The next event was raised by this rule.
   void raised(const RuleMemory::Firing& by);
 
   RuleMemory memory;
@@ -92,7 +92,7 @@ class Rules {
   AnyBehaviour handle_of(const BehaviourTarget& target) const;
   void save_links();
 
-  /// Shows each place to `visit`, until that returns true; whose it is, or nobody's.
+  /// Calls `visit(point, object)` for each point of the subject, until it returns true.
   template <class Visit>
   bool any_place(const PlaceOrTag& someone, Visit&& visit) const;
   std::optional<Vec3> where(const Place& place) const;
@@ -113,9 +113,9 @@ class Rules {
   std::unordered_map<std::string_view, Index> by_name_;
   std::vector<double> number_;
   std::vector<RuleMemory::Link> saved_links_;
-  bool marks_all_emitters_ = false;  ///< a rule hears of events whoever raises them
-  std::size_t next_sample_ = 0;      ///< which of the rule's conditions that compare moments is next
-  Time tick_ = {};                   ///< that is being judged
+  bool marks_all_emitters_ = false;  ///< a rule waits for events of any object
+  std::size_t next_sample_ = 0;      ///< the index of the rule's next condition that compares moments
+  Time tick_ = {};                   ///< the tick of the present evaluation
 };
 
 }  // namespace hushed::detail

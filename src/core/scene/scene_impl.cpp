@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// The stage: building on the cast, and the way of time through ticks, exact starts and frames.
+// Building a scene, and advancing time through ticks, exact starts and frames.
 
 #include "scene/scene_impl.hpp"
 
@@ -13,7 +13,7 @@ namespace hushed::detail {
 
 namespace {
 
-/// Different for every state of every cast, so that a snapshot fits one alone.
+/// A new number for each content of any registry, which ties a snapshot to one content.
 std::uint64_t next_build() {
   static std::atomic<std::uint64_t> last{0};
   return ++last;
@@ -53,7 +53,7 @@ std::shared_ptr<void> SceneImpl::check_new(Index owner, const Kind& kind, const 
   draft.object = owner;
   draft.common = common;
   auto found = resolved(draft, values);
-  // Over nothing, what comes in is the rest pose; over other behaviours it takes playing to know it.
+  // The incoming pose of the lowest behaviour is the rest pose; that of others is known only when playing.
   const bool known = registry.objects[owner].first_behaviour == none;
   check_values(draft, found.get(), known ? &registry.objects[owner].rest : nullptr);
   check_common(draft, common);
@@ -109,8 +109,8 @@ void SceneImpl::check_common(const BehaviourRecord& behaviour, const Common& com
       refuse(behaviour, std::string{field.name} + ": " + diagnostic->text);
 }
 
-/// Sets a behaviour waiting for its start, `delay` after `from` but not before now; it has started at once where it
-/// starts without a difference and without a delay.
+/// Schedules a start `delay` after `from`, but not before now. A behaviour that starts without a difference and without
+/// a delay starts at once.
 void SceneImpl::wait(Index index, Time from, Time delay) {
   BehaviourRecord& behaviour = registry.behaviours[index];
   Run& run = behaviour.run;
@@ -155,7 +155,7 @@ void SceneImpl::lay_out_from_stores() {
   poses_are_current_ = false;
 }
 
-/// Brings what lanes remember home to the rosters; but for one whose memory there is newer.
+/// Copies the state in the lanes to the stores, except that of `but`.
 void SceneImpl::collect_memory(Index but) {
   for (const Batch& batch : layout.batches)
     for (const Index b : batch.behaviours)
@@ -183,15 +183,15 @@ void SceneImpl::update_all_lanes() {
     if (!behaviour.dependencies.empty()) ++observers;
     if (behaviour.kind->traits().emits_events) ++emitters;
   }
-  const std::size_t capacity = events.size() + 2 * observers + 16 * emitters + 16;  // a frame must not have to make any
+  const std::size_t capacity = events.size() + 2 * observers + 16 * emitters + 16;  // a frame must not allocate
   events.reserve(capacity);
   rules_.make_room(capacity);
   evaluator_.gatherings.reserve(emitters);
   std::make_heap(due_.begin(), due_.end(), std::greater{});
 }
 
-/// Objects that are seen as at the last tick for the first time are seen as they are now, or at rest at the
-/// very beginning, when there is no other pose yet.
+/// Objects whose last tick is read for the first time start with their present pose, or with the rest pose at time 0,
+/// when there is no other pose yet.
 void SceneImpl::remember_tick_objects(const std::vector<Pose>& output) {
   const auto at_rest = [this](Index object) {
     Pose pose = registry.objects[object].base();
@@ -227,7 +227,7 @@ void SceneImpl::settle() {
   }
 }
 
-/// Within a tick, what is due begins at the tick's own turn.
+/// Within a tick, behaviours that are due start later, with the tick itself.
 void SceneImpl::refresh() {
   if (!laid_out_) lay_out_again();
   if (poses_are_current_) return;
@@ -275,7 +275,7 @@ void SceneImpl::play_on(Time step) noexcept {
   settle();
   advance_until(step < latest - now ? now + step : latest);
   process_events();
-  // Events of one moment and behaviour stay in the order in which they were told.
+  // Events of one moment and behaviour stay in the order in which they were raised.
   events.sort([this](const Event& a, const Event& b) { return comes_before(a, b); });
 }
 
@@ -328,7 +328,7 @@ Index SceneImpl::take_due() noexcept {
   return behaviour;
 }
 
-/// Ticks and exact starts in the order of their times, then the frame.
+/// Executes ticks and exact starts in the order of their times, then evaluates the frame.
 void SceneImpl::advance_until(Time target) noexcept {
   if (now == Time{0} && rules_.memory.judged == Time::min()) evaluate_rules(now);
   Time tick = layout.any_ticked ? tick_after(evaluator_.last_tick) : Time::max();

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// A scene from the inside: the cast, its layout, the time, and what is called while it plays.
+// The implementation of `Scene`: registry, layout, time, and the commands that change a playing scene.
 
 #include <functional>
 #include <memory>
@@ -24,14 +24,14 @@
 
 namespace hushed::detail {
 
-/// No scene plays on beyond this time.
+/// The greatest time of a scene.
 inline constexpr Time latest = std::chrono::seconds{1'000'000'000};
 
-/// The state of a scene at a moment: all that a play changes.
+/// The state of a scene at a moment: everything that playing changes.
 struct SceneState {
   Time time;
   Time last_tick;
-  std::uint64_t build;  ///< of which cast
+  std::uint64_t build;  ///< identifies the content of the registry
   std::vector<std::unique_ptr<BehaviourStore>> stores;
   std::vector<Common> commons;
   std::vector<Run> runs;
@@ -45,14 +45,14 @@ struct SceneState {
   InputState input;
   RuleMemory rules;
   std::vector<PresetRecord> presets;
-  std::vector<std::vector<std::string_view>> owns;  ///< of each behaviour
-  std::vector<std::optional<Value>> set_by_rules;   ///< of `SceneImpl::set_by_rules_`
+  std::vector<std::vector<std::string_view>> owns;  ///< `BehaviourRecord::own` of each behaviour
+  std::vector<std::optional<Value>> set_by_rules;   ///< values of `SceneImpl::set_by_rules_`
   EventQueue events;
-  std::size_t commands;  ///< how many of the log had been carried out
+  std::size_t commands;  ///< the number of commands executed by then
   double rounding;       ///< of `SceneImpl::rounding_`
 };
 
-/// The content of a snapshot: a state, and what `seek` needs to go back from there.
+/// The content of a snapshot: a state, and what `seek` needs to go further back.
 struct SnapshotData {
   std::shared_ptr<const SceneState> state;
   CommandLog commands;
@@ -63,18 +63,18 @@ struct SnapshotData {
 class SceneImpl {
  public:
   explicit SceneImpl(double tick_rate);
-  /// A stage whose objects and behaviours get the handles of those of the same names on another.
+  /// A scene whose objects and behaviours get the handles of those with the same names in another.
   SceneImpl(double tick_rate, const SceneImpl& like) : SceneImpl{tick_rate} {
     registry.reuse_handles_of(like.registry);
   }
-  /// Goes on from where another is, that this one is like, with the state of all that is the same. Returns what it
-  /// could not keep, in sentences.
+  /// Takes the time, and the state of everything that both have in common, from another scene. Returns sentences about
+  /// what was lost.
   std::vector<std::string> take_state_from(SceneImpl& old);
 
   // --- time ---
-  /// `step` and a rest in units of `Time`; what is rounded off is carried over to the next step.
+  /// Advances by `step` and a fraction of a unit of `Time`; the rounding error is carried over to the next step.
   void advance(Time step, double rest) noexcept;
-  /// Moves time on; events wait for the next advance to be delivered.
+  /// Advances time; events wait for the next `advance` to be delivered.
   void play_on(Time step) noexcept;
   void seek(Time time);
   std::shared_ptr<const SnapshotData> snapshot();
@@ -83,9 +83,9 @@ class SceneImpl {
   // --- building and looking ---
   Object add(const NewObject& object);
   AnyBehaviour give(Object object, const Kind& kind, const void* values, const Common& common);
-  /// Brings layout and poses up to date with what has been built and called since.
+  /// Updates layout and poses after building or a command.
   void settle();
-  /// Also lays out anew where objects have ended since, so that the layout has no other objects than the scene.
+  /// Like `settle`; also computes a new layout where objects have ended, so that it has no others than the scene.
   void settle_without_ended();
 
   // --- calls ---
@@ -94,7 +94,7 @@ class SceneImpl {
   void restart(Index behaviour) { command({Action::Verb::restart, behaviour}); }
   void toggle(Index behaviour) { command({Action::Verb::toggle, behaviour}); }
   void kick(Index behaviour, const Vec3& by);
-  /// By hand: `seek` leaves it as it is.
+  /// Retargets by hand: `seek` does not take it back.
   void tune_target(Index behaviour, Object to) {
     retarget(behaviour, to);
     drop_past_states();
@@ -116,10 +116,10 @@ class SceneImpl {
   void use(Object object, std::string_view preset, std::span<const OwnValue> own);
   const std::vector<PresetRecord>& presets() const { return presets_; }
 
-  /// By hand: what it changes is its own from then on, and no preset's.
+  /// Changes values by hand: changed fields are the behaviour's own from then on.
   void tune_values(Index behaviour, const void* values);
   void tune_common(Index behaviour, const Common& common);
-  /// Nothing makes it what it is where nobody gives it.
+  /// Sets a value by its path, or resets it to its default where there is none.
   void tune(std::string_view path, const std::optional<Value>& value);
   std::optional<Value> get(std::string_view path);
   Index find_behaviour(std::string_view path) const;
@@ -137,15 +137,15 @@ class SceneImpl {
   EventQueue events;
   const Rules& rules() const { return rules_; }
 
-  /// Throws `Error` while a behaviour of the user's own is asked for a pose, and notes that it called.
+  /// Throws `Error` while a user's behaviour is being called, and records that it called the scene.
   void refuse_call_of_behaviour() const;
-  /// While it is more than 0, nobody is called back.
+  /// While greater than 0, no callback is called.
   int muted = 0;
-  /// What callbacks call is noted here, if anywhere.
+  /// Where calls of callbacks are recorded; nullptr for nowhere.
   Journal* journal = nullptr;
   /// Callbacks of the program are being called.
   bool is_in_callbacks() const { return is_in_callbacks_; }
-  /// Another stage takes over once all callbacks of this frame have been called.
+  /// The content is replaced by `next` after the last callback of this frame.
   void reload_later(std::unique_ptr<SceneImpl> next) { pending_reload_ = std::move(next); }
   bool has_pending_reload() const { return pending_reload_ != nullptr; }
   std::unique_ptr<SceneImpl> take_pending_reload() { return std::move(pending_reload_); }
@@ -165,7 +165,7 @@ class SceneImpl {
     const FieldInfo* field;
     bool is_common;
   };
-  /// A behaviour that starts at a moment that must be shown exactly.
+  /// A behaviour whose start must be evaluated at exactly its time.
   struct PendingStart {
     Time at;
     Index behaviour;
@@ -173,17 +173,17 @@ class SceneImpl {
   };
 
   bool comes_before(const Event& a, const Event& b) const;
-  /// The program calls: it is logged, and carried out.
+  /// Records a command of the program and executes it.
   void command(Command command);
-  /// The one door for commands of the program, of rules and of `seek`.
+  /// Executes a command of the program, of a rule or of `seek`.
   void execute(const Command& command);
-  /// Layout and poses are those of `now`.
+  /// Brings layout and poses to `now`.
   void refresh();
   void retarget(Index behaviour, Object to);
   void set_values(Index behaviour, const void* values);
   void set_common(Index behaviour, const Common& common);
   void set(const PathEnd& path, std::string_view text, const std::optional<Value>& value);
-  /// By hand: the program has set or tuned something that `seek` leaves as it is.
+  /// Drops states of the past, which no longer match a value that was changed by hand.
   void drop_past_states();
   void log_enabled(Index behaviour, bool was_enabled);
   void execute_start(Index behaviour);
@@ -196,32 +196,32 @@ class SceneImpl {
   void fade_to(BehaviourRecord& behaviour, double level);
   void set_hidden(Index object, bool hidden);
   void end_subtree(Index object);
-  /// The behaviour has lost what it looks at: it holds what it showed last, where it cannot go on without.
+  /// A dependency of the behaviour is lost: it holds `output`, unless it goes on without.
   void lose(Index behaviour, Object lost, const Pose& output);
   void hold_readers(Index lost);
   void release_readers(Index back);
-  /// Carries a bridge from what the behaviour showed before a change to what it gives now.
+  /// Starts a bridge from the output before a change to the output now.
   void bridge_over(Index behaviour, const Pose& output);
 
   void wait(Index behaviour, Time from, Time delay);
   void stop_waiting_for_lost(Index behaviour);
   void drop_later_commands();
-  /// Counts a call or a change of input. Drops the oldest ones where there are too many; `seek` cannot go back before
-  /// them then.
+  /// Counts a command or a change of input, and drops the oldest ones where there are too many; `seek` cannot go back
+  /// before them then.
   void limit_past();
   [[noreturn]] void refuse(const BehaviourRecord& behaviour, const std::string& text) const;
-  /// Throws where the behaviour cannot be given; otherwise its values, in which all that they name has been found.
+  /// Returns the values with all names resolved. Throws where the behaviour cannot be given.
   std::shared_ptr<void> check_new(Index owner, const Kind& kind, const void* values, const Common& common) const;
   void check_common(const BehaviourRecord& behaviour, const Common& common) const;
   void check_values(const BehaviourRecord& behaviour, const void* values, const Pose* in) const;
-  /// A copy of the values in which all that they name has been found.
+  /// A copy of the values with all names resolved.
   std::shared_ptr<void> resolved(const BehaviourRecord& behaviour, const void* values) const;
-  /// `changed` is a behaviour whose memory the roster knows better than its lane.
+  /// `changed` is a behaviour whose state is newer in its store than in its lane.
   void lay_out_again(Index changed = none);
-  /// Makes a new layout from the memory in the rosters; memory in the lanes is ignored.
+  /// Computes a new layout from the state in the stores; state in the lanes is ignored.
   void lay_out_from_stores();
   Batch& batch_of(const BehaviourRecord& behaviour) { return layout.batches[behaviour.location->batch]; }
-  /// Brings a lane up to date with the roster.
+  /// Writes the values and state in the store into the lane.
   void fill_lane(const BehaviourRecord& behaviour);
   void collect_memory(Index but = none);
   void collect_memory_of(Index behaviour);
@@ -229,18 +229,17 @@ class SceneImpl {
   void remember_tick_objects(const std::vector<Pose>& output);
   /// Evaluates everything at `now`, from the last tick that is committed.
   void present(const EvalRequest& request) noexcept;
-  /// The behaviour that is due first, which is due no more.
+  /// Removes the earliest pending start and returns its behaviour.
   Index take_due() noexcept;
   void advance_until(Time target) noexcept;
-  /// What is read as it was at the last tick is read as it is at this one.
+  /// Stores the poses and movements of this tick for readers of the last tick.
   void commit_tick_memory(Time at) noexcept;
-  /// Agents look about, and decide what they want until the next tick.
+  /// Answers the neighbour queries of agents and lets them decide.
   void decide(Time at) noexcept;
 
   void evaluate_rules(Time tick) noexcept;
   void tick(Time at) noexcept;
-  /// Everything is shown as it is at a tick, before what happens there is done: `ticked` says that the tick is
-  /// committed.
+  /// Evaluates everything at a tick before commands are executed there. `ticked`: the tick is committed already.
   void stand_at(Time tick, bool ticked) noexcept;
   void perform_rule_actions(Time tick) noexcept;
   void perform(const RuleMemory::Firing& firing, const Action& action);
@@ -279,21 +278,22 @@ class SceneImpl {
   Inputs inputs_;
   Rules rules_;
   std::vector<PresetRecord> presets_;
-  std::vector<PathEnd> set_by_rules_;  ///< values that are part of the play
+  std::vector<PathEnd> set_by_rules_;  ///< values that rules set, which are part of the play
   std::set<std::string, std::less<>> event_names_;
   std::vector<Listener> listeners_;
   bool is_in_callbacks_ = false;
   std::unique_ptr<SceneImpl> pending_reload_;
-  bool in_tick_ = false;      ///< rules act, or what was gathered goes
+  bool in_tick_ = false;      ///< actions are being executed at a tick
   bool before_tick_ = false;  ///< `now` is a tick that is not committed yet
   std::uint64_t build_ = 0;
-  bool cast_changed_ = true;  ///< objects or behaviours have come or gone
+  bool cast_changed_ = true;  ///< objects, behaviours or rules were added or removed
   bool laid_out_ = false;
   bool poses_are_current_ = false;  ///< the world poses are those of `now`
-  double rounding_ = 0.0;           ///< units of `Time`: what the last advance was asked for beyond `now`; -0.5 to 0.5
+  double rounding_ = 0.0;           ///< units of `Time`: rounding error of `now`, -0.5 to 0.5
 
   CommandLog commands_;
-  std::vector<std::shared_ptr<const SceneState>> states_;  ///< in order of time; `seek` goes back to the first at most
+  std::vector<std::shared_ptr<const SceneState>>
+      states_;                                   ///< in the order of time; `seek` goes back to the first at most
   std::shared_ptr<const SceneState> next_base_;  ///< a later state that replaces the first when the log is shortened
   std::size_t commands_since_next_base_ = 0;
 };

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// The stage's memory of itself: snapshots, and going to a time by way of them.
+// Snapshots, and `seek` by way of them.
 
 #include <algorithm>
 #include <utility>
@@ -80,7 +80,7 @@ void SceneImpl::restore_state(const SceneState& state, bool values_too) {
     if (std::exchange(registry.objects[i].placed, state.presences[i].placed) != state.presences[i].placed)
       show_base(object);
   }
-  if (!values_too) restore_set_by_rules(state);  // which name objects
+  if (!values_too) restore_set_by_rules(state);  // they may name objects
   ticks_ = state.ticks;
   if (registry.recount_dependencies() || ticks_.objects != layout.read_at_ticks ||
       ticks_.movers != layout.movers_at_ticks)
@@ -88,7 +88,7 @@ void SceneImpl::restore_state(const SceneState& state, bool values_too) {
   events = state.events;
   rounding_ = state.rounding;
   commands_.go_back_to(state.commands);
-  // A lane has the size of its variant: where that is another now, only a new layout has a place for it.
+  // Where the variant of a behaviour has changed, it needs a new layout.
   for (const Batch& batch : layout.batches)
     for (const Index index : batch.behaviours)
       if (index != none &&
@@ -115,7 +115,7 @@ void SceneImpl::seek(Time time) {
                    " s on, where the scene was last built on, or too much was called since to keep it all."};
   time = std::min(time, latest);
 
-  // What the program has called by then and not seen yet, it sees after the next advance.
+  // Events that the program has raised by then and not seen yet are delivered after the next advance.
   std::vector<Event> undelivered;
   for (const Event& event : events.undelivered())
     if (event.time <= time) undelivered.push_back(event);
@@ -146,18 +146,18 @@ void SceneImpl::seek(Time time) {
     }
   }
   process_events();
-  events.replace_by(std::move(undelivered));  // what was passed by is not raised again
+  events.replace_by(std::move(undelivered));  // events on the way are not delivered again
   rounding_ = 0.0;
 }
 
-/// What was kept at or after the present is of a future that will not come: it is to be played anew.
+/// Drops states at or after the present: the future will be played anew.
 void SceneImpl::drop_later_commands() {
   while (states_.size() > 1 && states_.back()->time >= now) states_.pop_back();
   if (next_base_ && next_base_->time >= now) next_base_.reset();
 }
 
 void SceneImpl::limit_past() {
-  constexpr std::size_t many = 8192;  // calls and changes of input
+  constexpr std::size_t many = 8192;  // commands and changes of input
   if (++commands_since_next_base_ < many) return;
   commands_since_next_base_ = 0;
   if (next_base_) {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Who has which tag.
+// The members of each tag.
 
 #include <map>
 #include <string>
@@ -16,25 +16,25 @@ class Registry;
 
 class TagIndex {
  public:
-  /// An object with these tags was added, or is back.
+  /// Adds an object to its tags.
   void add(const std::vector<std::string>& tags, Object object);
-  /// An object with these tags ended.
+  /// An object with these tags has ended.
   void remove(const std::vector<std::string>& tags);
 
   bool has(std::string_view tag) const;
   std::vector<std::string_view> tags() const;
-  /// All that are there with a tag, in the order of their names; nullptr where nobody is. The same list is given for as
-  /// long as it would hold the same objects.
+  /// The objects with a tag, in the order of their names; nullptr where there is none. Returns one list as long as the
+  /// members do not change.
   ObjectList all(std::string_view tag, const Registry& registry) const;
-  /// A list as `all` gives it, but perhaps an older one, in which the newest objects are missing. It avoids a new list
-  /// for each object of a crowd that is added one by one, where each has a behaviour that names the crowd.
+  /// A list like that of `all`, but possibly an older one without the newest objects. This avoids a new list for each
+  /// member of a crowd that is added one by one, where each has a behaviour that names the crowd.
   ObjectList all_of_late(std::string_view tag, const Registry& registry) const;
 
  private:
   struct Members {
-    std::vector<Object> ever;  ///< who came, in no order; some have ended, some stand twice
+    std::vector<Object> ever;  ///< in no order; may contain ended objects and duplicates
     std::size_t there = 0;
-    bool has_changed = false;  ///< since the list was made
+    bool has_changed = false;  ///< since the list was created
     ObjectList list;
   };
 

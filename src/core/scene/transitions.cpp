@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Behaviours that wait, start, fade, are weighted, bridged or held: what the player does for the few whose kernel is
-// not all there is.
+// The evaluator's slower way for behaviours that wait, start, fade, are weighted, bridged or frozen.
 
 #include <utility>
 
@@ -13,10 +12,10 @@ namespace hushed::detail {
 namespace {
 
 constexpr Time default_bridge = std::chrono::milliseconds{250};
-/// What has gone well for so long, and fails then, says so again.
+/// A behaviour that fails after having succeeded for this long reports it again.
 constexpr Time long_enough = std::chrono::seconds{1};
 
-/// 3x^2 - 2x^3 of how much of `length` has passed.
+/// 3x^2 - 2x^3, where x is the share of `length` that has passed.
 double smoothstep(Time passed, Time length) {
   if (passed >= length) return 1.0;
   if (passed <= Time{0}) return 0.0;
@@ -83,7 +82,7 @@ void Evaluator::show_failed(const Batch& batch, Index block, PoseBlock& pose, Ti
   failed_lanes_ = 0;
 }
 
-/// Starts it if it is time; true where the first pose may differ from the one coming in.
+/// Starts the behaviour if it is due. Returns true where its first pose may differ from the incoming one.
 bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const Pass& pass) noexcept {
   const EvalRequest& request = pass.request;
   const auto index = static_cast<Index>(&behaviour - registry_.behaviours.data());
@@ -113,7 +112,7 @@ bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lan
   return !starts_without_bridge(behaviour);
 }
 
-/// What would start while something it looks at is lost waits until that is found.
+/// A behaviour that is due while a dependency is lost waits until that is back.
 bool Evaluator::waits_for_lost(BehaviourRecord& behaviour, Time now) noexcept {
   if (behaviour.dependencies.empty()) return false;
   const Object lost = registry_.first_lost(behaviour);
@@ -161,7 +160,7 @@ Pose Evaluator::bridged(const Run& run, const Pose& out, Time now) const {
           vector(near_unit(turn * numbers(out.rotation))), vector(numbers(out.scale) + numbers(over.scale) * left)};
 }
 
-/// It gives what it last gave: a target is lost, or it was stopped and has memory, which must not move on.
+/// True where it gives its last pose: a dependency is lost, or it was stopped and has memory, which must not advance.
 bool Evaluator::is_frozen(const BehaviourRecord& behaviour) const {
   return behaviour.run.holding || (behaviour.run.phase == Run::Phase::halted && behaviour.kind->traits().has_memory);
 }
@@ -182,7 +181,7 @@ void Evaluator::hold(BehaviourRecord& behaviour, const Pose& in, const Pose& out
     held = output;
 }
 
-/// It is stopped, rather than lost: what comes in goes on passing through.
+/// True for an additive behaviour that is stopped: it adds its last displacement to the incoming pose.
 bool Evaluator::adds_displacement(const BehaviourRecord& behaviour) const {
   return behaviour.run.phase == Run::Phase::halted && behaviour.kind->traits().is_additive;
 }

@@ -39,7 +39,7 @@ void SceneImpl::set_values(Index index, const void* wanted) {
   }
 
   if (evaluator_.is_frozen(behaviour) &&
-      !evaluator_.adds_displacement(behaviour)) {  // parts that it did not hold so far, it holds as they come in now
+      !evaluator_.adds_displacement(behaviour)) {  // parts that it did not hold so far are held as they come in now
     Pose& held = run.transition->held;
     held = only(batch_of(behaviour).touches | behaviour.once_touched, held, before.start.in);
   }
@@ -52,9 +52,9 @@ void SceneImpl::set_values(Index index, const void* wanted) {
     lay_out_again(index);
     present({.now = now});
   }
-  if (has_started) evaluator_.advance_and_sample(index, now);  // its goal may be another now
+  if (has_started) evaluator_.advance_and_sample(index, now);  // its goal may have changed
   if (has_started && !run.holding) bridge_over(index, before.output);
-  if (!in_place) poses_are_current_ = false;  // what was presented had no bridge yet
+  if (!in_place) poses_are_current_ = false;  // the poses were evaluated without the bridge
   if (dependencies_changed && registry.first_lost(behaviour).generation == 0) stop_waiting_for_lost(index);
 }
 
@@ -89,13 +89,12 @@ void SceneImpl::set_common(Index index, const Common& common) {
   evaluator_.update_lane(index, now);
 }
 
-/// A value that is tuned stays as it is wherever `seek` goes, so that states of the past no longer fit it, but for that
-/// at the beginning.
+/// `seek` leaves tuned values as they are, so states of the past no longer match, except the first.
 void SceneImpl::drop_past_states() {
   if (!states_.empty()) states_.resize(1);
 }
 
-/// Switching a behaviour on or off is a start or a stop, which `seek` repeats.
+/// Records a change of `enabled` as a start or stop, which `seek` repeats.
 void SceneImpl::log_enabled(Index index, bool was_enabled) {
   const bool is_enabled = registry.behaviours[index].common.enabled;
   if (is_enabled != was_enabled)

@@ -2,7 +2,7 @@
 #pragma once
 
 // The keys of one channel, thinned as they come: one is left out where what a reader finds there between its neighbours
-// is as near to what was shown as a float can say, or within 1e-7 (metres, factors) or 3e-8 (parts of a quaternion:
+// is as close to what was shown as a float can say, or within 1e-7 (metres, factors) or 3e-8 (parts of a quaternion:
 // what is twelve metres away is then within a micrometre).
 
 #include <array>

@@ -15,7 +15,7 @@ namespace hushed::detail {
 
 class TomlText {
  public:
-  /// Throws the complaint where the text is no TOML.
+  /// Throws a `Diagnostic` where the text is not TOML.
   explicit TomlText(std::string text);
 
   const std::string& text() const { return text_; }
