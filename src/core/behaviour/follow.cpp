@@ -166,11 +166,11 @@ struct FollowKernel {
   static constexpr auto summary = "goes where another object goes, softly or at a distance";
   static constexpr auto example = R"(
 [[object.tug.behaviour]]
-kind      = "follow"
-target    = "ferry"
+kind         = "follow"
+target       = "ferry"
 min_distance = 6             # metres: keeps between these two from it
 max_distance = 10
-half_life = 0.8              # seconds until half of the way is left
+half_life    = 0.8              # seconds until half of the way is left
 )";
   static constexpr auto fields = std::tuple{
       field("target", &Follow::target, unit::none, "whom it follows", required),
