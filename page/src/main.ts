@@ -378,15 +378,15 @@ class Page {
   private trouble(): void {
     const place = byId("trouble");
     const isGone = !this.link?.isOpen;
-    const complaints = this.state?.complaints ?? null;
-    place.hidden = !isGone && complaints === null;
+    const diagnostics = this.state?.diagnostics ?? null;
+    place.hidden = !isGone && diagnostics === null;
     document.body.classList.toggle("gone", isGone);
     if (isGone) {
       place.replaceChildren(el("p", {}, "The server is gone. What you see is the last it has shown; this page tries again until it is back."));
-    } else if (complaints) {
+    } else if (diagnostics) {
       place.replaceChildren(
         el("p", {}, "The file has mistakes. The last scene that was in order plays on."),
-        el("ul", {}, ...complaints.map((each) => el("li", {}, el("code", {}, each.line > 0 ? `${each.file}:${each.line}:${each.column}` : each.file), ` ${each.text}`))),
+        el("ul", {}, ...diagnostics.map((each) => el("li", {}, el("code", {}, each.line > 0 ? `${each.file}:${each.line}:${each.column}` : each.file), ` ${each.text}`))),
       );
     }
   }

@@ -47,7 +47,7 @@ export interface Changed {
   preset: string;
 }
 
-export interface Complaint {
+export interface Diagnostic {
   file: string;
   line: number;
   column: number;
@@ -68,7 +68,7 @@ export interface State {
   held: string[];
   changed: Changed[];
   watches: Watch[];
-  complaints: Complaint[] | null;
+  diagnostics: Diagnostic[] | null;
   lost: string[];
 }
 

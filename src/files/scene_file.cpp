@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
 // Scene files: what each key means, and what is said of it when it is wrong. Everything is read and checked
-// first, so that all complaints come at once; only a file without any becomes a scene.
+// first, so that all mistakes are reported at once; only a file without any becomes a scene.
 
 #include <algorithm>
 #include <deque>
@@ -237,7 +237,7 @@ class Reader {
   double tick_rate_ = 120.0;
   View view_;
   std::vector<IgnoredFinding> ignored_;
-  std::vector<std::string> files_;  ///< that complaints have places in
+  std::vector<std::string> files_;  ///< the files of diagnostics
   PresetReader preset_reader_;
   detail::PresetDrafts presets_;
   std::deque<Value> tuned_;

@@ -99,7 +99,7 @@ Json Session::state() const {
           {"held", mode_.held()},
           {"changed", changes_in_json(mode_.changed(), scene_)},
           {"watches", watches_in_json(mode_.watches())},
-          {"complaints", diagnostics_},
+          {"diagnostics", diagnostics_},
           {"lost", lost_}};
 }
 

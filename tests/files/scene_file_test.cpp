@@ -13,7 +13,7 @@ namespace {
 
 SceneFile read(const std::string& text) { return read_scene_text("hushed = 1\n" + text, "harbour.toml"); }
 
-/// All the complaints about a file, a line each.
+/// All diagnostics of a file, one a line.
 std::string diagnostics(const std::string& text) {
   try {
     read_scene_text(text, "harbour.toml");

@@ -230,14 +230,14 @@ TEST_F(SessionTest, PlaysTheLastGoodSceneWhileTheFileIsWrong) {
   std::string wrong = text;
   wrong.replace(wrong.find("speed"), 5, "sped ");
   write(wrong);
-  pass_until_read([&] { return !heard_.last("state")["complaints"].is_null(); });
-  const Json diagnostic = heard_.last("state")["complaints"][0];
+  pass_until_read([&] { return !heard_.last("state")["diagnostics"].is_null(); });
+  const Json diagnostic = heard_.last("state")["diagnostics"][0];
   EXPECT_EQ(diagnostic["line"], 12);
   EXPECT_NE(diagnostic["text"].get<std::string>().find("did you mean \"speed\"?"), std::string::npos);
   pass(0.5);
   EXPECT_NEAR(heard_.yaw(), 20.0, 1e-9);
   write(text);
-  pass_until_read([&] { return heard_.last("state")["complaints"].is_null(); });
+  pass_until_read([&] { return heard_.last("state")["diagnostics"].is_null(); });
 }
 
 TEST_F(SessionTest, AKeyIsHeldUntilTheLastTabLetsGo) {

@@ -18,7 +18,7 @@ using Diagnostics = std::vector<Diagnostic>;
 
 class TableReader {
  public:
-  /// `whose` is what complaints begin with ("lamp.spin"). A value that is no table is complained of, and read
+  /// `whose` is the beginning of diagnostics ("lamp.spin"). A value that is no table is complained of, and read
   /// as an empty one.
   TableReader(const Value& table, std::string whose, Diagnostics& diagnostics);
 

@@ -23,7 +23,7 @@ struct BehaviourDraft {
   std::shared_ptr<void> values;
   Common common;
   const Value* source;      ///< its table
-  std::string whose;        ///< what complaints call it
+  std::string whose;        ///< its name in diagnostics
   bool is_sound;            ///< each value by itself
   std::string preset = {};  ///< that it comes from
 
