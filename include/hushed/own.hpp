@@ -102,16 +102,9 @@ class OwnStore final : public BehaviourStore {
   std::uint32_t add(const void* values, const Owner& owner) override {
     Entry entry{*static_cast<const B*>(values), owner.behaviour, owner.object, {}, {}};
     entry.readable = objects_read_by(entry.values);
-    if (free_.empty()) {
-      entries_.push_back(std::move(entry));
-      return static_cast<std::uint32_t>(entries_.size() - 1);
-    }
-    const std::uint32_t row = free_.back();
-    free_.pop_back();
-    entries_[row] = std::move(entry);
-    return row;
+    return entries_.add(std::move(entry));
   }
-  void remove(std::uint32_t row) override { free_.push_back(row); }
+  void remove(std::uint32_t row) override { entries_.remove(row); }
   const void* values(std::uint32_t row) const override { return &entries_[row].values; }
   void set_values(std::uint32_t row, const void* values) override {
     entries_[row].values = *static_cast<const B*>(values);
@@ -156,8 +149,7 @@ class OwnStore final : public BehaviourStore {
   }
 
  private:
-  std::vector<Entry> entries_;
-  std::vector<std::uint32_t> free_;
+  RowTable<Entry> entries_;
 };
 
 template <OwnBehaviour B>

@@ -28,21 +28,21 @@ std::string_view name_of(Severity severity) { return severity == Severity::mista
 
 std::string text_of(const std::vector<Finding>& findings, const CheckCommand& command) {
   std::string text;
-  std::size_t silent = 0;
+  std::size_t ignored = 0;
   for (const Finding& each : findings) {
     if (!each.ignored_because.empty()) {
-      ++silent;
+      ++ignored;
       continue;
     }
     const std::string when = each.frame ? fmt::format(", frame {} ({:.3f} s)", *each.frame,
                                                       static_cast<double>(*each.frame) / command.playing.fps)
                                         : "";
-    text += fmt::format("{}: {}: {} [{}]{}\n    {}.\n    To mend it: {}.\n", command.playing.scene, each.object,
+    text += fmt::format("{}: {}: {} [{}]{}\n    {}.\n    Hint: {}.\n", command.playing.scene, each.object,
                         name_of(each.severity), each.code, when, each.text, each.hint);
   }
-  const std::size_t open = findings.size() - silent;
+  const std::size_t open = findings.size() - ignored;
   text += open == 0 ? "Nothing found" : fmt::format("{} found", open);
-  if (silent > 0) text += fmt::format("; {} kept silent by the scene file", silent);
+  if (ignored > 0) text += fmt::format("; {} ignored by the scene file", ignored);
   return text + ".\n";
 }
 
@@ -54,7 +54,7 @@ std::string json_of(const std::vector<Finding>& findings) {
                     {"object", each.object},
                     {"frame", nullptr},
                     {"text", each.text},
-                    {"mend", each.hint}});
+                    {"hint", each.hint}});
     if (each.frame) json.back()["frame"] = *each.frame;
     if (!each.ignored_because.empty()) json.back()["ignored_because"] = each.ignored_because;
   }
@@ -115,7 +115,7 @@ void add_check(CLI::App& app, int& status) {
       ->capture_default_str();
   add_playing(*check, command->playing);
   check->footer(
-      "\nThe exit status is 1 where something is found. What is right for one object is kept silent in the\n"
+      "\nThe exit status is 1 where something is found. What is right for one object is ignored by the\n"
       "scene file, with a reason: ignore = { rings = \"the bell is meant to\" }.\n\n"
       "Examples:\n"
       "  hushed check scenes/harbour.toml\n"

@@ -275,7 +275,7 @@ TEST(Tool, ChecksScenes) {
   const Result found = shell("hushed check " + mistakes);
   EXPECT_EQ(found.status, 1);
   for (const char* word : {"lamp: mistake [round-turn]", "tug: mistake [falls-behind], frame 600 (10.000 s)",
-                           "To mend it: ", "4 found; 2 kept silent by the scene file."})
+                           "Hint: ", "4 found; 2 ignored by the scene file."})
     EXPECT_NE(found.output.find(word), std::string::npos) << word << found.output;
   const std::string json = shell("hushed check " + mistakes + " --format json").output;
   EXPECT_NE(json.find("\"ignored_because\": \"a bell is meant to\""), std::string::npos);

@@ -65,7 +65,7 @@ TEST(Field, DescribesItselfFromTheTable) {
             "\"bounce\", \"wrap\" or \"stop\"");
   EXPECT_TRUE(field_called(detail::kind_of<Travel>().fields(), "velocity").required);
   EXPECT_EQ(field_called(detail::kind_of<Spin>().fields(), "velocity").fallback, std::nullopt);
-  EXPECT_EQ(fields_of<tests::Bob>().size(), 1U);  // a behaviour of a user's
+  EXPECT_EQ(fields_of<tests::Bob>().size(), 1U);  // a behaviour that a user writes
   EXPECT_TRUE(fields_of<tests::Chase>().empty());
 }
 

@@ -242,6 +242,31 @@ class BehaviourStore {
   virtual void take_state(std::uint32_t row, const BehaviourStore& from, std::uint32_t from_row) = 0;
 };
 
+/// The entries of a store, by row. Rows of removed entries are used again.
+template <class Entry>
+class RowTable {
+ public:
+  std::uint32_t add(Entry entry) {
+    if (free_.empty()) {
+      entries_.push_back(std::move(entry));
+      return static_cast<std::uint32_t>(entries_.size() - 1);
+    }
+    const std::uint32_t row = free_.back();
+    free_.pop_back();
+    entries_[row] = std::move(entry);
+    return row;
+  }
+  void remove(std::uint32_t row) { free_.push_back(row); }
+
+  std::size_t size() const { return entries_.size(); }
+  Entry& operator[](std::size_t row) { return entries_[row]; }
+  const Entry& operator[](std::size_t row) const { return entries_[row]; }
+
+ private:
+  std::vector<Entry> entries_;
+  std::vector<std::uint32_t> free_;
+};
+
 /// Parts of a pose, as bits.
 namespace part {
 inline constexpr unsigned position = 1, rotation = 2, scale = 4, all = 7;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// From a value as it stands in a file to a field's type, and back. A type of a user's takes part by having, as
+// From a value as it stands in a file to a field's type, and back. A type that a user writes takes part by having, as
 // friends,
 //
 //     std::optional<Diagnostic> read(const Value& from, const Unit& unit, T& to);     sets `to`, or says what is wrong

@@ -29,7 +29,7 @@ std::span<const FindingCode> finding_codes() {
       FindingCode{"rule-never", "a rule that never fires"},
       FindingCode{"rule-always", "a rule whose conditions always hold"},
       FindingCode{"rule-stuck", "a rule whose conditions hold for ever, so that it cannot fire again"},
-      FindingCode{"unused", "a named pose or a preset that nothing uses, or a ignore with nothing to keep silent"}};
+      FindingCode{"unused", "a named pose or a preset that nothing uses, or an ignored finding that does not occur"}};
   return codes;
 }
 
@@ -78,7 +78,7 @@ std::vector<Finding> check(const std::function<Scene(double)>& make, const Check
     }
     if (!ignores_something && is_whole)
       findings.add("unused", Severity::doubt, ignore.object, std::nullopt,
-                   "it keeps silent about \"" + ignore.code + "\", which is not found",
+                   "it ignores \"" + ignore.code + "\", which is not found",
                    "take that line out, so that it does not hide a later mistake");
   }
   const auto number = [&](const Finding& finding) { return played->world.find(finding.object).value_or(0); };

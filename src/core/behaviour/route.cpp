@@ -315,7 +315,7 @@ face   = "travel"
     state.behaviour = owner.behaviour;
     state.onward = set_out_onward(route);
     state.track = std::make_shared<Track>();
-    make_room(*state.track, route);
+    reserve_points(*state.track, route);
     if (!any_moves(route)) lay_still_path(*state.track, route);
   }
 
@@ -350,7 +350,7 @@ face   = "travel"
     const Moving moving = state.track->itinerary.at(time.whole, time.rest, state.elapsed, near);
     const Stretch stretch = state.track->itinerary.stretch(moving);
 
-    make_room(*state.track, next);
+    reserve_points(*state.track, next);
     if (goes_the_same_way(route, next)) {
       work_out(next);
       state.elapsed = state.track->itinerary.time_of(moving);
@@ -482,7 +482,7 @@ face   = "travel"
     if (looks) look_along(direction, poses);
   }
 
-  static void make_room(Track& track, const Route& route) {
+  static void reserve_points(Track& track, const Route& route) {
     track.itinerary.reserve(route.points.size());
     if (!any_moves(route)) return;
     track.points.reserve(route.points.size());

@@ -76,16 +76,9 @@ class KernelStore final : public BehaviourStore {
     Entry entry{*static_cast<const Values*>(values), {}};
     if constexpr (requires { Kernel::prepare(entry.state, entry.values, owner); })
       Kernel::prepare(entry.state, entry.values, owner);
-    if (free_.empty()) {
-      entries_.push_back(std::move(entry));
-      return static_cast<std::uint32_t>(entries_.size() - 1);
-    }
-    const std::uint32_t row = free_.back();
-    free_.pop_back();
-    entries_[row] = std::move(entry);
-    return row;
+    return entries_.add(std::move(entry));
   }
-  void remove(std::uint32_t row) override { free_.push_back(row); }
+  void remove(std::uint32_t row) override { entries_.remove(row); }
   const void* values(std::uint32_t row) const override { return &entries_[row].values; }
   void set_values(std::uint32_t row, const void* values) override {
     entries_[row].values = *static_cast<const Values*>(values);
@@ -131,8 +124,7 @@ class KernelStore final : public BehaviourStore {
   Entry& entry(std::uint32_t row) { return entries_[row]; }
 
  private:
-  std::vector<Entry> entries_;
-  std::vector<std::uint32_t> free_;
+  RowTable<Entry> entries_;
 };
 
 /// The blocks of a kernel; Base is `LaneBlocks`, or `AgentBlocks` where the kernel decides.

@@ -146,7 +146,7 @@ void Evaluator::start_with_dependencies(Index object, Time now) noexcept {
   }
 }
 
-void Evaluator::make_room() {
+void Evaluator::reserve() {
   start_set_.clear();
   start_set_.reserve(registry_.objects.size());
   start_set_of_.assign(registry_.objects.size(), 0);

@@ -79,7 +79,7 @@ class Evaluator final : public SceneQuery {
   /// Evaluates one object and all its dependencies at `now`; behaviours that are due there start.
   void start_with_dependencies(Index object, Time now) noexcept;
   /// Reserves memory for `start_with_dependencies`, after a new layout.
-  void make_room();
+  void reserve();
   /// The pose in the parent's space at `now`. The world poses must be those of `now`.
   Pose local(Index object, Time now);
   /// The poses of one behaviour at `now`. The world poses must be those of `now`.

@@ -38,7 +38,7 @@ std::vector<std::string> SceneImpl::take_state_from(SceneImpl& old) {
   old.collect_memory();
   for (const Index index : state) take_behaviour_state_from(old, index);
   take_rules_from(old, lost);
-  cast_changed_ = true;
+  content_changed_ = true;
   laid_out_ = poses_are_current_ = false;
   return lost;
 }

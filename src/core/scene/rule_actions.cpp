@@ -54,7 +54,7 @@ void SceneImpl::stand_at(Time tick, bool ticked) noexcept {
 
 void SceneImpl::add_rule(Rule rule) {
   rules_.add(std::move(rule));
-  cast_changed_ = true;
+  content_changed_ = true;
 }
 
 void SceneImpl::evaluate_rules(Time tick) noexcept {

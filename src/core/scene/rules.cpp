@@ -156,7 +156,7 @@ void Rules::mark_emitters_of(Object object) {
   });
 }
 
-void Rules::make_room(std::size_t events) {
+void Rules::reserve(std::size_t events) {
   memory.told.reserve(events);
   memory.firings.reserve(rules_.size());
   const std::size_t links = std::min(rules_.size() * rules_.size(), std::size_t{4096});

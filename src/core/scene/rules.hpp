@@ -73,7 +73,7 @@ class Rules {
   /// Resolves tags anew, and marks objects that rules read.
   void resolve_names();
   /// Reserves memory for the events of a play.
-  void make_room(std::size_t events);
+  void reserve(std::size_t events);
   void hear(const Event& event);
   void judge(Time tick) noexcept;
   /// The next event was raised by this rule.

@@ -42,7 +42,7 @@ SceneImpl::SceneImpl(double rate)
 
 Object SceneImpl::add(const NewObject& object) {
   const Object handle = registry.handle(registry.add(object));
-  cast_changed_ = true;
+  content_changed_ = true;
   return handle;
 }
 
@@ -70,7 +70,7 @@ AnyBehaviour SceneImpl::give(Object object, const Kind& kind, const void* values
   const bool may_jump = !evaluator_.starts_without_bridge(behaviour) || !behaviour.dependencies.empty();
   if (common.fade > Time{0} || !common.enabled || may_jump) behaviour.run.transition.make();
   if (common.enabled) wait(index, now, common.delay);
-  cast_changed_ = true;
+  content_changed_ = true;
   return registry.behaviour_handle(index);
 }
 
@@ -144,7 +144,7 @@ void SceneImpl::lay_out_from_stores() {
     output[i] = registry.objects[i].location ? layout.worlds[registry.slot_of(i)] : registry.objects[i].base();
 
   layout = lay_out(registry);
-  evaluator_.make_room();
+  evaluator_.reserve();
   evaluator_.last_tick = frame_time(ticks_until(now) - (before_tick_ ? 1 : 0), tick_rate);
   remember_tick_objects(output);
   flocks_.plan();
@@ -185,7 +185,7 @@ void SceneImpl::update_all_lanes() {
   }
   const std::size_t capacity = events.size() + 2 * observers + 16 * emitters + 16;  // a frame must not allocate
   events.reserve(capacity);
-  rules_.make_room(capacity);
+  rules_.reserve(capacity);
   evaluator_.gatherings.reserve(emitters);
   std::make_heap(due_.begin(), due_.end(), std::greater{});
 }
@@ -210,12 +210,12 @@ void SceneImpl::remember_tick_objects(const std::vector<Pose>& output) {
 }
 
 void SceneImpl::settle() {
-  const bool built = cast_changed_;
+  const bool built = content_changed_;
   if (built) {
     registry.remove_ended();
     resolve_names();
     build_ = next_build();
-    cast_changed_ = false;
+    content_changed_ = false;
     laid_out_ = false;
   }
   refresh();

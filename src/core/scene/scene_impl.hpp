@@ -286,7 +286,7 @@ class SceneImpl {
   bool in_tick_ = false;      ///< actions are being executed at a tick
   bool before_tick_ = false;  ///< `now` is a tick that is not committed yet
   std::uint64_t build_ = 0;
-  bool cast_changed_ = true;  ///< objects, behaviours or rules were added or removed
+  bool content_changed_ = true;  ///< objects, behaviours or rules were added or removed
   bool laid_out_ = false;
   bool poses_are_current_ = false;  ///< the world poses are those of `now`
   double rounding_ = 0.0;           ///< units of `Time`: rounding error of `now`, -0.5 to 0.5
