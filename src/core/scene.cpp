@@ -4,7 +4,9 @@
 #include <algorithm>
 #include <utility>
 
+#include "scene/event_text.hpp"
 #include "scene/scene_impl.hpp"
+#include "scene/value_path.hpp"
 
 namespace hushed {
 
@@ -63,20 +65,20 @@ void Scene::use(Object object, std::string_view preset, std::span<const OwnValue
 
 std::vector<std::string> Scene::presets() const {
   std::vector<std::string> names;
-  for (const auto& preset : impl().presets()) names.push_back(preset.name);
+  for (const auto& preset : impl().presets().all()) names.push_back(preset.name);
   return names;
 }
 
 void Scene::end(Object object) {
-  impl().end(impl().registry.index(object));
+  impl().command(Action::Verb::end, impl().registry().index(object));
   made([object](Scene& scene) { scene.end(object); });
 }
 void Scene::hide(Object object) {
-  impl().hide(impl().registry.index(object));
+  impl().command(Action::Verb::hide, impl().registry().index(object));
   made([object](Scene& scene) { scene.hide(object); });
 }
 void Scene::show(Object object) {
-  impl().show(impl().registry.index(object));
+  impl().command(Action::Verb::show, impl().registry().index(object));
   made([object](Scene& scene) { scene.show(object); });
 }
 
@@ -98,7 +100,7 @@ RuleReport Scene::report(std::string_view rule) const {
 }
 
 void Scene::on(std::string_view event, std::function<void(const Event&)> callback) {
-  impl().listen(std::string{event}, std::move(callback));
+  impl().callbacks.add(std::string{event}, std::move(callback));
 }
 
 void Scene::press(std::string_view key) {
@@ -114,7 +116,7 @@ void Scene::axis(std::string_view name, double value) {
   made([name = std::string{name}, value](Scene& scene) { scene.axis(name, value); });
 }
 void Scene::input(const InputChange& change) {
-  impl().input_beforehand(change);
+  impl().announce_input(change);
   made([change](Scene& scene) { scene.input(change); });
 }
 std::optional<Time> Scene::last_input() const { return impl().last_input(); }
@@ -124,29 +126,30 @@ void Scene::advance_by(Time step, double rest) noexcept {
   SceneImpl* const advanced = impl_.get();
   advanced->advance(step, rest);
   // Within a callback, the replacement waits for the last callback of the frame.
-  if (impl_.get() == advanced && !advanced->is_in_callbacks() && advanced->has_pending_reload())
+  if (impl_.get() == advanced && !advanced->callbacks.are_running() && advanced->has_pending_reload())
     replace_by(advanced->take_pending_reload());
 }
 
 template <class Call>
 void Scene::made(Call&& call) {
-  if (impl_->is_in_callbacks() && impl_->journal) impl_->journal->emplace_back(std::forward<Call>(call));
+  if (impl_->callbacks.are_running() && impl_->callbacks.journal)
+    impl_->callbacks.journal->emplace_back(std::forward<Call>(call));
 }
 
 std::vector<std::string> Scene::replace_by(std::unique_ptr<SceneImpl> next) {
   auto lost = next->take_state_from(*impl_);
-  next->muted = impl_->muted;
+  next->callbacks.muted = impl_->callbacks.muted;
   impl_ = std::move(next);
   return lost;
 }
 
-Time Scene::time() const { return impl().now; }
-double Scene::tick_rate() const { return impl().tick_rate; }
+Time Scene::time() const { return impl().clock().now; }
+double Scene::tick_rate() const { return impl().clock().tick_rate; }
 std::vector<std::string> Scene::hot_reload(Scene&& next) {
-  if (!impl().registry.shares_handles_with(next.impl().registry))
+  if (!impl().registry().shares_handles_with(next.impl().registry()))
     throw BadValue{"this scene was not made to be like the one that is to become it; give that to its constructor."};
-  auto successor = std::exchange(next.impl_, std::make_unique<SceneImpl>(impl().tick_rate));
-  if (!impl().is_in_callbacks()) return replace_by(std::move(successor));
+  auto successor = std::exchange(next.impl_, std::make_unique<SceneImpl>(impl().clock().tick_rate));
+  if (!impl().callbacks.are_running()) return replace_by(std::move(successor));
   impl().reload_later(std::move(successor));
   return {};
 }
@@ -166,21 +169,18 @@ void Scene::restore(const Snapshot& snapshot) {
 
 Pose Scene::world(Object object) const {
   const SceneImpl& present = settled(impl());
-  return present.layout.worlds[present.registry.slot_of(present.registry.index(object))];
+  return present.layout().worlds[present.registry().slot_of(present.registry().index(object))];
 }
 
-Pose Scene::local(Object object) const {
-  impl().settle();
-  return impl().local(impl().registry.index(object));
-}
+Pose Scene::local(Object object) const { return impl().local(impl().registry().index(object)); }
 
-Pose Scene::rest(Object object) const { return impl().registry.objects[impl().registry.index(object)].rest; }
+Pose Scene::rest(Object object) const { return impl().registry().objects[impl().registry().index(object)].rest; }
 
-std::span<const Pose> Scene::world_poses() const { return without_ended(impl()).layout.worlds; }
-std::span<const Object> Scene::objects() const { return without_ended(impl()).layout.objects; }
+std::span<const Pose> Scene::world_poses() const { return without_ended(impl()).layout().worlds; }
+std::span<const Object> Scene::objects() const { return without_ended(impl()).layout().objects; }
 
 void Scene::write_matrices(std::span<float> to) const {
-  const auto& worlds = without_ended(impl()).layout.worlds;
+  const auto& worlds = without_ended(impl()).layout().worlds;
   if (to.size() < worlds.size() * 16)
     throw BadValue{"write_matrices needs room for " + std::to_string(worlds.size() * 16) + " floats, 16 for each of " +
                    std::to_string(worlds.size()) + " objects, and was given " + std::to_string(to.size()) + "."};
@@ -196,60 +196,62 @@ void Scene::write_matrices(std::span<float> to) const {
   }
 }
 
-std::span<const Event> Scene::events() const { return impl().events.all(); }
+std::span<const Event> Scene::events() const { return impl().events().all(); }
 
-std::string Scene::describe(const Event& event) const { return impl().describe(event); }
+std::string Scene::describe(const Event& event) const { return detail::describe(impl().registry(), event); }
 
-bool Scene::alive(Object object) const { return impl().registry.alive(object); }
-bool Scene::hidden(Object object) const { return impl().registry.objects[impl().registry.index(object)].under_hidden; }
-
-std::optional<Object> Scene::find(std::string_view name) const {
-  const Index found = impl().registry.find(name);
-  return found == none ? std::nullopt : std::optional{impl().registry.handle(found)};
+bool Scene::alive(Object object) const { return impl().registry().alive(object); }
+bool Scene::hidden(Object object) const {
+  return impl().registry().objects[impl().registry().index(object)].under_hidden;
 }
 
-std::string Scene::name(Object object) const { return impl().registry.name(impl().registry.index(object)); }
+std::optional<Object> Scene::find(std::string_view name) const {
+  const Index found = impl().registry().find(name);
+  return found == none ? std::nullopt : std::optional{impl().registry().handle(found)};
+}
+
+std::string Scene::name(Object object) const { return impl().registry().name(impl().registry().index(object)); }
 
 std::optional<Object> Scene::parent(Object object) const {
-  const Index parent = impl().registry.objects[impl().registry.index(object)].parent;
-  return parent == none ? std::nullopt : std::optional{impl().registry.handle(parent)};
+  const Index parent = impl().registry().objects[impl().registry().index(object)].parent;
+  return parent == none ? std::nullopt : std::optional{impl().registry().handle(parent)};
 }
 
 const std::optional<Shape>& Scene::shape(Object object) const {
-  return impl().registry.objects[impl().registry.index(object)].shape;
+  return impl().registry().objects[impl().registry().index(object)].shape;
 }
 
 const std::vector<std::string>& Scene::tags(Object object) const {
-  return impl().registry.objects[impl().registry.index(object)].tags;
+  return impl().registry().objects[impl().registry().index(object)].tags;
 }
 
-std::size_t Scene::size() const { return impl().registry.alive_count; }
+std::size_t Scene::size() const { return impl().registry().alive_count; }
 
 Tuning<Common> Scene::tune_common(AnyBehaviour behaviour) {
   return Tuning<Common>{*this, behaviour, common(behaviour)};
 }
 
 const Common& Scene::common(AnyBehaviour behaviour) const {
-  return impl().registry.behaviours[impl().registry.index(behaviour)].common;
+  return impl().registry().behaviours[impl().registry().index(behaviour)].common;
 }
 
 std::string_view Scene::kind(AnyBehaviour behaviour) const { return values_of(behaviour).kind().name(); }
 
 detail::AnyValues Scene::values_of(AnyBehaviour behaviour) const {
-  const auto& record = impl().registry.behaviours[impl().registry.index(behaviour)];
-  return {*record.kind, impl().registry.store(record).values(record.row)};
+  const auto& record = impl().registry().behaviours[impl().registry().index(behaviour)];
+  return {*record.kind, impl().registry().store(record).values(record.row)};
 }
 
 void Scene::set_values(AnyBehaviour behaviour, const detail::AnyValues& values) {
-  impl().tune_values(impl().registry.index(behaviour), values.data());
-  if (impl_->is_in_callbacks() && impl_->journal)
+  impl().tune_values(impl().registry().index(behaviour), values.data());
+  if (impl_->callbacks.are_running() && impl_->callbacks.journal)
     made([behaviour, &kind = values.kind(), copy = values.kind().make(values.data())](Scene& scene) {
       scene.set_values(behaviour, {kind, copy.get()});
     });
 }
 
 void Scene::set_common(AnyBehaviour behaviour, const Common& common) {
-  impl().tune_common(impl().registry.index(behaviour), common);
+  impl().tune_common(impl().registry().index(behaviour), common);
   made([behaviour, common](Scene& scene) { scene.set_common(behaviour, common); });
 }
 
@@ -262,40 +264,40 @@ void Scene::reset(std::string_view path) {
   made([path = std::string{path}](Scene& scene) { scene.reset(path); });
 }
 std::string Scene::preset_path(AnyBehaviour behaviour) const {
-  return impl().preset_path_of(impl().registry.index(behaviour));
+  return impl().presets().path_of(impl().registry().index(behaviour));
 }
-bool Scene::is_own(std::string_view path) const { return impl().is_own(path); }
+bool Scene::is_own(std::string_view path) const { return impl().presets().is_own(path); }
 std::optional<Value> Scene::get(std::string_view path) const { return impl().get(path); }
 
 void Scene::start(AnyBehaviour behaviour) {
-  impl().start(impl().registry.index(behaviour));
+  impl().command(Action::Verb::start, impl().registry().index(behaviour));
   made([behaviour](Scene& scene) { scene.start(behaviour); });
 }
 void Scene::stop(AnyBehaviour behaviour) {
-  impl().stop(impl().registry.index(behaviour));
+  impl().command(Action::Verb::stop, impl().registry().index(behaviour));
   made([behaviour](Scene& scene) { scene.stop(behaviour); });
 }
 void Scene::restart(AnyBehaviour behaviour) {
-  impl().restart(impl().registry.index(behaviour));
+  impl().command(Action::Verb::restart, impl().registry().index(behaviour));
   made([behaviour](Scene& scene) { scene.restart(behaviour); });
 }
 
 void Scene::toggle(AnyBehaviour behaviour) {
-  impl().toggle(impl().registry.index(behaviour));
+  impl().command(Action::Verb::toggle, impl().registry().index(behaviour));
   made([behaviour](Scene& scene) { scene.toggle(behaviour); });
 }
 
 void Scene::kick(AnyBehaviour behaviour, const Vec3& by) {
-  impl().kick(impl().registry.index(behaviour), by);
+  impl().kick(impl().registry().index(behaviour), by);
   made([behaviour, by = Vec3{by}](Scene& scene) { scene.kick(behaviour, by); });
 }
 
 void Scene::retarget(AnyBehaviour behaviour, Object to) {
-  impl().tune_target(impl().registry.index(behaviour), to);
+  impl().tune_target(impl().registry().index(behaviour), to);
   made([behaviour, to](Scene& scene) { scene.retarget(behaviour, to); });
 }
 void Scene::place(Object object, std::string_view pose) {
-  impl().place(impl().registry.index(object), pose);
+  impl().place(impl().registry().index(object), pose);
   made([object, pose = std::string{pose}](Scene& scene) { scene.place(object, pose); });
 }
 void Scene::raise(std::string_view event) {
@@ -304,45 +306,45 @@ void Scene::raise(std::string_view event) {
 }
 
 bool Scene::running(AnyBehaviour behaviour) const {
-  const auto& run = impl().registry.behaviours[impl().registry.index(behaviour)].run;
+  const auto& run = impl().registry().behaviours[impl().registry().index(behaviour)].run;
   return run.is_started();
 }
 
 std::vector<std::string> Scene::poses(Object object) const {
   std::vector<std::string> names;
-  for (const PoseParts& pose : impl().registry.objects[impl().registry.index(object)].poses) names.push_back(pose.name);
+  for (const PoseParts& pose : impl().registry().objects[impl().registry().index(object)].poses)
+    names.push_back(pose.name);
   return names;
 }
 
 std::vector<AnyBehaviour> Scene::behaviours(Object object) const {
   std::vector<AnyBehaviour> all;
-  impl().registry.for_stack(impl().registry.index(object),
-                            [&](Index behaviour) { all.push_back(impl().registry.behaviour_handle(behaviour)); });
+  impl().registry().for_stack(impl().registry().index(object),
+                              [&](Index behaviour) { all.push_back(impl().registry().behaviour_handle(behaviour)); });
   return all;
 }
 
 std::vector<Object> Scene::dependencies(AnyBehaviour behaviour) const {
   impl().settle();
-  const detail::BehaviourRecord& record = impl().registry.behaviours[impl().registry.index(behaviour)];
+  const detail::BehaviourRecord& record = impl().registry().behaviours[impl().registry().index(behaviour)];
   std::vector<Object> all;
-  record.dependencies.for_each(impl().registry.handle(record.object), [&](Object object) { all.push_back(object); });
+  record.dependencies.for_each(impl().registry().handle(record.object), [&](Object object) { all.push_back(object); });
   return all;
 }
 
 std::vector<UrgeShare> Scene::urges(AnyBehaviour behaviour) const {
-  impl().settle();
-  return impl().urges(impl().registry.index(behaviour));
+  return impl().urges(impl().registry().index(behaviour));
 }
 
 std::string Scene::path(AnyBehaviour behaviour) const {
-  return impl().registry.path_of(impl().registry.index(behaviour));
+  return impl().registry().path_of(impl().registry().index(behaviour));
 }
 
 std::span<const FieldInfo> Scene::fields(AnyBehaviour behaviour) const { return values_of(behaviour).kind().fields(); }
 
 std::optional<AnyBehaviour> Scene::find_behaviour(std::string_view path) const {
-  const Index found = impl().find_behaviour(path);
-  return found == none ? std::nullopt : std::optional{impl().registry.behaviour_handle(found)};
+  const Index found = detail::find_behaviour(impl().registry(), path);
+  return found == none ? std::nullopt : std::optional{impl().registry().behaviour_handle(found)};
 }
 
 // --- for frames and play mode ----------------------------------------------------------------------------------------
@@ -358,15 +360,15 @@ void detail::SceneAccess::advance_silently(Scene& scene, Time step) noexcept {
 
 detail::Journal detail::SceneAccess::advance(Scene& scene, Time step) {
   Journal journal;
-  scene.impl().journal = &journal;
+  scene.impl().callbacks.journal = &journal;
   scene.advance(step);
-  scene.impl().journal = nullptr;
+  scene.impl().callbacks.journal = nullptr;
   return journal;
 }
 
-detail::MutedCallbacks::MutedCallbacks(Scene& scene) : scene_{scene} { ++scene_.impl().muted; }
+detail::MutedCallbacks::MutedCallbacks(Scene& scene) : scene_{scene} { ++scene_.impl().callbacks.muted; }
 detail::MutedCallbacks::~MutedCallbacks() {
-  if (scene_.impl_) --scene_.impl_->muted;
+  if (scene_.impl_) --scene_.impl_->callbacks.muted;
 }
 
 }  // namespace hushed

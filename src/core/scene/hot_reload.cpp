@@ -1,157 +1,173 @@
 // SPDX-License-Identifier: MIT
-// Replaces the content of a scene: everything that both contents have in common keeps its state and its handles.
+#include "scene/hot_reload.hpp"
 
 #include <algorithm>
+#include <utility>
 
-#include "scene/scene_impl.hpp"
+#include "scene/checks.hpp"
 
 namespace hushed::detail {
 
-std::vector<std::string> SceneImpl::take_state_from(SceneImpl& old) {
-  old.settle();
-  clear_locations();
-  std::vector<std::string> lost;
-  now = old.now;
-  evaluator_.last_tick = old.evaluator_.last_tick;
-  rounding_ = old.rounding_;
-  ticks_ = old.ticks_;
-  inputs_ = old.inputs_;
-  listeners_ = std::move(old.listeners_);
-  take_objects_from(old, lost);
-  std::vector<Index> state;
-  for (Index index = 0; index < registry.behaviours.size(); ++index) {
-    if (!registry.behaviours[index].in_use) continue;
-    const auto why = agree(old, index);
-    if (!why) {
-      state.push_back(index);
-      continue;
-    }
-    begin_anew(index);
-    if (!why->empty()) lost.push_back(registry.path_of(index) + " begins anew: " + *why + ".");
-  }
-  for (Index index = 0; index < old.registry.behaviours.size(); ++index)
-    if (old.registry.behaviours[index].in_use && !old.registry.objects[old.registry.behaviours[index].object].ended &&
-        registry.alive(registry.handle(old.registry.behaviours[index].object)) &&
-        find_behaviour(old.registry.path_of(index)) == none)
-      lost.push_back(old.registry.path_of(index) + " is not there any more.");
-  old.settle();
-  old.collect_memory();
-  for (const Index index : state) take_behaviour_state_from(old, index);
-  take_rules_from(old, lost);
-  content_changed_ = true;
-  laid_out_ = poses_are_current_ = false;
-  return lost;
+std::vector<std::string> HotReload::run() {
+  next_.clear_layout();
+  take_time_and_input();
+  take_objects();
+  take_behaviours();
+  take_rules();
+  take_events();
+  next_.invalidate_layout();
+  next_.invalidate_poses();
+  return std::move(lost_);
 }
 
-/// Removes the layout and all events of the new scene's own past.
-void SceneImpl::clear_locations() {
-  layout = {};
-  for (ObjectRecord& object : registry.objects) object.location.reset();
-  for (BehaviourRecord& behaviour : registry.behaviours) behaviour.location.reset();
-  due_.clear();
-  events = {};
+void HotReload::take_time_and_input() {
+  next_.clock.now = old_.clock.now;
+  next_.clock.rounding = old_.clock.rounding;
+  next_.evaluator.last_tick = old_.evaluator.last_tick;
+  next_.ticks = old_.ticks;
+  next_.inputs = old_.inputs;
 }
 
-void SceneImpl::take_objects_from(const SceneImpl& old, std::vector<std::string>& lost) {
-  for (Index index = 0; index < old.registry.objects.size(); ++index) {
-    const ObjectRecord& before = old.registry.objects[index];
+// --- objects ---------------------------------------------------------------------------------------------------------
+
+void HotReload::take_objects() {
+  for (Index index = 0; index < old_.registry.objects.size(); ++index) {
+    const ObjectRecord& before = old_.registry.objects[index];
     if (!before.in_use || before.ended) continue;
-    if (!registry.alive(old.registry.handle(index))) {
-      lost.push_back(old.registry.name(index) + " is not there any more.");
+    if (!registry_.alive(old_.registry.handle(index))) {
+      lost_.push_back(old_.registry.name(index) + " is not there any more.");
       continue;
     }
-    ObjectRecord& object = registry.objects[index];
+    ObjectRecord& object = registry_.objects[index];
     object.hidden = before.hidden;
     object.gathered = before.gathered;
-    if (before.placed == none) continue;
-    const std::string& pose = before.poses[before.placed].name;
-    const auto same = std::find_if(object.poses.begin(), object.poses.end(),
-                                   [&](const PoseParts& each) { return each.name == pose; });
-    if (same != object.poses.end())
-      object.placed = static_cast<Index>(same - object.poses.begin());
-    else
-      lost.push_back(before.name + " is at rest again: its pose " + in_quotes(pose) + " is not there any more.");
+    if (before.placed != none) take_pose(object, before);
   }
-  const auto hide_below = [this](auto&& self, Index object, bool above) -> void {
-    registry.objects[object].under_hidden = above || registry.objects[object].hidden;
-    for (Index child = registry.objects[object].first_child; child != none;
-         child = registry.objects[child].next_sibling)
-      self(self, child, registry.objects[object].under_hidden);
-  };
-  for (Index index = 0; index < registry.objects.size(); ++index)
-    if (registry.objects[index].in_use && registry.objects[index].parent == none) hide_below(hide_below, index, false);
+  for (Index index = 0; index < registry_.objects.size(); ++index)
+    if (registry_.objects[index].in_use && registry_.objects[index].parent == none) update_hidden_below(index);
 }
 
-/// Makes the values of a behaviour equal in both scenes; the old one changes without a jump. Returns the reason where
-/// the behaviour cannot continue; an empty text where it is new.
-std::optional<std::string> SceneImpl::agree(SceneImpl& old, Index index) {
-  BehaviourRecord& behaviour = registry.behaviours[index];
-  const Index other = old.find_behaviour(registry.path_of(index));
-  if (other == none) return "";
-  const BehaviourRecord& before = old.registry.behaviours[other];
+void HotReload::take_pose(ObjectRecord& object, const ObjectRecord& before) {
+  const std::string& name = before.poses[before.placed].name;
+  const auto found =
+      std::find_if(object.poses.begin(), object.poses.end(), [&](const PoseParts& pose) { return pose.name == name; });
+  if (found != object.poses.end())
+    object.placed = static_cast<Index>(found - object.poses.begin());
+  else
+    lost_.push_back(before.name + " is at rest again: its pose " + in_quotes(name) + " is not there any more.");
+}
+
+void HotReload::update_hidden_below(Index top) {
+  registry_.for_subtree(top, [this](Index index) {
+    ObjectRecord& object = registry_.objects[index];
+    object.under_hidden = object.hidden || (object.parent != none && registry_.objects[object.parent].under_hidden);
+  });
+}
+
+// --- behaviours ------------------------------------------------------------------------------------------------------
+
+void HotReload::take_behaviours() {
+  std::vector<std::pair<Index, Index>> common;
+  for (Index index = 0; index < registry_.behaviours.size(); ++index) {
+    if (!registry_.behaviours[index].in_use) continue;
+    const Index before = find_behaviour(old_.registry, registry_.path_of(index));
+    if (before == none) {
+      next_.begin(index);
+    } else if (const auto reason = agree(index, before)) {
+      next_.begin(index);
+      lost_.push_back(registry_.path_of(index) + " begins anew: " + *reason + ".");
+    } else {
+      common.emplace_back(index, before);
+    }
+  }
+  for (Index index = 0; index < old_.registry.behaviours.size(); ++index) {
+    const BehaviourRecord& before = old_.registry.behaviours[index];
+    if (!before.in_use || old_.registry.objects[before.object].ended) continue;
+    if (!registry_.alive(old_.registry.handle(before.object))) continue;  // the whole object is lost
+    if (find_behaviour(registry_, old_.registry.path_of(index)) == none)
+      lost_.push_back(old_.registry.path_of(index) + " is not there any more.");
+  }
+  old_.refresh();
+  old_.collect_state();
+  for (const auto& [index, before] : common) take_state(index, before);
+}
+
+std::optional<std::string> HotReload::agree(Index index, Index other) {
+  const BehaviourRecord& behaviour = registry_.behaviours[index];
+  const BehaviourRecord& before = old_.registry.behaviours[other];
   if (before.kind != behaviour.kind) return "it was a " + std::string{before.kind->name()};
-  if (before.kind->traits().has_memory && tick_rate != old.tick_rate) return "the tick rate has changed";
-  const auto fields = behaviour.kind->fields();
-  BehaviourStore& store = registry.store(behaviour);
-  const void* present = old.registry.store(before).values(before.row);
+  if (before.kind->traits().has_memory && next_.clock.tick_rate != old_.clock.tick_rate)
+    return "the tick rate has changed";
   try {
-    if (changed_fields(fields, store.values(behaviour.row), before.given ? before.given.get() : present).empty()) {
-      const auto values = resolved(behaviour, present);  // as it has been tuned, or a rule has set it
-      registry.set_dependencies(index, registry.dependencies_of(*behaviour.kind, values.get()), behaviour.common.reads);
-      behaviour.given = before.given;
-      behaviour.own = before.own;
-      store.set_values(behaviour.row, values.get());
-    } else {
-      old.set_values(other, store.values(behaviour.row));
-    }
-    const Common& given = before.given ? before.given_common : before.common;
-    if (changed_fields(common_fields(), &behaviour.common, &given).empty()) {
-      behaviour.common = before.common;
-      behaviour.given_common = before.given_common;
-    } else {
-      old.set_common(other, behaviour.common);
-    }
+    agree_on_values(index, other);
+    agree_on_common(index, other);
   } catch (const Error& error) {
     return error.what();
   }
   return std::nullopt;
 }
 
-void SceneImpl::begin_anew(Index index) {
-  BehaviourRecord& behaviour = registry.behaviours[index];
-  behaviour.run = {};
-  const bool may_jump = !evaluator_.starts_without_bridge(behaviour) || !behaviour.dependencies.empty();
-  if (behaviour.common.fade > Time{0} || !behaviour.common.enabled || may_jump) behaviour.run.transition.make();
-  if (behaviour.common.enabled) wait(index, now, behaviour.common.delay);
+/// Where the program or a rule has changed the old values and the scene gives the values that it gave before, the
+/// changed ones stay. Otherwise the old scene changes to the new values.
+void HotReload::agree_on_values(Index index, Index other) {
+  BehaviourRecord& behaviour = registry_.behaviours[index];
+  const BehaviourRecord& before = old_.registry.behaviours[other];
+  BehaviourStore& store = registry_.store(behaviour);
+  const void* present = old_.registry.store(before).values(before.row);
+  const void* given = before.given ? before.given.get() : present;
+  if (!changed_fields(behaviour.kind->fields(), store.values(behaviour.row), given).empty())
+    return old_values_.set(other, store.values(behaviour.row));
+  const auto values = resolved(registry_, behaviour, present);
+  registry_.set_dependencies(index, registry_.dependencies_of(*behaviour.kind, values.get()), behaviour.common.reads);
+  behaviour.given = before.given;
+  behaviour.own = before.own;
+  store.set_values(behaviour.row, values.get());
 }
 
-void SceneImpl::take_behaviour_state_from(const SceneImpl& old, Index index) {
-  BehaviourRecord& behaviour = registry.behaviours[index];
-  const BehaviourRecord& before = old.registry.behaviours[old.find_behaviour(registry.path_of(index))];
-  registry.store(behaviour).take_state(behaviour.row, old.registry.store(before), before.row);
+void HotReload::agree_on_common(Index index, Index other) {
+  BehaviourRecord& behaviour = registry_.behaviours[index];
+  const BehaviourRecord& before = old_.registry.behaviours[other];
+  const Common& given = before.given ? before.given_common : before.common;
+  if (!changed_fields(common_fields(), &behaviour.common, &given).empty())
+    return old_values_.set_common(other, behaviour.common);
+  behaviour.common = before.common;
+  behaviour.given_common = before.given_common;
+}
+
+void HotReload::take_state(Index index, Index other) {
+  BehaviourRecord& behaviour = registry_.behaviours[index];
+  const BehaviourRecord& before = old_.registry.behaviours[other];
+  registry_.store(behaviour).take_state(behaviour.row, old_.registry.store(before), before.row);
   behaviour.run.go_back_to(before.run);
   behaviour.once_touched = before.once_touched;
 }
 
-/// Takes the state of rules of the same name, their pending actions, and events that were not processed yet.
-void SceneImpl::take_rules_from(SceneImpl& old, std::vector<std::string>& lost) {
-  rules_.memory.judged = old.rules_.memory.judged;
-  for (const Index before : old.rules_.in_order()) {
-    const std::string& name = old.rules_.rule(before).name;
-    if (const auto number = rules_.number_of(name))
-      rules_.take_state_from(*number, old.rules_, before);
+// --- rules and events ------------------------------------------------------------------------------------------------
+
+/// Takes the state of rules of the same name, and their pending actions.
+void HotReload::take_rules() {
+  Rules& rules = next_.rules;
+  const Rules& before = old_.rules;
+  rules.memory.judged = before.memory.judged;
+  for (const Index number : before.in_order()) {
+    const std::string& name = before.rule(number).name;
+    if (const auto found = rules.number_of(name))
+      rules.take_state_from(*found, before, number);
     else
-      lost.push_back("the rule " + name + " is not there any more.");
+      lost_.push_back("the rule " + name + " is not there any more.");
   }
-  for (const RuleMemory::Firing& firing : old.rules_.memory.firings)
-    if (const auto number = rules_.number_of(old.rules_.rule(firing.rule).name))
-      rules_.memory.firings.push_back({*number, none});
-  for (const RuleMemory::Told& told : old.rules_.memory.told)
-    rules_.memory.told.push_back({event_called(told.event), told.subject, none});
-  events = std::move(old.events);
-  events.for_each([this](Event& event) {
-    event.name = event_called(event.name);
-    if (!event.rule.empty()) event.rule = event_called(event.rule);
+  for (const RuleMemory::Firing& firing : before.memory.firings)
+    if (const auto found = rules.number_of(before.rule(firing.rule).name))
+      rules.memory.firings.push_back({*found, none});
+  for (const RuleMemory::Told& told : before.memory.told)
+    rules.memory.told.push_back({next_.event_names.intern(told.event), told.subject, none});
+}
+
+void HotReload::take_events() {
+  next_.events = std::move(old_.events);
+  next_.events.for_each([this](Event& event) {
+    event.name = next_.event_names.intern(event.name);
+    if (!event.rule.empty()) event.rule = next_.event_names.intern(event.rule);
   });
 }
 

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: MIT
-// Presets: behaviours shared by several objects, each of which may have values of its own.
+#include "scene/presets.hpp"
 
 #include <algorithm>
 
 #include <hushed/name.hpp>
 
-#include "scene/scene_impl.hpp"
+#include "scene/checks.hpp"
 
 namespace hushed::detail {
 
@@ -13,6 +13,15 @@ namespace {
 
 std::string_view name_of(const PresetBehaviour& behaviour) {
   return behaviour.common.name.empty() ? behaviour.kind->name() : std::string_view{behaviour.common.name};
+}
+
+/// The number of the behaviour with a name; throws `BadValue` with a suggestion. `path` begins the message.
+Index find_behaviour(const PresetRecord& preset, std::string_view name, const std::string& path) {
+  std::vector<std::string_view> names;
+  for (const PresetBehaviour& behaviour : preset.behaviours) names.push_back(name_of(behaviour));
+  const auto found = std::find(names.begin(), names.end(), name);
+  if (found != names.end()) return static_cast<Index>(found - names.begin());
+  throw BadValue{path + preset.name + " has no behaviour " + in_quotes(name) + suggestion(name, names)};
 }
 
 FieldFound field_called(std::string_view name, const Kind& kind, const std::string& path) {
@@ -29,16 +38,17 @@ void set_field(const FieldFound& found, void* values, Common& common, const std:
 
 }  // namespace
 
-PresetRecord& SceneImpl::preset_called(std::string_view name) {
+// --- presets and their users -----------------------------------------------------------------------------------------
+
+Index Presets::find(std::string_view name) const {
   std::vector<std::string_view> names;
-  for (PresetRecord& preset : presets_) {
-    if (preset.name == name) return preset;
-    names.push_back(preset.name);
-  }
+  for (const PresetRecord& preset : presets_) names.push_back(preset.name);
+  const auto found = std::find(names.begin(), names.end(), name);
+  if (found != names.end()) return static_cast<Index>(found - names.begin());
   throw BadValue{"there is no preset " + in_quotes(name) + " in this scene" + suggestion(name, names)};
 }
 
-void SceneImpl::add_to_preset(std::string_view name, const Kind& kind, const void* values, const Common& common) {
+void Presets::add(std::string_view name, const Kind& kind, const void* values, const Common& common) {
   if (const auto wrong = wrong_with_name(name, "a preset")) throw BadValue{*wrong};
   const PresetBehaviour made{&kind, kind.make(values), common};
   auto preset =
@@ -51,140 +61,154 @@ void SceneImpl::add_to_preset(std::string_view name, const Kind& kind, const voi
   preset->behaviours.push_back(made);
 }
 
-void SceneImpl::use(Object object, std::string_view name, std::span<const OwnValue> own) {
-  const PresetRecord& preset = preset_called(name);
-  const Index owner = registry.index(object);
-  const std::string whose = registry.name(owner) + '.';
-  struct Gift {
-    std::shared_ptr<void> values;
-    Common common;
-    std::vector<std::string_view> own;
-  };
-  std::vector<Gift> gifts;
-  std::vector<std::string_view> names;
-  for (const PresetBehaviour& behaviour : preset.behaviours) {
-    gifts.push_back({behaviour.kind->make(behaviour.values.get()), behaviour.common, {}});
-    names.push_back(name_of(behaviour));
-  }
-  for (const OwnValue& each : own) {
-    const std::size_t dot = each.path.find('.');
-    const std::string_view of = std::string_view{each.path}.substr(0, dot);
-    const auto found = std::find(names.begin(), names.end(), of);
-    if (found == names.end() || dot == std::string::npos)
-      throw BadValue{whose + each.path + ": " + preset.name + " has no behaviour " + in_quotes(of) +
-                     suggestion(of, names)};
-    const auto number = static_cast<std::size_t>(found - names.begin());
-    Gift& gift = gifts[number];
-    const Kind& kind = *preset.behaviours[number].kind;
-    const FieldFound field = field_called(std::string_view{each.path}.substr(dot + 1), kind, whose + each.path);
-    set_field(field, gift.values.get(), gift.common, each.value, whose + each.path);
-    gift.own.push_back(field.field->name);
-  }
-  // Either all of them can be given, or none is given.
-  for (std::size_t i = 0; i < gifts.size(); ++i) {
+void Presets::use(Index object, std::string_view name, std::span<const OwnValue> own) {
+  const Index number = find(name);
+  const PresetRecord& preset = presets_[number];
+  std::vector<Gift> gifts = this->gifts(object, preset, own);
+  for (std::size_t i = 0; i < gifts.size(); ++i) {  // all are checked before the first is given
     const Kind& kind = *preset.behaviours[i].kind;
-    registry.check_new(owner, kind, check_new(owner, kind, gifts[i].values.get(), gifts[i].common).get(),
-                       gifts[i].common);
+    const auto values = check_new(registry_, object, kind, gifts[i].values.get(), gifts[i].common);
+    registry_.check_new(object, kind, values.get(), gifts[i].common);
   }
   for (std::size_t i = 0; i < gifts.size(); ++i) {
-    const AnyBehaviour given = give(object, *preset.behaviours[i].kind, gifts[i].values.get(), gifts[i].common);
-    BehaviourRecord& record = registry.behaviours[given.index];
-    record.preset = static_cast<Index>(&preset - presets_.data());
+    const Index given = core_.give(object, *preset.behaviours[i].kind, gifts[i].values.get(), gifts[i].common);
+    BehaviourRecord& record = registry_.behaviours[given];
+    record.preset = number;
     record.number_in_preset = static_cast<Index>(i);
     record.own = std::move(gifts[i].own);
   }
 }
 
-/// "preset.bobbing.sway.frequency": the preset's behaviour, and the name of the field.
-std::optional<SceneImpl::PresetPath> SceneImpl::preset_path(std::string_view path) {
+std::vector<Presets::Gift> Presets::gifts(Index object, const PresetRecord& preset,
+                                          std::span<const OwnValue> own) const {
+  std::vector<Gift> gifts;
+  for (const PresetBehaviour& behaviour : preset.behaviours)
+    gifts.push_back({behaviour.kind->make(behaviour.values.get()), behaviour.common, {}});
+  for (const OwnValue& each : own) {
+    const std::string whole_path = registry_.name(object) + '.' + each.path;
+    const std::string_view path = each.path;
+    const std::size_t dot = path.find('.');
+    const Index number = find_behaviour(preset, path.substr(0, dot), whole_path + ": ");
+    if (dot == std::string_view::npos)
+      throw BadValue{whole_path + ": this names no field; give behaviour.field, such as spin.speed."};
+    const FieldFound field = field_called(path.substr(dot + 1), *preset.behaviours[number].kind, whole_path);
+    set_field(field, gifts[number].values.get(), gifts[number].common, each.value, whole_path);
+    gifts[number].own.push_back(field.field->name);
+  }
+  return gifts;
+}
+
+// --- values at paths -------------------------------------------------------------------------------------------------
+
+std::optional<Presets::PresetPath> Presets::resolve(std::string_view path) const {
   constexpr std::string_view prefix = "preset.";
   if (!path.starts_with(prefix) || std::count(path.begin(), path.end(), '.') != 3) return std::nullopt;
+  const std::string_view behaviour_path = path.substr(0, path.rfind('.'));
   path.remove_prefix(prefix.size());
   const std::size_t first = path.find('.'), second = path.rfind('.');
-  PresetRecord& preset = preset_called(path.substr(0, first));
-  const std::string_view name = path.substr(first + 1, second - first - 1);
-  std::vector<std::string_view> names;
-  for (PresetBehaviour& behaviour : preset.behaviours) {
-    if (name_of(behaviour) == name) return PresetPath{&preset, &behaviour, path.substr(second + 1)};
-    names.push_back(name_of(behaviour));
-  }
-  throw BadValue{preset.name + " has no behaviour " + in_quotes(name) + suggestion(name, names)};
+  const Index preset = find(path.substr(0, first));
+  const Index behaviour = find_behaviour(presets_[preset], path.substr(first + 1, second - first - 1), "");
+  const Kind& kind = *presets_[preset].behaviours[behaviour].kind;
+  return PresetPath{preset, behaviour, field_called(path.substr(second + 1), kind, std::string{behaviour_path})};
+}
+
+void Presets::tune(std::string_view path, const std::optional<Value>& value) {
+  if (const auto preset = resolve(path)) return set(*preset, path, value);
+  const ValuePath found = resolve_path(registry_, path);
+  const bool was_enabled = registry_.behaviours[found.behaviour].common.enabled;
+  values_.set(found, path, value);
+  log_enabled(found.behaviour, was_enabled);
+  mark_own(found.behaviour, found.field->name);
+}
+
+std::optional<Value> Presets::get(std::string_view path) const {
+  const auto preset = resolve(path);
+  if (!preset) return value_at(registry_, resolve_path(registry_, path));
+  const PresetBehaviour& behaviour = behaviour_at(*preset);
+  const auto& [field, is_common] = preset->field;
+  return field->get(is_common ? static_cast<const void*>(&behaviour.common) : behaviour.values.get());
 }
 
 /// Changes all objects that use the preset, except those with a value of their own; changes none where one of them
 /// refuses the value.
-void SceneImpl::set_in_preset(const PresetPath& path, const std::optional<Value>& value) {
-  PresetBehaviour& behaviour = *path.behaviour;
-  const std::string whose = "preset." + path.preset->name + '.' + std::string{name_of(behaviour)};
-  const FieldFound found = field_called(path.field, *behaviour.kind, whose);
+void Presets::set(const PresetPath& path, std::string_view text, const std::optional<Value>& value) {
+  PresetBehaviour& behaviour = presets_[path.preset].behaviours[path.behaviour];
   const auto values = behaviour.kind->make(behaviour.values.get());
   Common common = behaviour.common;
-  set_field(found, values.get(), common, value, whose + '.' + std::string{path.field});
-
-  struct Change {
-    Index index;
-    std::shared_ptr<void> values;
-    Common common;
-  };
-  std::vector<Change> changes;
-  for (Index index = 0; index < registry.behaviours.size(); ++index) {
-    const BehaviourRecord& user = registry.behaviours[index];
-    if (!user.in_use || registry.objects[user.object].ended || user.preset == none) continue;
-    if (&presets_[user.preset].behaviours[user.number_in_preset] != &behaviour) continue;
-    if (std::find(user.own.begin(), user.own.end(), found.field->name) != user.own.end()) continue;
-    Change change{index, user.kind->make(registry.store(user).values(user.row)), user.common};
-    set_field(found, change.values.get(), change.common, value, registry.path_of(index));
-    check_values(user, resolved(user, change.values.get()).get(), nullptr);
-    check_common(user, change.common);
-    changes.push_back(std::move(change));
+  set_field(path.field, values.get(), common, value, std::string{text});
+  for (const Change& change : changes_of_users(path, value)) {
+    const bool was_enabled = registry_.behaviours[change.behaviour].common.enabled;
+    if (path.field.is_common)
+      values_.set_common(change.behaviour, change.common);
+    else
+      values_.set(change.behaviour, change.values.get());
+    log_enabled(change.behaviour, was_enabled);
   }
-  for (const Change& change : changes) {
-    const bool was_enabled = registry.behaviours[change.index].common.enabled;
-    found.is_common ? set_common(change.index, change.common) : set_values(change.index, change.values.get());
-    log_enabled(change.index, was_enabled);
-  }
-  if (flocks_.is_stale()) flocks_.update();
+  if (core_.flocks.is_stale()) core_.flocks.update();
   behaviour.values = values;
   behaviour.common = common;
 }
 
-std::optional<Value> SceneImpl::get_from_preset(const PresetPath& path) const {
-  const PresetBehaviour& behaviour = *path.behaviour;
-  const FieldFound found = field_called(path.field, *behaviour.kind, path.preset->name);
-  return found.field->get(found.is_common ? static_cast<const void*>(&behaviour.common) : behaviour.values.get());
-}
-
-void SceneImpl::tune_values(Index index, const void* values) {
-  const BehaviourRecord& behaviour = registry.behaviours[index];
-  std::vector<std::string_view> changed;
-  if (behaviour.preset != none) {
-    const void* before = registry.store(behaviour).values(behaviour.row);
-    changed = changed_fields(behaviour.kind->fields(), before, values);
+std::vector<Presets::Change> Presets::changes_of_users(const PresetPath& path,
+                                                       const std::optional<Value>& value) const {
+  std::vector<Change> changes;
+  for (Index index = 0; index < registry_.behaviours.size(); ++index) {
+    const BehaviourRecord& user = registry_.behaviours[index];
+    if (!user.in_use || user.preset != path.preset || user.number_in_preset != path.behaviour) continue;
+    if (registry_.objects[user.object].ended) continue;
+    if (std::find(user.own.begin(), user.own.end(), path.field.field->name) != user.own.end()) continue;
+    Change change{index, user.kind->make(registry_.store(user).values(user.row)), user.common};
+    set_field(path.field, change.values.get(), change.common, value, registry_.path_of(index));
+    check_values(registry_, user, resolved(registry_, user, change.values.get()).get(), nullptr);
+    check_common(registry_, user, change.common);
+    changes.push_back(std::move(change));
   }
-  set_values(index, values);
-  if (flocks_.is_stale()) flocks_.update();
-  for (const std::string_view field : changed) mark_own(index, field);
-  drop_past_states();
+  return changes;
 }
 
-void SceneImpl::mark_own(Index index, std::string_view field) {
-  BehaviourRecord& behaviour = registry.behaviours[index];
+// --- values of one object --------------------------------------------------------------------------------------------
+
+void Presets::tune_values(Index index, const void* values) {
+  const BehaviourRecord& behaviour = registry_.behaviours[index];
+  std::vector<std::string_view> changed;
+  if (behaviour.preset != none)
+    changed = changed_fields(behaviour.kind->fields(), registry_.store(behaviour).values(behaviour.row), values);
+  values_.set(index, values);
+  if (core_.flocks.is_stale()) core_.flocks.update();
+  for (const std::string_view field : changed) mark_own(index, field);
+}
+
+void Presets::tune_common(Index index, const Common& common) {
+  const Common old = registry_.behaviours[index].common;
+  values_.set_common(index, common);
+  log_enabled(index, old.enabled);
+  for (const std::string_view field : changed_fields(common_fields(), &old, &common)) mark_own(index, field);
+}
+
+void Presets::log_enabled(Index index, bool was_enabled) {
+  const bool is_enabled = registry_.behaviours[index].common.enabled;
+  if (is_enabled == was_enabled) return;
+  log_.add({.verb = is_enabled ? Action::Verb::start : Action::Verb::stop, .target = index, .at = core_.clock.now});
+}
+
+void Presets::mark_own(Index index, std::string_view field) {
+  BehaviourRecord& behaviour = registry_.behaviours[index];
   if (behaviour.preset != none && std::find(behaviour.own.begin(), behaviour.own.end(), field) == behaviour.own.end())
     behaviour.own.push_back(field);
 }
 
-std::string SceneImpl::preset_path_of(Index index) const {
-  const BehaviourRecord& behaviour = registry.behaviours[index];
+std::string Presets::path_of(Index index) const {
+  const BehaviourRecord& behaviour = registry_.behaviours[index];
   if (behaviour.preset == none) return "";
   const PresetRecord& preset = presets_[behaviour.preset];
   return "preset." + preset.name + '.' + std::string{name_of(preset.behaviours[behaviour.number_in_preset])};
 }
 
-bool SceneImpl::is_own(std::string_view path) const {
-  const auto [index, field, is_common] = resolve(path);
-  const BehaviourRecord& behaviour = registry.behaviours[index];
+bool Presets::is_own(std::string_view path) const {
+  const ValuePath found = resolve_path(registry_, path);
+  const BehaviourRecord& behaviour = registry_.behaviours[found.behaviour];
   return behaviour.preset != none &&
-         std::find(behaviour.own.begin(), behaviour.own.end(), field->name) != behaviour.own.end();
+         std::find(behaviour.own.begin(), behaviour.own.end(), found.field->name) != behaviour.own.end();
 }
 
 }  // namespace hushed::detail

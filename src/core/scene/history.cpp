@@ -1,0 +1,235 @@
+// SPDX-License-Identifier: MIT
+#include "scene/history.hpp"
+
+#include <algorithm>
+#include <atomic>
+#include <utility>
+
+namespace hushed::detail {
+
+namespace {
+
+constexpr std::size_t most_states = 64;
+constexpr Time least_between_states = std::chrono::seconds{1};
+/// After that many commands and changes of input, the older half of them is dropped.
+constexpr std::size_t many_changes = 8192;
+
+/// A new number for the content of any scene, so that a snapshot fits one content only.
+std::uint64_t next_content() {
+  static std::atomic<std::uint64_t> last{0};
+  return ++last;
+}
+
+}  // namespace
+
+void History::restart() {
+  content_ = next_content();
+  states_.clear();
+  next_base_.reset();
+  log_.clear();
+  states_.push_back(capture());
+}
+
+void History::execute(Command command) {
+  drop_future_states();
+  command.at = core_.clock.now;
+  log_.add(command);
+  commands_.execute(command);
+  limit_past();
+}
+
+void History::add_input(InputChange::What what, std::string_view name, double value) {
+  drop_future_states();
+  core_.inputs.add({core_.clock.now, std::string{name}, what, value}, false);
+  limit_past();
+}
+
+void History::announce_input(const InputChange& change) {
+  const Time now = core_.clock.now;
+  if (change.time < now)
+    throw BadValue{"input at " + as_text(in_seconds(change.time)) + " s comes too late: it is " +
+                   as_text(in_seconds(now)) + " s already."};
+  drop_future_states();
+  core_.inputs.add(change, true);
+}
+
+void History::drop_past_states() {
+  if (!states_.empty()) states_.resize(1);
+}
+
+void History::drop_future_states() {
+  const Time now = core_.clock.now;
+  while (states_.size() > 1 && states_.back()->time >= now) states_.pop_back();
+  if (next_base_ && next_base_->time >= now) next_base_.reset();
+}
+
+void History::limit_past() {
+  if (++changes_since_next_base_ < many_changes) return;
+  changes_since_next_base_ = 0;
+  if (next_base_) {
+    std::erase_if(states_, [&](const auto& state) { return state->time <= next_base_->time; });
+    states_.insert(states_.begin(), next_base_);
+    log_.forget_before(next_base_->commands);
+    core_.inputs.forget_before(next_base_->input);
+  }
+  core_.refresh();
+  next_base_ = capture();
+}
+
+// --- states ----------------------------------------------------------------------------------------------------------
+
+std::shared_ptr<const SceneState> History::capture() const {
+  core_.collect_state();
+  const Registry& registry = core_.registry;
+  auto state = std::make_shared<SceneState>();
+  state->time = core_.clock.now;
+  state->rounding = core_.clock.rounding;
+  state->last_tick = core_.evaluator.last_tick;
+  for (const auto& store : registry.stores) state->stores.push_back(store->copy());
+  for (const BehaviourRecord& behaviour : registry.behaviours) {
+    state->commons.push_back(behaviour.common);
+    state->runs.push_back(behaviour.run);
+    state->owns.push_back(behaviour.own);
+  }
+  for (const ObjectRecord& object : registry.objects)
+    state->presences.push_back({object.ended, object.hidden, object.under_hidden, object.placed, object.gathered});
+  state->ticks = core_.ticks;
+  state->input = core_.inputs.state();
+  state->rules = core_.rules.memory;
+  state->set_by_rules = rule_actions_.capture_set_values();
+  state->presets = presets_.all();
+  state->events = core_.events;
+  state->commands = log_.done();
+  return state;
+}
+
+void History::restore_state(const SceneState& state, bool values_too) {
+  core_.clock.now = state.time;
+  core_.clock.rounding = state.rounding;
+  core_.evaluator.last_tick = state.last_tick;
+  core_.inputs.rewind(state.input);
+  core_.rules.memory = state.rules;
+  core_.events = state.events;
+  log_.go_back_to(state.commands);
+  Registry& registry = core_.registry;
+  for (std::size_t i = 0; i < registry.stores.size(); ++i) registry.stores[i]->restore(*state.stores[i], values_too);
+  for (std::size_t i = 0; i < registry.behaviours.size(); ++i) registry.behaviours[i].run.go_back_to(state.runs[i]);
+  if (values_too) restore_values(state);
+  restore_presences(state);
+  if (!values_too) rule_actions_.restore_set_values(state.set_by_rules);  // after objects, which they may name
+  core_.ticks = state.ticks;
+  if (registry.recount_dependencies() || !layout_fits()) core_.invalidate_layout();
+  if (core_.is_laid_out())
+    core_.fill_all_lanes();
+  else
+    core_.lay_out_from_stores();
+  core_.evaluate_all({.now = state.time});
+}
+
+void History::restore_values(const SceneState& state) {
+  presets_.restore(state.presets);
+  std::vector<BehaviourRecord>& behaviours = core_.registry.behaviours;
+  for (std::size_t i = 0; i < behaviours.size(); ++i) {
+    if (behaviours[i].common.reads != state.commons[i].reads) core_.invalidate_layout();
+    behaviours[i].common = state.commons[i];
+    behaviours[i].own = state.owns[i];
+  }
+}
+
+void History::restore_presences(const SceneState& state) {
+  Registry& registry = core_.registry;
+  for (Index index = 0; index < registry.objects.size(); ++index) {
+    ObjectRecord& object = registry.objects[index];
+    const SceneState::Presence& then = state.presences[index];
+    if (object.ended && !then.ended) {
+      registry.revive(index);
+      if (!object.location) core_.invalidate_layout();
+    }
+    if (!object.ended && then.ended) registry.end(index);
+    object.hidden = then.hidden;
+    object.under_hidden = then.under_hidden;
+    object.gathered = then.gathered;
+    if (std::exchange(object.placed, then.placed) != then.placed) commands_.update_base(index);
+  }
+}
+
+bool History::layout_fits() const {
+  const Layout& layout = core_.layout;
+  if (core_.ticks.objects != layout.read_at_ticks || core_.ticks.movers != layout.movers_at_ticks) return false;
+  const Registry& registry = core_.registry;
+  for (const Batch& batch : layout.batches)
+    for (const Index index : batch.behaviours) {
+      if (index == none) continue;
+      const BehaviourRecord& behaviour = registry.behaviours[index];
+      if (registry.store(behaviour).variant(behaviour.row) != batch.variant) return false;
+    }
+  return true;
+}
+
+std::shared_ptr<const SnapshotData> History::snapshot() const {
+  return std::make_shared<SnapshotData>(SnapshotData{content_, capture(), log_, core_.inputs, states_});
+}
+
+void History::restore(const SnapshotData& snapshot) {
+  if (snapshot.content != content_)
+    throw BadValue{
+        "this snapshot does not fit: objects or behaviours were added or taken out since it was made, or it "
+        "is of another scene. Take a new one after building."};
+  restore_state(*snapshot.state, true);
+  core_.inputs.restore_state(snapshot.inputs);
+  log_ = snapshot.log;
+  states_ = snapshot.past;
+  next_base_.reset();
+}
+
+// --- seek ------------------------------------------------------------------------------------------------------------
+
+void History::seek(Time time) {
+  if (time < states_.front()->time)
+    throw BadValue{"cannot seek to " + as_text(in_seconds(time)) + " s: what was called is known from " +
+                   as_text(in_seconds(states_.front()->time)) +
+                   " s on, where the scene was last built on, or too much was called since to keep it all."};
+  time = std::min(time, latest);
+
+  // Events that the program has raised by then and not seen yet are delivered after the next advance.
+  std::vector<Event> undelivered;
+  for (const Event& event : core_.events.undelivered())
+    if (event.time <= time) undelivered.push_back(event);
+
+  const bool forgets_commands = log_.forget_after(time);
+  const bool forgets_input = core_.inputs.forget_after(time);
+  if (forgets_commands || forgets_input) std::erase_if(states_, [&](const auto& state) { return state->time > time; });
+  if (time < core_.clock.now) {
+    const auto later = std::upper_bound(states_.begin(), states_.end(), time,
+                                        [](Time t, const auto& state) { return t < state->time; });
+    const std::shared_ptr<const SceneState> from = *std::prev(later);
+    restore_state(*from, false);
+  }
+  play_again_to(time);
+  core_.pass_events_to_rules();
+  core_.events.replace_by(std::move(undelivered));  // events on the way are not delivered again
+  core_.clock.rounding = 0.0;
+}
+
+void History::play_again_to(Time time) {
+  const Time& now = core_.clock.now;
+  while (true) {
+    while (const Command* next = log_.next(now)) commands_.execute(*next);
+    core_.refresh();  // as an advance does first
+    if (now >= time) return;
+    const Time step = std::max(least_between_states, (time - now) / std::int64_t{most_states});
+    stepper_.advance_to(std::min({time, log_.next_time(), now + step}));
+    if (states_.back()->time + least_between_states <= now) keep_state();
+  }
+}
+
+void History::keep_state() {
+  core_.refresh();
+  states_.push_back(capture());
+  if (states_.size() <= most_states) return;
+  std::size_t left = 1;  // every other state stays, and the first
+  for (std::size_t i = 2; i < states_.size(); i += 2) states_[left++] = states_[i];
+  states_.resize(left);
+}
+
+}  // namespace hushed::detail

@@ -1,0 +1,112 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+
+// The past of a scene: states that `seek` and snapshots go back to.
+
+#include <cstdint>
+#include <memory>
+#include <optional>
+#include <string_view>
+#include <vector>
+
+#include "scene/command_log.hpp"
+#include "scene/core.hpp"
+#include "scene/presets.hpp"
+#include "scene/rule_actions.hpp"
+#include "scene/stepper.hpp"
+
+namespace hushed::detail {
+
+/// The state of a scene at a moment: everything that playing changes.
+struct SceneState {
+  struct Presence {
+    bool ended, hidden, under_hidden;
+    Index placed;
+    int gathered;
+  };
+  Time time;
+  double rounding;  ///< `SceneClock::rounding`
+  Time last_tick;
+  std::vector<std::unique_ptr<BehaviourStore>> stores;
+  std::vector<Common> commons;                      ///< of each behaviour
+  std::vector<Run> runs;                            ///< of each behaviour
+  std::vector<std::vector<std::string_view>> owns;  ///< `BehaviourRecord::own` of each behaviour
+  std::vector<Presence> presences;                  ///< of each object
+  TickMemory ticks;
+  InputState input;
+  RuleMemory rules;
+  std::vector<std::optional<Value>> set_by_rules;  ///< `RuleActions::capture_set_values`
+  std::vector<PresetRecord> presets;
+  EventQueue events;
+  std::size_t commands;  ///< the number of commands executed by then
+};
+
+/// The content of a snapshot: a state, and what `seek` needs to go further back.
+struct SnapshotData {
+  std::uint64_t content;  ///< identifies the objects and behaviours that the state belongs to
+  std::shared_ptr<const SceneState> state;
+  CommandLog log;
+  Inputs inputs;
+  std::vector<std::shared_ptr<const SceneState>> past;
+};
+
+/// Layout and poses must be current (`SceneCore::refresh`) when a function is called.
+class History {
+ public:
+  History(SceneCore& core, Commands& commands, RuleActions& rule_actions, Presets& presets, Stepper& stepper,
+          CommandLog& log)
+      : core_{core},
+        commands_{commands},
+        rule_actions_{rule_actions},
+        presets_{presets},
+        stepper_{stepper},
+        log_{log} {}
+
+  /// Begins a new history here, after objects, behaviours or rules were added or removed.
+  void restart();
+  /// Records a command of the program and executes it.
+  void execute(Command command);
+  /// Records a change of input at the present time.
+  void add_input(InputChange::What what, std::string_view name, double value);
+  /// Records a change of input that has yet to come. Throws `BadValue` where its time is past.
+  void announce_input(const InputChange& change);
+  /// Drops the states of the past, which no longer match a value that was changed by hand, except the first.
+  void drop_past_states();
+
+  /// Plays the scene again from the latest state before a time. Tuned values stay as they are. Throws `BadValue` where
+  /// nothing is known of that time.
+  void seek(Time time);
+  std::shared_ptr<const SnapshotData> snapshot() const;
+  /// Throws `BadValue` where the snapshot belongs to other content.
+  void restore(const SnapshotData& snapshot);
+
+ private:
+  using States = std::vector<std::shared_ptr<const SceneState>>;
+
+  std::shared_ptr<const SceneState> capture() const;
+  void restore_state(const SceneState& state, bool values_too);
+  void restore_values(const SceneState& state);
+  void restore_presences(const SceneState& state);
+  /// True where the layout fits the behaviours' values and dependencies.
+  bool layout_fits() const;
+
+  /// Drops states at or after the present time: the future will be played anew.
+  void drop_future_states();
+  /// Drops the oldest commands and changes of input where there are too many. `seek` cannot go back before them then.
+  void limit_past();
+  void play_again_to(Time time);
+  void keep_state();
+
+  SceneCore& core_;
+  Commands& commands_;
+  RuleActions& rule_actions_;
+  Presets& presets_;
+  Stepper& stepper_;
+  CommandLog& log_;
+  std::uint64_t content_ = 0;
+  States states_;                                ///< in the order of time; `seek` goes back to the first at most
+  std::shared_ptr<const SceneState> next_base_;  ///< a later state that replaces the first when the log is shortened
+  std::size_t changes_since_next_base_ = 0;      ///< commands and changes of input
+};
+
+}  // namespace hushed::detail

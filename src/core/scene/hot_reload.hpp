@@ -1,0 +1,50 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+
+// Hot reload: a new scene takes over the time and the state of a playing one.
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "scene/callbacks.hpp"
+#include "scene/core.hpp"
+#include "scene/values.hpp"
+
+namespace hushed::detail {
+
+/// Moves the state of everything that both scenes have in common from `old` to `next`, with its handles. `old` must not
+/// be used afterwards.
+class HotReload {
+ public:
+  HotReload(SceneCore& next, SceneCore& old, Values& old_values)
+      : next_{next}, registry_{next.registry}, old_{old}, old_values_{old_values} {}
+
+  /// Layout and poses of the old scene must be current. Returns a sentence for each state that is lost. The layout of
+  /// the new scene is invalid afterwards.
+  std::vector<std::string> run();
+
+ private:
+  void take_time_and_input();
+  void take_objects();
+  void take_pose(ObjectRecord& object, const ObjectRecord& before);
+  /// Updates `under_hidden` of an object without a parent and of all its descendants.
+  void update_hidden_below(Index top);
+  void take_behaviours();
+  /// Makes the values of a behaviour equal in both scenes; the old one changes without a jump. Returns the reason where
+  /// the behaviour cannot continue.
+  std::optional<std::string> agree(Index behaviour, Index before);
+  void agree_on_values(Index behaviour, Index before);
+  void agree_on_common(Index behaviour, Index before);
+  void take_state(Index behaviour, Index before);
+  void take_rules();
+  void take_events();
+
+  SceneCore& next_;
+  Registry& registry_;
+  SceneCore& old_;
+  Values& old_values_;
+  std::vector<std::string> lost_;
+};
+
+}  // namespace hushed::detail
