@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The table of a behaviour's fields is the single source of its keys in scene files and their errors, of
-// the JSON Schema, of `hushed describe` and of `--set`.
+// The table of a behaviour's fields. Keys of scene files and their errors, the JSON Schema, `hushed describe` and
+// `--set` are all derived from it.
 
 #include <array>
 #include <limits>
@@ -71,14 +71,15 @@ struct OneOf {
   /// Checks that exactly one is given; `is_given` returns true for a key that is.
   template <class IsGiven>
   std::optional<Diagnostic> check(IsGiven&& is_given) const {
-    std::vector<std::string_view> given;
+    std::string_view given[3];
+    std::size_t count = 0;
     for (const std::string_view key : keys)
-      if (!key.empty() && is_given(key)) given.push_back(key);
-    return check_given(given);
+      if (!key.empty() && is_given(key)) given[count++] = key;
+    return check_given({given, count});
   }
 
  private:
-  std::optional<Diagnostic> check_given(const std::vector<std::string_view>& given) const;
+  std::optional<Diagnostic> check_given(std::span<const std::string_view> given) const;
 };
 
 struct EntryKinds;
@@ -100,11 +101,9 @@ struct FieldInfo {
   /// Resets it to its default.
   void (*reset)(void* owner) = nullptr;
   /// Sets it, or resets it where there is no value. Returns a diagnostic where it cannot.
-  std::optional<Diagnostic> put(void* owner, const std::optional<Value>& value) const {
-    if (value) return set(owner, *value);
-    reset(owner);
-    return std::nullopt;
-  }
+  std::optional<Diagnostic> put(void* owner, const std::optional<Value>& value) const;
+  /// Sets `fallback` to the value of the field of a behaviour with default values, unless the field is required.
+  void read_default(const void* owner);
   /// Checks the present value, which C++ code may have set.
   std::optional<Diagnostic> (*check)(const void* owner) = nullptr;
   /// Resolves the names of objects and poses in it.
@@ -193,7 +192,7 @@ FieldInfo field_info() {
   else
     info.form = form_of_any<Member>(entry.unit);
   const B untouched{};
-  if (!entry.required) info.fallback = info.get(&untouched);
+  info.read_default(&untouched);
   return info;
 }
 

@@ -33,7 +33,9 @@ Form whole();
 Form word(std::vector<std::string_view> names);
 Form text(std::string description);
 Form list(Form item, std::size_t least, std::size_t most, std::string description);
+Form list_of(Form item);  ///< a list of any length but 0
 Form three(const Unit& unit);
+Form number_or_three(const Unit& unit);
 Form table(std::vector<std::pair<std::string_view, Form>> keys, std::string description);
 Form any_of(std::vector<Form> ways, std::string description);
 

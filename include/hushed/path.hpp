@@ -66,7 +66,7 @@ class Path {
     /// Smooth: u as a polynomial of the share of the arc's length; worked out for few readings, the arc's ends alone.
     std::array<double, 10> u = {};
   };
-  std::span<const Arc> arcs() const { return arcs_; }
+  std::span<const Arc> arcs() const { return {arcs_.data(), arcs_.size()}; }
   /// The arc that a distance is on, and the distance, held within an open path or wrapped round a closed one.
   struct OnArc {
     std::uint32_t number;

@@ -33,12 +33,10 @@ class PerAxis {
   friend std::optional<Value> write(const PerAxis& from, const Unit& unit) {
     if (from.each_[0] == from.each_[1] && from.each_[1] == from.each_[2]) return detail::write(from.each_[0], unit);
     Value::List list;
-    for (const T& one : from.each_) list.push_back(*detail::write(one, unit));
-    return Value{std::move(list)};
+    for (const T& one : from.each_) detail::add_to(list, detail::write(one, unit));
+    return detail::write_list(std::move(list));
   }
-  friend Form form_of(const PerAxis*, const Unit& unit) {
-    return form::any_of({form::number(unit), form::three(unit)}, "a number, or three, [x, y, z]");
-  }
+  friend Form form_of(const PerAxis*, const Unit& unit) { return form::number_or_three(unit); }
 
  private:
   std::array<T, 3> each_;

@@ -6,6 +6,7 @@
 //     harbour.when(pressed("H"), closer_than(pilot, post, 6.0)).then(toggle(bridge_lift));
 
 #include <cstdint>
+#include <memory>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -23,6 +24,7 @@
 namespace hushed HUSHED_API {
 
 namespace detail {
+struct AnyCondition;
 class SceneNames;
 }
 
@@ -30,13 +32,13 @@ class SceneNames;
 /// with a tag.
 class PlaceOrTag {
  public:
-  PlaceOrTag() = default;
-  PlaceOrTag(Place at) : place{std::move(at)} {}
+  PlaceOrTag();
+  PlaceOrTag(Place at);
   template <class Vector>
-  PlaceOrTag(const Eigen::MatrixBase<Vector>& point) : place{point} {}
-  PlaceOrTag(Object one) : place{one} {}
-  PlaceOrTag(const char* name) : place{name} {}
-  PlaceOrTag(Tagged any) : tagged{std::move(any)} {}
+  PlaceOrTag(const Eigen::MatrixBase<Vector>& point) : PlaceOrTag{Place{point}} {}
+  PlaceOrTag(Object one);
+  PlaceOrTag(const char* name);
+  PlaceOrTag(Tagged any);
 
   Place place = {};    ///< an object, or a point of the world
   Tagged tagged = {};  ///< its tag is empty where `place` is meant
@@ -69,8 +71,9 @@ struct Sphere {
 // --- conditions ------------------------------------------------------------------------------------------------------
 
 struct KeyCondition {
-  enum class What { pressed, held, released } what;
-  std::string key;
+  enum class What { pressed, held, released };
+  What what = What::pressed;
+  std::string key = {};
 };
 struct DistanceCondition {
   PlaceOrTag who, to;
@@ -98,11 +101,21 @@ struct RunningCondition {
   BehaviourTarget behaviour;
 };
 
-/// A condition that holds or does not hold at a tick.
-struct Condition {
-  std::variant<KeyCondition, DistanceCondition, AreaCondition, WatchCondition, TimeCondition, EventCondition,
-               RunningCondition>
-      is;
+/// A condition that holds or does not hold at a tick. Copies share its values until one of them changes.
+class Condition {
+ public:
+  Condition() = default;  ///< `KeyCondition{}`
+  Condition(KeyCondition one);
+  Condition(DistanceCondition one);
+  Condition(AreaCondition one);
+  Condition(WatchCondition one);
+  Condition(TimeCondition one);
+  Condition(EventCondition one);
+  Condition(RunningCondition one);
+
+  /// The values where the condition is a One, such as `as<KeyCondition>()`; otherwise nullptr.
+  template <class One>
+  const One* as() const;
 
   /// True for conditions that hold for one tick only: a key that was pressed or released, an event.
   bool is_momentary() const;
@@ -110,6 +123,10 @@ struct Condition {
   friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Condition& to);
   friend Form form_of(const Condition*, const Unit& unit);
   friend std::optional<Diagnostic> resolve(Condition& to, const detail::SceneNames& names);
+
+ private:
+  friend struct detail::AnyCondition;
+  std::shared_ptr<const detail::AnyCondition> values_;  ///< nullptr: `KeyCondition{}`
 };
 
 Condition pressed(std::string key);   ///< the key has gone down since the last tick

@@ -363,44 +363,52 @@ class Tuning : public B {
   int errors_before_ = std::uncaught_exceptions();
 };
 
-/// A rule that is being put together; it begins to be judged when it is told what to do.
+/// A rule that is being written. `then` adds it to the scene.
 class NewRule {
  public:
+  NewRule(const NewRule&);
+  ~NewRule();
+  NewRule& operator=(const NewRule&) = delete;
+
+  /// None of these conditions may hold.
   template <class... Conditions>
   NewRule& unless(Conditions... conditions) {
-    (rule_.unless.push_back(std::move(conditions)), ...);
+    (add(rule_.unless, std::move(conditions)), ...);
     return *this;
   }
-  /// One of these must hold too.
+  /// One of these conditions must hold too.
   template <class... Conditions>
   NewRule& any(Conditions... conditions) {
-    (rule_.any.push_back(std::move(conditions)), ...);
+    (add(rule_.any, std::move(conditions)), ...);
     return *this;
   }
-  NewRule& called(std::string name) {
-    rule_.name = std::move(name);
-    return *this;
-  }
+  NewRule& called(std::string_view name);  ///< sets its name, which must be unique
+  /// It fires the first time only.
   NewRule& once() { return firing(Fires::once); }
+  /// It fires at every tick at which its conditions hold.
   NewRule& at_every_tick() { return firing(Fires::always); }
-  /// They must have held that long.
+  /// The conditions must have held for that time.
   template <class Rep, class Period>
   NewRule& lasting(std::chrono::duration<Rep, Period> time) {
     rule_.held_for = seconds(std::chrono::duration<double>(time).count());
     return *this;
   }
 
-  /// Throws `BadValue` where what the rule names is not in the scene.
+  /// Adds the rule to the scene with these actions. Throws `BadValue` where it names something that is not in the
+  /// scene.
   template <class... Actions>
   void then(Action first, Actions... others) {
-    rule_.then.push_back(std::move(first));
-    (rule_.then.push_back(std::move(others)), ...);
-    scene_.add_rule(rule_);
+    add(std::move(first));
+    (add(std::move(others)), ...);
+    finish();
   }
 
  private:
   friend class Scene;
-  explicit NewRule(Scene& scene) : scene_{scene} {}
+  explicit NewRule(Scene& scene);
+  static void add(std::vector<Condition>& to, Condition condition);
+  void add(Action action);
+  void finish();
   NewRule& firing(Fires fires) {
     rule_.fires = fires;
     return *this;
@@ -413,8 +421,8 @@ class NewRule {
 template <class... Conditions>
 NewRule Scene::when(Condition first, Conditions... others) {
   NewRule made{*this};
-  made.rule_.when.push_back(std::move(first));
-  (made.rule_.when.push_back(std::move(others)), ...);
+  made.add(made.rule_.when, std::move(first));
+  (made.add(made.rule_.when, std::move(others)), ...);
   return made;
 }
 

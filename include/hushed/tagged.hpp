@@ -36,7 +36,7 @@ struct Tagged {
   detail::ObjectList found = {};  ///< the objects, in the order of their names; may include the behaviour's own
   TextPlace where = {};           ///< its place in the file; 0 where there is none
 
-  std::span<const Object> members() const { return found ? std::span{*found} : std::span<const Object>{}; }
+  std::span<const Object> members() const;  ///< the objects; empty until the tag is resolved
 
   friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Tagged& to);
   friend std::optional<Value> write(const Tagged& from, const Unit& unit);
@@ -49,11 +49,11 @@ bool operator==(const Tagged& a, const Tagged& b);
 /// One object, or any object with a tag: `ObjectOrTag to = "pilot"`, `ObjectOrTag to = Tagged{"boat"}`.
 class ObjectOrTag {
  public:
-  ObjectOrTag() = default;
-  ObjectOrTag(Target one) : target{std::move(one)} {}
-  ObjectOrTag(Object one) : target{one} {}
-  ObjectOrTag(const char* name) : target{name} {}
-  ObjectOrTag(Tagged any) : tagged{std::move(any)} {}
+  ObjectOrTag();
+  ObjectOrTag(Target one);
+  ObjectOrTag(Object one);
+  ObjectOrTag(const char* name);
+  ObjectOrTag(Tagged any);
 
   Target target = {};
   Tagged tagged = {};  ///< its tag is empty where it is one object
@@ -66,7 +66,7 @@ class ObjectOrTag {
   friend Form form_of(const ObjectOrTag*, const Unit& unit);
   friend std::optional<Diagnostic> resolve(ObjectOrTag& to, const detail::Names& names);
   friend void add_objects(const ObjectOrTag& from, detail::References& to);
-  friend void aim(ObjectOrTag& to, Object at) { to = at; }
+  friend void aim(ObjectOrTag& to, Object at);
 };
 
 }  // namespace hushed

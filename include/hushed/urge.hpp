@@ -1,12 +1,9 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
+#include <memory>
 #include <optional>
-#include <span>
 #include <string_view>
-#include <type_traits>
-#include <utility>
-#include <variant>
 #include <vector>
 
 #include <hushed/angle.hpp>
@@ -18,6 +15,10 @@
 namespace hushed HUSHED_API {
 
 struct EntryKinds;
+
+namespace detail {
+struct AnyUrge;
+}
 
 /// Urges of an agent, for the list in `Steer`. Each wants a velocity at a tick, or nothing. x and v are the position
 /// and velocity of the agent in its parent's space, s its maximum speed and a its maximum acceleration. Points within
@@ -143,28 +144,42 @@ struct Contain {
 
 }  // namespace urge
 
-/// One urge of an agent: `urge::Seek{.target = "buoy"}`, or any other of `hushed::urge`.
+/// One urge of an agent: `urge::Seek{.target = "buoy"}`, or any other of `hushed::urge`. Copies share its values until
+/// one of them changes.
 class Urge {
  public:
-  using Any = std::variant<urge::Seek, urge::Flee, urge::Arrive, urge::Wander, urge::Pursue, urge::Evade,
-                           urge::Separation, urge::Alignment, urge::Cohesion, urge::Path, urge::Avoid, urge::Contain>;
+  Urge() = default;  ///< `urge::Seek{}`
+  Urge(urge::Seek one);
+  Urge(urge::Flee one);
+  Urge(urge::Arrive one);
+  Urge(urge::Wander one);
+  Urge(urge::Pursue one);
+  Urge(urge::Evade one);
+  Urge(urge::Separation one);
+  Urge(urge::Alignment one);
+  Urge(urge::Cohesion one);
+  Urge(urge::Path one);
+  Urge(urge::Avoid one);
+  Urge(urge::Contain one);
 
-  Urge() = default;
+  /// The values where the urge is a One, such as `as<urge::Avoid>()`; otherwise nullptr.
   template <class One>
-  requires(std::is_constructible_v<Any, One>) Urge(One one) : is{std::move(one)} {}
+  const One* as() const;
 
-  Any is = {};
-
-  std::string_view name() const;
+  std::string_view name() const;  ///< "seek"
   double weight() const;
   std::optional<Diagnostic> check() const;
-  bool operator==(const Urge&) const = default;
+  bool operator==(const Urge& other) const;
 
   friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Urge& to);
   friend std::optional<Value> write(const Urge& from, const Unit& unit);
   friend Form form_of(const Urge*, const Unit& unit);
   friend std::optional<Diagnostic> resolve(Urge& to, const detail::Names& names);
   friend void add_objects(const Urge& from, detail::References& to);
+
+ private:
+  friend struct detail::AnyUrge;
+  std::shared_ptr<const detail::AnyUrge> values_;  ///< nullptr: `urge::Seek{}`
 };
 
 /// All urges: their names in files, summaries and fields.

@@ -42,6 +42,7 @@ class Value {
   using Table = std::vector<Entry>;
 
   Value() = default;
+  /// `content`: bool, std::int64_t, double, std::string, List or Table.
   template <class T>
   requires(!std::is_same_v<std::remove_cvref_t<T>, Value>) Value(T&& content, TextPlace at = {})
       : place{at}, content_{std::forward<T>(content)} {}

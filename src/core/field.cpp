@@ -45,6 +45,16 @@ std::optional<Vec3> axis_called(std::string_view name) {
 
 }  // namespace
 
+std::optional<Diagnostic> FieldInfo::put(void* owner, const std::optional<Value>& value) const {
+  if (value) return set(owner, *value);
+  reset(owner);
+  return std::nullopt;
+}
+
+void FieldInfo::read_default(const void* owner) {
+  if (!required) fallback = get(owner);
+}
+
 std::string OneOf::describe() const {
   std::vector<std::string_view> known;
   for (const std::string_view key : keys)
@@ -52,7 +62,7 @@ std::string OneOf::describe() const {
   return form::word(known).description;
 }
 
-std::optional<Diagnostic> OneOf::check_given(const std::vector<std::string_view>& given) const {
+std::optional<Diagnostic> OneOf::check_given(std::span<const std::string_view> given) const {
   if (given.size() == 1) return std::nullopt;
   const std::string words = describe();
   if (given.empty()) return Diagnostic{{}, "give " + words + "."};
@@ -156,6 +166,15 @@ std::optional<std::size_t> read_name(const Value& from, const std::vector<std::s
     return std::nullopt;
   }
   return static_cast<std::size_t>(found - names.begin());
+}
+
+std::optional<Value> write_list(Value::List list) { return Value{std::move(list)}; }
+std::optional<Value> write_name(std::string_view name) { return Value{std::string{name}}; }
+void add_to(Value::List& list, std::optional<Value> item) { list.push_back(item ? *std::move(item) : Value{}); }
+
+Diagnostic no_such_choice(std::string_view name, std::int64_t number, const std::vector<std::string_view>& allowed) {
+  const std::string found = name.empty() ? "the number " + std::to_string(number) : in_quotes(name);
+  return {{}, "there is no choice of " + found + suggestion("", allowed)};
 }
 
 Value three(const Vec3& v) { return Value{Value::List{Value{v.x()}, Value{v.y()}, Value{v.z()}}}; }

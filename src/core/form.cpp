@@ -41,7 +41,14 @@ Form list(Form item, std::size_t least, std::size_t most, std::string descriptio
           .most = most};
 }
 
+Form list_of(Form item) {
+  std::string words = "a list, of each " + item.description;
+  return list(std::move(item), 1, 1'000'000, std::move(words));
+}
+
 Form three(const Unit& unit) { return list(number(unit), 3, 3, "three numbers, [x, y, z]"); }
+
+Form number_or_three(const Unit& unit) { return any_of({number(unit), three(unit)}, "a number, or three, [x, y, z]"); }
 
 Form table(std::vector<std::pair<std::string_view, Form>> keys, std::string description) {
   Form made{.kind = Form::Kind::table, .description = std::move(description)};

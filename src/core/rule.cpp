@@ -10,8 +10,11 @@
 #include <hushed/detail/table_reader.hpp>
 #include <hushed/error.hpp>
 
+#include "any_condition.hpp"
+
 namespace hushed {
 
+using detail::AnyCondition;
 using detail::SceneNames;
 using detail::TableReader;
 using Verb = Action::Verb;
@@ -62,10 +65,36 @@ Action show(Target object) { return {.verb = Verb::show, .object = std::move(obj
 Action end(Target object) { return {.verb = Verb::end, .object = std::move(object)}; }
 Action raise(std::string event) { return {.verb = Verb::raise, .word = std::move(event)}; }
 
-bool Condition::is_momentary() const {
-  const auto* key = std::get_if<KeyCondition>(&is);
-  return std::holds_alternative<EventCondition>(is) || (key && key->what != KeyCondition::What::held);
+Condition::Condition(KeyCondition one) { AnyCondition::set(*this, std::move(one)); }
+Condition::Condition(DistanceCondition one) { AnyCondition::set(*this, std::move(one)); }
+Condition::Condition(AreaCondition one) { AnyCondition::set(*this, std::move(one)); }
+Condition::Condition(WatchCondition one) { AnyCondition::set(*this, std::move(one)); }
+Condition::Condition(TimeCondition one) { AnyCondition::set(*this, one); }
+Condition::Condition(EventCondition one) { AnyCondition::set(*this, std::move(one)); }
+Condition::Condition(RunningCondition one) { AnyCondition::set(*this, std::move(one)); }
+
+template <class One>
+const One* Condition::as() const {
+  return std::get_if<One>(&AnyCondition::of(*this));
 }
+template const KeyCondition* Condition::as<KeyCondition>() const;
+template const DistanceCondition* Condition::as<DistanceCondition>() const;
+template const AreaCondition* Condition::as<AreaCondition>() const;
+template const WatchCondition* Condition::as<WatchCondition>() const;
+template const TimeCondition* Condition::as<TimeCondition>() const;
+template const EventCondition* Condition::as<EventCondition>() const;
+template const RunningCondition* Condition::as<RunningCondition>() const;
+
+bool Condition::is_momentary() const {
+  const auto* key = as<KeyCondition>();
+  return as<EventCondition>() || (key && key->what != KeyCondition::What::held);
+}
+
+PlaceOrTag::PlaceOrTag() = default;
+PlaceOrTag::PlaceOrTag(Place at) : place{std::move(at)} {}
+PlaceOrTag::PlaceOrTag(Object one) : place{one} {}
+PlaceOrTag::PlaceOrTag(const char* name) : place{name} {}
+PlaceOrTag::PlaceOrTag(Tagged any) : tagged{std::move(any)} {}
 
 // --- in files --------------------------------------------------------------------------------------------------------
 
@@ -225,7 +254,7 @@ void read_nearness(TableReader& table, std::string_view head, Condition& to) {
   if (!table.has("to")) table.report(table.place(), "\"to\" is missing; give an object, a point or a tag.");
   table.read("to", unit::none, distance_condition.to);
   read_needed(table, "within", unit::length, "a distance, such as within = 6 (m)", distance_condition.within);
-  to.is = std::move(distance_condition);
+  to = std::move(distance_condition);
 }
 
 void read_within(TableReader& table, Condition& to) {
@@ -244,7 +273,7 @@ void read_within(TableReader& table, Condition& to) {
     sphere.refuse_the_rest();
     within.where = std::move(ball);
   }
-  to.is = std::move(within);
+  to = std::move(within);
 }
 
 void read_measured(TableReader& table, Condition& to) {
@@ -262,7 +291,7 @@ void read_measured(TableReader& table, Condition& to) {
   } else if (!measured.above && !measured.below) {
     table.report(table.place(), "give above = ..., below = ... or between = [..., ...].");
   }
-  to.is = std::move(measured);
+  to = std::move(measured);
 }
 
 }  // namespace
@@ -283,7 +312,7 @@ std::optional<Diagnostic> read(const Value& from, const Unit&, Condition& to) {
                        {}};
       if (table.read_text(head, key.key) && key.key.empty())
         table.report(table.find(head)->value.place, std::string{head} + ": this is empty; give a key, such as \"H\".");
-      to.is = std::move(key);
+      to = std::move(key);
       break;
     }
     case 3:
@@ -293,20 +322,20 @@ std::optional<Diagnostic> read(const Value& from, const Unit&, Condition& to) {
     case 7: {
       TimeCondition time{};
       table.read(head, unit::seconds, time.time);
-      to.is = time;
+      to = time;
       break;
     }
     case 8: {
       EventCondition event;
       table.read_text(head, event.event);
       table.read("of", unit::none, event.of);
-      to.is = std::move(event);
+      to = std::move(event);
       break;
     }
     default: {
       RunningCondition one;
       read_behaviour(table, head, one.behaviour);
-      to.is = std::move(one);
+      to = std::move(one);
     }
   }
   table.refuse_the_rest();
@@ -424,19 +453,17 @@ std::optional<Diagnostic> check_field(const Action& action, const detail::Kind& 
   return diagnostic;
 }
 
-}  // namespace
-
-std::optional<Diagnostic> resolve(Condition& to, const SceneNames& names) {
-  if (auto* distance_condition = std::get_if<DistanceCondition>(&to.is)) {
+std::optional<Diagnostic> resolve_values(AnyCondition::Variant& to, const SceneNames& names) {
+  if (auto* distance_condition = std::get_if<DistanceCondition>(&to)) {
     if (auto diagnostic = resolve_place_or_tag(distance_condition->who, names)) return diagnostic;
     return resolve_place_or_tag(distance_condition->to, names);
   }
-  if (auto* within = std::get_if<AreaCondition>(&to.is)) {
+  if (auto* within = std::get_if<AreaCondition>(&to)) {
     if (auto diagnostic = resolve_place_or_tag(within->who, names)) return diagnostic;
     auto* sphere = std::get_if<Sphere>(&within->where);
     return sphere ? resolve(sphere->at, names) : std::nullopt;
   }
-  if (auto* measured = std::get_if<WatchCondition>(&to.is)) {
+  if (auto* measured = std::get_if<WatchCondition>(&to)) {
     try {
       measured->resolved.emplace(measured->watch, names);
     } catch (const Error& error) {
@@ -448,12 +475,21 @@ std::optional<Diagnostic> resolve(Condition& to, const SceneNames& names) {
                                            " numbers; give one of them, such as " + measured->resolved->columns()[0] +
                                            "."};
   }
-  if (auto* event = std::get_if<EventCondition>(&to.is))
+  if (auto* event = std::get_if<EventCondition>(&to))
     return event->of.is_given() ? resolve(event->of, names) : std::nullopt;
-  if (auto* one = std::get_if<RunningCondition>(&to.is)) {
+  if (auto* one = std::get_if<RunningCondition>(&to)) {
     Found found;
     return find(one->behaviour, names, found);
   }
+  return std::nullopt;
+}
+
+}  // namespace
+
+std::optional<Diagnostic> resolve(Condition& to, const SceneNames& names) {
+  AnyCondition::Variant values = AnyCondition::of(to);
+  if (auto diagnostic = resolve_values(values, names)) return diagnostic;
+  AnyCondition::set(to, std::move(values));
   return std::nullopt;
 }
 

@@ -82,6 +82,18 @@ void Scene::show(Object object) {
   made([object](Scene& scene) { scene.show(object); });
 }
 
+NewRule::NewRule(Scene& scene) : scene_{scene} {}
+NewRule::NewRule(const NewRule&) = default;
+NewRule::~NewRule() = default;
+
+NewRule& NewRule::called(std::string_view name) {
+  rule_.name = name;
+  return *this;
+}
+void NewRule::add(std::vector<Condition>& to, Condition condition) { to.push_back(std::move(condition)); }
+void NewRule::add(Action action) { rule_.then.push_back(std::move(action)); }
+void NewRule::finish() { scene_.add_rule(rule_); }
+
 void Scene::add_rule(const Rule& rule) { impl().add_rule(rule); }
 
 std::vector<std::string> Scene::rules() const {

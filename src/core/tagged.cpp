@@ -118,4 +118,14 @@ void add_objects(const ObjectOrTag& from, detail::References& to) {
   to.add(from.tagged.found);
 }
 
+std::span<const Object> Tagged::members() const { return found ? std::span{*found} : std::span<const Object>{}; }
+
+ObjectOrTag::ObjectOrTag() = default;
+ObjectOrTag::ObjectOrTag(Target one) : target{std::move(one)} {}
+ObjectOrTag::ObjectOrTag(Object one) : target{one} {}
+ObjectOrTag::ObjectOrTag(const char* name) : target{name} {}
+ObjectOrTag::ObjectOrTag(Tagged any) : tagged{std::move(any)} {}
+
+void aim(ObjectOrTag& to, Object at) { to = at; }
+
 }  // namespace hushed

@@ -138,7 +138,7 @@ Json keys_in_json(const Scene& scene) {
     const Rule& rule = scene.rule(name);
     for (const auto* conditions : {&rule.when, &rule.any, &rule.unless})
       for (const Condition& condition : *conditions)
-        if (const auto* key = std::get_if<KeyCondition>(&condition.is)) add(key->key, name);
+        if (const auto* key = condition.as<KeyCondition>()) add(key->key, name);
   }
   return keys;
 }

@@ -1,21 +1,20 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// From a value as it stands in a file to a field's type, and back. A type that a user writes takes part by having, as
-// friends,
+// Conversion between values of files and the types of fields. A type of your own can be the type of a field if it has
+// these friends:
 //
-//     std::optional<Diagnostic> read(const Value& from, const Unit& unit, T& to);     sets `to`, or says what is wrong
-//     std::optional<Value> write(const T& from, const Unit& unit);                   nothing where it is left out
-//     Form form_of(const T*, const Unit& unit);                                      what it looks like
+//     std::optional<Diagnostic> read(const Value& from, const Unit& unit, T& to);     sets `to`, or returns a problem
+//     std::optional<Value> write(const T& from, const Unit& unit);                    nothing where it is left out
+//     Form form_of(const T*, const Unit& unit);                                       its form in a file
 //
-// perhaps a member `std::optional<Diagnostic> check() const` for what C++ may have set it to, and, if it names objects
-// or poses,
+// It may have a member `std::optional<Diagnostic> check() const`, which checks a value that C++ code has set. If it
+// names objects or poses, it needs these friends too:
 //
-//     std::optional<Diagnostic> resolve(T& to, const Names& names);                      finds what is named
-//     void add_objects(const T& from, References& to);                               what it has found
-//     void aim(T& to, Object at);                                                    names this one instead
+//     std::optional<Diagnostic> resolve(T& to, const Names& names);     replaces names by handles
+//     void add_objects(const T& from, References& to);                  adds the objects that it names
+//     void aim(T& to, Object at);                                       names this object instead
 
-#include <array>
 #include <cstdint>
 #include <optional>
 #include <span>
@@ -38,11 +37,23 @@ namespace hushed HUSHED_API {
 
 struct PoseParts;
 
-/// The values of an enumeration and their names; a type's own are found as `choices(T{})`.
-template <class E, std::size_t N>
-using Choices = std::array<std::pair<E, std::string_view>, N>;
+/// An enumerator and its name in files.
+template <class E>
+struct Choice {
+  E value;
+  std::string_view name;
+};
 
-/// The name of one of them.
+/// All enumerators of an enumeration E. They are returned by a function `choices(E)`.
+template <class E, std::size_t N>
+struct Choices {
+  Choice<E> all[N];
+
+  constexpr const Choice<E>* begin() const { return all; }
+  constexpr const Choice<E>* end() const { return all + N; }
+};
+
+/// The name of an enumerator; empty for a number that is none.
 template <class E>
 requires requires(E value) { choices(value); }
 constexpr std::string_view name_of(E value) {
@@ -73,20 +84,20 @@ class ObjectNames {
  public:
   virtual Object object(std::string_view name) const = 0;  ///< of generation 0 where there is none
   virtual std::vector<std::string_view> objects() const = 0;
-  /// "; did you mean ...?", or what there is instead.
+  /// "; did you mean ...?", or the names that exist.
   virtual std::string suggest(std::string_view name) const { return suggestion(name, objects()); }
 
  protected:
   ~ObjectNames() = default;
 };
 
-/// Finds what values name: objects of the scene, and poses of the object whose behaviour it is.
+/// Finds the objects of the scene, and the poses of the behaviour's own object, by their names.
 class Names : public ObjectNames {
  public:
-  /// All with that tag, in the order of their names; nullptr where nobody has it.
+  /// All objects with a tag, in the order of their names; nullptr where there is none.
   virtual ObjectList tagged(std::string_view tag) const = 0;
   virtual std::vector<std::string_view> tags() const = 0;
-  virtual bool has_tag(std::string_view tag) const = 0;  ///< any object has it, that one too
+  virtual bool has_tag(std::string_view tag) const = 0;  ///< true where any object has it
   virtual const PoseParts* pose(std::string_view name) const = 0;
   virtual std::vector<std::string_view> poses() const = 0;
   virtual std::string name_of(Object object) const = 0;
@@ -95,7 +106,7 @@ class Names : public ObjectNames {
   ~Names() = default;
 };
 
-/// "this is a string ("fast"); give a number."
+/// A problem with a value of a wrong type: "this is a string ("fast"); give a number." `wanted`: "a number".
 Diagnostic expected(const Value& found, std::string_view wanted);
 
 std::optional<Diagnostic> read(const Value& from, const Unit& unit, bool& to);
@@ -119,6 +130,9 @@ std::optional<Value> write(Angle from, const Unit& unit);
 std::optional<Value> write(Time from, const Unit& unit);
 std::optional<Value> write(const Vec3& from, const Unit& unit);
 Value three(const Vec3& from);
+std::optional<Value> write_list(Value::List list);
+std::optional<Value> write_name(std::string_view name);
+void add_to(Value::List& list, std::optional<Value> item);
 
 Form form_of(const bool*, const Unit& unit);
 Form form_of(const double*, const Unit& unit);
@@ -187,11 +201,11 @@ std::optional<Value> write_any(const T& from, const Unit& unit) {
     return from ? write_any(*from, unit) : std::nullopt;
   } else if constexpr (is_list<T>) {
     Value::List list;
-    for (const auto& item : from) list.push_back(write_any(item, unit).value_or(Value{}));
-    return Value{std::move(list)};
+    for (const auto& item : from) add_to(list, write_any(item, unit));
+    return write_list(std::move(list));
   } else if constexpr (std::is_enum_v<T>) {
     for (const auto& [value, name] : choices(T{}))
-      if (value == from) return Value{std::string{name}};
+      if (value == from) return write_name(name);
     return std::nullopt;
   } else {
     return write(from, unit);
@@ -204,8 +218,7 @@ Form form_of_any(const Unit& unit) {
     return form_of_any<typename T::value_type>(unit);
   } else if constexpr (is_list<T>) {
     Form item = form_of_any<typename T::value_type>(unit);
-    std::string words = "a list, of each " + item.description;
-    return form::list(std::move(item), 1, 1'000'000, std::move(words));
+    return form::list_of(std::move(item));
   } else if constexpr (std::is_enum_v<T>) {
     return form::word(names_of_choices<T>());
   } else {
@@ -237,17 +250,19 @@ void add_objects_of_any(const T& from, References& to) {
   }
 }
 
+/// A problem with an enumerator that is not allowed. `name` is empty for a number that is no enumerator.
+Diagnostic no_such_choice(std::string_view name, std::int64_t number, const std::vector<std::string_view>& allowed);
+
 /// Nothing where the enumerator is allowed; otherwise a diagnostic that lists those that are. A number that was cast to
 /// an enumeration may be none of its enumerators.
 template <class E>
 std::optional<Diagnostic> check_choice(E value, Allowed which = {}) {
   const std::string_view name = name_of(value);
   if (!name.empty() && which.contains(value)) return std::nullopt;
-  const std::string found = name.empty() ? "the number " + std::to_string(static_cast<long>(value)) : in_quotes(name);
-  return Diagnostic{{}, "there is no choice of " + found + suggestion("", names_of_choices<E>(which))};
+  return no_such_choice(name, static_cast<std::int64_t>(value), names_of_choices<E>(which));
 }
 
-/// What is wrong with a value that was set from C++, where no reader has seen it.
+/// Checks a value that C++ code has set.
 template <class T>
 std::optional<Diagnostic> check_any(const T& value, const Unit& unit) {
   if constexpr (is_optional<T>) {

@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-#include <algorithm>
 #include <memory>
 #include <vector>
 
@@ -11,22 +10,20 @@
 namespace hushed HUSHED_API {
 namespace detail {
 
-/// Some objects, shared by all that name them; nullptr: none.
+/// A list of objects, shared by all values that name it; nullptr for an empty one.
 using ObjectList = std::shared_ptr<const std::vector<Object>>;
 
-/// The objects that a behaviour's values name: some one by one, some as all of a list but the behaviour's own object. A
-/// list is not copied, so that a whole crowd may name itself.
+/// The objects that a behaviour's values name: each by itself, and lists, of which the behaviour's own object is
+/// excepted. Lists are shared, so that every member of a crowd may name the whole crowd.
 struct References {
   std::vector<Object> each;
   std::vector<ObjectList> lists;
 
   bool empty() const { return each.empty() && lists.empty(); }
-  void add(Object object) { each.push_back(object); }
-  void add(ObjectList list) {
-    if (list) lists.push_back(std::move(list));
-  }
+  void add(Object object);
+  void add(ObjectList list);
 
-  /// All of them, for a behaviour of `owner`.
+  /// Visits all objects, for a behaviour of `owner`.
   template <class Visit>
   void for_each(Object owner, Visit&& visit) const {
     for (const Object object : each) visit(object);
@@ -35,19 +32,9 @@ struct References {
         if (object != owner) visit(object);
   }
 
-  bool contains(Object one, Object owner) const {
-    const auto has = [&](const std::vector<Object>& some) {
-      return std::find(some.begin(), some.end(), one) != some.end();
-    };
-    return has(each) || (one != owner &&
-                         std::any_of(lists.begin(), lists.end(), [&](const ObjectList& list) { return has(*list); }));
-  }
-
-  bool operator==(const References& other) const {
-    const auto is_same = [](const ObjectList& a, const ObjectList& b) { return a == b || *a == *b; };
-    return each == other.each &&
-           std::equal(lists.begin(), lists.end(), other.lists.begin(), other.lists.end(), is_same);
-  }
+  /// True where a behaviour of `owner` names the object.
+  bool contains(Object object, Object owner) const;
+  bool operator==(const References& other) const;
 };
 
 }  // namespace detail

@@ -51,7 +51,7 @@ void check_agents(const Played& played, Findings& to) {
     for (const AnyBehaviour behaviour : played.scene.behaviours(played.objects[object]))
       if (const Steer* steer = played.scene.values_if<Steer>(behaviour))
         for (const Urge& urge : steer->urges)
-          if (const auto* avoid = std::get_if<urge::Avoid>(&urge.is))
+          if (const auto* avoid = urge.as<urge::Avoid>())
             check_agent(played, object, played.scene.path(behaviour), *avoid, to);
   }
 }
@@ -59,8 +59,8 @@ void check_agents(const Played& played, Findings& to) {
 std::vector<bool> who_is_lively(const Played& played) {
   Marks lively{played};
   const auto is_lively = [](const Urge& urge) {
-    return std::holds_alternative<urge::Wander>(urge.is) || std::holds_alternative<urge::Separation>(urge.is) ||
-           std::holds_alternative<urge::Alignment>(urge.is) || std::holds_alternative<urge::Cohesion>(urge.is);
+    return urge.as<urge::Wander>() || urge.as<urge::Separation>() || urge.as<urge::Alignment>() ||
+           urge.as<urge::Cohesion>();
   };
   for (const Object object : played.objects) {
     if (!played.scene.alive(object)) continue;

@@ -73,23 +73,22 @@ class RuleChecker {
     Grounds grounds;
     for (const auto* list : {&rule.when, &rule.any, &rule.unless})
       for (const Condition& condition : *list) {
-        if (const auto* from = std::get_if<TimeCondition>(&condition.is)) {
+        if (const auto* from = condition.as<TimeCondition>()) {
           grounds.later = grounds.later || from->time > played_.scene.time();
           continue;
         }
         grounds.time_alone = false;
-        grounds.events = grounds.events || std::holds_alternative<EventCondition>(condition.is);
+        grounds.events = grounds.events || condition.as<EventCondition>();
         grounds.input = grounds.input || reads_input(condition);
       }
     return grounds;
   }
   bool reads_input(const Condition& condition) const {
-    if (std::holds_alternative<KeyCondition>(condition.is) || std::holds_alternative<RunningCondition>(condition.is))
-      return true;
-    if (const auto* distance_condition = std::get_if<DistanceCondition>(&condition.is))
+    if (condition.as<KeyCondition>() || condition.as<RunningCondition>()) return true;
+    if (const auto* distance_condition = condition.as<DistanceCondition>())
       return is_driven(distance_condition->who) || is_driven(distance_condition->to);
-    if (const auto* within = std::get_if<AreaCondition>(&condition.is)) return is_driven(within->who);
-    const auto* measured = std::get_if<WatchCondition>(&condition.is);
+    if (const auto* within = condition.as<AreaCondition>()) return is_driven(within->who);
+    const auto* measured = condition.as<WatchCondition>();
     return measured && measured->resolved && is_driven(measured->resolved->object());
   }
   bool is_driven(const PlaceOrTag& someone) const {

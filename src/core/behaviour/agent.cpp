@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include "behaviour/agent.hpp"
+#include "any_urge.hpp"
 
 #include <algorithm>
 #include <array>
@@ -21,21 +22,20 @@ using V = VecOf<double>;
 
 /// The neighbour query of an urge, if it has one.
 std::optional<NeighbourQuery> query_of(const Urge& urge, bool planar) {
-  if (const auto* one = std::get_if<urge::Separation>(&urge.is))
+  if (const auto* one = urge.as<urge::Separation>())
     return NeighbourQuery{NeighbourQuery::Of::separation, one->tag.name, one->within, planar};
-  if (const auto* one = std::get_if<urge::Alignment>(&urge.is))
+  if (const auto* one = urge.as<urge::Alignment>())
     return NeighbourQuery{NeighbourQuery::Of::neighbours, one->tag.name, one->within, planar};
-  if (const auto* one = std::get_if<urge::Cohesion>(&urge.is))
+  if (const auto* one = urge.as<urge::Cohesion>())
     return NeighbourQuery{NeighbourQuery::Of::neighbours, one->tag.name, one->within, planar};
-  if (const auto* one = std::get_if<urge::Avoid>(&urge.is))
-    return NeighbourQuery{NeighbourQuery::Of::obstacles, one->tag.name};
+  if (const auto* one = urge.as<urge::Avoid>()) return NeighbourQuery{NeighbourQuery::Of::obstacles, one->tag.name};
   return std::nullopt;
 }
 
 /// The target of a pursuit or an evasion.
 const Place* whom_it_meets(const Urge& urge) {
-  if (const auto* pursue = std::get_if<urge::Pursue>(&urge.is)) return &pursue->target;
-  if (const auto* evade = std::get_if<urge::Evade>(&urge.is)) return &evade->target;
+  if (const auto* pursue = urge.as<urge::Pursue>()) return &pursue->target;
+  if (const auto* evade = urge.as<urge::Evade>()) return &evade->target;
   return nullptr;
 }
 
@@ -96,9 +96,9 @@ class Agent {
     if (params_.planar) wanted.y = 0.0;
     obstacle_query_ = 0;
     for (const Urge& urge : params_.urges)
-      if (const auto* avoid = std::get_if<urge::Avoid>(&urge.is)) wanted = turned_aside(*avoid, wanted);
+      if (const auto* avoid = urge.as<urge::Avoid>()) wanted = turned_aside(*avoid, wanted);
     for (const Urge& urge : params_.urges)
-      if (const auto* contain = std::get_if<urge::Contain>(&urge.is)) add_walls(*contain);
+      if (const auto* contain = urge.as<urge::Contain>()) add_walls(*contain);
     agent_.decided = now_;
     if (limits_.is_empty()) return wanted;
     return held_back(limits_, v_, wanted, body_.max_acceleration * tick_).value_or(wanted);
@@ -138,7 +138,7 @@ class Agent {
       strongest = larger(strongest, want->strength);
     };
     for (const Urge& urge : params_.urges)
-      std::visit([&](const auto& one) { hear(urge.name(), wants(one), one.weight); }, urge.is);
+      std::visit([&](const auto& one) { hear(urge.name(), wants(one), one.weight); }, detail::AnyUrge::of(urge));
     weights += heaviest * (1.0 - strongest);
     return weights > 1e-300 ? sum * (1.0 / weights) : V{0.0, 0.0, 0.0};
   }

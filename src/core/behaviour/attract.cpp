@@ -14,13 +14,13 @@ using namespace detail;
 struct AttractState {
   Vec3 displacement = Vec3::Zero();  ///< m, in the parent's space
   double speed = 0.0;                ///< m/s, where it gathers speed
-  Vec3 place = Vec3::Zero();         ///< where it was when it was last advanced
-  Object aim = {};                   ///< to whom it was drawn from there on; nobody where none was there
-  Vec3 aim_place = Vec3::Zero();     ///< where that was
-  bool drawn = false;                ///< that was within range
+  Vec3 place = Vec3::Zero();         ///< m: its position when it was last advanced
+  Object aim = {};                   ///< the object that attracts it since then; none where no target was there
+  Vec3 aim_place = Vec3::Zero();     ///< m: the position of that object then
+  bool drawn = false;                ///< that object was within range
   bool gathered = false;
-  bool told = false;  ///< that it was gathered
-  Time until = {};    ///< when it was last advanced
+  bool told = false;  ///< the event "gathered" has been raised
+  Time until = {};    ///< the time to which it was last advanced
   std::uint32_t behaviour = 0;
   Object owner = {};
 };
@@ -30,7 +30,7 @@ struct AttractBlock {
   AttractState state[lanes];
 };
 
-/// Where an object is, in the parent's space.
+/// The position of an object in the parent's space.
 Vec3 place_of(Object object, const AttractState& state, const Pose& parent, const SceneQuery& query) {
   return vector(brought_into(numbers(parent), numbers(query.world_of(object, state.behaviour).position)));
 }
@@ -40,7 +40,7 @@ bool is_identity(const Pose& pose) {
          pose.scale == Vec3::Ones();
 }
 
-/// Who is nearest, and whether that is within range.
+/// The nearest target, and whether it is within range.
 void take_aim(const Attract& attract, const Pose& parent, const SceneQuery& query, AttractState& state) {
   state.aim = {};
   state.drawn = false;
@@ -68,7 +68,7 @@ void take_aim(const Attract& attract, const Pose& parent, const SceneQuery& quer
   state.drawn = state.aim.generation != 0 && square_root(least) <= attract.within;
 }
 
-/// The least distance from the origin of the straight way between two points.
+/// The least distance from the origin to the straight segment between two points.
 double least_distance(const VecOf<double>& from, const VecOf<double>& to) {
   const VecOf<double> way = to - from;
   const double squared = squared_length(way);

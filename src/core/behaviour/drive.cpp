@@ -113,14 +113,14 @@ namespace {
 
 using namespace detail;
 
-/// A place on the level plane: forward, and to the left.
+/// A vector in the level plane: forward, and to the left.
 struct Level {
   double forward = 0.0, left = 0.0;
 };
 Level operator+(Level a, Level b) { return {a.forward + b.forward, a.left + b.left}; }
 Level operator-(Level a, Level b) { return {a.forward - b.forward, a.left - b.left}; }
 Level operator*(Level a, double factor) { return {a.forward * factor, a.left * factor}; }
-/// Turned by an angle, and stretched: the product of complex numbers.
+/// Rotated and scaled: the product of two complex numbers.
 Level operator*(Level a, Level b) {
   return {a.forward * b.forward - a.left * b.left, a.forward * b.left + a.left * b.forward};
 }
@@ -130,7 +130,7 @@ Level turned(double angle) {
   return {cosine, sine};
 }
 
-/// The mean of what turns from 0 to an angle at a constant rate: the chord of an arc over its length.
+/// The mean of a unit vector that turns from 0 to an angle at a constant rate: the chord of an arc over its length.
 Level mean_of_turn(double angle) {
   const double half = 0.5 * angle;
   const double chord = absolute(half) < 1e-4 ? 1.0 - half * half * (1.0 / 6.0) : sine_cosine(half).sine / half;
@@ -140,8 +140,8 @@ Level mean_of_turn(double angle) {
 struct DriveState {
   Vec3 displacement = Vec3::Zero();  ///< m, in the parent's space
   Vec3 velocity = Vec3::Zero();      ///< m/s
-  double turned = 0.0;               ///< rad about the up of its heading, in [-pi, pi]
-  Time until = {};                   ///< when it was last advanced
+  double turned = 0.0;               ///< rad about the vertical axis of its heading, in [-pi, pi]
+  Time until = {};                   ///< the time to which it was last advanced
   std::uint32_t behaviour = 0;
 };
 
@@ -150,7 +150,7 @@ struct DriveBlock {
   DriveState state[lanes];
 };
 
-/// What keys and axes ask for, each from -1 to 1.
+/// The input of keys and axes, each from -1 to 1.
 struct Asked {
   double forward, left, rise;
 };
@@ -168,7 +168,7 @@ Asked asked(const Drive& drive, const SceneQuery& query) {
   return {between(0, 1), between(2, 3), between(4, 5)};
 }
 
-/// The heading that forward is measured from, in the parent's space.
+/// The rotation that forward is relative to, in the parent's space.
 QuatOf<double> heading(const Drive& drive, const QuatOf<double>& in, const Pose& parent, const DriveState& state,
                        const SceneQuery& query) {
   if (drive.space.space == Space::own) return in;
@@ -179,7 +179,7 @@ QuatOf<double> heading(const Drive& drive, const QuatOf<double>& in, const Pose&
   return near_unit(out_of_world * rotation_by(VecOf<double>{0.0, angle_of(ahead.x, ahead.z), 0.0}));
 }
 
-/// Over a step of so many seconds, under what is held.
+/// Advances by a step in seconds, with constant input.
 void advance(const Drive& drive, const QuatOf<double>& heading, const SceneQuery& query, double step,
              DriveState& state) {
   const bool turns = drive.mode == DriveMode::turn;
@@ -196,8 +196,8 @@ void advance(const Drive& drive, const QuatOf<double>& heading, const SceneQuery
   Level level = wanted * turned(turn), way = wanted * mean_of_turn(turn) * step;
   double rise = wanted_rise, way_up = wanted_rise * step;
   if (drive.half_life > Time{}) {
-    // What is wanted turns at turn / step: v = A e^(i turn t / step) + (v0 - A) e^-kt, A = wanted k / (k + i turn /
-    // step).
+    // The wanted velocity turns at turn / step: v = A e^(i turn t / step) + (v0 - A) e^-kt, A = wanted k / (k + i turn
+    // / step).
     const double half_lives = step / in_seconds(drive.half_life);
     const double decay = half_lives * ln_2;
     const double left = power_of_two(-half_lives);
@@ -242,7 +242,7 @@ half_life  = 0.4             # seconds until half of that is reached
   static constexpr bool is_additive = true;
 
   static void prepare(State& state, const Drive&, const Owner& owner) { state.behaviour = owner.behaviour; }
-  /// Whether the rotation is needed: to be turned, or to go by.
+  /// The variant: whether the rotation is needed, because it changes or because forward is relative to it.
   static unsigned variant(const Drive& drive, const State&) {
     return drive.mode == DriveMode::turn || drive.space.space == Space::own ? 1U : 0U;
   }

@@ -40,7 +40,7 @@ using namespace detail;
 
 constexpr double nearest_place = 1e-9;  ///< m
 
-/// Where it was at the last two ticks, in the world.
+/// The world positions of a target at the last two ticks.
 struct Way {
   Vec3 last = Vec3::Zero(), before = Vec3::Zero();
   Time last_at = {}, before_at = {};
@@ -62,8 +62,8 @@ struct Way {
 };
 
 struct FaceState {
-  PoseMemory memory;     ///< its goal is the last good one
-  bool is_good = false;  ///< there has been one
+  PoseMemory memory;     ///< its goal is the last one that was defined
+  bool is_good = false;  ///< a goal has been defined
   Way way;
   std::uint32_t behaviour = 0;
 };
@@ -72,22 +72,22 @@ struct FaceBlock {
   PoseMemories memory;
   ExponentialSmoothing smoothing;
   Row is_good;
-  Row up[3], turned[4];  ///< from the object's axes to those that look along +Z
+  Row up[3], turned[4];  ///< from the object's axes to axes whose +Z is `forward`
   Row max_speed;         ///< rad/s
-  Row place[3];          ///< in the parent's space; or from the target
-  Row with_target;       ///< 1 where that turns with the target
+  Row place[3];          ///< m: position in the parent's space, or offset from the target
+  Row with_target;       ///< 1 where the offset turns with the target
   TargetLanes target;
   FaceState* state[lanes];
 };
 
-/// What a face looks at.
+/// The kinds of target of a `Face`.
 enum Sought : unsigned { a_point, an_object, its_way };
 
 Sought sought_by(const Face& face) {
   return face.target.is_travel ? its_way : face.target.place.moves() ? an_object : a_point;
 }
 
-/// The rotation that brings `forward` to +Z, and +Y as close to +Y as that leaves it.
+/// The rotation that turns `forward` to +Z and leaves +Y as close to +Y as possible.
 Quat turned_to_z(const Vec3& forward) {
   const VecOf<double> z = unit_of(numbers(forward));
   const bool is_upright = square_root(z.x * z.x + z.z * z.z) < 1e-6;
@@ -95,7 +95,7 @@ Quat turned_to_z(const Vec3& forward) {
   return vector(inverse(facing(z, above).rotation));
 }
 
-/// The direction in the world, from where it stands there.
+/// The direction to the target in the world, from a position in the world.
 Vec3 direction_of(const Face& face, const FaceState& state, const Pose& parent, const Vec3& here,
                   const SceneQuery& query, Time now) {
   if (face.target.is_travel) return state.way.travel(here, now);
@@ -105,7 +105,7 @@ Vec3 direction_of(const Face& face, const FaceState& state, const Pose& parent, 
   return vector(numbers(there) - numbers(here));
 }
 
-/// Along the ways, from where they were a tick ago.
+/// Directions of motion: from the positions a tick ago to the present ones.
 void find_ways(FaceBlock& block, const PoseBlock& poses, const EvalContext& context, Row (&direction)[3]) {
   for (int lane = 0; lane < lanes; ++lane) {
     if (!context.is_active(lane)) continue;
@@ -118,7 +118,7 @@ void find_ways(FaceBlock& block, const PoseBlock& poses, const EvalContext& cont
   }
 }
 
-/// In the world, to what the targets are.
+/// Directions in the world to the targets.
 HUSHED_KERNEL void find_directions(const FaceBlock& block, const PoseBlock& targets, const PoseBlock& parent,
                                    const PoseBlock& poses, Row (&direction)[3]) {
   for_each_lane([&](int lane) {
@@ -132,7 +132,7 @@ HUSHED_KERNEL void find_directions(const FaceBlock& block, const PoseBlock& targ
   });
 }
 
-/// Directions, in the parents' space, to points in the parents' space.
+/// Directions in the parents' space to points in the parents' space.
 HUSHED_KERNEL void find_directions(const FaceBlock& block, const PoseBlock& parent, const PoseBlock& poses,
                                    Row (&direction)[3]) {
   for_each_lane([&](int lane) {
@@ -193,7 +193,7 @@ HUSHED_KERNEL void shorten_steps(const Row& max_speed, const Row& step, const Ro
   });
 }
 
-/// The step is shortened; the way round that it begins is kept.
+/// Limits the length of a turn. Its direction of rotation stays.
 void slow_down(const Row& max_speed, const Row& step, const Row (&from)[4], const Row (&old_goal)[4], Row (&to)[4]) {
   Row way[3];
   find_steps(from, to, way);
@@ -231,7 +231,7 @@ max_turn_speed = 30          # degrees per second
 
   static void prepare(State& state, const Face&, const Owner& owner) { state.behaviour = owner.behaviour; }
 
-  /// Whether by yaw alone, whether at a limited speed, and what it looks at.
+  /// The variant: whether it turns by yaw alone, whether its speed is limited, and the kind of target.
   static unsigned variant(const Face& face, const State&) {
     return (face.only == Turns::yaw ? yaw : 0U) | (face.max_turn_speed ? limit : 0U) | sought_by(face) << 2;
   }
@@ -249,7 +249,7 @@ max_turn_speed = 30          # degrees per second
     state.memory = {is_at_once(face) ? goal : start.in, goal, now.time};
   }
 
-  /// A way that nobody has watched so far begins here.
+  /// A direction of motion that was not recorded so far begins here.
   static void absorb(State& state, const Face& face, OwnTime, const Start& now, const Face& next) {
     if (face.target.is_travel || !next.target.is_travel) return;
     const Vec3 here = compose(now.moment.parent, now.in).position;

@@ -17,7 +17,7 @@ namespace {
 using namespace detail;
 
 struct FollowState {
-  PoseMemory memory;  ///< its goal is the one before the band
+  PoseMemory memory;  ///< its goal is that before the distance band is applied
   Vec3 offset = Vec3::Zero();
   Trail trail;
   Owner owner = {};
@@ -25,7 +25,7 @@ struct FollowState {
 
 struct FollowBlock {
   PoseMemories memory;
-  ExponentialSmoothing moving, turning;  ///< of the position, which a limit can hold up; and of the rest
+  ExponentialSmoothing moving, turning;  ///< of the position, whose speed may be limited; of rotation and scale
   Row min_distance, max_distance, max_speed;
   Row offset[3], with_target;  ///< 1 where the offset turns with the target
   TargetLanes target;
@@ -45,7 +45,7 @@ bool is_at_once(const Follow& follow) { return follow.half_life == Time{} && !fo
 double min_distance_of(const Follow& follow) { return follow.min_distance.value_or(0.0); }
 double max_distance_of(const Follow& follow) { return follow.max_distance.value_or(for_ever); }
 
-/// Where the target is, or was, in the world.
+/// The world pose of the target: the present one, or an earlier one for a trail.
 Pose leader(const Follow& follow, const FollowState& state, const SceneQuery& query, Time now) {
   const Pose present = query.world_of(follow.target.object, state.owner.behaviour);
   return follow.trail > Time{} ? state.trail.at(now, present) : present;
@@ -58,18 +58,18 @@ Pose goal_behind(const Follow& follow, const FollowState& state, const Pose& lea
   return into(frame, leader.with_position(vector(numbers(leader.position) + arm)));
 }
 
-/// The held goal moves only as far as it must.
+/// Moves the goal of a dead zone only as far as the target leaves the zone.
 Vec3 held(const Vec3& before, const Vec3& goal, double deadzone) {
   if (deadzone == 0.0) return goal;
   const VecOf<double> way = numbers(goal) - numbers(before);
   const double length = square_root(squared_length(way));
-  // What was moved to the edge is not moved again by a rounding error.
+  // A rounding error must not move a goal again that was moved to the edge.
   const double hair = 1e-15 * (1.0 + square_root(squared_length(numbers(goal))));
   if (length <= deadzone + hair) return before;
   return vector(numbers(goal) - way * (deadzone / length));
 }
 
-/// The goals of those without a trail or a dead zone.
+/// The goals of followers without a trail or a dead zone.
 HUSHED_KERNEL void goals_behind(const FollowBlock& block, const PoseBlock& leaders, const PoseBlock& frame,
                                 PoseBlock& goals) {
   for_each_lane([&](int lane) {
@@ -81,7 +81,7 @@ HUSHED_KERNEL void goals_behind(const FollowBlock& block, const PoseBlock& leade
   });
 }
 
-/// The goals of those whose positions alone follow, at an offset in the world; they have a parent.
+/// The goals of followers with a parent that follow with their position alone, at an offset in the world.
 HUSHED_KERNEL void places_behind(const FollowBlock& block, const PoseBlock& frame, Row (&places)[3]) {
   for_each_lane([&](int lane) {
     store(places, lane,
@@ -89,7 +89,7 @@ HUSHED_KERNEL void places_behind(const FollowBlock& block, const PoseBlock& fram
   });
 }
 
-/// The goals of those whose positions alone follow, at an offset in the world; they have no parent.
+/// The goals of followers without a parent that follow with their position alone, at an offset in the world.
 HUSHED_KERNEL void places_behind(const FollowBlock& block, Row (&places)[3]) {
   for_each_lane([&](int lane) { store(places, lane, load<Real>(places, lane) + load<Real>(block.offset, lane)); });
 }
@@ -110,7 +110,8 @@ void find_goals(FollowBlock& block, const EvalContext& context, PoseBlock& goals
   }
 }
 
-/// On the line from the goal to where it stands, at a distance in the band; along the target's -Z from right on it.
+/// The point on the line from the goal to the object whose distance is within the band; behind the target, along its
+/// -Z, where both coincide.
 template <class R>
 VecOf<R> banded(const VecOf<R>& here, const VecOf<R>& goal, const QuatOf<R>& target, R min_distance, R max_distance) {
   const VecOf<R> away = here - goal;
@@ -119,7 +120,7 @@ VecOf<R> banded(const VecOf<R>& here, const VecOf<R>& goal, const QuatOf<R>& tar
   const VecOf<R> astern = rotate(target, VecOf<R>{0.0, 0.0, -1.0});
   const R kept = larger(smaller(distance, max_distance), min_distance);
   const R stretched = kept / select(is_clear, distance, R{1.0});
-  const auto stays = both_hold(kept == distance, is_clear);  // to the last bit
+  const auto stays = both_hold(kept == distance, is_clear);  // bit for bit
   const auto place = [&](R at, R centre, R straight, R other) {
     return select(stays, at, centre + select(is_clear, straight * stretched, other * kept));
   };
@@ -136,7 +137,7 @@ HUSHED_KERNEL void clamp_to_band(const FollowBlock& block, const PoseBlock& goal
   });
 }
 
-/// Where no time has passed and the goal stands, what is in the band stays there to the last bit.
+/// Without a step of time or a movement of the goal, an object within the band keeps its position bit for bit.
 void stay_in_band(const Steps& steps, const Row (&old_goal)[3], const Row (&goal)[3], const Row (&from)[3],
                   Row (&to)[3]) {
   if (all_move(steps)) return;
@@ -195,8 +196,8 @@ half_life    = 0.8              # seconds until half of the way is left
     state.trail.reach_back(follow.trail, owner.tick_rate);
   }
 
-  /// The parts that follow, whether within a band, at a limited speed, behind a trail or a dead zone, and at an offset
-  /// that turns with the target.
+  /// The variant: the parts that follow, and whether there is a band, a limited speed, a trail, a dead zone, and an
+  /// offset that turns with the target.
   static unsigned variant(const Follow& follow, const State&) {
     return parts_of(follow) | (has_band(follow) ? band : 0U) | (follow.max_speed ? limit : 0U) |
            (follow.trail > Time{} || follow.deadzone > 0.0 ? lags : 0U) |
@@ -293,7 +294,7 @@ half_life    = 0.8              # seconds until half of the way is left
   }
 
  private:
-  /// What most do: positions alone, at an offset in the world.
+  /// The commonest variant: positions alone, at an offset in the world.
   static void go_after(Block& block, unsigned variant, const Steps& steps, Row (&to)[3], const EvalContext& context) {
     Row goal[3] = {};
     block.target.gather_positions(context, goal);

@@ -17,23 +17,23 @@ namespace {
 
 using namespace detail;
 
-/// One leg at a moment: from the share `start` of the way to `goal`, of which the share x of its time has passed.
+/// The present leg: from the share `start` of the whole distance to `goal`; the share x of its time has passed.
 template <class R>
 struct Leg {
   R start, goal, x;
 };
 
-/// The times of a glide, in seconds. The first leg may be a short one, where it was turned back in the middle; the
-/// later ones are whole.
+/// The times of a glide, in seconds. The first leg is shorter where the glide was reversed on the way; later legs are
+/// whole.
 template <class R>
 struct Times {
   R first_start, first_goal, first_length;
-  R length, pause, elapsed;  ///< `elapsed`: before own time began to count
+  R length, pause, elapsed;  ///< `elapsed`: the part of the first leg before own time 0
   PeriodOf<R> period;
 };
 
-/// After the first leg and its pause, legs of one length and their pauses follow in a cycle: of one leg in a repeat, of
-/// two in a return, the first of them back.
+/// After the first leg and its pause, legs of equal length and their pauses follow in a cycle: one leg for a repeat,
+/// two for a return, the first of them back.
 template <class R>
 Leg<R> leg_at(const Times<R>& times, GlideEnds ends, R whole, R rest) {
   const R t = whole + (rest + times.elapsed);
@@ -58,7 +58,7 @@ struct GlideBlock {
   Row length, pause, elapsed;
   Row period_lead, period_rest, period_inverse;
   Row position[2][3], scale[2][3];
-  Row rotation[4], arc[3];  ///< from where, and the way from there as a rotation vector
+  Row rotation[4], arc[3];  ///< the first rotation, and the rotation vector from it to the last
   const Curve* curve[lanes];
 };
 
@@ -91,7 +91,7 @@ HUSHED_KERNEL void find_legs(const GlideBlock& block, GlideEnds ends, const Eval
   }
 }
 
-/// Shares of the leg become shares of the way.
+/// Converts shares of a leg to shares of the whole distance.
 HUSHED_KERNEL void along_the_way(const Row& start, const Row& goal, Row& share) {
   for_each_lane([&](int lane) {
     const Real from = load<Real>(start, lane);
@@ -139,13 +139,13 @@ pause    = 1
 
   struct State {
     Pose from, to;
-    double start = 0.0, goal = 1.0;  ///< of the present leg, as shares of the way
-    double elapsed = 0.0;            ///< s of the leg, before own time began to count
+    double start = 0.0, goal = 1.0;  ///< of the present leg, as shares of the whole distance
+    double elapsed = 0.0;            ///< s: the part of the leg before own time 0
   };
 
   using Block = GlideBlock;
 
-  /// The easing's formula, what happens at the end, and a bit for each part that is changed.
+  /// The variant: the easing's formula, the behaviour at the end, and a bit for each part of the pose that changes.
   static unsigned variant(const Glide& glide, const State&) {
     const PoseParts& parts = changed(glide);
     return glide.easing.curve().formula << 5 | static_cast<unsigned>(glide.ends) << 3 | (parts.position ? 1U : 0U) |
@@ -162,7 +162,7 @@ pause    = 1
   }
 
   static void absorb(State& state, const Glide& glide, OwnTime time, const Start& now, const Glide& next) {
-    if (next.to != glide.to || next.by != glide.by) {  // on from where it is, to where it is sent now
+    if (next.to != glide.to || next.by != glide.by) {  // a new goal: from the present pose
       state.to = end_of(next, state.from);
       state.from = now.was;
       state.start = 0.0;
@@ -170,7 +170,7 @@ pause    = 1
       state.elapsed = 0.0;
       return;
     }
-    // The present leg becomes the first one, under the new times.
+    // The present leg becomes the first one, with the new times.
     const Times<double> old = times_of(glide, state);
     const Leg<double> leg = leg_at(old, glide.ends, time.whole, time.rest);
     const double waited = leg.x < 1.0 ? 0.0 : waited_at(old, glide.ends, time);
@@ -256,7 +256,7 @@ pause    = 1
     return rotation_vector(vector(numbers(state.to.rotation) * inverse(numbers(state.from.rotation))));
   }
 
-  /// One whole way, in seconds; infinite where it never arrives.
+  /// The duration of a whole leg in s; infinite where it never arrives.
   static double length_of(const Glide& glide, const State& state) {
     if (glide.duration) return in_seconds(*glide.duration);
     const PoseParts& parts = changed(glide);
@@ -282,7 +282,7 @@ pause    = 1
             period_of(glide.ends == GlideEnds::stop || !std::isfinite(cycle) ? 0.0 : cycle)};
   }
 
-  /// How long it has been standing at the end of a leg.
+  /// The time in s that it has rested at the end of a leg.
   static double waited_at(const Times<double>& times, GlideEnds ends, OwnTime time) {
     const double after_first = time.seconds() + times.elapsed - times.first_length;
     if (ends == GlideEnds::stop || after_first < times.pause) return after_first;

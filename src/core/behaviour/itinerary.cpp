@@ -9,7 +9,7 @@ namespace hushed::detail {
 
 namespace {
 
-/// The number of the last item that is not after `at`; `near` is looked at first. Of none, 0.
+/// The index of the last item that is not after `at`, or 0. `near` is tried first.
 template <class Item, class TimeOf>
 std::size_t last_until(const std::vector<Item>& items, double at, TimeOf&& time_of, std::size_t& near) {
   const auto fits = [&](std::size_t i) {
@@ -31,7 +31,7 @@ std::size_t visits_passed(const std::vector<Visit>& visits, double into, std::si
   return visits[last].time <= into ? last + 1 : 0;
 }
 
-/// When a share of a stretch is first come to, as a share of its time.
+/// The share of a stretch's time at which a share of its length is first reached.
 double first_time_at(const Easing& easing, double share) {
   if (easing.text() == "linear") return share;
   constexpr int samples = 128;
@@ -75,7 +75,7 @@ void Itinerary::plan(const Route& route, const Path& path, double start, bool on
   if (!(from >= 0.0 && from <= length)) from = 0.0;
 
   const double rate = route.speed ? std::abs(*route.speed) : length / in_seconds(*route.duration);
-  if (length == 0.0 || rate == 0.0) {  // it stands
+  if (length == 0.0 || rate == 0.0) {  // it never moves
     first_.stretches.push_back({0.0, std::numeric_limits<double>::infinity(), from, from, 0.0, onward});
     first_.length = std::numeric_limits<double>::infinity();
     return;
@@ -93,7 +93,7 @@ void Itinerary::plan(const Route& route, const Path& path, double start, bool on
   if (std::isfinite(lap_.length) && lap_.length > 0.0) period_ = period_of(lap_.length);
 }
 
-/// From `start` to the end of the route, or of the lap, one way.
+/// Adds the stretches from `start` to the end of the route or lap, in one direction.
 void Itinerary::add_way(Course& course, const Route& route, const Path& path, double start, bool onward,
                         double rate) const {
   const auto count = static_cast<int>(path.points());
@@ -102,7 +102,7 @@ void Itinerary::add_way(Course& course, const Route& route, const Path& path, do
   const auto distance_of = [&](int point) {
     return loops && point == count ? path.length() : path.distance_of(static_cast<std::size_t>(point));
   };
-  // The points still to come; where it begins at one, that one is behind it. Point 0 ends a lap.
+  // The points ahead. A point at `start` is not ahead. Point 0 ends a lap.
   const int last = onward ? (loops ? count : count - 1) : 0;
   const int step = onward ? 1 : -1;
   int next = onward ? 0 : (loops && start == path.length() ? count : count - 1);
@@ -127,7 +127,7 @@ void Itinerary::add_way(Course& course, const Route& route, const Path& path, do
     from = to;
   };
   for (; next != last + step; next += step) {
-    course.visits.push_back({distance_of(next), next % count});  // its time when the stretch is closed
+    course.visits.push_back({distance_of(next), next % count});  // its time is set when the stretch ends
     const double pause = pause_at(next);
     if (pause > 0.0 || next == last) close(distance_of(next), pause);
   }

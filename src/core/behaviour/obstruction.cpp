@@ -13,14 +13,14 @@ using V = VecOf<double>;
 
 constexpr double nowhere = std::numeric_limits<double>::infinity();
 
-/// What just passes a surface keeps this much off it, so that no rounding makes it enter.
+/// A direction that just passes a surface keeps this distance from it, so that rounding does not lead inside.
 double skin(double size) { return 1e-3 + 1e-3 * size; }
 
 std::array<double, 3> as_array(const V& v) { return {v.x, v.y, v.z}; }
 V as_vector(const std::array<double, 3>& v) { return {v[0], v[1], v[2]}; }
 V flat(const V& v) { return {v.x, 0.0, v.z}; }
 
-/// A direction at right angles to one of unit length.
+/// A unit vector perpendicular to a unit vector.
 V across(const V& direction) {
   const V side = absolute(direction.y) < 0.9 ? V{direction.z, 0.0, -direction.x} : V{0.0, -direction.z, direction.y};
   return unit_of(side);
@@ -80,7 +80,7 @@ double free_way_past_box(const Solid& solid, const V& from, const V& direction) 
   return enter < leave && leave > 0.0 ? larger(enter, 0.0) : nowhere;
 }
 
-/// Shows every direction that just passes the solid.
+/// Visits every direction that just passes the solid.
 template <class Visit>
 void for_sides_of_ball(const Solid& solid, const V& from, const V& wanted, bool level, Visit&& visit) {
   V to = solid.centre - from;
@@ -124,7 +124,7 @@ void for_sides_of_box(const Solid& solid, const V& from, const V& wanted, bool l
     pass(point);
   }
   if (level) return;
-  // Of each edge the point that the wanted way comes nearest to, seen along the edge.
+  // The point of each edge that is nearest to the wanted ray, seen along the edge.
   for (std::size_t along = 0; along < 3; ++along) {
     const std::size_t j = (along + 1) % 3, k = (along + 2) % 3;
     const double squared = way[j] * way[j] + way[k] * way[k];
@@ -146,7 +146,7 @@ double free_way(const Solids& solids, const V& from, const V& direction) {
   return least;
 }
 
-/// Onto each limit in turn, which comes to rest where all are met, if anywhere (Kaczmarz 1937).
+/// Projects onto each limit in turn, which converges to a point that meets all limits if there is one (Kaczmarz 1937).
 V within(const Limits& limits, V velocity) {
   constexpr int rounds = 8;
   for (int i = 0; i < rounds; ++i) {
@@ -162,7 +162,7 @@ V within(const Limits& limits, V velocity) {
   return velocity;
 }
 
-/// From one to another, no further than so far.
+/// The point on the way from one point to another, at most a distance from the first.
 V toward(const V& from, const V& to, double most) {
   const V way = to - from;
   const double length = square_root(squared_length(way));
@@ -208,7 +208,7 @@ FreeDirection find_free(const Solids& solids, const V& from, const V& wanted, co
 
 double braking_speed(double distance, double acceleration, double tick) {
   if (!(acceleration > 0.0)) return 0.0;
-  const double loss = acceleration * tick;  // m/s at each tick
+  const double loss = acceleration * tick;  // m/s per tick
   const double ticks = std::floor(0.5 + square_root(0.25 + 2.0 * distance / (loss * tick)));
   constexpr double uncountable = 1e12;
   if (!(ticks < uncountable)) return square_root(2.0 * acceleration * distance);

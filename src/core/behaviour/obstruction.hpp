@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What is in an agent's way: which direction is free, and how fast it may go toward something that it must not enter.
+// Obstacle avoidance: free directions, and limits of the velocity toward surfaces.
 
 #include <array>
 #include <cstddef>
@@ -14,29 +14,29 @@
 
 namespace hushed::detail {
 
-/// A ball or a box, grown by a margin.
+/// A sphere or a box, enlarged by a margin.
 struct Solid {
   bool is_round;
   VecOf<double> centre;
   QuatOf<double> rotation;  ///< of a box
-  VecOf<double> half;       ///< m along its own axes; a ball's radius is each of them
+  VecOf<double> half;       ///< m along its own axes; for a sphere, each is the radius
   VecOf<double> velocity;   ///< m/s
 };
 
 Solid solid_of(const Obstacle& obstacle, double margin);
 
-/// How far from the surface a point is, less than 0 inside, and which way is straight out.
+/// The distance of a point from the surface, negative inside, and the outward normal there.
 struct Clearance {
   double distance;
   VecOf<double> out;
 };
 Clearance clearance(const Solid& solid, const VecOf<double>& point);
 
-/// How far from a point, in a direction of unit length, until the solid is entered; infinite where it never is. In
-/// closed form: a quadratic equation, or the slabs of a box (Kay and Kajiya 1986).
+/// The distance from a point to the solid in a direction of unit length; infinite where the ray misses it. In closed
+/// form: a quadratic equation, or the slabs of a box (Kay and Kajiya 1986).
 double free_way(const Solid& solid, const VecOf<double>& from, const VecOf<double>& direction);
 
-/// A few things, and no more than a few: the rest is dropped.
+/// A list of fixed capacity. Items beyond it are dropped.
 template <class T, std::size_t most>
 class Few {
  public:
@@ -54,31 +54,30 @@ class Few {
 
 using Solids = Few<Solid, 32>;
 
-/// Of all directions, of unit length.
+/// A direction of unit length.
 struct FreeDirection {
   VecOf<double> direction;
-  double way;  ///< m: how far it is free
+  double way;  ///< m: the free distance
 };
-/// The wanted one where it is free for `reach`; else, of those that just pass a solid's side, edge or corner, the free
-/// one nearest to it; else the one that is free the furthest. `heading`, where it goes now, decides between sides that
-/// are as near. `level`: level directions alone.
+/// Returns the wanted direction where it is free for `reach` (m). Otherwise, of the directions that just pass a side,
+/// edge or corner of a solid, the free one nearest to it, or the one with the greatest free distance where none is
+/// free. `heading`, the present direction of motion, decides between equally near ones. `level`: level directions only.
 FreeDirection find_free(const Solids& solids, const VecOf<double>& from, const VecOf<double>& wanted,
                         const VecOf<double>& heading, double reach, bool level);
 
-/// The speed from which something comes to rest at a distance, losing a * tick of it at each tick: with n ticks that
-/// still move it, the last by a * tick or less, the distances add up to n u tick - a tick^2 n (n - 1) / 2. 0 without an
-/// acceleration.
+/// The greatest speed u (m/s) from which braking by a * tick at each tick stops within a distance: in n ticks, the last
+/// of them at a * tick or less, the movements add up to n u tick - a tick^2 n (n - 1) / 2. 0 where a is 0.
 double braking_speed(double distance, double acceleration, double tick);
 
-/// A velocity may go no slower than this along a normal: no faster than its opposite against it.
+/// A lower bound for the component of a velocity along a normal.
 struct Limit {
   VecOf<double> normal;
   double least;  ///< m/s
 };
 using Limits = Few<Limit, 48>;
 
-/// The velocity nearest to `wanted` that can be had from `now` by a change no longer than `change` and respects the
-/// limits; where both cannot be, the limits are met as far as it goes. Nothing where the limits make no difference.
+/// Returns the velocity nearest to `wanted` that meets the limits and differs from `now` by at most `change` (m/s).
+/// Where no velocity does both, the limits are met as far as possible. Nothing where the limits have no effect.
 std::optional<VecOf<double>> held_back(const Limits& limits, const VecOf<double>& now, const VecOf<double>& wanted,
                                        double change);
 

@@ -38,7 +38,7 @@ namespace {
 
 using namespace detail;
 
-/// A plane across an axis: e1 is +X projected on it, or +Z where the axis is along X.
+/// The plane perpendicular to an axis: e1 is +X projected onto it, or +Z where the axis is along X.
 struct Plane {
   VecOf<double> axis, e1, e2;
 };
@@ -47,12 +47,12 @@ Plane plane_across(const Vec3& direction) {
   const VecOf<double> axis = unit_of(numbers(direction));
   const VecOf<double> across_x = cross(axis, numbers(axis::right));
   const bool along_x = squared_length(across_x) < 1e-12;
-  // axis x (X x axis) is X less its part along the axis.
+  // axis x (X x axis) is X without its component along the axis.
   const VecOf<double> e2 = unit_of(along_x ? cross(axis, numbers(axis::forward)) : across_x);
   return {axis, cross(e2, axis), e2};
 }
 
-/// Radius, angle and height: given, or taken from where the object is.
+/// Radius, angle and height: given, or taken from the position of the object.
 struct Figure {
   Radii radius;
   double start = 0.0;  ///< degrees
@@ -66,14 +66,14 @@ Figure figure_at(const Vec3& from_centre, const Plane& plane) {
 }
 
 struct OrbitBlock {
-  Row rate, offset;  ///< degrees per second and degrees; where it goes by its period, 1 and seconds
+  Row rate, offset;  ///< degrees per second and degrees; with a period, 1 and seconds
   Row lap_lead, lap_rest, lap_inverse;
   Row to_degrees;
-  Row centre[3];            ///< the height with it, unless it moves
+  Row centre[3];            ///< includes the height, unless the centre moves
   Row first[3], second[3];  ///< a e1 and b e2
   Row rise[3];              ///< height * axis
   Row axis[3];
-  Row way;  ///< 1, or -1 where it goes the other way
+  Row way;  ///< 1, or -1 in the opposite direction
   PlaceLanes place;
 };
 
@@ -101,7 +101,7 @@ HUSHED_KERNEL void go_round(const OrbitBlock& block, const Row (&centre)[3], Pos
     const VecOf<Real> arm = out + load<Real>(block.rise, lane);
     store(poses.position, lane, load<Real>(centre, lane) + arm);
 
-    // At the tips of a flat ellipse it stands for a moment; the way it came is outward.
+    // At the tips of a flat ellipse its velocity is 0. The direction of arrival is outward.
     const Real stands = select(squared_length(along) <= 1e-24 * squared_length(out), Real{1.0}, Real{0.0});
     const Real way = select(stands != 0.0, Real{1.0}, load<Real>(block.way, lane));
     const auto toward = [&](Real to_centre, Real tip, Real moving) {
@@ -144,8 +144,8 @@ face   = "travel"
       field("face", &Orbit::face, unit::none, "where it looks")};
 
   struct State {
-    double turned = 0.0;  ///< degrees, before the present speed
-    Figure taken;         ///< where no radius is given
+    double turned = 0.0;  ///< degrees, before the last change of speed
+    Figure taken;         ///< used where no radius is given
     std::uint32_t behaviour = 0;
   };
 
@@ -175,7 +175,7 @@ face   = "travel"
     if (!next.radius && orbit.radius) {
       state.turned = 0.0;
       state.taken = taken_from(state, next, now);
-    } else if (next.radius && !orbit.radius) {  // the angle that was taken goes on
+    } else if (next.radius && !orbit.radius) {  // keeps the angle that was taken
       state.turned += state.taken.start - next.start.value_or(degrees(0)).in_degrees();
     }
   }
@@ -218,7 +218,7 @@ face   = "travel"
   }
 
  private:
-  /// An angle as rate * t reduced to a lap: in degrees, or in seconds of a period, so that once round is exact.
+  /// rate * t reduced to one lap: in degrees, or in seconds of a period, so that a full lap is exact.
   struct Pace {
     double rate, to_degrees;
     PeriodOf<double> lap;

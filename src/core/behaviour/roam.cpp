@@ -18,9 +18,9 @@ namespace {
 using namespace detail;
 
 struct Progress {
-  Vec3 from = Vec3::Zero();  ///< where the first leg sets out
-  double first = 0.0;        ///< its number
-  double elapsed = 0.0;      ///< s of it, before own time began to count
+  Vec3 from = Vec3::Zero();  ///< m: the start of the first leg
+  double first = 0.0;        ///< the number of the first leg
+  double elapsed = 0.0;      ///< s: the part of the first leg before own time 0
 };
 
 Vec3 place(const Roam& roam, double number) {
@@ -35,7 +35,7 @@ Vec3 place(const Roam& roam, double number) {
 
 bool is_a_point(const Box& box) { return box.min == box.max; }
 
-/// A leg under way: `count` legs after the first, begun at `begin`, in seconds of own time.
+/// The present leg: `count` legs after the first. It began at `begin`, in seconds of own time.
 struct RoamLeg {
   double count = 0.0, begin = 0.0, length = 0.0;
   Vec3 from = Vec3::Zero(), to = Vec3::Zero();
@@ -53,8 +53,8 @@ RoamLeg leg_number(const Roam& roam, const Progress& state, double count, double
   return leg;
 }
 
-/// The legs of one behaviour, and those it has last been on. Legs of equal length are found by division. Others are
-/// counted through from the first, always in the same order, so that what is remembered changes no bit.
+/// The legs of one behaviour, with a cache of the last ones. Legs of equal length are found by division. Others are
+/// added up from the first, always in the same order, so that the cache does not change a bit of the result.
 struct Walk {
   const Roam* roam = nullptr;
   Progress state;
@@ -84,14 +84,14 @@ struct Walk {
     }
   }
 
-  /// From own time to the time into the present leg.
+  /// Converts own time to the time within the present leg.
   Shift<double> shift() const {
     if (!roam->duration) return {0.0, 0.0, -present.begin};
     return {present.count * period.lead, present.count * period.rest, state.elapsed};
   }
 };
 
-/// The leg that each of eight is on.
+/// The present legs of eight objects.
 struct RoamBlock {
   PieceRows piece;
   Row from[3], to[3];
@@ -144,7 +144,7 @@ HUSHED_KERNEL void place_between(const RoamBlock& block, const Row& share, Row (
   });
 }
 
-/// The commonest easings have kernels of their own.
+/// The variant: the commonest easings have their own kernels.
 void place(const RoamBlock& block, unsigned easing, const EvalContext& context, Row (&position)[3], Row& is_known) {
   const Row &whole = *context.whole, &rest = *context.rest;
   if (easing == formula::linear) return place_evenly(block, whole, rest, position, is_known);
@@ -178,7 +178,7 @@ seed   = 3                          # another seed, other places
 
   struct State {
     Progress progress;
-    Walk walk;  ///< what is remembered on the way
+    Walk walk;  ///< a cache
   };
 
   using Block = RoamBlock;
@@ -208,7 +208,7 @@ seed   = 3                          # another seed, other places
     state.walk.set_out(roam, state.progress);
     block.walk[lane] = &state.walk;
     take_leg(block, lane);
-    block.piece.forget(lane);  // to be looked for
+    block.piece.forget(lane);  // to be found anew
     block.curve[lane] = &roam.easing.curve();
   }
 

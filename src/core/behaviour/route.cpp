@@ -51,10 +51,10 @@ namespace {
 using namespace detail;
 
 constexpr std::size_t most_at_once = 100;  ///< events
-/// What is computed from the values of a route.
+/// The data computed from the values of a route.
 struct Track {
-  std::shared_ptr<const StillPath> still;  ///< where its points do not move
-  std::vector<Vec3> points;                ///< where they move
+  std::shared_ptr<const StillPath> still;  ///< the path, where its points do not move
+  std::vector<Vec3> points;                ///< the points, where they move
   Path moving;
   Itinerary itinerary;
 
@@ -87,14 +87,14 @@ struct Lane {
   double start = 0.0;
   bool onward = true;
   double elapsed = 0.0;
-  double told = 0.0;  ///< the number of visits whose events were raised
+  double told = 0.0;  ///< the number of visits whose events have been raised
   std::uint32_t behaviour = 0;
   std::uint32_t near_arc = 0;
   std::size_t near_stretch = 0, near_visit = 0;
 };
 
 struct RouteState {
-  std::optional<double> start = {};  ///< m, where it was changed while running
+  std::optional<double> start = {};  ///< m along the path: set by a change while it runs
   bool onward = true;
   double elapsed = 0.0;  ///< s: own time before the last change of values
   std::uint32_t behaviour = 0;
@@ -319,8 +319,8 @@ face   = "travel"
     if (!any_moves(route)) lay_still_path(*state.track, route);
   }
 
-  /// Whether points move, whether it looks along, and whether it goes evenly along a path
-  /// that stays, or that is smooth.
+  /// The variant: whether points move, whether the object faces along the path, and whether its speed is constant along
+  /// a path of straight lines or a smooth path that does not move.
   static unsigned variant(const Route& route, const State&) {
     return (any_moves(route) ? 1U : 0U) | (route.face == RouteFacing::travel ? 2U : 0U) |
            (!any_moves(route) && route.easing.curve().formula == formula::linear ? 4U : 0U) |
@@ -384,7 +384,7 @@ face   = "travel"
     going = {};
     going.lane = &lane;
     going.behaviour = state.behaviour;
-    block.piece.forget(index);  // its piece is to be looked for
+    block.piece.forget(index);  // its piece must be found anew
     if (any_moves(route)) return;
     lay_still_path(track, route);
     track.itinerary.plan(route, track.path(), lane.start, lane.onward);
@@ -420,7 +420,7 @@ face   = "travel"
   }
 
  private:
-  /// Finds the pieces after those that have come to an end, and tells of visits that are due.
+  /// Finds the next piece where the present one has ended, and raises the events of visits that are due.
   static bool look_for(Block& block, const EvalContext& context, const Row& is_known) {
     bool any = false;
     for (int index = 0; index < lanes; ++index) {
@@ -442,7 +442,7 @@ face   = "travel"
     }
     const double begin = take_piece(block, index, into);
     if (!context.emit_events) {
-      block.piece.forget(index);  // not to be forgotten
+      block.piece.forget(index);  // so that it is not skipped
       return;
     }
     if (going.counted) {
@@ -458,7 +458,7 @@ face   = "travel"
       block.piece.last.at[index] = smaller(block.piece.last.at[index], going.coming.front().time - begin);
   }
 
-  /// Where points move, or the way is eased, the place is looked for every time.
+  /// Where points move or an easing is set, the place is computed at every evaluation.
   static void search(Block& block, bool moves, bool looks, PoseBlock& poses, const EvalContext& context) {
     Row direction[3] = {};
     for (int index = 0; index < lanes; ++index) {
@@ -489,7 +489,7 @@ face   = "travel"
     track.moving.reserve(route.points.size(), route.shape);
   }
 
-  /// Another speed or easing: the same stretches, in other times.
+  /// Another speed or easing changes the times of the stretches, not the stretches.
   static bool goes_the_same_way(const Route& a, const Route& b) {
     const auto stands = [](const Route& route) { return route.speed == 0.0; };
     const auto rests = [](const Route& route) {

@@ -76,7 +76,7 @@ half_life = 0.2              # seconds until half of the way is left
   using State = PoseMemory;
   using Block = SmoothBlock;
 
-  /// The parts that are softened, and whether in the world.
+  /// The variant: the parts that are smoothed, and whether in the world.
   static unsigned variant(const Smooth& smooth, const State&) {
     return parts(smooth) | (smooth.space == Space::world ? 8U : 0U);
   }

@@ -44,7 +44,7 @@ HUSHED_KERNEL void turn_in_parents_axes(const SpinBlock& block, Row (&rotation)[
   });
 }
 
-/// P^-1 R P is the same turn about the axis brought into the parent.
+/// P^-1 R P is the rotation by the same angle about the axis converted to the parent's space.
 HUSHED_KERNEL void turn_in_worlds_axes(const SpinBlock& block, Row (&rotation)[4], const EvalContext& context) {
   for_each_lane([&](int lane) {
     const auto axis = rotate(inverse(load<Real>(context.parent->rotation, lane)), load<Real>(block.axis, lane));
@@ -72,7 +72,7 @@ speed = 40        # degrees per second
                        allowed(Space::own, Space::parent, Space::world))};
 
   struct State {
-    double half_phase = 0.0;  ///< degrees turned before the present speed, halved
+    double half_phase = 0.0;  ///< degrees: half the angle turned before the last change of speed
   };
 
   using Block = SpinBlock;
@@ -80,7 +80,7 @@ speed = 40        # degrees per second
   static unsigned variant(const Spin& spin, const State&) { return static_cast<unsigned>(spin.space); }
 
   static unsigned touches(unsigned) { return part::rotation; }
-  static bool needs_start(const Spin&) { return false; }  // it begins with no turn at all
+  static bool needs_start(const Spin&) { return false; }  // the angle at the start is 0
   static void begin(State& state, const Spin&, const Start&) { state = {}; }
 
   static void absorb(State& state, const Spin& spin, OwnTime time, const Start&, const Spin&) {
@@ -110,7 +110,8 @@ speed = 40        # degrees per second
 
   static VecOf<double> direction(const Spin& spin) {
     const Vec3 axis = spin.velocity ? *spin.velocity : spin.axis;
-    return axis.isZero(0.0) ? numbers(axis::up) : unit_of(numbers(axis));  // no velocity, no turn: any axis will do
+    return axis.isZero(0.0) ? numbers(axis::up)
+                            : unit_of(numbers(axis));  // without an axis it does not turn: any axis will do
   }
 };
 

@@ -71,7 +71,7 @@ Vec3 velocity_of(const Spring& spring, const Vec3& given) {
   return spring.channel == Channel::rotation ? vector(numbers(given) * radians_per_degree) : given;
 }
 
-/// The frame that the spring's space is seen from.
+/// The frame of the spring's space.
 Pose frame_of(const Spring& spring, const Pose& parent) { return spring.space == Space::world ? Pose{} : parent; }
 
 struct SpringState {
@@ -80,17 +80,17 @@ struct SpringState {
   std::uint32_t behaviour = 0;
 };
 
-/// What a tick needs stands row after row. A goal is as it was when memory was last advanced.
+/// The numbers that a tick needs, in contiguous rows. A goal is that of the last advance of the state.
 struct SpringBlock {
   Advanced advanced;
-  Row x[3], velocity[3], goal[3];  ///< position or scale, as the channel is
+  Row x[3], velocity[3], goal[3];  ///< position or scale, depending on the channel
   DampedSpring damping;
   Row turn[4], goal_turn[4];  ///< rotation
   const Spring* spring[lanes];
   std::uint32_t behaviour[lanes];
 };
 
-/// The object that the target names, in the spring's space.
+/// The position of the object that the target names, in the spring's space.
 Pose goal_in(const Spring& spring, const Pose& parent, const SceneQuery& query, std::uint32_t behaviour) {
   const Place& place = spring.target.place;
   const Pose frame = frame_of(spring, parent);
@@ -98,7 +98,7 @@ Pose goal_in(const Spring& spring, const Pose& parent, const SceneQuery& query, 
   return goal_now.with_position(where_is(place, frame, query, behaviour));
 }
 
-/// What the targets of those that look at an object are now, in the place of the incoming pose.
+/// Replaces the incoming poses by the present poses of the objects that are targets.
 void see_targets(const SpringBlock& block, const EvalContext& context, PoseBlock& goal) {
   for (int lane = 0; lane < lanes; ++lane) {
     if (!context.is_active(lane)) continue;
@@ -133,7 +133,7 @@ space     = "world"          # swings when its parent moves
 
   static void prepare(State& state, const Spring&, const Owner& owner) { state.behaviour = owner.behaviour; }
 
-  /// The channel, the space, whether the target is given, and whether it is an object.
+  /// The variant: the channel, the space, whether a target is given, and whether it is an object.
   static unsigned variant(const Spring& spring, const State&) {
     return static_cast<unsigned>(spring.channel) | (spring.space == Space::world ? in_world : 0U) |
            (spring.target.is_given ? is_given : 0U) | (spring.target.place.moves() ? sees : 0U);
@@ -146,7 +146,7 @@ space     = "world"          # swings when its parent moves
     state.velocity = velocity_of(spring, spring.velocity);
   }
 
-  /// Another space keeps what is there; another channel begins anew from what was given.
+  /// Another space keeps the present state, converted; another channel begins anew from the output.
   static void absorb(State& state, const Spring& spring, OwnTime, const Start& now, const Spring& next) {
     const Pose& parent = now.moment.parent;
     if (spring.channel != next.channel) {
@@ -157,7 +157,7 @@ space     = "world"          # swings when its parent moves
       const Pose there = only(1U << static_cast<unsigned>(spring.channel), state.memory.pose,
                               spring.space == Space::world ? compose(parent, now.in) : now.in);
       const auto brought = [&](const Pose& pose) { return leaves ? compose(parent, pose) : into(parent, pose); };
-      // The velocity as the difference between two places, so that it turns and stretches with them.
+      // The velocity is converted as the difference of two positions, so that it is rotated and scaled.
       Pose there_and_on = there;
       if (spring.channel == Channel::position) there_and_on.position += state.velocity;
       if (spring.channel == Channel::scale) there_and_on.scale += state.velocity;
@@ -195,7 +195,7 @@ space     = "world"          # swings when its parent moves
     for (const auto& [pose, line, turn] :
          {std::tuple{&memory.pose, &block.x, &block.turn}, {&memory.goal, &block.goal, &block.goal_turn}}) {
       const Vec3 three = vector(load<double>(*line, lane));
-      *pose = {three, vector(load<double>(*turn, lane)), three};  // of which its channel is all that is looked at
+      *pose = {three, vector(load<double>(*turn, lane)), three};  // of which only the channel is used
     }
     state.velocity = vector(load<double>(block.velocity, lane));
   }
@@ -204,7 +204,7 @@ space     = "world"          # swings when its parent moves
     if (!advance_many(block, variant, 1, poses, context)) swing_or_turn(block, variant, poses, context);
   }
 
-  /// What is asked nearly always: positions of eight about places that stand still go on by ticks as long as the last.
+  /// The commonest case: eight positions whose goals do not move, by a tick as long as the last.
   static bool advance_many(Block& block, unsigned variant, int ticks, PoseBlock& poses, const EvalContext& context) {
     if (variant != is_given) return false;
     const auto step = block.advanced.common_step(context, ticks);
@@ -227,7 +227,7 @@ space     = "world"          # swings when its parent moves
   }
 
  private:
-  /// Any channel, goal and moment.
+  /// The general case: any channel, goal and step.
   [[gnu::noinline]] static void swing_or_turn(Block& block, unsigned variant, PoseBlock& poses,
                                               const EvalContext& context) {
     const Steps steps = block.advanced.steps(context);
@@ -314,7 +314,7 @@ space     = "world"          # swings when its parent moves
   }
 };
 
-/// What is left of a jump of 1 after `time` seconds.
+/// The remaining difference `time` seconds after a jump of 1.
 double left_after(const Spring& spring, double time) {
   const double t = two_pi * spring.frequency * time;
   return 1.0 - t * t * damped_spring_factors(t, spring.damping * t).m;
@@ -331,7 +331,7 @@ Time settling_time(const Spring& spring, double within) {
   const double omega = two_pi * spring.frequency, z = spring.damping;
   if (!(within > 0.0) || !(omega > 0.0) || !(z > 0.0)) return seconds(within >= 1.0 ? 0.0 : for_ever);
   if (within >= 1.0 && z >= 1.0) return Time{0};
-  // Between these two it goes inside for good, without turning round.
+  // Between these two times it enters for the last time, and its velocity does not change sign.
   double low = 0.0, high = 0.0, sign = 1.0;
   if (z < 1.0) {
     const double half_swing = 0.5 * two_pi / (omega * std::sqrt((1.0 - z) * (1.0 + z)));

@@ -20,19 +20,19 @@ struct SteerState {
   AgentState agent;
   double tick_rate = 0.0;
   std::shared_ptr<const SteeringParams> params;
-  std::vector<TrackedTarget> tracked_targets;  ///< of whom it pursues and evades, in their order
+  std::vector<TrackedTarget> tracked_targets;  ///< one for each urge that pursues or evades, in their order
 
   Vec3 place = Vec3::Zero(), velocity = Vec3::Zero();
   Vec3 wanted = Vec3::Zero();  ///< m/s, from the last tick to the next
   Quat facing = Quat::Identity();
-  Time until = {};  ///< when it was last advanced
+  Time until = {};  ///< the time to which it was last advanced
 };
 
 struct SteerBlock {
   Row place[3], velocity[3], wanted[3], facing[4];
   Row max_speed, max_acceleration;
-  Row turning;  ///< rad/s that its facing may turn by
-  double tick;  ///< s from one to the next
+  Row turning;  ///< rad/s: the greatest rate of turning
+  double tick;  ///< s: the length of a tick
   Advanced advanced;
   AgentState agents[lanes];
   TrackedTarget* tracked_targets[lanes];
@@ -56,8 +56,8 @@ HUSHED_KERNEL void step_on(const SteerBlock& block, const Row& step, Row (&veloc
   });
 }
 
-/// Between two ticks it is on the straight line from one to the other: it goes at the velocity that it will have at the
-/// second. So a frame in between never shows it beyond what it may not enter.
+/// Between two ticks it is on the straight line from one position to the other: it moves at the velocity that it has at
+/// the second tick. So no frame between them shows it inside an obstacle.
 void go_straight(const SteerBlock& block, const Row& step, const EvalContext& context, Row (&place)[3]) {
   Row to_next_tick, velocity[3];
   for (int lane = 0; lane < lanes; ++lane)
@@ -67,8 +67,8 @@ void go_straight(const SteerBlock& block, const Row& step, const EvalContext& co
     store(place, lane, load<double>(block.place, lane) + load<double>(velocity, lane) * step.at[lane]);
 }
 
-/// Toward the way it goes, no faster than `turning`: what is slow can turn round on the spot, what it shows does not
-/// flip.
+/// Turns toward the direction of motion, no faster than `turning`, so that an agent that reverses its velocity at low
+/// speed does not flip.
 HUSHED_KERNEL void face_travel(const SteerBlock& block, const Row& step, const Row (&velocity)[3], Row (&to)[4]) {
   for_each_lane([&](int lane) {
     const auto v = load<Real>(velocity, lane);
@@ -144,7 +144,7 @@ urges = [
     state.facing = start.in.rotation;
     state.until = start.moment.time;
     start_wander(state.agent, start.in.rotation);
-    // At the very start nobody has been seen yet; all decide once everything is shown.
+    // At the start no neighbour is known yet. All agents decide once the first poses are evaluated.
     if (start.moment.time == Time{}) return;
     const AgentMotion body{
         numbers(state.place), {0.0, 0.0, 0.0}, numbers(state.facing), steer.max_speed, steer.max_acceleration};
@@ -223,11 +223,11 @@ urges = [
       return about("urges", "these are " + std::to_string(steer.urges.size()) + "; give at most 32.");
     int wanders = 0;
     for (const Urge& urge : steer.urges) {
-      if (std::holds_alternative<urge::Wander>(urge.is) && ++wanders > 1)
+      if (urge.as<urge::Wander>() && ++wanders > 1)
         return about("urges", "it cannot wander twice at once; keep one wander.");
-      if (const auto* path = std::get_if<urge::Path>(&urge.is); path && path->points.empty())
+      if (const auto* path = urge.as<urge::Path>(); path && path->points.empty())
         return about("urges", "path: points: there is none; give at least one.");
-      if (const auto* contain = std::get_if<urge::Contain>(&urge.is))
+      if (const auto* contain = urge.as<urge::Contain>())
         if ((contain->box.min.array() > contain->box.max.array()).any())
           return about("urges", "contain: box: a lower bound is above the upper one; give the lower corner first.");
     }
@@ -242,7 +242,7 @@ urges = [
   static Pose parent_of(int lane, const EvalContext& context) {
     return context.in_world ? Pose{} : lane_of(*context.parent, lane);
   }
-  /// As fast as its way turns at a quarter of its speed: a / (s / 4).
+  /// The rate at which its direction of motion can turn at a quarter of the maximum speed: a / (s / 4).
   static double turning(const Steer& steer) {
     return steer.max_acceleration > 0.0 && steer.max_speed > 0.0
                ? smaller(4.0 * steer.max_acceleration / steer.max_speed, 1e6)

@@ -11,7 +11,7 @@ namespace hushed::detail {
 
 namespace {
 
-/// After Fowler, Noll and Vo, a number at a time.
+/// The hash function of Fowler, Noll and Vo (FNV-1a), applied to one number at a time.
 std::size_t hash_of(const std::vector<Place>& places, PathShape shape, bool closed) {
   std::size_t hash = 2 * static_cast<std::size_t>(shape) + (closed ? 1 : 0);
   for (const Place& place : places)
@@ -19,11 +19,11 @@ std::size_t hash_of(const std::vector<Place>& places, PathShape shape, bool clos
   return hash;
 }
 
-/// All that somebody goes along.
+/// All paths that are in use.
 struct Shelf {
   std::mutex mutex;
   std::unordered_multimap<std::size_t, std::weak_ptr<const StillPath>> paths;
-  std::size_t room = 64;  ///< when so many stand there, those that nobody has any more are cleared away
+  std::size_t room = 64;  ///< at this number of entries, those of paths that are no longer in use are removed
 
   void clear_away() {
     if (paths.size() < room) return;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Paths through points that stay. A crowd on the same way shares one.
+// Paths through points that do not move. Routes with equal points share one.
 
 #include <memory>
 #include <vector>
@@ -20,7 +20,7 @@ struct StillPath {
   bool goes_through(const std::vector<Place>& places, PathShape as, bool and_back) const;
 };
 
-/// The path through these, worked out if nobody has it. May be called from any thread.
+/// Returns the path through these points, and computes it where it is not in use yet. May be called from any thread.
 std::shared_ptr<const StillPath> still_path(const std::vector<Place>& places, PathShape shape, bool closed);
 
 }  // namespace hushed::detail

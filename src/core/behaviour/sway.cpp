@@ -20,7 +20,7 @@ namespace {
 
 using namespace detail;
 
-/// The wave at `r` periods, reduced to half a period either way.
+/// The value of the wave at `r` periods, r in [-0.5, 0.5].
 template <Wave wave, class R>
 R at_phase(R r) {
   if constexpr (wave == Wave::sine) return sine_cosine_of_degrees(360.0 * r).sine;
@@ -30,15 +30,15 @@ R at_phase(R r) {
     return select(r < 0.0, -risen, risen);
   }
   if constexpr (wave == Wave::square) return select(both_hold(r >= 0.0, r < 0.5), R{1.0}, R{-1.0});
-  return 2.0 * select(r >= 0.5, r - 1.0, r);  // a saw
+  return 2.0 * select(r >= 0.5, r - 1.0, r);  // sawtooth
 }
 
-/// Where a wave has come to, in periods: whole ones, and the rest in [0, 1).
+/// The phase of a wave in periods: whole periods, and the rest in [0, 1).
 struct Phase {
   double whole, rest;
 };
 
-/// Value noise: smoothly between random numbers at whole places.
+/// Value noise: smooth interpolation between random numbers at whole periods.
 double noise_octave(const Phase& phase, std::uint64_t seed, std::uint64_t axis) {
   const auto place = static_cast<std::uint64_t>(static_cast<std::int64_t>(phase.whole));
   const auto value = [=](std::uint64_t n) { return 2.0 * seeded_number(seed, 3 * n + axis) - 1.0; };
@@ -56,9 +56,9 @@ double noise(const Phase& phase, std::int64_t seed, int axis) {
   return (noise_octave(phase, s, i) + 0.5 * noise_octave(finer, s, i)) / 1.5;
 }
 
-/// Eight swings along one axis; there is one for each axis on which they swing.
+/// Eight oscillations along one axis. There is one such block for each axis that oscillates.
 struct SwayBlock {
-  Row amplitude;  ///< m, radians, or a factor
+  Row amplitude;  ///< m, radians, or a factor, depending on the channel
   Row frequency, phase;
   std::int64_t seed[lanes];
 };
@@ -125,12 +125,12 @@ frequency = 0.1              # ten seconds each time
       field("seed", &Sway::seed, unit::none, "which noise it is")};
 
   struct State {
-    double cycles[3] = {};  ///< passed before the present frequency
+    double cycles[3] = {};  ///< the phase at the last change of frequency
   };
 
   using Block = SwayBlock;
 
-  /// The channel, the wave, and a bit for each axis that swings.
+  /// The variant: the channel, the wave, and a bit for each axis that oscillates.
   static unsigned variant(const Sway& sway, const State&) {
     unsigned bits = static_cast<unsigned>(sway.channel) << 6 | static_cast<unsigned>(sway.wave) << 3;
     for (int axis = 0; axis < 3; ++axis)
@@ -151,7 +151,7 @@ frequency = 0.1              # ten seconds each time
   static void absorb(State& state, const Sway& sway, OwnTime time, const Start&, const Sway& next) {
     for (int axis = 0; axis < 3; ++axis) {
       const auto [count, left] = turns(sway.frequency[axis], time.whole, time.rest, state.cycles[axis], period_of(1.0));
-      // Noise has no period: it must know how far it has come.
+      // Noise has no period: its whole phase is stored.
       state.cycles[axis] = next.wave == Wave::noise ? count + left : left;
     }
   }

@@ -25,7 +25,7 @@ bool bounded_twice(const Travel& travel, int axis) {
   return std::isfinite(travel.between.min[axis]) && std::isfinite(travel.between.max[axis]);
 }
 
-/// After how many metres the motion along an axis is where it was; none where it never is.
+/// The distance in m after which the motion along an axis repeats; infinite where it does not.
 PeriodOf<double> period(const Travel& travel, int axis) {
   if (!bounded_twice(travel, axis) || travel.at_edge == Edge::stop) return period_of(0.0);
   const double low = travel.between.min[axis], high = travel.between.max[axis];
@@ -36,8 +36,8 @@ PeriodOf<double> period(const Travel& travel, int axis) {
   return period_of(legs * length, legs * rounded_off);
 }
 
-/// Where `in + moved` is between the bounds, for `moved` reduced to half a period either way. Clamped at the
-/// end, for what has come in from outside the bounds and for rounding.
+/// The position `in + moved` folded into the bounds, for `moved` reduced to half a period either way. The result is
+/// clamped, for input from outside the bounds and for rounding.
 template <class R>
 R at_edge(Edge edge, R in, R moved, R low, R high) {
   const R free = in + moved;
@@ -48,8 +48,8 @@ R at_edge(Edge edge, R in, R moved, R low, R high) {
   return larger(smaller(folded, high), low);
 }
 
-/// Eight motions along one axis; what is read where there is no bound stands first. There is one for each axis on which
-/// they move.
+/// Eight motions along one axis. The members that are read without bounds come first. There is one such block for each
+/// axis with motion.
 struct TravelBlock {
   Row velocity, moved;
   Row low, high;
@@ -108,8 +108,8 @@ between  = [[-6, -inf, -inf], [6, inf, inf]]       # to and fro along x
                  field("at_edge", &Travel::at_edge, unit::none, "what happens at a bound")};
 
   struct State {
-    Vec3 moved = Vec3::Zero();  ///< m, before the present velocity, bounces unfolded
-    // own and world, as they were at the start: velocity along the parent's axes is
+    Vec3 moved = Vec3::Zero();  ///< m: the displacement at the last change of velocity, without reflections
+    // For `own` and `world`, as of the start: the velocity in the parent's space is
     // after * (turn applied to (before * velocity)).
     Vec3 before = Vec3::Ones();
     Quat turn = Quat::Identity();
@@ -118,7 +118,8 @@ between  = [[-6, -inf, -inf], [6, inf, inf]]       # to and fro along x
 
   using Block = TravelBlock;
 
-  /// The edge, a bit for each axis that is bounded, and one for each that nothing bounds or moves.
+  /// The variant: the behaviour at the edge, a bit for each axis with bounds, and one for each without bounds and
+  /// motion.
   static unsigned variant(const Travel& travel, const State& state) {
     unsigned bits = static_cast<unsigned>(travel.at_edge) << 6;
     for (int axis = 0; axis < 3; ++axis) {
@@ -235,8 +236,7 @@ between  = [[-6, -inf, -inf], [6, inf, inf]]       # to and fro along x
     return vector(by_factors(numbers(state.after), rotate(numbers(state.turn), own)));
   }
 
-  /// The place on the unfolded line from which the motion goes on at `here`, with the same heading, under
-  /// the values that follow.
+  /// The unfolded position that continues at `here` in the present direction with the next values.
   static double unfolded(double here, bool turned_back, int axis, const Travel& next) {
     const double low = next.between.min[axis], high = next.between.max[axis];
     const double held = larger(smaller(here, high), low);

@@ -6,7 +6,12 @@
 #include <hushed/detail/table_reader.hpp>
 #include <hushed/field.hpp>
 
+#include "any_urge.hpp"
+
 namespace hushed {
+
+using detail::AnyUrge;
+using Variant = AnyUrge::Variant;
 
 namespace {
 
@@ -134,9 +139,10 @@ std::array<EntryKinds::Kind, sizeof...(One)> infos_of(const std::variant<One...>
   return {info_of<One>()...};
 }
 
+/// The default values of the urge of a number.
 template <class... One>
-Urge made_of(const std::variant<One...>*, std::size_t number) {
-  constexpr std::array<Urge (*)(), sizeof...(One)> makers{[] { return Urge{One{}}; }...};
+Variant default_values(const std::variant<One...>*, std::size_t number) {
+  constexpr std::array<Variant (*)(), sizeof...(One)> makers{[] { return Variant{One{}}; }...};
   return makers[number]();
 }
 
@@ -144,13 +150,13 @@ std::span<const EntryKinds::Kind> all_urges() {
   return entry_kinds(static_cast<const std::vector<Urge>*>(nullptr)).kinds;
 }
 
-const EntryKinds::Kind& info_of(const Urge& urge) { return all_urges()[urge.is.index()]; }
+const EntryKinds::Kind& info_of(const Variant& values) { return all_urges()[values.index()]; }
 
-const void* owner(const Urge& urge) {
-  return std::visit([](const auto& one) { return static_cast<const void*>(&one); }, urge.is);
+const void* owner(const Variant& values) {
+  return std::visit([](const auto& one) { return static_cast<const void*>(&one); }, values);
 }
-void* owner(Urge& urge) {
-  return std::visit([](auto& one) { return static_cast<void*>(&one); }, urge.is);
+void* owner(Variant& values) {
+  return std::visit([](auto& one) { return static_cast<void*>(&one); }, values);
 }
 
 std::vector<std::string_view> urge_names() {
@@ -166,22 +172,57 @@ Diagnostic in_entry(const EntryKinds::Kind& kind, std::string_view key, const Di
 }  // namespace
 
 const EntryKinds& entry_kinds(const std::vector<Urge>*) {
-  static const auto kinds = infos_of(static_cast<const Urge::Any*>(nullptr));
+  static const auto kinds = infos_of(static_cast<const Variant*>(nullptr));
   static const EntryKinds all{"urge", kinds};
   return all;
 }
 
-std::string_view Urge::name() const { return info_of(*this).name; }
+Urge::Urge(urge::Seek one) { AnyUrge::set(*this, std::move(one)); }
+Urge::Urge(urge::Flee one) { AnyUrge::set(*this, std::move(one)); }
+Urge::Urge(urge::Arrive one) { AnyUrge::set(*this, std::move(one)); }
+Urge::Urge(urge::Wander one) { AnyUrge::set(*this, one); }
+Urge::Urge(urge::Pursue one) { AnyUrge::set(*this, std::move(one)); }
+Urge::Urge(urge::Evade one) { AnyUrge::set(*this, std::move(one)); }
+Urge::Urge(urge::Separation one) { AnyUrge::set(*this, std::move(one)); }
+Urge::Urge(urge::Alignment one) { AnyUrge::set(*this, std::move(one)); }
+Urge::Urge(urge::Cohesion one) { AnyUrge::set(*this, std::move(one)); }
+Urge::Urge(urge::Path one) { AnyUrge::set(*this, std::move(one)); }
+Urge::Urge(urge::Avoid one) { AnyUrge::set(*this, std::move(one)); }
+Urge::Urge(urge::Contain one) { AnyUrge::set(*this, std::move(one)); }
+
+template <class One>
+const One* Urge::as() const {
+  return std::get_if<One>(&AnyUrge::of(*this));
+}
+template const urge::Seek* Urge::as<urge::Seek>() const;
+template const urge::Flee* Urge::as<urge::Flee>() const;
+template const urge::Arrive* Urge::as<urge::Arrive>() const;
+template const urge::Wander* Urge::as<urge::Wander>() const;
+template const urge::Pursue* Urge::as<urge::Pursue>() const;
+template const urge::Evade* Urge::as<urge::Evade>() const;
+template const urge::Separation* Urge::as<urge::Separation>() const;
+template const urge::Alignment* Urge::as<urge::Alignment>() const;
+template const urge::Cohesion* Urge::as<urge::Cohesion>() const;
+template const urge::Path* Urge::as<urge::Path>() const;
+template const urge::Avoid* Urge::as<urge::Avoid>() const;
+template const urge::Contain* Urge::as<urge::Contain>() const;
+
+std::string_view Urge::name() const { return info_of(AnyUrge::of(*this)).name; }
 
 double Urge::weight() const {
-  return std::visit([](const auto& one) { return one.weight; }, is);
+  return std::visit([](const auto& one) { return one.weight; }, AnyUrge::of(*this));
+}
+
+bool Urge::operator==(const Urge& other) const {
+  return values_ == other.values_ || AnyUrge::of(*this) == AnyUrge::of(other);
 }
 
 std::optional<Diagnostic> Urge::check() const {
-  const EntryKinds::Kind& kind = info_of(*this);
+  const Variant& values = AnyUrge::of(*this);
+  const EntryKinds::Kind& kind = info_of(values);
   for (const FieldInfo& field : kind.fields) {
-    if (const auto diagnostic = field.check(owner(*this))) return in_entry(kind, field.name, *diagnostic);
-    if (field.required && !field.get(owner(*this)))
+    if (const auto diagnostic = field.check(owner(values))) return in_entry(kind, field.name, *diagnostic);
+    if (field.required && !field.get(owner(values)))
       return Diagnostic{{},
                         std::string{kind.name} + ": " + std::string{field.name} + ": this is missing; give " +
                             field.form.description + "."};
@@ -202,27 +243,28 @@ std::optional<Diagnostic> read(const Value& from, const Unit& unit, Urge& to) {
   if (!chosen) return Diagnostic{diagnostic->place, "urge: " + diagnostic->text};
 
   const EntryKinds::Kind& kind = all_urges()[*chosen];
-  Urge made = made_of(static_cast<const Urge::Any*>(nullptr), *chosen);
+  Variant values = default_values(static_cast<const Variant*>(nullptr), *chosen);
   for (const FieldInfo& field : kind.fields) {
     const Value::Entry* entry = table.find(field.name);
     if (entry)
-      table.accept(field.name, field.set(owner(made), entry->value));
+      table.accept(field.name, field.set(owner(values), entry->value));
     else if (field.required)
       table.report(from.place, in_quotes(field.name) + " is missing; give " + field.form.description + ".");
   }
   table.refuse_the_rest();
   if (!diagnostics.empty())
     return Diagnostic{diagnostics.front().place, std::string{kind.name} + ": " + diagnostics.front().text};
-  to = std::move(made);
+  AnyUrge::set(to, std::move(values));
   return std::nullopt;
 }
 
 std::optional<Value> write(const Urge& from, const Unit&) {
-  const EntryKinds::Kind& kind = info_of(from);
+  const Variant& values = AnyUrge::of(from);
+  const EntryKinds::Kind& kind = info_of(values);
   Value::Table table;
   table.push_back({"urge", {}, Value{std::string{kind.name}}});
   for (const FieldInfo& field : kind.fields) {
-    const auto value = field.get(owner(from));
+    const auto value = field.get(owner(values));
     const bool is_usual = value && field.fallback && as_text(*value) == as_text(*field.fallback);
     if (value && !is_usual) table.push_back({std::string{field.name}, {}, *value});
   }
@@ -240,20 +282,28 @@ Form form_of(const Urge*, const Unit&) {
 }
 
 std::optional<Diagnostic> resolve(Urge& to, const detail::Names& names) {
-  const EntryKinds::Kind& kind = info_of(to);
+  Variant values = AnyUrge::of(to);
+  const EntryKinds::Kind& kind = info_of(values);
   for (const FieldInfo& field : kind.fields)
-    if (const auto diagnostic = field.resolve(owner(to), names)) return in_entry(kind, field.name, *diagnostic);
+    if (const auto diagnostic = field.resolve(owner(values), names)) return in_entry(kind, field.name, *diagnostic);
+  AnyUrge::set(to, std::move(values));
   return std::nullopt;
 }
 
 void add_objects(const Urge& from, detail::References& to) {
-  for (const FieldInfo& field : info_of(from).fields) field.add_objects(owner(from), to);
+  const Variant& values = AnyUrge::of(from);
+  for (const FieldInfo& field : info_of(values).fields) field.add_objects(owner(values), to);
 }
 
 void aim(std::vector<Urge>& to, Object at) {
-  for (Urge& urge : to)
-    for (const FieldInfo& field : info_of(urge).fields)
-      if (field.aim && field.name == "target") return field.aim(owner(urge), at);
+  for (Urge& urge : to) {
+    Variant values = AnyUrge::of(urge);
+    for (const FieldInfo& field : info_of(values).fields)
+      if (field.aim && field.name == "target") {
+        field.aim(owner(values), at);
+        return AnyUrge::set(urge, std::move(values));
+      }
+  }
 }
 
 }  // namespace hushed

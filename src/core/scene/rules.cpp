@@ -7,11 +7,31 @@
 #include <hushed/error.hpp>
 #include <hushed/name.hpp>
 
+#include "any_condition.hpp"
+
 namespace hushed::detail {
 
 namespace {
 
 constexpr std::array<std::vector<Condition> Rule::*, 3> lists{&Rule::when, &Rule::any, &Rule::unless};
+
+/// Finds the members of a tag. A tag without members is no mistake here.
+void resolve_tag(Tagged& tagged, const NamesInScene& names) {
+  if (!tagged.tag.empty()) (void)resolve(tagged, names);
+}
+
+void resolve_tags(Condition& condition, const NamesInScene& names) {
+  if (const auto* distance = condition.as<DistanceCondition>()) {
+    DistanceCondition found = *distance;
+    resolve_tag(found.who.tagged, names);
+    resolve_tag(found.to.tagged, names);
+    condition = std::move(found);
+  } else if (const auto* area = condition.as<AreaCondition>()) {
+    AreaCondition found = *area;
+    resolve_tag(found.who.tagged, names);
+    condition = std::move(found);
+  }
+}
 
 }  // namespace
 
@@ -35,8 +55,11 @@ void Rules::add(Rule rule) {
   for (const auto list : lists)
     for (Condition& condition : rule.*list) {
       if (const auto diagnostic = resolve(condition, names)) refuse(diagnostic->text);
-      if (auto* running = std::get_if<RunningCondition>(&condition.is))
-        running->behaviour.handle = handle_of(running->behaviour);
+      if (const auto* running = condition.as<RunningCondition>()) {
+        RunningCondition found = *running;
+        found.behaviour.handle = handle_of(found.behaviour);
+        condition = std::move(found);
+      }
     }
   for (Action& action : rule.then) {
     if (const auto diagnostic = resolve(action, names)) refuse(diagnostic->text);
@@ -61,8 +84,7 @@ void Rules::take_state_from(Index number, const Rules& other, Index of_other) {
     std::vector<std::string_view> texts;
     for (const auto list : lists)
       for (const Condition& condition : rule.*list)
-        if (const auto* measured = std::get_if<WatchCondition>(&condition.is);
-            measured && measured->resolved->needs_past())
+        if (const auto* measured = condition.as<WatchCondition>(); measured && measured->resolved->needs_past())
           texts.push_back(measured->resolved->text());
     return texts;
   };
@@ -97,21 +119,14 @@ void Rules::resolve_names() {
   registry_.has_rules = !rules_.empty();
   marks_all_emitters_ = false;
   const NamesInScene names{registry_};
-  const auto again = [&](Tagged& tagged) {
-    if (!tagged.tag.empty()) (void)resolve(tagged, names);  // a tag without members is no mistake at this point
-  };
   for (Index number = 0; number < rules_.size(); ++number) {
     Rule& rule = rules_[number];
     std::size_t sample_count = 0;
-    for (Action& action : rule.then) again(action.to.tagged);
+    for (Action& action : rule.then) resolve_tag(action.to.tagged, names);
     for (const auto list : lists)
       for (Condition& condition : rule.*list) {
-        if (auto* distance_condition = std::get_if<DistanceCondition>(&condition.is)) {
-          again(distance_condition->who.tagged);
-          again(distance_condition->to.tagged);
-        }
-        if (auto* within = std::get_if<AreaCondition>(&condition.is)) again(within->who.tagged);
-        if (const auto* measured = std::get_if<WatchCondition>(&condition.is))
+        resolve_tags(condition, names);
+        if (const auto* measured = condition.as<WatchCondition>())
           sample_count += measured->resolved->needs_past() ? 1 : 0;
         mark(condition);
       }
@@ -132,16 +147,17 @@ void Rules::mark(const Condition& condition) {
     mark(someone.place.target.object);
     for (const Object object : someone.tagged.members()) mark(object);
   };
-  if (const auto* distance_condition = std::get_if<DistanceCondition>(&condition.is)) {
+  const AnyCondition::Variant& values = AnyCondition::of(condition);
+  if (const auto* distance_condition = std::get_if<DistanceCondition>(&values)) {
     mark_place_or_tag(distance_condition->who);
     mark_place_or_tag(distance_condition->to);
-  } else if (const auto* within = std::get_if<AreaCondition>(&condition.is)) {
+  } else if (const auto* within = std::get_if<AreaCondition>(&values)) {
     mark_place_or_tag(within->who);
     if (const auto* sphere = std::get_if<Sphere>(&within->where)) mark(sphere->at.target.object);
-  } else if (const auto* measured = std::get_if<WatchCondition>(&condition.is)) {
+  } else if (const auto* measured = std::get_if<WatchCondition>(&values)) {
     mark(measured->resolved->object());
     if (measured->resolved->other()) mark(*measured->resolved->other());
-  } else if (const auto* event = std::get_if<EventCondition>(&condition.is)) {
+  } else if (const auto* event = std::get_if<EventCondition>(&values)) {
     if (event->of.is_given())
       mark_emitters_of(event->of.object);
     else
@@ -220,24 +236,24 @@ bool Rules::holds(const Rule& rule, Index number, Index& link) {
 }
 
 bool Rules::holds(const Condition& condition, Index rule, Index& link) {
-  if (const auto* key = std::get_if<KeyCondition>(&condition.is)) {
+  const AnyCondition::Variant& values = AnyCondition::of(condition);
+  if (const auto* key = std::get_if<KeyCondition>(&values)) {
     const InputState::Key& now = inputs_.key(key->key);
     return key->what == KeyCondition::What::pressed ? now.pressed
            : key->what == KeyCondition::What::held  ? now.held
                                                     : now.released;
   }
-  if (const auto* distance_condition = std::get_if<DistanceCondition>(&condition.is))
-    return is_near(*distance_condition);
-  if (const auto* within = std::get_if<AreaCondition>(&condition.is)) return is_within(*within);
-  if (const auto* measured = std::get_if<WatchCondition>(&condition.is)) {
+  if (const auto* distance_condition = std::get_if<DistanceCondition>(&values)) return is_near(*distance_condition);
+  if (const auto* within = std::get_if<AreaCondition>(&values)) return is_within(*within);
+  if (const auto* measured = std::get_if<WatchCondition>(&values)) {
     // Other conditions have no samples.
     RuleMemory::ResolvedCondition nothing;
     return is_measured(*measured,
                        measured->resolved->needs_past() ? memory.states[rule].samples[next_sample_++] : nothing);
   }
-  if (const auto* from = std::get_if<TimeCondition>(&condition.is)) return tick_ >= from->time;
-  if (const auto* event = std::get_if<EventCondition>(&condition.is)) return has_happened(*event, rule, link);
-  const AnyBehaviour behaviour = std::get<RunningCondition>(condition.is).behaviour.handle;
+  if (const auto* from = std::get_if<TimeCondition>(&values)) return tick_ >= from->time;
+  if (const auto* event = std::get_if<EventCondition>(&values)) return has_happened(*event, rule, link);
+  const AnyBehaviour behaviour = std::get<RunningCondition>(values).behaviour.handle;
   if (!registry_.alive(behaviour)) return false;
   return registry_.behaviours[behaviour.index].run.is_started();
 }
