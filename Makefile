@@ -61,7 +61,8 @@ coverage:
 	cmake --preset coverage
 	cmake --build --preset coverage -j $(JOBS)
 	ctest --preset coverage -j $(JOBS)
-	gcovr --root . --filter src/ --filter include/ --html-details build/coverage/index.html --print-summary build/coverage
+	cd build/coverage && gcovr --root ../.. --object-directory . --filter ../../src/ --filter ../../include/ \
+	  --html-details index.html --print-summary .
 
 docs:
 	@scripts/install-packages.sh docs

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The rival: motion as it is usually written. One object on the heap each, a virtual update with the time since
-// the last frame, Eigen, and the sine and cosine of the standard library.
+// The hand-written way: one object on the heap each, a virtual update with the time since the last frame, Eigen, and
+// the sine and cosine of the standard library.
 
 #include <algorithm>
 #include <cmath>
@@ -117,7 +117,7 @@ struct Roaming final : Thing {
   }
 };
 
-/// Waypoints in a loop, with what is left carried into the next leg, and a list of who has come where.
+/// Waypoints in a loop. The rest of a step is carried over to the next leg; arrivals are added to a list.
 struct Riding final : Thing {
   static inline std::vector<std::pair<const Riding*, std::size_t>> reached;
 
@@ -143,7 +143,7 @@ struct Riding final : Thing {
   }
 };
 
-/// A Catmull-Rom curve by its parameter, which goes on by the step over the slope, so that the speed is nearly even.
+/// A Catmull-Rom curve. Its parameter advances by the step over the slope, so that the speed is nearly constant.
 struct Curving final : Thing {
   std::vector<Eigen::Vector3d> points;
   std::size_t segment = 0;
@@ -167,7 +167,7 @@ struct Curving final : Thing {
   }
 };
 
-/// Motions that remember are stepped twice a frame, as often as the library ticks: once would be another motion.
+/// Motions with state are stepped twice a frame, as often as the library ticks: once would be a different motion.
 constexpr int steps_a_frame = 2;
 
 /// A spring by the semi-implicit Euler method.
@@ -185,7 +185,7 @@ struct Springing final : Thing {
   }
 };
 
-/// Goes after another, with the factor that does not depend on the frame rate.
+/// Follows another object, with a factor that does not depend on the frame rate.
 struct Following final : Thing {
   const Thing* leader = nullptr;
   Eigen::Vector3d offset{0.0, 1.0, 0.0};
@@ -201,7 +201,7 @@ struct Following final : Thing {
   }
 };
 
-/// Turns toward another by its yaw, at a limited rate.
+/// Turns toward another object by yaw, at a limited rate.
 struct Facing final : Thing {
   const Thing* leader = nullptr;
   double yaw = 0.0, most = 0.5;
@@ -219,7 +219,7 @@ struct Facing final : Thing {
   }
 };
 
-/// What sways, softened.
+/// An oscillation, smoothed.
 struct ExponentialSmoothing final : Thing {
   double time = 0.0, frequency = 0.5, half_life = 0.3;
 
@@ -234,8 +234,8 @@ struct ExponentialSmoothing final : Thing {
   }
 };
 
-/// `count` things, every second one the child of the one before. On an aged heap they lie wherever there is
-/// room among what lives longer.
+/// `count` objects; every second one is a child of the one before. `aged`: on a fragmented heap, where objects are
+/// allocated between others.
 inline std::vector<std::unique_ptr<Thing>> make(int count, bool aged) {
   std::mt19937_64 random{1};
   std::vector<std::unique_ptr<char[]>> others;
@@ -257,7 +257,7 @@ inline std::vector<std::unique_ptr<Thing>> make(int count, bool aged) {
     }
     if (i % 2) things.back()->parent = things[things.size() - 2].get();
   }
-  if (aged) {  // families in any order, a parent still before its child
+  if (aged) {  // families in random order; a parent stays before its child
     std::vector<int> families(static_cast<std::size_t>(count) / 2);
     for (std::size_t i = 0; i < families.size(); ++i) families[i] = static_cast<int>(i);
     std::shuffle(families.begin(), families.end(), random);

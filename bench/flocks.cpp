@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
-// A tick of a flock at constant density: wander, separation, alignment and cohesion in a box. Against the ways in which
-// each looks at all the others: as it is usually written, a loop for each of the three rules, and all three in one
-// loop. Prints nanoseconds per agent and tick, the least of several times, their ratios, and how an agent's share grows
-// with the flock.
+// A tick of a flock at constant density: wander, separation, alignment and cohesion in a box. Compared with two
+// hand-written ways in which each agent visits all others: a loop for each of the three rules, as is usual, and one
+// loop for all three. Prints nanoseconds per agent and tick (the least of several runs), their ratios, and the growth
+// of the time per agent with the size of the flock.
 
 #include <cmath>
 #include <map>
@@ -23,14 +23,14 @@ namespace {
 
 using namespace hushed;
 
-constexpr double density = 0.02;                // to the cubic metre: about ten neighbours
+constexpr double density = 0.02;                // agents per cubic metre: about ten neighbours each
 constexpr double near = 4.0, far = 5.0;         // m
 constexpr double fastest = 5.0, change = 10.0;  // m/s, m/s^2
 constexpr double tick = 1.0 / 120;
 
 double half_width(int count) { return 0.5 * std::cbrt(count / density); }
 
-/// An agent on the heap, which looks at all the others.
+/// An agent on the heap, which visits all others.
 class Gull {
  public:
   Gull(const Eigen::Vector3d& at, double half_width, unsigned seed)
@@ -39,7 +39,7 @@ class Gull {
   using Flock = std::vector<std::unique_ptr<Gull>>;
 
   void update(double dt, const Flock& flock, bool in_one_loop) {
-    Eigen::Vector3d apart = Eigen::Vector3d::Zero(), way = apart, midst = apart;
+    Eigen::Vector3d away = Eigen::Vector3d::Zero(), way = away, midst = away;
     int neighbours = 0;
     if (in_one_loop) {
       for (const auto& other : flock) {
@@ -47,13 +47,13 @@ class Gull {
         const Eigen::Vector3d to = other->position_ - position_;
         const double squared = to.squaredNorm();
         if (squared > far * far) continue;
-        if (squared < near * near) apart += push(to);
+        if (squared < near * near) away += push(to);
         way += other->velocity_;
         midst += to;
         ++neighbours;
       }
     } else {
-      apart = separation(flock);
+      away = separation(flock);
       way = alignment(flock);
       midst = cohesion(flock, neighbours);
     }
@@ -63,8 +63,8 @@ class Gull {
     Eigen::Vector3d wanted = 0.5 * fastest * (2.0 * velocity_ / fastest + straying_).normalized();
     double weights = 0.5;
     if (neighbours > 0) {
-      wanted += 2.0 * fastest * apart + way / neighbours + 0.5 * fastest * midst / (neighbours * far);
-      weights += 1.0 + 2.0 * std::min(apart.norm(), 1.0) + 0.5 * (midst / (neighbours * far)).norm();
+      wanted += 2.0 * fastest * away + way / neighbours + 0.5 * fastest * midst / (neighbours * far);
+      weights += 1.0 + 2.0 * std::min(away.norm(), 1.0) + 0.5 * (midst / (neighbours * far)).norm();
     }
     for (int i = 0; i < 3; ++i)
       if (std::abs(position_[i] + velocity_[i] * 0.5) > half_width_) wanted[i] = -std::copysign(fastest, position_[i]);
@@ -81,11 +81,11 @@ class Gull {
     return distance > 0.0 ? Eigen::Vector3d{to / distance * (distance / near - 1.0)} : Eigen::Vector3d{to};
   }
   Eigen::Vector3d separation(const Flock& flock) const {
-    Eigen::Vector3d apart = Eigen::Vector3d::Zero();
+    Eigen::Vector3d away = Eigen::Vector3d::Zero();
     for (const auto& other : flock)
       if (other.get() != this && (other->position_ - position_).squaredNorm() < near * near)
-        apart += push(other->position_ - position_);
-    return apart;
+        away += push(other->position_ - position_);
+    return away;
   }
   Eigen::Vector3d alignment(const Flock& flock) const {
     Eigen::Vector3d way = Eigen::Vector3d::Zero();
@@ -126,7 +126,7 @@ void tick_by_hand(benchmark::State& state, int count, bool in_one_loop) {
   }
 }
 
-/// A flock that has been under way for a while.
+/// A flock that has been moving for a while.
 class HushedFlock {
  public:
   explicit HushedFlock(int count) : scene_{std::make_unique<Scene>()} {
@@ -151,7 +151,7 @@ class HushedFlock {
   }
 
   void tick(benchmark::State& state) {
-    scene_->restore(start_);  // so that all sizes are measured in the same seconds of their flight
+    scene_->restore(start_);  // so that every run measures the same ticks
     for (auto _ : state) {
       scene_->advance(seconds(::tick));
       benchmark::ClobberMemory();
@@ -179,7 +179,7 @@ class HushedFlock {
 
 int main(int count, char** words) {
   const std::vector<int> sizes{1'000, 10'000, 100'000};
-  constexpr int most_by_hand = 10'000;  // of ten times as many, a tick takes half a minute
+  constexpr int most_by_hand = 10'000;  // with ten times as many, a tick takes half a minute
   const auto name = [](const char* who, int size) { return fmt::format("{}/{}", who, size); };
   std::map<int, HushedFlock> flocks;
   for (const int size : sizes) {

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// A frame of a mixture (half spin, half travel back and forth; every second object a child of another) against the
-// same written by hand, on one thread. Prints nanoseconds per object and frame, and the ratio of the medians.
+// A frame of a mixture (half spin, half travel with reflection; every second object is a child of another) compared
+// with the hand-written way, on one thread. Prints nanoseconds per object and frame, and the ratio of the medians.
 
 #include <benchmark/benchmark.h>
 

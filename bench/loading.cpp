@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// Loading a scene file of 50 000 objects, against what the TOML parser alone takes for the same text. Each is run in
-// a process of its own, in turn, so that neither finds the other's memory.
+// Loading a scene file of 50 000 objects, compared with parsing the text by the TOML parser alone. Each run is in a
+// process of its own, in turn, so that neither uses the memory of the other.
 
 #include <sys/resource.h>
 #include <sys/wait.h>
@@ -39,7 +39,7 @@ struct Cost {
   double megabytes;
 };
 
-/// Runs `work` in a child process, and says how long it took and how much its memory grew.
+/// Runs `work` in a child process. Returns its time and the growth of its memory.
 template <class Work>
 Cost cost_of(Work&& work) {
   int channel[2];
@@ -71,7 +71,7 @@ Cost median(std::vector<Cost> costs) {
 
 }  // namespace
 
-/// What is to grow no faster than the number of its items: how it is loaded, and played for two frames.
+/// A scene that is loaded and played for two frames. Its time should be proportional to its number of items.
 struct Growing {
   const char* what;
   std::string (*text_of)(int count);
@@ -87,7 +87,7 @@ constexpr Growing growing[] = {
      }},
     {"a crowd that is drawn to itself",
      [](int count) {
-       const double side = std::cbrt(count);  // as dense, however many
+       const double side = std::cbrt(count);  // constant density
        return fmt::format(
            "hushed = 1\n[crowd.gull]\ncount = {}\nbox = [[0, 0, 0], [{}, {}, {}]]\ntags = [\"gull\"]\n"
            "[[crowd.gull.behaviour]]\nkind = \"attract\"\nto = {{ tag = \"gull\" }}\nreads = \"last tick\"\n"
@@ -126,7 +126,7 @@ void load_and_play(const std::string& text) {
       file.scene.advance(std::chrono::milliseconds{16});
       for (const hushed::Watch& watch : watches) watch.read(file.scene, numbers);
     }
-  } catch (const hushed::Error&) {  // which the first of them is about
+  } catch (const hushed::Error&) {  // expected: the file has errors
   }
 }
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Collects the times of two ways, to be printed side by side.
+// Measures two ways and prints their times side by side.
 
 #include <algorithm>
 #include <map>
@@ -12,7 +12,7 @@
 
 namespace side_by_side {
 
-/// The library's own options, and the two ways in random turns, so that what disturbs the one disturbs the other.
+/// Sets the options of the benchmark library: both ways run in random order, so that a disturbance affects both.
 inline bool take_options(int count, char** words) {
   std::string in_turns = "--benchmark_enable_random_interleaving=true";
   std::vector<char*> all(words, words + count);
@@ -33,13 +33,14 @@ class Times final : public benchmark::BenchmarkReporter {
       for (const auto& [what, counter] : run.counters) counters_[name + '/' + what] = counter.value;
     }
   }
-  /// What a benchmark has counted at last.
+  /// The last value of a counter.
   double counted(const std::string& name, const std::string& what) { return counters_[name + '/' + what]; }
   double median_nanoseconds(const std::string& name, int count) {
     const auto& times = sorted(name);
     return times.empty() ? 0.0 : times[times.size() / 2] * 1e9 / count;
   }
-  /// Of what is bound by memory, a busy machine disturbs the large more than the small: the least is of a quiet one.
+  /// The least time. A busy machine disturbs large memory-bound runs more than small ones; the least is that of a quiet
+  /// moment.
   double least_nanoseconds(const std::string& name, int count) {
     const auto& times = sorted(name);
     return times.empty() ? 0.0 : times.front() * 1e9 / count;

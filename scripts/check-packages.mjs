@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
-// Fails where a package has come in from npm that nobody has looked at, be it as a package of a package.
+// Fails where the lock files contain an npm package, direct or indirect, that is not in known-packages.txt.
 //
-// The project's own subject is the motion of scene objects: no package whose own job that is may be used. Every package
-// of the lock files stands in known-packages.txt, one a line. To add one, read what it does, and add its name.
+// The subject of this project is the motion of scene objects: no package with this purpose may be used.
+// known-packages.txt lists every allowed package, one a line. To add one, read what it does, and add its name.
 
 import { readFileSync } from "node:fs";
 import { dirname, join } from "node:path";

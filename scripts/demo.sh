@@ -1,6 +1,6 @@
 #!/bin/sh
 # SPDX-License-Identifier: MIT
-# demo.sh [--once]: plays, draws and checks the harbour; then starts play mode and prints its address, unless told --once.
+# demo.sh [--once]: plays, draws and checks the harbour; then, without --once, starts play mode and prints its address.
 set -eu
 cd "$(dirname "$0")/.."
 

@@ -1,8 +1,8 @@
 #!/bin/sh
 # SPDX-License-Identifier: MIT
-# fuzz.sh SECONDS: runs each fuzz target for so long, two at a time, from the corpus in tests/fuzz/corpus.
-# The same random numbers every time, so that a run can be repeated; the corpus grows by what is found.
-# What is found stays in build/clang/fuzz/TARGET; an input that fails is named, and ends the run with 1.
+# fuzz.sh SECONDS: runs each fuzz target for that time, two at once, from the corpus in tests/fuzz/corpus.
+# The random seed is fixed, so that a run can be repeated. New inputs are added to the corpus of the build folder.
+# They stay in build/clang/fuzz/TARGET. An input that fails is named, and the exit status is 1.
 set -eu
 cd "$(dirname "$0")/.."
 seconds=${1:-20}

@@ -1,7 +1,7 @@
 #!/bin/sh
 # SPDX-License-Identifier: MIT
-# Installs what is missing of Debian's packages for: build, test, coverage, docs, lint, screenshots (any of them, as words).
-# Says what it installs; says and does nothing where all is there.
+# Installs missing Debian packages for the purposes given as words: build, test, coverage, docs, lint, screenshots.
+# Prints what it installs; does nothing where nothing is missing.
 set -eu
 
 packages=""

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Pictures of the live page, of the harbour at chosen frames: node scripts/live_screenshots.mjs (by screenshots.sh).
+// Screenshots of the live page with the harbour at given frames: node scripts/live_screenshots.mjs (called by screenshots.sh).
 
 import { spawn } from "node:child_process";
 import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";

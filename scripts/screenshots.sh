@@ -1,13 +1,13 @@
 #!/bin/sh
 # SPDX-License-Identifier: MIT
-# Makes docs/screenshots/ anew from the demo data: the tool in a terminal window, on a screen of its own.
+# Recreates docs/screenshots/ from the demo data: the tool in a terminal window on a virtual screen.
 set -eu
 cd "$(dirname "$0")/.."
 mkdir -p docs/screenshots
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 
-# picture NAME COMMAND: what a terminal shows of a command.
+# picture NAME COMMAND: a screenshot of a terminal after a command.
 picture() {
   cat > "$work/session.sh" <<END
 printf '\033[1;36m\$\033[0m %s\n' '$2'
@@ -36,7 +36,7 @@ picture compare 'hushed compare scenes/harbour.toml scenes/harbour.toml --set ho
 picture events 'hushed play scenes/harbour.toml --events --seconds 32'
 picture easing 'hushed describe easing | tail -46'
 
-# drawing NAME OPTIONS: a picture that the tool itself draws.
+# drawing NAME OPTIONS: a picture that the tool draws.
 drawing() {
   name=$1
   shift

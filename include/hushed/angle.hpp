@@ -7,9 +7,9 @@
 
 namespace hushed HUSHED_API {
 
-/// An angle, or an angle per second where a name says so (`Spin::speed`). Made by `degrees` or
-/// `radians`, so that the two never mix. It is kept in degrees: what a file says comes back as it
-/// was, and a quarter turn is exact.
+/// An angle; in fields such as `Spin::speed`, an angle per second. Made by `degrees` or `radians`, so that the two are
+/// never confused. It is stored in degrees, so that a value of a file is written back unchanged and a quarter turn is
+/// exact.
 class Angle {
  public:
   constexpr Angle() = default;

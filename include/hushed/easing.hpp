@@ -29,7 +29,7 @@ class Easing {
  public:
   Easing();  ///< linear
 
-  /// Throws `BadValue`, which says at which character of the text something else was expected.
+  /// Parses the name or the curve of an easing. Throws `BadValue` with the position in the text.
   static Easing parse(std::string_view text);
 
   /// The share of the way after the share `x` of the time; `x` is clamped to 0 to 1.

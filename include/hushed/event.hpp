@@ -10,7 +10,7 @@
 
 namespace hushed HUSHED_API {
 
-/// An event of a scene. `Scene::describe` says it in a sentence.
+/// An event of a scene. `Scene::describe` describes it in a sentence.
 struct Event {
   Time time;              ///< of the scene
   std::string_view name;  ///< "lost": a dependency of a behaviour was hidden or has ended;

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Forward declarations of the public types, for headers that name them and need no more. Costs next to nothing to
-// include.
+// Forward declarations of the public types, for headers that only name them. Takes no measurable time to include. A
+// behaviour is declared by its name: `namespace hushed { struct Spin; }`.
 
 #include <cstdint>
 
@@ -31,7 +31,7 @@ struct Behaviour;
 struct Action;
 struct AnyBehaviour;
 struct Common;
-struct Condition;
+class Condition;
 struct Diagnostic;
 struct Event;
 struct FieldInfo;
@@ -49,20 +49,5 @@ struct Tag;
 struct Tagged;
 struct UrgeShare;
 class Value;
-
-struct Attract;
-struct Drive;
-struct Face;
-struct Follow;
-struct Glide;
-struct Orbit;
-struct Roam;
-struct Route;
-struct Smooth;
-struct Spin;
-struct Spring;
-struct Steer;
-struct Sway;
-struct Travel;
 
 }  // namespace hushed

@@ -9,10 +9,10 @@
 
 namespace hushed HUSHED_API {
 
-/// Whether it can name an object, a behaviour or a tag: letters, digits, `-` and `_`, at least one of them.
+/// True for a valid name of an object, a behaviour or a tag: one or more of letters, digits, `-` and `_`.
 bool is_name(std::string_view name);
 
-/// What is wrong with the name of `of_what` ("an object"), and what would be right; nothing where all is well.
+/// The problem with the name of `of_what` ("an object"), with a hint; nothing for a valid name.
 std::optional<std::string> wrong_with_name(std::string_view name, std::string_view of_what);
 
 }  // namespace hushed

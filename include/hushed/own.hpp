@@ -54,12 +54,12 @@ concept OwnBehaviour = std::copyable<B> &&(FunctionOfTime<B> || WithMemory<B>);
 
 namespace detail {
 
-/// Makes a pose that came from outside fit to go on: its rotation is normalised. False where it is not
-/// finite, or further out than `compose` reaches.
+/// Normalises the rotation of a pose that user code has computed. Returns false where the pose is not finite or exceeds
+/// the limits of `compose`.
 bool make_sound(Pose& pose);
 
-/// Calls code of the user's, and returns what it returns: what is wrong, or an empty text. An exception is caught where
-/// the program is compiled with exceptions; its text, which `thrown` holds, is returned then.
+/// Calls user code and returns its result: the text of a problem, or an empty text. Where the program is compiled with
+/// exceptions, an exception is caught and its text returned; `thrown` holds that text.
 template <class Code>
 std::string_view call_user_code([[maybe_unused]] std::string& thrown, Code&& code) {
 #if defined(__cpp_exceptions)
@@ -76,14 +76,14 @@ std::string_view call_user_code([[maybe_unused]] std::string& thrown, Code&& cod
 #endif
 }
 
-/// The memory of one behaviour, what it gave when it was last advanced, and when that was.
+/// The state of one behaviour, its last output, and the time of that.
 template <class B>
 struct Memory {};
 
 template <WithMemory B>
 struct Memory<B> {
   typename B::State state = {};
-  typename B::State next = {};  ///< where it is being taken to
+  typename B::State next = {};  ///< the next state, while `apply` computes it
   Pose out = {};
   Time at = Time::min();
 };
@@ -109,7 +109,7 @@ class OwnStore final : public BehaviourStore {
   void set_values(std::uint32_t row, const void* values) override {
     entries_[row].values = *static_cast<const B*>(values);
     entries_[row].readable = objects_read_by(entries_[row].values);
-    if constexpr (WithMemory<B>) entries_[row].memory.at = Time::min();  // what it gave was by other values
+    if constexpr (WithMemory<B>) entries_[row].memory.at = Time::min();  // the last output belongs to other values
   }
   unsigned variant(std::uint32_t) const override { return 0; }
   std::unique_ptr<LaneBlocks> lane_blocks(unsigned) override;
@@ -128,10 +128,10 @@ class OwnStore final : public BehaviourStore {
     entries_[row].memory = static_cast<const OwnStore&>(from).entries_[from_row].memory;
   }
 
-  /// Gives the pose and what is wrong with it, if anything.
+  /// Computes the output. Returns the problem with it; an empty text where there is none.
   std::string_view ask(Entry& entry, const Pose& in, const Moment& now, bool commit, Pose& out);
   Entry& entry(std::uint32_t row) { return entries_[row]; }
-  /// What it gave at the last tick; nullptr where it has no memory or has given nothing yet.
+  /// The output at the last tick; nullptr where it has no state or has no output yet.
   static const Pose* last_given(const Entry& entry) {
     if constexpr (WithMemory<B>) {
       if (entry.memory.at != Time::min()) return &entry.memory.out;
@@ -215,7 +215,7 @@ void OwnStore<B>::begin(std::uint32_t row, const Start& start) noexcept {
   }
 }
 
-/// Memory is taken further only by what went well.
+/// State is advanced only where `apply` succeeds.
 template <OwnBehaviour B>
 std::string_view OwnStore<B>::ask(Entry& entry, const Pose& in, const Moment& now, bool commit, Pose& out) {
   constexpr std::string_view not_finite = "it gave a pose that is not finite";

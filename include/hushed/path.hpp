@@ -14,30 +14,30 @@
 
 namespace hushed HUSHED_API {
 
-/// How a path goes through its points.
+/// The shape of a path between its points.
 enum class PathShape { straight, smooth };
 
 constexpr auto choices(PathShape) {
   return Choices<PathShape, 2>{{{PathShape::straight, "straight"}, {PathShape::smooth, "smooth"}}};
 }
 
-/// A curve through points, of straight pieces or smooth, parameterised by arc length.
+/// A curve through points, straight between them or smooth, parameterised by arc length.
 ///
 ///     const Path fairway{points, PathShape::smooth};
 ///     fairway.length();           // metres
 ///     fairway.at(12.5).position;  // 12.5 m from the first point
 ///
-/// A smooth one is a centripetal Catmull-Rom curve (Catmull and Rom 1974; Yuksel, Schaefer, Keyser 2011): knots at the
-/// square roots of the distances, beyond an open end the neighbour mirrored. Its length comes from Gauss-Legendre
-/// quadrature on arcs that are halved until they agree to 1e-12, and its way back, from length to parameter, is a
-/// polynomial of degree 9 on each, halved until the speed along it is even to 1e-7.
+/// A smooth path is a centripetal Catmull-Rom curve (Catmull and Rom 1974; Yuksel, Schaefer, Keyser 2011): the knots
+/// are at the square roots of the distances; beyond an open end, the neighbouring point is mirrored. The arc length is
+/// computed by Gauss-Legendre quadrature on arcs that are halved until it is accurate to 1e-12. The parameter at an arc
+/// length is a polynomial of degree 9 on each arc; arcs are halved until its speed is even to 1e-7.
 class Path {
  public:
   Path() = default;
-  /// Whether it is computed for many readings, or for a few before its points change.
+  /// The number of readings before its points change: the tables of a smooth path take time to compute.
   enum class Readings { many, few };
 
-  /// `closed`: continues from the last point to the first. Equal neighbouring points count once.
+  /// `closed`: the path continues from the last point to the first. Equal neighbouring points count once.
   explicit Path(std::span<const Vec3> points, PathShape shape = PathShape::straight, bool closed = false);
 
   double length() const { return length_; }
@@ -52,31 +52,32 @@ class Path {
     Vec3 position = Vec3::Zero();
     Vec3 direction = Vec3::Zero();  ///< along the path, of unit length; zero where it has no length
   };
-  /// The place `distance` m along the path; clamped on an open path, wrapped on a closed one. O(log n).
+  /// The point `distance` m along the path, clamped to an open path, wrapped on a closed one. O(log n).
   Spot at(double distance, Side side = Side::ahead) const;
-  /// The place `distance` along the path, as above. The piece of number `near` is looked at first; the number of the
-  /// piece where it was found is written there.
+  /// The point `distance` m along the path, clamped to an open path, wrapped on a closed one. The arc of number `near`
+  /// is tried first; the number of the arc that was found is written to it.
   Spot at(double distance, Side side, std::uint32_t& near) const;
 
-  /// A part of the path by itself: a line, or a piece of a smooth path that is short enough for its polynomial.
+  /// A part of the path: a line, or a part of a smooth path that is short enough for its polynomial.
   struct Arc {
     double begin = 0.0, length = 0.0;  ///< m along the path
-    /// A line's ends; or a cubic in u from 0 to 1 between two points.
+    /// The ends of a line, or the coefficients of a cubic in u, which is 0 to 1 between two points.
     Vec3 c[4] = {Vec3::Zero(), Vec3::Zero(), Vec3::Zero(), Vec3::Zero()};
-    /// Smooth: u as a polynomial of the share of the arc's length; worked out for few readings, the arc's ends alone.
+    /// Smooth: the coefficients of u as a polynomial of the share of the arc's length; linear for `Readings::few`.
     std::array<double, 10> u = {};
   };
   std::span<const Arc> arcs() const { return {arcs_.data(), arcs_.size()}; }
-  /// The arc that a distance is on, and the distance, held within an open path or wrapped round a closed one.
+  /// The number of an arc and a distance on it, in m along the path.
   struct OnArc {
     std::uint32_t number;
     double distance;
   };
-  /// `near` is looked at first.
+  /// The arc at a distance, which is clamped to an open path and wrapped on a closed one. The arc `near` is tried
+  /// first.
   OnArc find(double distance, Side side, std::uint32_t near = 0) const;
-  /// The place at a share of an arc's length.
+  /// The point at a share of an arc's length.
   Spot at_share(const Arc& arc, double share) const;
-  /// Whether its arcs are cubics: it was to be smooth, and has more than two points.
+  /// True where its arcs are cubics: its shape is smooth, and it has more than two points.
   bool is_smooth() const { return smooth_; }
 
   /// Replaces the points. Allocates nothing where `reserve` was called for as many points.

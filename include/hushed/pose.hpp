@@ -7,7 +7,7 @@
 
 namespace hushed HUSHED_API {
 
-/// Where something is: position in metres, rotation, and a scale for each of its own axes.
+/// Position in metres, rotation, and a scale for each of its own axes.
 struct Pose {
   Vec3 position = Vec3::Zero();
   Quat rotation = Quat::Identity();
@@ -32,10 +32,10 @@ Quat rotation(Angle pitch, Angle yaw, Angle roll);
 /// The turn about the vector's direction by as many radians as it is long.
 Quat rotation(const Vec3& rotation_vector);
 
-/// The rotation vector of a turn, the shortest way round: at most pi long, in radians.
+/// The shortest rotation vector of a rotation, in radians: its length is at most pi.
 Vec3 rotation_vector(const Quat& turn);
 
-/// How far one rotation is turned from another, the shortest way round: 0 to 180 degrees.
+/// The angle between two rotations: 0 to 180 degrees.
 Angle angle_between(const Quat& a, const Quat& b);
 
 /// Pitch in [-90, 90] degrees, yaw and roll in (-180, 180]; roll is 0 where pitch is +-90.

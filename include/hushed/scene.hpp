@@ -117,7 +117,8 @@ class Scene {
   Behaviour<B> give(Object object, const B& behaviour, const Common& common = {}) {
     return Behaviour<B>{give(object, detail::AnyValues{behaviour}, common)};
   }
-  /// Puts a behaviour whose type is known at run time only on top of the object's stack. Throws as above.
+  /// Puts a behaviour whose type is known at run time only on top of the object's stack. Throws
+  /// `BadValue`, `StaleHandle` or `DependencyCycle`.
   AnyBehaviour give(Object object, const detail::AnyValues& behaviour, const Common& common);
 
   /// Adds a behaviour to a preset, and creates the preset with its first. Objects that use the preset later get it too.
@@ -143,7 +144,7 @@ class Scene {
 
   // --- rules and input ------------------------------------------------------------------------------------
 
-  /// Begins a rule. It is added by `then`, which says what it does:
+  /// Begins a rule. `then` gives its actions and adds it to the scene:
   ///
   ///     harbour.when(pressed("H"), closer_than(pilot, post, 6.0)).then(toggle(bridge_lift));
   template <class... Conditions>

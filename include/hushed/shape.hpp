@@ -7,7 +7,7 @@
 
 namespace hushed HUSHED_API {
 
-/// How to draw an object. Motion does not depend on it; looking at motion does.
+/// The shape with which an object is drawn. It has no influence on motion, except that agents avoid it.
 struct Shape {
   enum class Kind { box, sphere, cylinder, cone };
 

@@ -14,7 +14,7 @@ namespace hushed HUSHED_API {
 /// seconds of `std::chrono` convert to it exactly (`500ms`).
 using Time = std::chrono::duration<std::int64_t, std::ratio<1, 705'600'000>>;
 
-/// How many units of `Time` a second has.
+/// The number of units of `Time` in a second.
 inline constexpr std::int64_t units_per_second = Time::period::den;
 
 /// A number of seconds as a time, rounded to the nearest unit; held at one thousand million seconds

@@ -48,7 +48,7 @@ class Watch {
 
   /// True for numbers that compare several moments: speeds, velocities, accelerations.
   bool needs_past() const { return past_samples() > 0; }
-  /// How many earlier moments it needs: 1 for a velocity or a speed, 2 for an acceleration, 0 for all others.
+  /// The number of earlier moments that it needs: 1 for a velocity or a speed, 2 for an acceleration, 0 for all others.
   int past_samples() const;
   /// The unit of its numbers: "m", "deg/s"; empty for quaternions and factors.
   std::string_view unit() const;

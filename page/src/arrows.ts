@@ -1,18 +1,18 @@
 // SPDX-License-Identifier: MIT
-// Arrows in space: from where an agent is, along what each of its urges wants, as long as it counts.
+// Arrows in space: for each urge of an agent, from its position along the wanted velocity, scaled by its share.
 
 import * as THREE from "three";
 
 import type { UrgeShare } from "./messages";
 
-const seconds = 0.6; // an arrow is as long as the way in this time
+const seconds = 0.6; // an arrow is as long as the movement in this time
 
 export interface Arrow {
   urge: UrgeShare;
   color: string;
 }
 
-/** Takes the place of the arrows that a group had. */
+/** Replaces the arrows of a group. */
 export function drawArrows(group: THREE.Group, from: THREE.Vector3, arrows: readonly Arrow[]): void {
   for (const each of [...group.children]) {
     group.remove(each);

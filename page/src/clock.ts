@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Time: play, pause, frame by frame, and the frames that were played, with a mark for each event.
+// Time: play, pause, single steps, and a bar of all played frames with a mark for each event.
 
 import { button, el, oncePerFrame } from "./dom";
 import type { History } from "./history";
@@ -28,7 +28,7 @@ function select(label: string, values: number[], words: (value: number) => strin
   );
 }
 
-/** Chooses a value, which becomes one of the choices where it was none. */
+/** Selects a value, which is added to the choices where it is missing. */
 function choose(list: HTMLSelectElement, value: number, words: string): void {
   if (![...list.options].some((option) => Number(option.value) === value)) list.append(el("option", { value }, words));
   if (document.activeElement !== list) list.value = String(value);
@@ -49,7 +49,7 @@ export class Clock {
   private marks: Mark[] = [];
   private frame?: Frame;
   private state?: State;
-  private wanted?: { frame: number; until: number }; // by who moves the scrubber
+  private wanted?: { frame: number; until: number }; // the frame that the user has dragged the scrubber to
   private readonly due = oncePerFrame(() => this.draw());
 
   constructor(
@@ -88,7 +88,7 @@ export class Clock {
         el("div", { class: "where" }, this.time, this.number),
         this.earlier,
         this.later,
-        el("span", { class: "room" }),
+        el("span", { class: "inset" }),
         el("label", {}, "pace ", this.pace),
         el("label", {}, "frames ", this.rate),
         el("label", { title: "Frames of uneven length, as a busy machine has them" }, this.uneven, " uneven"),
@@ -119,13 +119,13 @@ export class Clock {
   setFrame(frame: Frame): void {
     this.frame = frame;
     this.time.textContent = `${frame.time.toFixed(3)} s`;
-    this.number.textContent = `frame ${frame.shown}`;
+    this.number.textContent = `frame ${frame.current}`;
     this.scrubber.min = String(frame.first);
     this.scrubber.max = String(Math.max(frame.last, frame.first + 1));
-    // Frames that come late do not take the handle back from who moves it.
-    if (this.wanted && (this.wanted.frame === frame.shown || performance.now() > this.wanted.until)) this.wanted = undefined;
-    if (!this.wanted) this.scrubber.value = String(frame.shown);
-    this.scrubber.setAttribute("aria-valuetext", `frame ${frame.shown}, ${frame.time.toFixed(3)} seconds`);
+    // Frames that arrive late do not move the handle while the user drags it.
+    if (this.wanted && (this.wanted.frame === frame.current || performance.now() > this.wanted.until)) this.wanted = undefined;
+    if (!this.wanted) this.scrubber.value = String(frame.current);
+    this.scrubber.setAttribute("aria-valuetext", `frame ${frame.current}, ${frame.time.toFixed(3)} seconds`);
     const before = lowerBound(this.marks.map((mark) => mark.time), frame.time + 1e-9);
     const last = this.marks[before - 1];
     let from = before;
@@ -141,9 +141,9 @@ export class Clock {
 
   private toEvent(way: -1 | 1): void {
     if (!this.frame) return;
-    const shown = this.frame.shown;
+    const current = this.frame.current;
     const others = this.marks.filter((mark) =>
-      way > 0 ? this.frameOf(mark) > shown : this.frameOf(mark) < shown,
+      way > 0 ? this.frameOf(mark) > current : this.frameOf(mark) < current,
     );
     const to = way > 0 ? others[0] : others.at(-1);
     if (to) this.asks.show(this.frameOf(to));
@@ -186,7 +186,7 @@ export class Clock {
     const playable = this.state?.playable ?? 0;
     if (playable > this.frame.first) {
       context.fillStyle = style.getPropertyValue("--quiet");
-      context.fillRect(0, height - 2, this.share(playable) * width, 2); // cannot be played on from there
+      context.fillRect(0, height - 2, this.share(playable) * width, 2); // the play cannot continue from there
     }
   }
 

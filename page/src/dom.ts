@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Elements, made in one expression.
+// Creates elements in one expression.
 
 type Attributes = Record<string, string | number | boolean | ((event: never) => void) | undefined>;
 
@@ -19,12 +19,12 @@ export function el<K extends keyof HTMLElementTagNameMap>(
   return made;
 }
 
-/** A button with words, and more of them for who asks what it does. */
+/** A button with a label and a tooltip. */
 export function button(words: string, help: string, onclick: () => void, more: Attributes = {}): HTMLButtonElement {
   return el("button", { type: "button", title: help, onclick, ...more }, words);
 }
 
-/** A small curve from (0, 0) to (1, 1), as an easing is. */
+/** A small curve from (0, 0) to (1, 1), such as that of an easing. */
 export function curvePicture(curve: readonly number[], size = 36): SVGSVGElement {
   const space = "http://www.w3.org/2000/svg";
   const svg = document.createElementNS(space, "svg");
@@ -38,7 +38,7 @@ export function curvePicture(curve: readonly number[], size = 36): SVGSVGElement
   return svg;
 }
 
-/** Asks for something to be drawn: however often it is asked for, it is done once, with the next frame of the screen. */
+/** Returns a function that requests a drawing. Several requests before the next frame of the screen draw once. */
 export function oncePerFrame(draw: () => void): () => void {
   let isDue = false;
   return () => {

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Which control a value gets, and what is sent for what was typed.
+// The controls of values, and the messages for typed input.
 
 import { roundStep } from "./format";
 import type { Entries, Field, Form, Json } from "./messages";
@@ -17,7 +17,7 @@ export type Control =
   | { kind: "easing"; value: string }
   | { kind: "text"; value: string };
 
-/** The forms that a value may have, one by one. */
+/** The forms that a value may have, as a flat list. */
 function forms(form: Form): Form[] {
   return form.kind === "any_of" ? (form.parts ?? []).flatMap(forms) : [form];
 }
@@ -26,7 +26,7 @@ function isNumber(form: Form | undefined): form is Form {
   return form?.kind === "number" || form?.kind === "whole";
 }
 
-/** The range of a slider: that of the field, or one that has room for the value and as much again. */
+/** The range of a slider: that of the field, extended to twice the value where that is outside. */
 export function rangeOf(field: Field, form: Form, values: readonly number[]): Range {
   const limits = { low: form.low ?? -Infinity, high: form.high ?? Infinity };
   let [low, high] = field.slider ?? [0, 0];
@@ -67,22 +67,22 @@ export function controlOf(field: Field): Control {
   return { kind: "text", value: typeof value === "string" ? value : (field.text ?? "") };
 }
 
-/** What is sent for numbers. */
+/** The message text for numbers. */
 export function textOf(values: readonly number[], isList: boolean): string {
   return isList ? `[${values.join(", ")}]` : String(values[0]);
 }
 
-/** What is sent for a text that was typed where only words are meant: a text in quotes stays as it is. */
+/** The message text for a word that was typed. A text in quotes is not changed. */
 export function quoted(text: string): string {
   return `"${text.replaceAll("\\", "\\\\").replaceAll('"', '\\"')}"`;
 }
 
-/** What was typed for one value of a table: words that are meant as a name get their quotes. */
+/** The message text for a value of a table: names get quotes. */
 export function typedText(field: Field, text: string): string {
   return typeof field.value === "string" && !/^["[{]/.test(text) ? quoted(text) : text;
 }
 
-/** A list of tables as a text, each without what is as it is unless given. */
+/** A list of tables as text. Values that equal their default are left out. */
 export function textOfEntries({ key, list }: Entries): string {
   const table = (name: string, fields: Field[]): string => {
     const given = fields.filter((field) => field.text !== undefined && (field.required || field.text !== field.default));

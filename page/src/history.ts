@@ -1,16 +1,16 @@
 // SPDX-License-Identifier: MIT
-// What the page knows of the frames that were played: their numbers and times, what was watched in them, and where the
-// chosen objects were.
+// The played frames that the page knows: their numbers and times, the numbers of watches, and the poses of selected
+// objects.
 
 import { placeSize, poseSize, type Frame, type Stretch } from "./wire";
 
-/** Where one object was, moment by moment. */
+/** The poses of one object over time. */
 export interface Path {
   times: number[];
   places: Float32Array; // placeSize numbers for each time
 }
 
-/** The number of the first of some rising numbers that is not below another; their count where all are. */
+/** The index of the first of some increasing numbers that is not below another; their count where all are. */
 export function lowerBound(rising: ArrayLike<number>, least: number): number {
   let low = 0;
   let high = rising.length;
@@ -28,15 +28,15 @@ export interface Range {
   last: number;
 }
 
-const mostAsked = 4000; // frames of one answer: as many as the server gives without leaving any out
+const mostAsked = 4000; // frames of one answer: the most that the server sends without leaving any out
 const halfATurn = 180; // degrees
 
-/** The frames that are known, in the order of their numbers. Where numbers are left out, those frames are not known. */
+/** The known frames, in the order of their numbers. Missing numbers are unknown frames. */
 export class History {
   frames: number[] = [];
   times: number[] = [];
-  columns: number[][] = []; // one list of numbers for each column
-  private places: number[][] = []; // one list for each tracked object
+  columns: number[][] = []; // a list of numbers for each column
+  private places: number[][] = []; // a list for each tracked object
   private tracked: number[] = [];
   private edition = -1;
 
@@ -46,7 +46,7 @@ export class History {
     return this.frames.length;
   }
 
-  /** The objects by their numbers, from now on; what was known of before is not. */
+  /** Sets the tracked objects by their numbers. Poses of the previous ones are dropped. */
   track(objects: readonly number[]): void {
     this.tracked = [...objects];
     this.clear();
@@ -59,7 +59,7 @@ export class History {
     this.places = this.tracked.map(() => []);
   }
 
-  /** A frame is shown. Where the past has become another, nothing else is known of it. */
+  /** Adds the current frame. Drops all others where the past has changed. */
   see(frame: Frame): void {
     if (frame.edition !== this.edition || frame.values.length !== this.columns.length) {
       this.edition = frame.edition;
@@ -67,20 +67,20 @@ export class History {
       this.clear();
     }
     const places = this.tracked.map((object) => frame.poses.subarray(object * poseSize, object * poseSize + placeSize));
-    this.put([{ number: frame.shown, time: frame.time, values: frame.values, places }]);
+    this.put([{ number: frame.current, time: frame.time, values: frame.values, places }]);
   }
 
-  /** The newest frames up to the last one that are not known: no more of them than one answer holds. */
+  /** The newest range of unknown frames up to the last one, at most as many as one answer holds. */
   missing(first: number, last: number): Range | undefined {
     const from = Math.max(first, last - this.most + 1);
-    let end = last; // the newest that may be missing
+    let end = last; // the newest frame that may be unknown
     for (let i = this.frames.length - 1; i >= 0 && this.frames[i] === end; --i) --end;
     if (end < from) return undefined;
     const before = this.frames[lowerBound(this.frames, end) - 1] ?? from - 1;
     return { first: Math.max(before + 1, from, end - mostAsked + 1), last: end };
   }
 
-  /** The answer to a question for frames. */
+  /** Handles the answer to a request for frames. */
   fill(past: Stretch): void {
     if (past.edition !== this.edition || past.objects !== this.tracked.length || past.columns !== this.columns.length)
       return;
@@ -97,7 +97,7 @@ export class History {
     );
   }
 
-  /** Frames whose numbers rise. Those that are known already stay as they are. */
+  /** Inserts frames with increasing numbers. Known frames are not changed. */
   private put(
     rows: { number: number; time: number; values: ArrayLike<number>; places: ArrayLike<number>[] }[],
   ): void {
@@ -105,7 +105,7 @@ export class History {
     const begin = fresh[0];
     const end = fresh.at(-1);
     if (!begin || !end) return;
-    // What comes after the first fresh one is taken off and put back in its order.
+    // Frames after the first new one are removed and inserted again in order.
     const at = lowerBound(this.frames, begin.number);
     const frames = this.frames.splice(at);
     const times = this.times.splice(at);
@@ -139,7 +139,7 @@ export class History {
     for (const places of this.places) places.splice(0, count * placeSize);
   }
 
-  /** Where a tracked object was between two times. */
+  /** The poses of a tracked object between two times. */
   path(tracked: number, from: number, to: number): Path {
     const places = this.places[tracked];
     const begin = lowerBound(this.times, from);
@@ -152,15 +152,15 @@ export class History {
     };
   }
 
-  /** The frame that is first at or past a time. */
+  /** The first frame at or after a time. */
   frameAt(time: number): number | undefined {
     return this.frames[Math.min(lowerBound(this.times, time), this.frames.length - 1)];
   }
 
   /**
-   * Columns between two times, as lines to be drawn: of more frames than `most`, the first, the least and the greatest
-   * of each stretch. A line ends at null: where frames or numbers are not known, and where an angle goes past half a
-   * turn and begins anew on the other side. Elsewhere, undefined says that a line goes on.
+   * Columns between two times, as lines to draw. Of more frames than `most`, the first, the least and the greatest of
+   * each interval are taken. null ends a line: where frames or numbers are unknown, and where an angle passes half a
+   * turn and continues on the other side. undefined continues a line without a point.
    */
   curve(numbers: readonly number[], isAngle: boolean, from: number, to: number, most: number): Curve {
     const columns = numbers.map((number) => this.columns[number] ?? []);
@@ -203,7 +203,7 @@ export class History {
   }
 }
 
-/** Lines over the same times. */
+/** Lines with common times. */
 export interface Curve {
   times: number[];
   columns: (number | null | undefined)[][];
@@ -219,7 +219,7 @@ export function pathIn(stretch: Stretch, object: number): Path {
   return { times: Array.from(stretch.times), places };
 }
 
-/** One path after another. */
+/** Reads the paths of an answer. */
 export function joined(one: Path, other: Path): Path {
   const places = new Float32Array(one.places.length + other.places.length);
   places.set(one.places);

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Keeping: which of the tuned values are written into the file, and what that will change in it.
+// The dialog that writes tuned values into the file and shows the changes of its text.
 
 import { button, el } from "./dom";
 import type { Changed, Plan } from "./messages";
@@ -42,7 +42,7 @@ export class Keeping {
     if (!this.dialog.open) this.dialog.showModal();
   }
 
-  /** What was tuned has changed meanwhile: in this tab it cannot, but in another. */
+  /** The tuned values have changed in another tab. */
   refresh(changed: Changed[]): void {
     if (this.dialog.open && JSON.stringify(changed) !== JSON.stringify(this.changed)) this.open(changed);
   }

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Keys of the keyboard, by the names that scenes have for them.
+// Keys of the keyboard and their names in scenes.
 
 const names: Record<string, string> = {
   ArrowUp: "Up",
@@ -9,12 +9,12 @@ const names: Record<string, string> = {
   " ": "Space",
 };
 
-/** What a scene calls a key: "W" whether or not it is typed large, "Up" for the arrow. */
+/** The name of a key in scenes: "W" with or without Shift, "Up" for the arrow. */
 export function keyName(key: string): string {
   return names[key] ?? (key.length === 1 ? key.toUpperCase() : key);
 }
 
-/** The keys that are held while the scene is driven; each goes down once and up once. */
+/** The keys that are held while the scene has the keyboard. Each is pressed once and released once. */
 export class Held {
   private readonly down = new Set<string>();
 
@@ -23,7 +23,7 @@ export class Held {
     private readonly send: (what: "press" | "release", key: string) => void,
   ) {}
 
-  /** Returns whether it is one of the scene's keys. */
+  /** Returns true for a key that the scene uses. */
   press(key: string): boolean {
     const name = keyName(key);
     if (!this.known().has(name)) return false;
@@ -43,7 +43,7 @@ export class Held {
     return true;
   }
 
-  /** Whoever looks away holds nothing. */
+  /** Releases all keys when the page loses the focus. */
   releaseAll(): void {
     for (const name of [...this.down]) this.release(name);
   }

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// The connection to the server: says so when it is gone, and tries again until it is back.
+// The connection to the server. Reports when it is lost, and tries to connect again.
 
 import type { Order, Told } from "./messages";
 import { read, type Frame, type Stretch } from "./wire";
@@ -55,7 +55,7 @@ export class Link {
   }
 }
 
-/** Where the server of a page listens: the page's address, with its token. */
+/** The address of the server: that of the page, with its token. */
 export function addressOf(page: URL): string {
   return `ws://${page.host}/live${page.search}`;
 }

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Play mode: puts the parts of the page together, and lets each know what the server tells.
+// Play mode: creates the parts of the page and passes messages of the server to them.
 
 import "uplot/dist/uPlot.min.css";
 import "./style.css";
@@ -33,14 +33,14 @@ class Page {
   private state?: State;
   private frame?: Frame;
   private object?: ObjectMessage;
-  private chosen: string[] = []; // the first one is tuned; the paths of all are shown
-  private lineTo = ""; // a name, "*" for all that the chosen one looks at, "" for none
-  private turn = 0; // counts what this tab has asked and changed
+  private chosen: string[] = []; // the first one can be tuned; the paths of all are drawn
+  private lineTo = ""; // a name, "*" for all objects that the selected one reads, "" for none
+  private turn = 0; // counts the requests and changes of this tab
   private lastSet = 0;
-  private objectAsks: number[] = []; // that are not answered yet; they are, in their order
+  private objectAsks: number[] = []; // requests that are not answered yet; answers arrive in order
   private readonly drawSoon = oncePerFrame(() => this.draw());
   private isPathDue = false;
-  private pending?: { path: string; to: string; gesture: number }; // the last one of a drag goes out with the next frame
+  private pending?: { path: string; to: string; gesture: number }; // the last change of a drag is sent with the next frame
 
   private readonly history = new History();
   private readonly paths = new Paths(this.history, (order) => this.link.send(order));
@@ -84,7 +84,7 @@ class Page {
     this.tuning = new Tuning(byId("stack"), {
       set: (path, to, gesture) => this.set(path, to, gesture),
       reset: (path) => {
-        this.paths.remember(performance.now()); // a gesture of its own
+        this.paths.remember(performance.now()); // a separate gesture
         this.link.send({ do: "reset", path });
       },
     });
@@ -113,7 +113,7 @@ class Page {
     });
   }
 
-  // --- hearing -----------------------------------------------------------------------------------------------------
+  // --- messages of the server --------------------------------------------------------------------------------------
 
   private hear(message: Told): void {
     switch (message.kind) {
@@ -141,7 +141,7 @@ class Page {
         if (message.do === "past") this.paths.giveUp();
         if (message.do === "ahead" || message.do === "past") return;
         this.say(message.text, true);
-        if (message.do === "set") this.askObject(); // what was typed is not so
+        if (message.do === "set") this.askObject(); // restores the input: the value was refused
     }
   }
 
@@ -167,7 +167,7 @@ class Page {
     this.chooseAgain();
   }
 
-  /** The one with the most to be tuned is a good beginning. */
+  /** Selects the object with the most values at the start. */
   private goodChoice(): string[] {
     const watched = this.state?.watches.map((watch) => /(?:local:)?([\w-]+)\./.exec(watch.text)?.[1]) ?? [];
     const objects = this.scene?.objects ?? [];
@@ -217,7 +217,7 @@ class Page {
     this.due(true);
   }
 
-  // --- asking ------------------------------------------------------------------------------------------------------
+  // --- requests ----------------------------------------------------------------------------------------------------
 
   private numbers(): number[] {
     const names = this.scene?.objects.map((object) => object.name) ?? [];
@@ -234,7 +234,7 @@ class Page {
     this.link.send({ do: "object", name: this.chosen[0] });
   }
 
-  /** The next answer to `askObject` is here: whether it was asked for before the last change of this tab. */
+  /** Counts an answer to `askObject`. Returns true where it was requested before the last change of this tab. */
   private isStale(): boolean {
     return (this.objectAsks.shift() ?? 0) < this.lastSet;
   }
@@ -257,7 +257,7 @@ class Page {
     });
   }
 
-  // --- choosing ----------------------------------------------------------------------------------------------------
+  // --- selection ---------------------------------------------------------------------------------------------------
 
   private chooseNumber(number: number, besides: boolean): void {
     const name = this.scene?.objects[number]?.name;
@@ -298,7 +298,7 @@ class Page {
 
   // --- drawing -----------------------------------------------------------------------------------------------------
 
-  /** The stretch of time that is shown: it ends now while it plays, and stays where it is while one looks back. */
+  /** The visible time span. It ends at the present while the scene plays, and stays while the user looks back. */
   private span(): Span {
     const { seconds } = this.paths;
     const now = this.frame?.time ?? 0;
@@ -321,7 +321,7 @@ class Page {
     if (this.isPathDue) this.drawPaths();
     this.isPathDue = false;
     this.view.setFrame(this.frame);
-    this.view.setArrows(this.urges.shown.map((urge, i) => ({ urge, color: this.colorOf(urge.urge, i) })));
+    this.view.setArrows(this.urges.current.map((urge, i) => ({ urge, color: this.colorOf(urge.urge, i) })));
     this.forget.hidden = !this.paths.hasOld;
     this.showDistances();
   }
@@ -335,7 +335,7 @@ class Page {
     });
   }
 
-  /** To whom there is a line, by their numbers. */
+  /** The numbers of the objects to which lines are drawn. */
   private lined(): number[] {
     if (this.chosen.length === 0 || this.lineTo === "") return [];
     const names = this.lineTo === "*" ? (this.object?.behaviours.flatMap((each) => each.dependencies) ?? []) : [this.lineTo];
@@ -366,7 +366,7 @@ class Page {
     this.due(true);
   }
 
-  // --- saying ------------------------------------------------------------------------------------------------------
+  // --- notices -----------------------------------------------------------------------------------------------------
 
   private say(text: string, isRefusal = false): void {
     const said = byId("said");
@@ -374,7 +374,7 @@ class Page {
     said.classList.toggle("refusal", isRefusal);
   }
 
-  /** What stands in the way: the server is gone, or the file has mistakes. */
+  /** Shows a problem: the server is gone, or the file has errors. */
   private trouble(): void {
     const place = byId("trouble");
     const isGone = !this.link?.isOpen;
@@ -411,7 +411,7 @@ class Page {
       );
   }
 
-  // --- the rest ----------------------------------------------------------------------------------------------------
+  // --- setup -------------------------------------------------------------------------------------------------------
 
   private openKeeping(): void {
     if (this.state && this.state.changed.length > 0 && this.scene?.file !== null) this.keeping.open(this.state.changed);
@@ -432,10 +432,10 @@ class Page {
       this.due(true);
     });
     byId("camera").append(
-      button("above", "From above", () => this.view.lookFrom("above")),
-      button("side", "From the side", () => this.view.lookFrom("side")),
-      button("angle", "At an angle", () => this.view.lookFrom("angle")),
-      button("chosen", "The chosen object in the middle", () => this.view.lookAtChosen()),
+      button("above", "From above", () => this.view.viewFrom("above")),
+      button("side", "From the side", () => this.view.viewFrom("side")),
+      button("angle", "At an angle", () => this.view.viewFrom("angle")),
+      button("chosen", "The chosen object in the middle", () => this.view.centreOnSelected()),
       button("+", "Nearer", () => this.view.zoom(1.25), { "aria-label": "Nearer" }),
       button("−", "Further away", () => this.view.zoom(0.8), { "aria-label": "Further away" }),
       button("↺", "Round to the left", () => this.view.turn(-15), { "aria-label": "Round to the left" }),
@@ -484,10 +484,10 @@ class Page {
     if (event.key === "Home") return done(() => this.link.send({ do: "again" }));
   }
 
-  /** For tests: what is shown, in numbers. */
+  /** For tests: the state of the page in numbers. */
   get report(): Record<string, unknown> {
     return {
-      frame: this.frame?.shown,
+      frame: this.frame?.current,
       time: this.frame?.time,
       playing: this.state?.playing,
       draws: this.view.draws,

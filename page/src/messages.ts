@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// What the server says in JSON, and what it is asked (docs/reference/live.md).
+// The messages of the server in JSON, and the requests to it (docs/reference/live.md).
 
 export interface Shape {
   kind: "box" | "sphere" | "cylinder" | "cone";
@@ -106,7 +106,7 @@ export interface Field {
   entries?: Entries;
 }
 
-/** A list of tables, of which each is one of several things: by the word that it has under `key`. */
+/** The kinds of tables in a list. `key` holds the name of the kind. */
 export interface Entries {
   key: string;
   list: { name: string; help: string; fields: Field[] }[];
@@ -128,7 +128,7 @@ export interface ObjectMessage {
   behaviours: Behaviour[];
 }
 
-/** What one urge of an agent wants; "wanted" is what comes of all. */
+/** What one urge of an agent wants; "wanted" is the resulting velocity. */
 export interface UrgeShare {
   urge: string;
   velocity: [number, number, number];

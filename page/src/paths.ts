@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// The paths of the chosen objects: where they were, where they will be if nothing changes, and, once something was
-// changed, where they would have been.
+// The paths of the selected objects: the past, the future if nothing changes, and, after a change, the future that it
+// has replaced.
 
 import { joined, pathIn, type History, type Path } from "./history";
 import type { Order } from "./messages";
@@ -12,18 +12,18 @@ export interface PathsOf {
   before?: Path;
 }
 
-const furthest = 10; // s ahead, where all of the past is shown
+const furthest = 10; // s ahead, where the whole past is drawn
 
 export class Paths {
-  seconds = 10; // that are shown, back and ahead; 0 for all
-  private names: readonly string[] = []; // of the chosen, as the history tracks them
+  seconds = 10; // drawn back and ahead; 0 for all
+  private names: readonly string[] = []; // of the selected objects that the history tracks
   private frame?: Frame;
   private ahead?: Stretch;
   private before = new Map<string, Path>();
   private gesture = -1;
   private asked = { past: 0, ahead: 0, before: 0 };
   private questions = 0;
-  private isAsking = false; // for frames of the past
+  private isAsking = false; // a request for past frames is pending
 
   constructor(
     private readonly history: History,
@@ -44,9 +44,9 @@ export class Paths {
     this.forgetOld();
   }
 
-  /** A frame is shown. Asks for those that this tab has not seen. */
+  /** Handles the current frame, and requests frames that this tab does not know. */
   see(frame: Frame, isPlaying: boolean): void {
-    const isOneMore = this.frame !== undefined && frame.shown > this.frame.shown && frame.shown === frame.last;
+    const isOneMore = this.frame !== undefined && frame.current > this.frame.current && frame.current === frame.last;
     this.frame = frame;
     this.history.see(frame);
     this.askMissing();
@@ -60,14 +60,14 @@ export class Paths {
       this.history.fill(stretch);
       this.askMissing();
     } else if (stretch.ask === this.asked.before) {
-      // What would have come, had nothing been changed: it goes on from the past as it was.
+      // The future without the change: it continues the previous past.
       this.names.forEach((name, i) => this.before.set(name, joined(this.past(i), pathIn(stretch, i))));
     } else if (stretch.ask === this.asked.ahead) {
       this.ahead = stretch;
     }
   }
 
-  /** One question at a time, for the newest frames first. */
+  /** Sends one request at a time, for the newest frames first. */
   private askMissing(): void {
     const range = this.frame && this.history.missing(this.frame.first, this.frame.last);
     if (!range || this.isAsking) return;
@@ -76,30 +76,30 @@ export class Paths {
     this.send({ do: "past", ask: this.asked.past, objects: this.names, ...range });
   }
 
-  /** The question will not be answered. */
+  /** The pending request will not be answered. */
   giveUp(): void {
     this.isAsking = false;
   }
 
-  /** All is asked for anew. */
+  /** Requests everything anew. */
   askPast(): void {
     this.isAsking = false;
     this.askMissing();
   }
 
-  /** Where later frames are kept, these are shown; while it plays, one sees them come. */
+  /** The future is drawn from later frames where they are stored, and not while the scene plays. */
   askAhead(isPlaying: boolean): void {
     this.ahead = undefined;
-    if (isPlaying || !this.frame || this.frame.shown !== this.frame.last || this.names.length === 0) return;
+    if (isPlaying || !this.frame || this.frame.current !== this.frame.last || this.names.length === 0) return;
     this.asked.ahead = this.ask();
   }
 
-  /** The paths that things would take, before the first change of a gesture. */
+  /** Stores the future before the first change of a gesture. */
   remember(gesture: number): void {
     if (gesture === this.gesture || !this.frame) return;
     this.gesture = gesture;
     const now = this.frame.time;
-    if (this.frame.shown === this.frame.last) {
+    if (this.frame.current === this.frame.last) {
       this.asked.before = this.ask();
       return;
     }
@@ -109,7 +109,7 @@ export class Paths {
 
   of(i: number): PathsOf {
     const now = this.frame?.time ?? 0;
-    const isLast = this.frame?.shown === this.frame?.last;
+    const isLast = this.frame?.current === this.frame?.last;
     const known = (): Path => this.history.path(i, now, this.seconds === 0 ? Infinity : now + this.seconds);
     return {
       past: this.past(i),

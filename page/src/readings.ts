@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// The readings: what is watched, its numbers in this frame and in the one before, and its curve with this frame marked.
+// The readings: each watch with its numbers in this frame and the one before, and its curve with this frame marked.
 
 import uPlot from "uplot";
 
@@ -9,7 +9,7 @@ import type { History } from "./history";
 import type { Watch } from "./messages";
 import type { Frame } from "./wire";
 
-/** The stretch of time that all curves show, and the moment that is marked in them. */
+/** The time span of all curves, and the moment that is marked in them. */
 export interface Span {
   from: number;
   to: number;
@@ -17,9 +17,9 @@ export interface Span {
 }
 
 const height = 74;
-const mostPoints = 600; // stretches of frames in a curve
+const mostPoints = 600; // points in a curve
 
-/** Lines from number to number. The pen is lifted at null, however narrow the gap is; undefined is passed over. */
+/** Draws lines from number to number. null ends a line, however narrow the gap; undefined is skipped. */
 function penLines(plot: uPlot, series: number, first: number, last: number): uPlot.Series.Paths {
   const stroke = new Path2D();
   const times = plot.data[0];
@@ -116,7 +116,7 @@ class Strip {
     });
   }
 
-  /** Colours are read anew. */
+  /** Reads the colours of the style again. */
   forgetCurve(): void {
     this.plot?.destroy();
     this.plot = undefined;
@@ -147,8 +147,8 @@ class Strip {
           x: { time: false },
           y: {
             range: (_, low, high) => {
-              const room = high - low > 1e-9 ? (high - low) * 0.1 : 1;
-              return [low - room, high + room];
+              const margin = high - low > 1e-9 ? (high - low) * 0.1 : 1;
+              return [low - margin, high + margin];
             },
           },
         },
@@ -227,7 +227,7 @@ export class Readings {
     return this.strips.map((strip) => strip.watch.text);
   }
 
-  /** What can be said of an object, to be picked from. */
+  /** The watches of an object to choose from. */
   suggest(object: string | undefined): void {
     const parts = ["position", "speed", "velocity", "acceleration", "rotation.yaw", "angular_speed"];
     this.watchable.replaceChildren(

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// What this page uses of three, whose package brings no types of its own.
+// Types for the parts of three that this page uses. The package has none.
 
 declare module "three" {
   type ColorLike = string | number | Color;

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Tuning: the stack of the chosen object from the rest pose up, and every value of each behaviour.
+// Tuning: the stack of the selected object from the rest pose up, and all values of each behaviour.
 
 import { button, curvePicture, el } from "./dom";
 import { controlOf, quoted, textOf, textOfEntries, typedText, type Control, type Range } from "./fields";
@@ -14,7 +14,7 @@ export interface TuningAsks {
 /** One value with its control. */
 class Row {
   readonly element: HTMLElement;
-  /** What it is made of, where it is a list of tables. */
+  /** The controls of its entries, for a list of tables. */
   readonly below = el("div");
   private readonly host = el("div", { class: "control" });
   private readonly help: HTMLElement;
@@ -77,7 +77,7 @@ class Row {
     this.entries.show(entries);
   }
 
-  /** What it was before it was tuned; nothing where it was not. */
+  /** The value before it was tuned; empty where it was not. */
   mark(was: string | null | undefined): void {
     this.was = was;
     this.element.classList.toggle("tuned", was !== undefined);
@@ -217,7 +217,7 @@ class Row {
   }
 }
 
-/** The values of each table in a list. What is sent is the whole list, with one of them another. */
+/** The values of each table in a list. A change sends the whole list. */
 class EntryRows {
   readonly element = el("div", { class: "entries" });
   private readonly rows: Row[][];
@@ -256,7 +256,7 @@ class EntryRows {
     entries.list.forEach(({ fields }, i) => fields.forEach((field, j) => this.rows[i]?.[j]?.show(field)));
   }
 
-  /** At once in what is known here, so that what is set next goes on from it. */
+  /** Changes the local copy at once, so that the next change starts from it. */
   private set(i: number, j: number, text: string | undefined, gesture: number): void {
     const field = this.entries.list[i]?.fields[j];
     if (!field) return;
@@ -276,9 +276,9 @@ function isAlike(a: Control, b: Control): boolean {
   return a.values.length === b.values.length && a.isList === b.isList && a.values.every((value) => value >= b.range.low && value <= b.range.high);
 }
 
-/** Which changes of a value belong together, and are undone at once: those of one drag, or in quick succession. */
+/** Groups changes of a value that are undone together: those of one drag, or in quick succession. */
 class Gestures {
-  private number = Math.floor(Math.random() * 2 ** 40); // no other tab's
+  private number = Math.floor(Math.random() * 2 ** 40); // different from other tabs
   private path = "";
   private last = 0;
   private dragged?: HTMLInputElement;
@@ -372,7 +372,7 @@ export class Tuning {
     this.easings = easings;
   }
 
-  /** Which values were tuned, and what they were before. */
+  /** Marks tuned values, with their previous values. */
   mark(changed: readonly Changed[]): void {
     this.changed = new Map(changed.map((each) => [each.path, each.before]));
     for (const card of this.cards) card.mark(this.changed);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// The scene in space: shapes, the paths of the chosen objects, ghosts of them on these, lines to others. Draws when
-// something has changed, and only then.
+// The scene in space: shapes, the paths of the selected objects with their poses at intervals, and lines to other objects.
+// Draws only when something has changed.
 
 import * as THREE from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
@@ -11,10 +11,10 @@ import type { Path } from "./history";
 import type { SceneMessage, Shape } from "./messages";
 import { placeSize, poseSize, type Frame } from "./wire";
 
-/** What is drawn besides the objects. */
+/** Options of the drawing. */
 export interface Overlay {
   paths: { object: number; color: string; past: Path; ahead?: Path; before?: Path }[];
-  ghosts: number; // about so many on each path; 0 for none
+  ghosts: number; // the approximate number of poses drawn on each path; 0 for none
   lines: { from: number; to: number }[];
 }
 
@@ -36,7 +36,7 @@ function geometryOf(kind: Kind): THREE.BufferGeometry {
   }
 }
 
-/** Whether there is no graphics card behind it: smooth edges would cost too much then. */
+/** True without a graphics card: antialiasing would be too slow. */
 function isSoftware(): boolean {
   const context = document.createElement("canvas").getContext("webgl");
   const info = context?.getExtension("WEBGL_debug_renderer_info");
@@ -46,11 +46,11 @@ function isSoftware(): boolean {
 
 interface Placed {
   kind: Kind;
-  slot: number; // in the instances of its kind
+  slot: number; // index among the instances of its kind
   size: THREE.Vector3;
 }
 
-interface Look {
+interface Theme {
   water: string;
   grid: string;
   body: string;
@@ -65,7 +65,7 @@ export class View {
   private readonly camera = new THREE.PerspectiveCamera(40, 1, 0.1, 5000);
   private readonly controls: OrbitControls;
   private readonly space = new THREE.Scene();
-  private readonly drawn = new THREE.Group(); // paths, ghosts and lines: made anew when they change
+  private readonly drawn = new THREE.Group(); // paths, poses and lines: created anew when they change
   private readonly arrows = new THREE.Group();
   private readonly labels: HTMLElement;
   private readonly legend = el("ul", { class: "legend", hidden: "" });
@@ -78,11 +78,11 @@ export class View {
   private frame?: Frame;
   private chosen: readonly number[] = [];
   private overlay: Overlay = { paths: [], ghosts: 0, lines: [] };
-  private look: Look;
+  private theme: Theme;
   private readonly due = oncePerFrame(() => this.draw());
   private center = new THREE.Vector3();
   private radius = 20;
-  draws = 0; // how often it was drawn
+  draws = 0; // the number of drawings
 
   constructor(
     private readonly host: HTMLElement,
@@ -100,14 +100,14 @@ export class View {
     const moon = new THREE.DirectionalLight(0xffffff, 1.6);
     moon.position.set(-30, 60, 20);
     this.space.add(moon);
-    this.look = this.readLook();
+    this.theme = this.readTheme();
     new ResizeObserver(() => this.resize()).observe(host);
     this.listenForChoice();
   }
 
-  // --- what there is ---------------------------------------------------------------------------------------------
+  // --- content ---------------------------------------------------------------------------------------------------
 
-  /** Another scene, or the same with other objects. */
+  /** Sets the objects of the scene. */
   setScene(scene: SceneMessage): void {
     for (const mesh of this.instances.values()) {
       this.space.remove(mesh);
@@ -145,11 +145,11 @@ export class View {
     this.center.y = Math.max(0, Math.min(this.center.y, 3));
     this.radius = Math.max(box.getSize(new THREE.Vector3()).length() / 2, 1);
     this.paint();
-    if (isFirst) this.lookFrom("angle");
+    if (isFirst) this.viewFrom("angle");
   }
 
   setFrame(frame: Frame): void {
-    if (frame.hidden.length !== this.placed.length) return; // of another scene
+    if (frame.hidden.length !== this.placed.length) return; // the frame belongs to another scene
     this.frame = frame;
     const matrix = new THREE.Matrix4();
     const position = new THREE.Vector3();
@@ -165,7 +165,7 @@ export class View {
     });
     for (const mesh of this.instances.values()) {
       mesh.instanceMatrix.needsUpdate = true;
-      mesh.boundingSphere = null; // for the next one who points at something
+      mesh.boundingSphere = null; // is computed again for the next pick
     }
     this.drawLines();
     this.due();
@@ -177,7 +177,7 @@ export class View {
       ...chosen.map((object, i) => {
         const label = document.createElement("span");
         label.textContent = this.names[object] ?? "";
-        label.style.setProperty("--mark", colors[i] ?? this.look.chosen);
+        label.style.setProperty("--mark", colors[i] ?? this.theme.chosen);
         return label;
       }),
     );
@@ -189,10 +189,10 @@ export class View {
     this.overlay = overlay;
     this.clearDrawn();
     for (const path of overlay.paths) {
-      if (path.before) this.addPath(path.before, this.look.ghost, "dashed");
+      if (path.before) this.addPath(path.before, this.theme.ghost, "dashed");
       this.addPath(path.past, path.color, "full");
       if (path.ahead) this.addPath(path.ahead, path.color, "thin");
-      if (path.before) this.addGhosts(path.object, path.before, this.look.ghost, 0.18);
+      if (path.before) this.addGhosts(path.object, path.before, this.theme.ghost, 0.18);
       this.addGhosts(path.object, path.past, path.color, 0.3);
       if (path.ahead) this.addGhosts(path.object, path.ahead, path.color, 0.16);
     }
@@ -200,7 +200,7 @@ export class View {
     this.due();
   }
 
-  /** What the urges of the first chosen object want: as arrows, and their names beside their colours. */
+  /** Draws what the urges of the first selected object want as arrows, with a legend. */
   setArrows(arrows: readonly Arrow[]): void {
     const from = this.chosen[0];
     if (from === undefined || !this.frame) arrows = [];
@@ -219,14 +219,14 @@ export class View {
 
   // --- drawing -----------------------------------------------------------------------------------------------------
 
-  /** Colours are those of the page, by day or by night. */
+  /** Takes the colours of the page, by day or by night. */
   repaint(): void {
-    this.look = this.readLook();
+    this.theme = this.readTheme();
     this.paint();
     this.setOverlay(this.overlay);
   }
 
-  private readLook(): Look {
+  private readTheme(): Theme {
     const style = getComputedStyle(document.documentElement);
     const color = (name: string): string => style.getPropertyValue(name).trim();
     return {
@@ -241,11 +241,11 @@ export class View {
   }
 
   private paint(): void {
-    this.space.background = new THREE.Color(this.look.water);
+    this.space.background = new THREE.Color(this.theme.water);
     const old = this.space.getObjectByName("grid");
     if (old) this.space.remove(old);
     const size = Math.ceil((this.radius * 2.4) / 10) * 10;
-    const grid = new THREE.GridHelper(size, size <= 200 ? size / 5 : 40, this.look.grid, this.look.grid);
+    const grid = new THREE.GridHelper(size, size <= 200 ? size / 5 : 40, this.theme.grid, this.theme.grid);
     grid.name = "grid";
     grid.position.set(Math.round(this.center.x / 5) * 5, 0, Math.round(this.center.z / 5) * 5);
     this.space.add(grid);
@@ -254,9 +254,9 @@ export class View {
   }
 
   private paintObjects(): void {
-    const body = new THREE.Color(this.look.body);
-    const still = new THREE.Color(this.look.still);
-    const chosen = new THREE.Color(this.look.chosen);
+    const body = new THREE.Color(this.theme.body);
+    const still = new THREE.Color(this.theme.still);
+    const chosen = new THREE.Color(this.theme.chosen);
     this.placed.forEach((placed, object) => {
       const color = this.chosen.includes(object) ? chosen : this.moves[object] ? body : still;
       this.instances.get(placed.kind)?.setColorAt(placed.slot, color);
@@ -267,12 +267,12 @@ export class View {
   private clearDrawn(): void {
     for (const each of [...this.drawn.children]) {
       this.drawn.remove(each);
-      if (each instanceof THREE.Line) each.geometry.dispose(); // those of ghosts are shared
+      if (each instanceof THREE.Line) each.geometry.dispose(); // geometries of poses are shared
       if (each instanceof THREE.InstancedMesh) each.dispose();
     }
   }
 
-  /** Made once: a new one would be compiled anew. */
+  /** Created once: each new material is compiled. */
   private material(name: string, make: () => THREE.Material): THREE.Material {
     const known = this.materials.get(name) ?? make();
     this.materials.set(name, known);
@@ -313,7 +313,7 @@ export class View {
     const matrix = new THREE.Matrix4();
     const position = new THREE.Vector3();
     const rotation = new THREE.Quaternion();
-    // At whole fractions of a time that is long, so that they stay where they are while it plays.
+    // At multiples of a round time step, so that they do not move while the scene plays.
     const from = path.times[0] as number;
     const to = path.times.at(-1) as number;
     const step = Math.max((to - from) / count, 1e-6);
@@ -340,7 +340,7 @@ export class View {
     const points = this.overlay.lines.flatMap(({ from, to }) => [this.place(from), this.place(to)]);
     const lines = new THREE.LineSegments(
       new THREE.BufferGeometry().setFromPoints(points),
-      this.material(`line ${this.look.line}`, () => new THREE.LineBasicMaterial({ color: this.look.line })),
+      this.material(`line ${this.theme.line}`, () => new THREE.LineBasicMaterial({ color: this.theme.line })),
     );
     lines.name = "lines";
     this.drawn.add(lines);
@@ -380,9 +380,9 @@ export class View {
     });
   }
 
-  // --- the camera, and pointing --------------------------------------------------------------------------------------
+  // --- camera and picking -------------------------------------------------------------------------------------------
 
-  lookFrom(where: "above" | "side" | "angle"): void {
+  viewFrom(where: "above" | "side" | "angle"): void {
     const away = this.radius * 1.45;
     const from = {
       above: new THREE.Vector3(0, away, 0.001),
@@ -395,8 +395,8 @@ export class View {
     this.due();
   }
 
-  /** The chosen object in the middle, from where one looks, and near enough. */
-  lookAtChosen(): void {
+  /** Moves the camera so that the selected object is in the middle, from the present direction. */
+  centreOnSelected(): void {
     const object = this.chosen[0];
     if (object === undefined || !this.frame) return;
     const away = this.camera.position.clone().sub(this.controls.target);
@@ -408,7 +408,7 @@ export class View {
     this.due();
   }
 
-  /** Nearer (above 1) or further (below 1). */
+  /** Moves the camera nearer (above 1) or further away (below 1). */
   zoom(by: number): void {
     const away = this.camera.position.clone().sub(this.controls.target).divideScalar(by);
     this.camera.position.copy(this.controls.target).add(away);
@@ -416,7 +416,7 @@ export class View {
     this.due();
   }
 
-  /** Round the middle, in degrees. */
+  /** Rotates the camera around the middle, in degrees. */
   turn(by: number): void {
     const away = this.camera.position.clone().sub(this.controls.target);
     away.applyAxisAngle(new THREE.Vector3(0, 1, 0), THREE.MathUtils.degToRad(by));
@@ -430,7 +430,7 @@ export class View {
     let down = { x: 0, y: 0 };
     canvas.addEventListener("pointerdown", (event) => (down = { x: event.clientX, y: event.clientY }));
     canvas.addEventListener("pointerup", (event) => {
-      if (Math.hypot(event.clientX - down.x, event.clientY - down.y) > 4) return; // it was a turn
+      if (Math.hypot(event.clientX - down.x, event.clientY - down.y) > 4) return; // the camera was rotated
       const object = this.at(event);
       if (object !== undefined) this.choose(object, event.shiftKey);
     });

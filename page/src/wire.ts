@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// What the server sends as bytes: numbers lie one after another, little-endian (docs/reference/live.md).
+// Binary messages of the server: contiguous little-endian numbers (docs/reference/live.md).
 
 /** A pose is seven or ten numbers: position, rotation (x, y, z, w), and in frames the scale. */
 export const placeSize = 7;
@@ -8,7 +8,7 @@ export const poseSize = 10;
 export interface Frame {
   kind: "frame";
   edition: number;
-  shown: number;
+  current: number;
   first: number;
   last: number;
   time: number;
@@ -32,7 +32,7 @@ export interface Stretch {
   places: Float32Array;
 }
 
-/** Reads a message, or returns nothing where it is none that this page knows. */
+/** Reads a message. Returns undefined for an unknown one. */
 export function read(bytes: ArrayBuffer): Frame | Stretch | undefined {
   if (bytes.byteLength < 40) return undefined;
   const kind = new DataView(bytes).getUint32(0, true);
@@ -41,7 +41,7 @@ export function read(bytes: ArrayBuffer): Frame | Stretch | undefined {
     if (kind === 2) return readStretch(bytes, "past");
     if (kind === 3) return readStretch(bytes, "ahead");
   } catch (error) {
-    if (!(error instanceof RangeError)) throw error; // shorter than it says
+    if (!(error instanceof RangeError)) throw error; // shorter than its header says
   }
   return undefined;
 }
@@ -61,7 +61,7 @@ function readFrame(bytes: ArrayBuffer): Frame {
   return {
     kind: "frame",
     edition: view.getUint32(4, true),
-    shown: view.getFloat64(16, true),
+    current: view.getFloat64(16, true),
     first: view.getFloat64(24, true),
     last: view.getFloat64(32, true),
     time: view.getFloat64(40, true),

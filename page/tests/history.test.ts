@@ -4,19 +4,19 @@ import { describe, expect, it } from "vitest";
 import { History, joined, lowerBound } from "../src/history";
 import { placeSize, poseSize, type Frame, type Stretch } from "../src/wire";
 
-/** One object that goes along x, a metre a frame; what is watched is twice that. */
-function frame(shown: number, edition = 1, last = shown): Frame {
+/** One object that moves along x, a metre a frame; the watch is twice that. */
+function frame(current: number, edition = 1, last = current): Frame {
   const poses = new Float32Array(poseSize);
-  poses[0] = shown;
+  poses[0] = current;
   return {
     kind: "frame",
     edition,
-    shown,
+    current,
     first: 0,
     last,
-    time: shown / 10,
-    values: Float64Array.of(shown * 2),
-    before: Float64Array.of(shown * 2 - 2),
+    time: current / 10,
+    values: Float64Array.of(current * 2),
+    before: Float64Array.of(current * 2 - 2),
     poses,
     hidden: new Uint8Array(1),
   };
@@ -48,16 +48,16 @@ function tracking(): History {
 }
 
 describe("what the page knows of the past", () => {
-  it("grows by the frames that are shown, each of them once", () => {
+  it("grows by the current frames, each of them once", () => {
     const history = tracking();
-    for (const shown of [0, 1, 4, 2, 4]) history.see(frame(shown, 1, 4));
+    for (const current of [0, 1, 4, 2, 4]) history.see(frame(current, 1, 4));
     expect(history.frames).toEqual([0, 1, 2, 4]);
     expect(history.columns[0]).toEqual([0, 2, 4, 8]);
   });
 
   it("asks for what is missing, the newest first, and puts the answers in their places", () => {
     const history = tracking();
-    for (const shown of [0, 5, 6, 10]) history.see(frame(shown));
+    for (const current of [0, 5, 6, 10]) history.see(frame(current));
     expect(history.missing(0, 10)).toEqual({ first: 7, last: 9 });
     history.fill(past(7, 3));
     expect(history.missing(0, 10)).toEqual({ first: 1, last: 4 });
@@ -82,13 +82,13 @@ describe("what the page knows of the past", () => {
     const history = tracking();
     history.see(frame(5));
     history.see(frame(3, 2));
-    history.fill(past(0, 6)); // the answer to an older question
+    history.fill(past(0, 6)); // the answer to an older request
     expect(history.frames).toEqual([3]);
   });
 
   it("draws no line across frames that are not known", () => {
     const history = tracking();
-    for (const shown of [0, 1, 2, 7, 8]) history.see(frame(shown));
+    for (const current of [0, 1, 2, 7, 8]) history.see(frame(current));
     const { times, columns } = history.curve([0], false, 0, 100, 5000);
     expect(columns[0]).toEqual([0, 2, 4, null, 14, 16]);
     expect(times[3]).toBeCloseTo(0.45);
@@ -113,16 +113,16 @@ describe("what the page knows of the past", () => {
   it("ends no other line where one of them ends", () => {
     const history = new History();
     history.track([]);
-    const shown = (number: number, values: number[]): Frame => ({ ...frame(number), values: Float64Array.from(values) });
-    history.see(shown(0, [170, 10]));
-    history.see(shown(1, [-170, 11]));
+    const withValues = (number: number, values: number[]): Frame => ({ ...frame(number), values: Float64Array.from(values) });
+    history.see(withValues(0, [170, 10]));
+    history.see(withValues(1, [-170, 11]));
     expect(history.curve([0, 1], true, 0, 1, 100).columns).toEqual([
       [170, null, -170],
       [10, undefined, 11],
     ]);
   });
 
-  it("knows which frame is shown at a time", () => {
+  it("finds the frame at a time", () => {
     const history = tracking();
     history.see(frame(0));
     history.fill(past(1, 20));

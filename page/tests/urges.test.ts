@@ -11,16 +11,16 @@ describe("Urges", () => {
     const asked: Order[] = [];
     const urges = new Urges((order) => asked.push(order));
     urges.see();
-    expect(asked).toEqual([]); // nobody is chosen
+    expect(asked).toEqual([]); // nothing is selected
     urges.choose("gull");
     expect(asked).toEqual([{ do: "urges", name: "gull" }]);
     urges.hear("gull", [seek]);
-    expect(urges.shown).toEqual([seek]);
+    expect(urges.current).toEqual([seek]);
     urges.see();
     expect(asked.length).toBe(2);
   });
 
-  it("are asked for again where another frame has been shown before the answer", () => {
+  it("are requested again where the frame has changed before the answer", () => {
     const asked: Order[] = [];
     const urges = new Urges((order) => asked.push(order));
     urges.choose("gull");
@@ -38,7 +38,7 @@ describe("Urges", () => {
     urges.choose("gull");
     urges.hear("gull", [seek]);
     urges.choose("fish");
-    urges.hear("gull", [seek]); // an answer that comes late
-    expect(urges.shown).toEqual([]);
+    urges.hear("gull", [seek]); // a late answer
+    expect(urges.current).toEqual([]);
   });
 });

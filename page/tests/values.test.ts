@@ -76,7 +76,7 @@ describe("keys", () => {
     const send = vi.fn();
     const held = new Held(() => new Set(["W", "Up"]), send);
     expect(held.press("w")).toBe(true);
-    held.press("W"); // as the keyboard repeats it
+    held.press("W"); // the keyboard repeats it
     expect(held.press("x")).toBe(false);
     held.press("ArrowUp");
     held.release("w");

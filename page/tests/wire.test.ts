@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 
 import { read } from "../src/wire";
 
-/** Bytes laid down by hand, one number after another. */
+/** Bytes written by hand, one number after another. */
 function bytes(...parts: [kind: "u32" | "f64" | "f32" | "u8", ...numbers: number[]][]): ArrayBuffer {
   const sizes = { u32: 4, f64: 8, f32: 4, u8: 1 };
   const size = parts.reduce((sum, [kind, ...numbers]) => sum + sizes[kind] * numbers.length, 0);
@@ -32,7 +32,7 @@ const frame = () =>
 describe("what is sent as bytes", () => {
   it("reads a frame", () => {
     const message = read(frame());
-    expect(message).toMatchObject({ kind: "frame", edition: 7, shown: 30, first: 10, last: 31, time: 0.5 });
+    expect(message).toMatchObject({ kind: "frame", edition: 7, current: 30, first: 10, last: 31, time: 0.5 });
     if (message?.kind !== "frame") return;
     expect([...message.values, ...message.before]).toEqual([20, 19.5]);
     expect([...message.poses.slice(10, 13)]).toEqual([4, 5, 6]);

@@ -13,7 +13,7 @@ struct FramePair {
   std::size_t first, second;
 };
 
-/// Frames of equal times, both lists being sorted.
+/// The pairs of frames with equal times. Both lists are sorted.
 std::vector<FramePair> pairs_of(const Recording& first, const Recording& second) {
   std::vector<FramePair> pairs;
   for (std::size_t i = 0, k = 0; i < first.frames() && k < second.frames();) {

@@ -12,12 +12,12 @@ namespace hushed {
 
 namespace {
 
-/// What the watches of motion need for one frame: at its time, one tick before, two ticks before.
+/// The samples that watches of motion need for a frame: at its time, and one and two ticks before.
 struct PastSamples {
   std::vector<Pose> now, one_back, two_back;
 };
 
-/// The times of the frames, less a constant and not before the start.
+/// The times of the frames minus a constant, but not before the start.
 class Cursor {
  public:
   Cursor(const FrameTimes& times, Time back) : times_{times}, back_{back}, time_{times_.next()} {}
@@ -64,13 +64,13 @@ class Play {
   }
 
  private:
-  /// Every earlier moment that a frame needs, this one or one to come, in the order of time: the scene is
-  /// played once, and only forward. False where it was stopped.
+  /// Plays through the moments that this frame and later ones need, in the order of time: the scene is played once, and
+  /// only forward. Returns false where it was stopped.
   bool sample_until(Time time) {
     while (true) {
       Cursor& next = two_back_.time() <= one_back_.time() ? two_back_ : one_back_;
       if (next.time() > time) return true;
-      // Callbacks are for frames alone: what is watched does not change when they are called.
+      // Callbacks are called at frames only, so that watches do not change when they are called.
       if (!detail::play_on_to(scene_, start_ + next.time(), goes_on_)) return false;
       PastSamples& samples = samples_of(next.frame());
       sample(&next == &two_back_ ? samples.two_back : samples.one_back);

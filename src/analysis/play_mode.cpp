@@ -14,7 +14,7 @@ namespace hushed {
 namespace {
 
 constexpr double unknown = std::numeric_limits<double>::quiet_NaN();
-/// However late somebody's clock is, no more than this is played at once.
+/// The longest time that is played at once, however late the caller is.
 constexpr std::int64_t most_frames_at_once = 1000;
 
 bool same(const std::optional<Value>& a, const std::optional<Value>& b) {
@@ -120,13 +120,13 @@ void PlayMode::sample() {
   PastPoses& now = samples_.emplace_back(PastPoses{scene_->time(), {}});
   for (const Watch& watch : watches_)
     if (watch.needs_past()) now.poses.push_back(watch.is_known(*scene_) ? watch.pose(*scene_) : Pose{});
-  // Three moments are compared, one tick apart or more.
+  // Three moments at least one tick apart are compared.
   const Time enough = scene_->time() - 2 * frame_time(1, scene_->tick_rate());
   while (samples_.size() > 3 && samples_[1].time <= enough) samples_.pop_front();
 }
 
 void PlayMode::read_values() {
-  // The latest moments that are a tick and two ticks back, or nearly.
+  // The latest moments that are about one tick and two ticks back.
   const Time now = scene_->time(), tick = frame_time(1, scene_->tick_rate()), tolerance = tick / 16;
   const auto back = [&](Time time) -> const PastPoses& {
     const auto later =
@@ -276,7 +276,7 @@ void PlayMode::resume() {
   for (const auto& [path, value] : wanted) put(path, value);
 }
 
-/// The scene is as it was in the frame that is shown: from the last snapshot before it, with the calls since.
+/// Returns the scene to the current frame: from the last snapshot before it, with the calls since then.
 void PlayMode::go_back_to_current() {
   const auto later = [this](const auto& each) { return each.frame > current_; };
   const StoredSnapshot& from = *std::find_if_not(snapshots_.rbegin(), snapshots_.rend(), later);
@@ -354,7 +354,7 @@ void PlayMode::execute(const Call& call) {
 void PlayMode::make(Call call) {
   execute(call);
   call.frame = current_;
-  // A value that is dragged about within one frame is set once.
+  // Several changes of a value within one frame count as one.
   const bool again = call.what == Call::What::set && !calls_.empty() && calls_.size() > snapshots_.back().calls &&
                      calls_.back().what == Call::What::set && calls_.back().name == call.name &&
                      calls_.back().frame == call.frame;
@@ -364,7 +364,7 @@ void PlayMode::make(Call call) {
     calls_.push_back(std::move(call));
 }
 
-/// Of an object that has ended, the value is put where the play goes back to before its end.
+/// The value of an object that has ended is set once the play goes back to before its end.
 void PlayMode::put(const std::string& path, const std::optional<Value>& value) {
   tuned_[path] = value;
   if (is_there(path) && !same(scene_->get(path), value)) make({Call::What::set, path, value});
@@ -384,7 +384,7 @@ void PlayMode::change(std::string_view path, const std::optional<Value>& value, 
   const std::optional<Value> before = scene_->get(path);
   check_playable();
   const Call call{Call::What::set, name, value};
-  if (current_ != last()) execute(call);  // where it is refused, nothing is forgotten
+  if (current_ != last()) execute(call);  // if it throws, no later frame is dropped
   beginnings_.try_emplace(name, before);
   resume();
   make(call);
@@ -456,7 +456,7 @@ void PlayMode::rebuilt(std::vector<Watch> watches,
       each->second = beginning(each->first);
       tuned_[each->first] = scene_->get(each->first);
       ++each;
-    } catch (const BadValue&) {  // there is no such value any more
+    } catch (const BadValue&) {  // the value no longer exists
       tuned_.erase(each->first);
       each = beginnings_.erase(each);
     }
@@ -497,7 +497,7 @@ void PlayMode::start_over(std::vector<Watch> watches, std::span<const Changed> c
       if (!same(beginning, change.before)) continue;
       beginnings_[change.path] = beginning;
       put(change.path, change.now);
-    } catch (const BadValue&) {  // there is no such value any more, or it has another range
+    } catch (const BadValue&) {  // the value no longer exists, or has another range
     }
   }
   drop_orphaned_steps();

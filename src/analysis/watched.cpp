@@ -9,7 +9,7 @@ namespace hushed {
 
 namespace {
 
-/// One object of a recording, as a behaviour.
+/// A behaviour that plays one object of a recording.
 struct Replay {
   std::shared_ptr<const Recording> recording;
   std::size_t object = 0;

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// hushed check: finds mistakes in the motion, and says where and what to do.
+// hushed check: finds mistakes in the motion, and reports their place and a hint.
 
 #include <memory>
 #include <string>
@@ -79,7 +79,7 @@ int run(const CheckCommand& command) {
   listen_for_stop();
   CheckOptions options{
       playing.fps, playing.last_stored_frame(file.scene), file.view.area, file.ignored, file.unused_presets, nullptr};
-  int plays = 2;  // with the scene's ticks, and with more
+  int plays = 2;  // with the scene's tick rate, and with a higher one
   for (const Object object : file.scene.objects()) {
     const auto stacked = static_cast<int>(file.scene.behaviours(object).size());
     if (stacked > 1) plays += stacked;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What the commands share: how they end, and how they are told to stop.
+// The parts that all commands share: exit statuses, errors and interruption.
 
 #include <stdexcept>
 #include <string>
@@ -17,16 +17,16 @@ enum Exit : int {
   interrupted = 130,
 };
 
-/// A mistake on the command line that only the scene can show: a watch or a path that leads nowhere.
+/// An error of the command line that only the scene can show, such as an unknown watch or path.
 class WrongCommandLine : public std::runtime_error {
  public:
   using std::runtime_error::runtime_error;
 };
 
-/// A number from `low` to `high`: infinities and what is not a number are refused like any other that is out of range.
+/// Checks a number from `low` to `high`. Infinities and nan are out of range.
 CLI::Validator number_from(double low, double high);
 
-/// Each command declares itself in its own file, and leaves its exit status in `status` when it was called.
+/// Each command is declared in its own file. A command that was called writes its exit status to `status`.
 void add_play(CLI::App& app, int& status);
 void add_compare(CLI::App& app, int& status);
 void add_check(CLI::App& app, int& status);
@@ -34,7 +34,7 @@ void add_live(CLI::App& app, int& status);
 void add_draw(CLI::App& app, int& status);
 void add_describe(CLI::App& app, int& status);
 
-/// Whether Ctrl-C was pressed, or the program was asked to end.
+/// True after Ctrl-C or a request to terminate.
 bool stop_asked();
 void listen_for_stop();
 

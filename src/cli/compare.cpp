@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// hushed compare: lays two scenes or recordings side by side, and fails where they differ by more than a tolerance.
+// hushed compare: compares two scenes or recordings, and fails where they differ by more than a tolerance.
 
 #include <cmath>
 #include <cstdio>
@@ -32,7 +32,7 @@ struct CompareOptions {
   std::string picture;
 };
 
-/// "position=1e-3,rotation=0.1deg": what is not named keeps its default.
+/// "position=1e-3,rotation=0.1deg": parts that are not named keep their default.
 Tolerance tolerance_of(const std::string& text) {
   Tolerance tolerance;
   const auto refuse = [&](const std::string& part) {
@@ -116,7 +116,7 @@ std::string json_of(const Comparison& found, const Tolerance& tolerance) {
   return json.dump(2) + '\n';
 }
 
-/// Plays what is a scene; where the other is a recording, at its times.
+/// Plays a scene; at the times of the other input where that is a recording.
 std::pair<Recording, Recording> both(const CompareOptions& options) {
   const Playing& playing = options.playing;
   const auto open = [&](const std::string& file, bool is_second) {
@@ -143,7 +143,7 @@ std::pair<Recording, Recording> both(const CompareOptions& options) {
   return {std::move(first), std::move(second)};
 }
 
-/// Curves of what differs most, and the paths of all that differs.
+/// Draws curves of the greatest differences, and the paths of all objects that differ.
 void draw_both(const Recording& first, const Recording& second, const Comparison& found, const Tolerance& tolerance,
                const CompareOptions& options) {
   std::vector<Difference> worst;

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// hushed describe: what behaviours there are, and what of them can be tuned.
+// hushed describe: lists the kinds of behaviour and their fields.
 
 #include <memory>
 #include <string>
@@ -48,7 +48,7 @@ const std::string name_in_words = fmt::format(
     "  {:<16}  how it is addressed: object.NAME.field\n  {:<16}  letters, digits, - and _; its kind unless given\n",
     "name", "");
 
-/// What may be in a list: each with its keys, "within 5 m", "target, required".
+/// Prints the kinds of entries of a list with their keys: "within 5 m", "target, required".
 std::string describe_entries(std::string_view list, const EntryKinds& entries) {
   std::string text = fmt::format("\nIn {}, each a table with its name as {}:\n\n", list, entries.key);
   for (const EntryKinds::Kind& kind : entries.kinds) {

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// hushed draw: pictures of a play, or of several in one.
+// hushed draw: draws one play, or several in one picture.
 
 #include <memory>
 #include <string>
@@ -29,7 +29,7 @@ struct DrawOptions {
   PictureOptions picture;
 };
 
-/// A play that is to be drawn: of a scene with one more value set, or of a recording.
+/// A play to be drawn: of a scene, possibly with one more value set, or of a recording.
 struct Draft {
   std::string file, set, label;
 };
@@ -58,7 +58,7 @@ Watched played(const Draft& draft, const DrawOptions& options, std::string& titl
   if (title.empty()) title = file.name.empty() ? draft.file : file.name;
   const std::vector<Watch> watches = watches_of(options.watches, file, draft.file);
   std::int64_t last = options.playing.last_stored_frame(file.scene);
-  if (recording && recording->frames() > 0) {  // as long as it is, unless told
+  if (recording && recording->frames() > 0) {  // its own length by default
     file.scene.advance(recording->times.front());
     const double length = in_seconds(recording->times.back() - recording->times.front());
     if (!options.playing.says_how_long()) last = static_cast<std::int64_t>(length * options.playing.fps + 1e-6);

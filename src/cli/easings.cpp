@@ -21,11 +21,11 @@ namespace {
 constexpr int columns = 14, lines = 3;
 using Picture = std::array<std::string, lines>;
 
-/// Dots, `across` a column and `down` a line; drawn by `character` from the dots of each cell.
+/// Renders a grid of dots as text. Each character shows a cell of `across` by `down` dots.
 template <int across, int down, class Character>
 Picture drawn(const Easing& easing, Character&& character) {
   constexpr std::size_t width = std::size_t{columns} * across, height = std::size_t{lines} * down;
-  std::array<double, width * 8> values;  // finer than the dots, so that steep parts have no gaps
+  std::array<double, width * 8> values;  // more values than dots, so that steep parts have no gaps
   for (std::size_t i = 0; i < values.size(); ++i)
     values[i] = easing(static_cast<double>(i) / static_cast<double>(values.size() - 1));
   const double low = std::min(0.0, *std::min_element(values.begin(), values.end()));
@@ -45,7 +45,7 @@ Picture drawn(const Easing& easing, Character&& character) {
   return picture;
 }
 
-/// Eight dots in a character; its code from the Unicode standard, Braille Patterns.
+/// A character of eight dots, from the block Braille Patterns of Unicode.
 Picture in_braille(const Easing& easing) {
   return drawn<2, 4>(easing, [](auto&& dot) {
     constexpr unsigned bits[4][2] = {{0x01, 0x08}, {0x02, 0x10}, {0x04, 0x20}, {0x40, 0x80}};
@@ -73,7 +73,7 @@ Picture in_ascii(const Easing& easing) {
   });
 }
 
-/// Pictures side by side, each under its name.
+/// Prints pictures side by side, each with its name above.
 std::string row(const std::vector<std::string>& names, bool has_unicode) {
   std::string text = "  ";
   for (const std::string& name : names) text += fmt::format("{:<{}}", name, columns + 4);

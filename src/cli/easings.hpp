@@ -5,10 +5,10 @@
 
 namespace hushed::cli {
 
-/// Every easing with a small curve of it; with dots of Braille where the terminal has them.
+/// Prints every easing with a small curve, in Braille characters where the terminal has them.
 std::string easings_in_pictures(bool has_unicode);
 
-/// Whether the language settings say that UTF-8 can be shown.
+/// True where the locale of the environment uses UTF-8.
 bool terminal_has_unicode();
 
 }  // namespace hushed::cli

@@ -24,7 +24,7 @@ volatile std::sig_atomic_t stop = 0;
 bool stop_asked() { return stop != 0; }
 
 void listen_for_stop() {
-  // The second time nobody waits for us.
+  // The second interrupt ends the process at once.
   const auto note = [](int signal) {
     stop = 1;
     std::signal(signal, SIG_DFL);
@@ -36,7 +36,7 @@ void listen_for_stop() {
 
 namespace {
 
-/// A first word that is no command is a mistake of its own.
+/// Reports a first word that is no command.
 void check_command(const CLI::App& app, int count, char** words) {
   const std::string_view word = count > 1 ? words[1] : "";
   if (word.empty() || word.front() == '-') return;
@@ -85,7 +85,7 @@ int run(int count, char** words) {
 
 int main(int count, char** words) {
   using namespace hushed::cli;
-  std::signal(SIGPIPE, SIG_IGN);  // a reader that has seen enough is not an error
+  std::signal(SIGPIPE, SIG_IGN);  // a reader that closes the pipe is not an error
 
   try {
     return run(count, words);

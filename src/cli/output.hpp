@@ -7,10 +7,10 @@
 
 namespace hushed::cli {
 
-/// Standard output, which may be closed by whoever reads it. Throws where it cannot be written for another reason.
+/// Writes to standard output. The reader may close it; throws where writing fails for another reason.
 class Output {
  public:
-  /// False once nobody reads any more.
+  /// False once the reader has closed the pipe.
   bool write(const std::string& text);
   bool flush();
 

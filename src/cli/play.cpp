@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// hushed play: plays a scene without a screen, prints what is watched or what happens, frame by frame, and records it.
+// hushed play: plays a scene without a screen; prints watches and events frame by frame, and records.
 
 #include <cstdio>
 #include <memory>
@@ -31,7 +31,7 @@ struct PlayOptions {
   std::string record;
 };
 
-/// What is printed of each frame.
+/// The output for each frame.
 class Printer {
  public:
   virtual ~Printer() = default;
@@ -86,7 +86,7 @@ class EventPrinter final : public Printer {
   const Scene& scene_;
 };
 
-/// What is recorded alone is not printed too.
+/// A play with --record and without --watch prints no rows.
 class NoPrinter final : public Printer {
  public:
   std::string header() const override { return ""; }

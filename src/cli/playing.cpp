@@ -20,7 +20,7 @@ namespace {
 
 constexpr std::int64_t most_frames = 1'000'000'000;
 
-/// "A:B" or "B"; nothing where it is neither.
+/// Parses "A:B" or "B". Nothing for another text.
 std::optional<std::pair<std::int64_t, std::int64_t>> frames_of(const std::string& text, Zoom zoom) {
   const std::size_t colon = zoom == Zoom::yes ? text.find(':') : std::string::npos;
   std::pair<std::int64_t, std::int64_t> frames{0, 0};
@@ -43,7 +43,7 @@ CLI::Validator number_from(double low, double high) {
   const auto wrong_with = [low, high, range](const std::string& text) {
     double number = 0.0;
     const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), number);
-    const bool is_in_range = number >= low && number <= high;  // which not a number is not
+    const bool is_in_range = number >= low && number <= high;  // false for nan
     const bool is_good = error == std::errc{} && end == text.data() + text.size() && is_in_range;
     return is_good ? std::string{} : "give a number from " + range;
   };

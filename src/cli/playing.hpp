@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What every command that plays a scene has in common: its options, and the word of how far it has come.
+// The common options of commands that play a scene, and the report of progress.
 
 #include <chrono>
 #include <cstdint>
@@ -21,7 +21,7 @@ namespace hushed::cli {
 struct Playing {
   std::string scene;
   double fps = 60.0;
-  std::string frames;  ///< "600", or "240:480" where a part can be looked at
+  std::string frames;  ///< "600", or "240:480" for commands that accept a range
   std::optional<double> seconds;
   std::optional<std::uint64_t> uneven;
   std::optional<double> tick_rate;
@@ -29,35 +29,35 @@ struct Playing {
   std::string keys;  ///< a file of recorded input; empty for none
 
   FrameTimes times() const { return uneven ? FrameTimes{fps, *uneven} : FrameTimes{fps}; }
-  /// Whether the command line says how long.
+  /// True where the command line gives a length.
   bool says_how_long() const { return !frames.empty() || seconds; }
   std::int64_t first_frame() const;
   std::int64_t last_frame() const;
-  /// The last frame, for a command that keeps every frame of a scene in memory. Throws `WrongCommandLine` where there
-  /// are too many.
+  /// The number of the last frame, for a command that stores all frames in memory. Throws `WrongCommandLine` where
+  /// there are too many.
   std::int64_t last_stored_frame(const Scene& scene) const;
-  /// The scene with its values set. Throws `LoadError`, `WrongCommandLine`.
+  /// Loads the scene and sets the values of --set. Throws `LoadError`, `WrongCommandLine`.
   SceneFile open() const { return open(scene); }
   SceneFile open(const std::string& file) const { return open(file, tick_rate); }
   SceneFile open(const std::string& file, std::optional<double> with_tick_rate) const;
 };
 
-/// Whether --frames may be A:B.
+/// Whether --frames accepts a range A:B.
 enum class Zoom { no, yes };
 
 /// Declares --fps, --frames, --seconds, --uneven, --tick-rate, --set and --keys.
 void add_playing(CLI::App& command, Playing& playing, Zoom zoom = Zoom::no);
 
-/// A value on the command line, "lamp.spin.speed=60", of an option by that name. Throws `WrongCommandLine`.
+/// Parses a value on the command line, "lamp.spin.speed=60". `option` is for errors. Throws `WrongCommandLine`.
 void set_value(Scene& scene, const std::string& assignment, const std::string& option = "--set");
 
-/// Those of the command line, or those of the file, or every position. Throws `LoadError`, `WrongCommandLine`.
+/// The watches of the command line, or those of the file, or all positions. Throws `LoadError`, `WrongCommandLine`.
 std::vector<Watch> watches_of(const std::vector<std::string>& given, const SceneFile& file, const std::string& name);
 
 /// Whether rows are printed while a scene plays.
 enum class Prints { no, yes };
 
-/// Says on a terminal how far a long play has come, unless rows are printed there.
+/// Reports the progress of a long play on a terminal, unless rows are printed there.
 class Progress {
  public:
   Progress(std::int64_t last, Prints prints, std::string what = "frame");
@@ -65,7 +65,7 @@ class Progress {
   Progress(const Progress&) = delete;
   Progress& operator=(const Progress&) = delete;
   void at(std::int64_t frame);
-  void clear();  ///< before something else is said
+  void clear();  ///< removes the report, before other output
 
  private:
   std::int64_t last_;

@@ -157,7 +157,7 @@ std::optional<std::size_t> read_name(const Value& from, const std::vector<std::s
   const auto* name = from.as<std::string>();
   if (!name) {
     diagnostic = expected(from, "one of the words it knows" + suggestion("", names));
-    diagnostic->text.pop_back();  // the full stop that both bring
+    diagnostic->text.pop_back();  // both texts end in a full stop
     return std::nullopt;
   }
   const auto found = std::find(names.begin(), names.end(), *name);
@@ -222,7 +222,7 @@ std::optional<Diagnostic> read(const Value& from, const Unit& unit, Box& to) {
   if (auto diagnostic = detail::read_unbounded((*corners)[1], unit, box.max)) return diagnostic;
   constexpr double infinity = std::numeric_limits<double>::infinity();
   for (int axis = 0; axis < 3; ++axis) {
-    if (box.min[axis] == infinity) box.min[axis] = -infinity;  // `inf` is "none" on either side
+    if (box.min[axis] == infinity) box.min[axis] = -infinity;  // `inf` means "no bound" on either side
     if (box.max[axis] == -infinity) box.max[axis] = infinity;
   }
   to = box;

@@ -18,7 +18,7 @@ using Vec = detail::VecOf<double>;
 
 namespace {
 
-/// Between two points; more come only from a cusp, where the rest is next to nothing.
+/// The limit of halvings between two points. Only a cusp reaches it, where the remaining length is nearly 0.
 constexpr std::size_t most_arcs = 64;
 
 double distance_between(const Vec3& a, const Vec3& b) { return std::sqrt(squared_length(numbers(b) - numbers(a))); }
@@ -32,7 +32,7 @@ Vec slope(const Vec3 (&c)[4], double u) {
 
 double speed(const Vec3 (&c)[4], double u) { return std::sqrt(squared_length(slope(c, u))); }
 
-/// The length from u0 to u1 by Gauss and Legendre's eight points (Abramowitz and Stegun 25.4.30).
+/// The arc length from u0 to u1 by Gauss-Legendre quadrature with eight points (Abramowitz and Stegun 25.4.30).
 double eight_point_length(const Vec3 (&c)[4], double u0, double u1) {
   constexpr std::array<std::array<double, 2>, 4> gauss{{{0.1834346424956498, 0.3626837833783620},
                                                         {0.5255324099163290, 0.3137066458778873},
@@ -44,7 +44,7 @@ double eight_point_length(const Vec3 (&c)[4], double u0, double u1) {
   return sum * half;
 }
 
-/// The parameter `length` after u0, at most u1, by Newton's method.
+/// The parameter at the arc length `length` after u0, at most u1, by Newton's method.
 double parameter_after(const Vec3 (&c)[4], double u0, double length, double u1) {
   if (!(length > 0.0)) return u0;
   double u = std::min(u0 + length / speed(c, u0), u1);
@@ -52,7 +52,7 @@ double parameter_after(const Vec3 (&c)[4], double u0, double length, double u1) 
     const double correction = (length - eight_point_length(c, u0, u)) / speed(c, u);
     if (!std::isfinite(correction)) break;
     u = std::min(std::max(u + correction, u0), u1);
-    if (std::abs(correction) <= 1e-8 * (u1 - u0)) break;  // the next would be its square
+    if (std::abs(correction) <= 1e-8 * (u1 - u0)) break;  // the next correction would be its square
   }
   return u;
 }
@@ -61,7 +61,7 @@ struct ValueAndSlope {
   double value, slope;
 };
 
-/// Newton's polynomial through the nodes, and its derivative.
+/// The Newton polynomial through the nodes, and its derivative.
 ValueAndSlope polynomial(const std::array<double, 10>& differences, double x) {
   double value = differences[9], slope = 0.0;
   for (std::size_t j = 9; j-- > 0;) {
@@ -92,9 +92,9 @@ void Path::set(std::span<const Vec3> points, PathShape shape, bool closed, Readi
     if (unique_.empty() || distance_between(unique_.back(), point) > 0.0) unique_.push_back(point);
   if (closed && unique_.size() > 1 && distance_between(unique_.back(), unique_.front()) == 0.0) unique_.pop_back();
   const std::size_t count = unique_.size();
-  smooth_ = shape == PathShape::smooth && count > 2;  // through two points there is one line
+  smooth_ = shape == PathShape::smooth && count > 2;  // two points give a straight line
 
-  // How far along each of the points is, those in one place alike.
+  // The distance of each point along the path. Equal neighbouring points have equal distances.
   std::size_t next = 0;
   const auto pass_point = [&] {
     do distances_.push_back(length_);
@@ -125,7 +125,7 @@ void Path::set(std::span<const Vec3> points, PathShape shape, bool closed, Readi
   while (next < points.size()) pass_point();
 }
 
-/// Cuts what is between two points into arcs from its start to its end, each halved until it is good enough.
+/// Divides the curve between two points into arcs, each halved until its polynomial is accurate enough.
 void Path::add_smooth(const Vec3 (&curve)[4]) {
   const double whole = eight_point_length(curve, 0.0, 0.5) + eight_point_length(curve, 0.5, 1.0);
   std::array<double, 48> ends;
@@ -149,7 +149,7 @@ void Path::add_smooth(const Vec3 (&curve)[4]) {
   }
 }
 
-/// Makes the arc from u0 to u1, and says whether it is good enough: its length, and how evenly it is swept.
+/// Computes the arc from u0 to u1. Returns true where it is accurate enough: its length, and the evenness of its speed.
 bool Path::fits(double u0, double u1, double whole, Arc& arc) const {
   const auto& c = arc.c;
   const double middle = 0.5 * (u0 + u1), way = u1 - u0;
@@ -161,7 +161,7 @@ bool Path::fits(double u0, double u1, double whole, Arc& arc) const {
     return is_measured;
   }
 
-  // The parameter at each node, by Newton's method from the one before, then the divided differences.
+  // The parameter at each node, by Newton's method from the previous one, then the divided differences.
   arc.u[0] = u0;
   for (std::size_t j = 1; j < nodes.size(); ++j) {
     const double step = (nodes[j] - nodes[j - 1]) * arc.length;
@@ -178,7 +178,7 @@ bool Path::fits(double u0, double u1, double whole, Arc& arc) const {
     is_even = is_even && std::abs(speed(c, u) * slope_of_u / arc.length - 1.0) <= 1e-7;
   }
   if (is_even) return true;
-  arc.u.fill(0.0);  // should this be the last cut: a straight sweep
+  arc.u.fill(0.0);  // used if this is the last halving: linear
   arc.u[0] = u0;
   arc.u[1] = way;
   return arc.length <= 1e-12 * whole;
@@ -204,7 +204,7 @@ Path::OnArc Path::find(double distance, Side side, std::uint32_t near) const {
   } else {
     s = std::min(std::max(s, 0.0), length_);
   }
-  // The last arc that begins at or before s; seen from behind, before it.
+  // The last arc that begins at or before s; for the side behind a corner, before s.
   const auto begins = [&](std::size_t i) { return behind ? arcs_[i].begin < s : arcs_[i].begin <= s; };
   const bool is_near =
       near < arcs_.size() && (near == 0 || begins(near)) && (near + 1 == arcs_.size() || !begins(near + 1));
@@ -227,7 +227,7 @@ Path::Spot spot_on_line(const Vec3 (&c)[4], double length, double share) {
 Path::Spot spot_on_curve(const Vec3 (&c)[4], double u) {
   Vec along = slope(c, u);
   double length = std::sqrt(squared_length(along));
-  if (!(length > 1e-150)) {  // on a cusp: the way it came there, or goes on
+  if (!(length > 1e-150)) {  // at a cusp: the direction of arrival or departure
     along = at_u(c, std::min(u + 1e-3, 1.0)) - at_u(c, std::max(u - 1e-3, 0.0));
     length = std::sqrt(squared_length(along));
   }

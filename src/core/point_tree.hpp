@@ -14,7 +14,7 @@ namespace hushed::detail {
 
 class PointTree {
  public:
-  static constexpr auto nobody = ~std::uint32_t{0};
+  static constexpr auto none = ~std::uint32_t{0};
 
   /// Reserves memory; nothing is allocated up to so many points.
   void reserve(std::size_t points) { points_.reserve(points); }
@@ -26,7 +26,7 @@ class PointTree {
   void build();
 
   /// The number of the nearest point for which `is_meant(number)` is true; the least number of equally near ones;
-  /// `nobody` where there is none.
+  /// `none` where there is none.
   template <class IsMeant>
   std::uint32_t nearest(const VecOf<double>& from, IsMeant&& is_meant) const {
     Best best;
@@ -45,7 +45,7 @@ class PointTree {
   };
   struct Best {
     double squared = std::numeric_limits<double>::infinity();
-    std::uint32_t number = nobody;
+    std::uint32_t number = none;
   };
   static constexpr std::size_t few = 8;  ///< up to so many points are compared one by one
 

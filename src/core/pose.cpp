@@ -26,7 +26,7 @@ Pose at(const Vec3& point) { return {.position = point}; }
 
 Quat rotation(const Vec3& axis, Angle angle) {
   const auto [sine, cosine] = detail::sine_cosine_of_degrees(angle.in_degrees() * 0.5);
-  // By the largest part first, so that neither a very long nor a very short axis is lost.
+  // Scaled by the largest component first, so that neither a very long nor a very short axis overflows or underflows.
   const double largest = axis.cwiseAbs().maxCoeff();
   const Vec3 scaled = axis / largest;
   const double length = std::sqrt(detail::squared_length(detail::numbers(scaled)));
@@ -57,7 +57,7 @@ PitchYawRoll pitch_yaw_roll(const Quat& q) {
   const double level = std::hypot(forward_x, forward_z);
   const double to_degrees = 180.0 / detail::pi;
 
-  if (level < 1e-9) {  // straight up or down: all of the turn about the vertical is yaw
+  if (level < 1e-9) {  // straight up or down: the whole rotation about the vertical is yaw
     const double yaw = std::atan2(2.0 * (w * y - x * z), w * w + x * x - y * y - z * z);
     return {degrees(forward_y > 0.0 ? -90.0 : 90.0), degrees(in_half_turn(yaw * to_degrees)), degrees(0.0)};
   }
@@ -99,7 +99,7 @@ bool make_sound(Pose& pose) {
   const bool near = pose.position.cwiseAbs().maxCoeff() <= furthest && pose.scale.cwiseAbs().maxCoeff() <= furthest;
   if (!near || !pose.position.allFinite() || !pose.scale.allFinite() || !(squared > 1e-200 && squared < 1e200))
     return false;
-  // Left as it is where it is unit already, so that a pose handed through keeps its bits.
+  // A quaternion of unit length is not changed, so that a pose that is passed through keeps its bits.
   if (std::abs(squared - 1.0) <= 4e-16) return true;
   const double length = std::sqrt(squared);
   pose.rotation = Quat{q.w / length, q.x / length, q.y / length, q.z / length};

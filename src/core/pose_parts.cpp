@@ -13,7 +13,7 @@ using detail::TableReader;
 
 namespace {
 
-/// [x, y, z, w], brought to unit length where it is within a thousandth of it.
+/// [x, y, z, w], normalised where its length differs from 1 by at most 0.001.
 std::optional<Diagnostic> read_quaternion(const Value& from, std::optional<Quat>& to) {
   const auto* list = from.as<Value::List>();
   if (!list || list->size() != 4) return Diagnostic{from.place, "give four numbers, [x, y, z, w]."};

@@ -203,7 +203,7 @@ std::vector<std::string_view> keys_of(const std::array<Head, count>& heads) {
   return keys;
 }
 
-/// The index of the one identifying key in a table.
+/// The index of the identifying key of a table.
 template <std::size_t count>
 std::optional<Diagnostic> find_head(const Value& from, const std::array<Head, count>& heads, std::string_view what,
                                     std::size_t& found) {
@@ -242,7 +242,7 @@ void read_behaviour(TableReader& table, std::string_view key, BehaviourTarget& t
   if (table.read_text(key, to.path)) to.where = table.find(key)->value.place;
 }
 
-/// A number that must be there.
+/// A required number.
 void read_needed(TableReader& table, std::string_view key, const Unit& unit, std::string_view example, double& to) {
   if (!table.has(key)) table.report(table.place(), in_quotes(key) + " is missing; give " + std::string{example} + ".");
   table.read(key, unit, to);
@@ -446,7 +446,7 @@ std::optional<Diagnostic> check_field(const Action& action, const detail::Kind& 
   Common common;
   const auto values = kind.make(nullptr);
   void* const owner = is_common ? static_cast<void*>(&common) : values.get();
-  if (!owner) return std::nullopt;  // of the program's own, and not to be had without being given
+  if (!owner) return std::nullopt;  // an own kind without default values: checked when the rule acts
   auto diagnostic = field->set(owner, action.value);
   if (!diagnostic) diagnostic = field->resolve(owner, names);
   if (diagnostic && diagnostic->place.line == 0) diagnostic->place = action.where;

@@ -15,8 +15,8 @@ Time seconds(double value) {
 }
 
 double in_seconds(Time time) {
-  // A count below 2^53 is exact as a double, so one division is the nearest; beyond, the whole seconds
-  // and the rest are exact.
+  // A count below 2^53 is exact as a double, so one division rounds correctly; beyond, whole seconds and the rest are
+  // exact.
   constexpr std::int64_t exact = std::int64_t{1} << 53;
   const std::int64_t count = time.count();
   if (count < exact && count > -exact) return static_cast<double>(count) / static_cast<double>(units_per_second);

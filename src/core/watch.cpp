@@ -116,7 +116,7 @@ void append(const Quat& rotation, Part part, std::vector<double>& to) {
   }
 }
 
-/// The direction from one to the other about +Y, from +Z.
+/// The angle about +Y, from +Z, of the direction from one point to another.
 double bearing(const Vec3& from, const Vec3& to) {
   const Vec3 way = to - from;
   if (way.x() == 0.0 && way.z() == 0.0) return 0.0;
@@ -232,7 +232,7 @@ Watch::Motion Watch::motion(const Sample& two_back, const Sample& one_back, cons
   const Time step = now.time - one_back.time;
   const Vec3 velocity = rate(now.pose.position - one_back.pose.position, step);
   const Vec3 before = rate(one_back.pose.position - two_back.pose.position, one_back.time - two_back.time);
-  const Vec3 turn = rotation_vector(now.pose.rotation * one_back.pose.rotation.conjugate());  // the shortest way
+  const Vec3 turn = rotation_vector(now.pose.rotation * one_back.pose.rotation.conjugate());  // the shortest rotation
   return {velocity, rate(velocity - before, step), rate(turn, step)};
 }
 

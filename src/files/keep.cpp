@@ -38,7 +38,7 @@ const Value* inner(const Value& table, std::string_view key) {
   return entry ? &entry->value : nullptr;
 }
 
-/// The behaviour of that name in a list of them.
+/// The behaviour with a name in a list of behaviours.
 const Value* behaviour_in(const Value* owner, std::string_view name) {
   const Value* const list = owner ? inner(*owner, "behaviour") : nullptr;
   if (!list || !list->as<Value::List>()) return nullptr;
@@ -50,14 +50,14 @@ const Value* behaviour_in(const Value* owner, std::string_view name) {
   return nullptr;
 }
 
-/// Where a value stands or belongs: a key of a table.
+/// The place of a value in a file: a key of a table. The value may be missing.
 struct Spot {
   const Value* table = nullptr;
   std::string key;
   std::string note = {};
 };
 
-/// The table of an object's own values, searched for one of them however it is written.
+/// Finds a value in the table of an object's own values, whose keys may be dotted or nested.
 std::optional<Spot> spot_in_tune(const Value& table, const std::string& path, const std::string& before = "") {
   for (const Value::Entry& entry : *table.as<Value::Table>()) {
     const std::string full = before.empty() ? entry.key : before + '.' + entry.key;
@@ -131,7 +131,7 @@ class Planner {
       if (const auto spot = spot_in_tune(*tune, path)) return write(main, *spot, kept);
       return write(main, {tune, '"' + path + '"'}, kept);
     }
-    if (!kept.value) return;  // it is the preset's already
+    if (!kept.value) return;  // the preset has this value already
     write(main, {object, "tune"}, {kept.path, Value{Value::Table{{'"' + path + '"', {}, *kept.value}}}});
   }
 
@@ -160,11 +160,11 @@ class Planner {
     return "";
   }
 
-  /// Changes the text, and reads it back: the value is there, and nothing else says anything new.
+  /// Changes the text and reads it again. Returns true where the value is in it and no other value has changed.
   void write(Text& text, const Spot& spot, const ValueToKeep& kept) {
     TomlText next = text.now;
     const Value::Entry* const old = entry_of(*spot.table, spot.key);
-    // The same table in the copy.
+    // The corresponding table in the copy.
     const Value* const table = found_again(next.document(), *spot.table);
     if (old && kept.value)
       next.replace(old->value, *kept.value);
@@ -178,7 +178,7 @@ class Planner {
     text.now = std::move(next);
   }
 
-  /// The table that stands at the same place in another reading of the same text.
+  /// The corresponding table in another document that was read from equal text.
   static const Value* found_again(const Value& in, const Value& table) {
     const auto is_there = [&](const Value& each) {
       return each.as<Value::Table>() && each.place.line == table.place.line &&
@@ -244,7 +244,7 @@ class Planner {
     const auto count = [](const std::string& all) { return std::count(all.begin(), all.end(), '\n'); };
     std::string before = lines(now, same, now.size() - tail), after = lines(next, same, next.size() - tail);
     auto number = std::count(next.begin(), next.begin() + static_cast<std::ptrdiff_t>(same), '\n') + 1;
-    if (count(next) > count(now)) {  // a line has come: it is the last of those that differ
+    if (count(next) > count(now)) {  // a line was added: the last of the lines that differ
       const std::size_t at = after.rfind('\n');
       number += std::count(after.begin(), after.end(), '\n');
       after = at == std::string::npos ? after : after.substr(at + 1);
@@ -304,7 +304,7 @@ namespace {
 void keep(const KeepPlan& plan) {
   for (const SceneSource::File& file : plan.before)
     if (read(file.path) != file.text) refuse_changed(file);
-  // All of them are complete beside the old ones before the first takes its name.
+  // All new files are complete before the first one replaces an old one.
   std::deque<detail::NewFile> next;
   for (const SceneSource::File& file : plan.after) next.emplace_back(file.path).write(file.text);
   std::size_t kept = 0;
@@ -312,7 +312,7 @@ void keep(const KeepPlan& plan) {
     for (; kept < next.size(); ++kept)
       if (!next[kept].replace_if_unchanged(plan.before[kept].text)) refuse_changed(plan.before[kept]);
   } catch (const Error& error) {
-    for (std::size_t i = 0; i < kept; ++i) {  // back to how they were, so that nothing is kept
+    for (std::size_t i = 0; i < kept; ++i) {  // restores the old files, so that all or none are changed
       detail::NewFile old{plan.after[i].path};
       old.write(plan.before[i].text);
       if (!old.replace_if_unchanged(plan.after[i].text))

@@ -17,14 +17,14 @@ namespace hushed::detail {
 
 namespace {
 
-/// What a link points to, be that there or not, however many links there are; the path itself where it is none.
+/// Follows symbolic links to their end, which may not exist. Returns the path itself where it is no link.
 std::filesystem::path behind_links(std::filesystem::path path) {
-  constexpr int most_links = 40;  // as the system itself follows
+  constexpr int most_links = 40;  // the limit of the operating system
   std::error_code error;
   for (int i = 0; i < most_links && std::filesystem::is_symlink(path, error); ++i) {
     const auto to = std::filesystem::read_symlink(path, error);
     if (error) break;
-    path = path.parent_path() / to;  // an absolute one replaces all of it
+    path = path.parent_path() / to;  // an absolute target replaces the whole path
   }
   return path;
 }
@@ -39,7 +39,7 @@ std::string content_of(const std::filesystem::path& file) {
 NewFile::NewFile(std::filesystem::path path) : path_{behind_links(std::move(path))} {
   constexpr int most_tries = 100;
   int opened = -1;
-  for (int number = 0; opened < 0 && number < most_tries; ++number) {  // one that is there already is somebody else's
+  for (int number = 0; opened < 0 && number < most_tries; ++number) {  // an existing file belongs to another process
     part_ = path_;
     part_ += '.' + std::to_string(getpid()) + (number == 0 ? "" : '-' + std::to_string(number)) + ".part";
     opened = open(part_.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0666);
@@ -67,7 +67,7 @@ void NewFile::write_at(std::uint64_t place, std::string_view bytes) {
 }
 
 void NewFile::complete() {
-  // On the disk before it takes the name, so that a loss of power leaves the old file or the new one.
+  // Written to the disk before it is renamed, so that a loss of power leaves either the old or the new file.
   check(std::fflush(file_.get()) == 0);
   struct stat old {};
   if (stat(path_.c_str(), &old) == 0) (void)fchmod(fileno(file_.get()), old.st_mode & 07777);
@@ -85,11 +85,11 @@ bool NewFile::replace_if_unchanged(std::string_view content) {
   complete();
   if (content_of(path_) != content) return false;
   if (renameat2(AT_FDCWD, part_.c_str(), AT_FDCWD, path_.c_str(), RENAME_EXCHANGE) != 0) {
-    check(errno == EINVAL || errno == ENOSYS);  // this file system has no exchange
+    check(errno == EINVAL || errno == ENOSYS);  // this file system cannot exchange two names
     commit();
     return true;
   }
-  // What was replaced has our temporary name now.
+  // The old file has the temporary name now.
   if (content_of(part_) != content) {
     check(renameat2(AT_FDCWD, part_.c_str(), AT_FDCWD, path_.c_str(), RENAME_EXCHANGE) == 0);
     return false;
@@ -103,7 +103,7 @@ bool NewFile::replace_if_unchanged(std::string_view content) {
 void NewFile::sync_folder() const {
   const auto folder = path_.has_parent_path() ? path_.parent_path() : std::filesystem::path{"."};
   if (const int open_folder = open(folder.c_str(), O_RDONLY); open_folder >= 0) {
-    (void)fsync(open_folder);  // some file systems know no such thing
+    (void)fsync(open_folder);  // some file systems do not support it
     close(open_folder);
   }
 }

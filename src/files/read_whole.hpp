@@ -12,7 +12,7 @@ struct WhatToRead {
   std::uintmax_t most;  ///< bytes
 };
 
-/// A file as it is. Throws `LoadError`.
+/// Reads a whole file. Throws `LoadError`.
 std::string read_whole(const std::filesystem::path& file, const WhatToRead& what);
 
 }  // namespace hushed::detail

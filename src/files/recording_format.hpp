@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What a format of recordings has to do.
+// The interface of formats of recordings.
 
 #include <span>
 #include <string>
@@ -10,7 +10,7 @@
 
 namespace hushed {
 
-/// What is known before the first frame.
+/// The properties of a recording that are known before its first frame.
 struct RecordingPlan {
   std::filesystem::path file;
   std::optional<double> frames_per_second;
@@ -18,7 +18,7 @@ struct RecordingPlan {
 
   struct Item {
     std::string name;
-    std::optional<std::size_t> parent;  ///< its number
+    std::optional<std::size_t> parent;  ///< the number of its parent among the items
     std::optional<Shape> shape;
   };
   std::vector<Item> items;
@@ -32,7 +32,7 @@ class RecordingWriter::Format {
   virtual void finish() = 0;
 
   std::vector<Object> objects;
-  std::vector<Pose> poses;  ///< last shown
+  std::vector<Pose> poses;  ///< of the last visible frame
 };
 
 namespace detail {

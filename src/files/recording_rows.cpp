@@ -58,11 +58,11 @@ class RowsFormat final : public RecordingWriter::Format {
   std::int64_t frame_ = 0;
 };
 
-/// Puts columns of numbers where they belong.
+/// Assigns columns of numbers to the poses of objects.
 class RowsReader {
  public:
   explicit RowsReader(const std::vector<std::string>& columns) {
-    std::map<std::string, std::array<bool, parts.size()>> seen;
+    std::map<std::string, std::array<bool, parts.size()>> found;
     for (std::size_t column = 0; column < columns.size(); ++column) {
       const std::string& name = columns[column];
       if (name == "frame") continue;
@@ -84,13 +84,13 @@ class RowsReader {
         recording.objects.push_back(object);
       }
       const auto which = static_cast<std::size_t>(part - parts.begin());
-      if (seen[object][which]) throw Diagnostic{{1, 1}, "the column " + in_quotes(name) + " stands there twice."};
-      seen[object][which] = true;
+      if (found[object][which]) throw Diagnostic{{1, 1}, "the column " + in_quotes(name) + " stands there twice."};
+      found[object][which] = true;
       targets_.push_back({column, *number, which});
     }
     if (!time_)
       throw Diagnostic{{1, 1}, "there is no column \"time\"; a recording is made with `hushed play --record`."};
-    for (const auto& [object, all] : seen)
+    for (const auto& [object, all] : found)
       for (std::size_t part = 0; part < parts.size(); ++part)
         if (!all[part])
           throw Diagnostic{{1, 1}, "the column " + in_quotes(object + '.' + std::string{parts[part]}) + " is missing."};
@@ -120,7 +120,7 @@ class RowsReader {
   std::vector<Target> targets_;
 };
 
-/// The cells of a line, without the quotes around them.
+/// The cells of a line, without quotes.
 std::vector<std::string> cells_of(std::string_view line) {
   std::vector<std::string> cells(1);
   bool quoted = false;

@@ -32,7 +32,8 @@ class Table final : public Rows {
  private:
   static std::size_t width(const std::string& column) { return std::max<std::size_t>(column.size(), 12); }
 
-  /// Six places, without the minus of what rounds to nothing; powers of ten where six places would say little.
+  /// Writes a number with six decimal places, without a minus sign for 0, or with an exponent where six places show too
+  /// few digits.
   static std::string number(double value) {
     if (std::isnan(value)) return "";
     if (std::abs(value) >= 1e9) return fmt::format("{:.6e}", value);
@@ -79,7 +80,7 @@ class JsonLines final : public Rows {
   }
 
  private:
-  std::vector<std::string> columns_;  // names of objects and our own words: nothing to escape
+  std::vector<std::string> columns_;  // names of objects and watches: nothing to escape
 };
 
 }  // namespace

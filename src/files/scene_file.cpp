@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// Scene files: what each key means, and what is said of it when it is wrong. Everything is read and checked
-// first, so that all mistakes are reported at once; only a file without any becomes a scene.
+// Reads scene files. The whole file is read and checked first, so that all errors are reported at once. A scene is
+// built only from a file without errors.
 
 #include <algorithm>
 #include <deque>
@@ -59,7 +59,7 @@ class Reader {
   Diagnostics& diagnostics() { return diagnostics_; }
   const std::vector<std::string>& files() const { return files_; }
 
-  /// The scene, once there is nothing to complain of.
+  /// Builds the scene of a file without errors.
   SceneFile build() {
     const double rate = options_.tick_rate.value_or(tick_rate_);
     SceneFile file{options_.like ? Scene{rate, *options_.like} : Scene{rate}, name_, std::move(view_),
@@ -95,7 +95,7 @@ class Reader {
     });
   }
 
-  /// What only a scene can know (a circle of objects that look at each other) is said with its place too.
+  /// Errors that only the scene can find, such as a dependency cycle, are reported with their place too.
   template <class Build>
   static void at_place(TextPlace place, Build&& build) {
     try {
@@ -155,7 +155,8 @@ class Reader {
                                                std::to_string(drafts_[found->second].place.line) + "; rename one."});
   }
 
-  /// All that it names, and its values together. Over nothing, the incoming pose is the rest pose.
+  /// Checks the names in the values of a behaviour, and its values together. The incoming pose of the lowest behaviour
+  /// is the rest pose.
   void check_behaviour(const ObjectDraft& draft, BehaviourDraft& behaviour, bool is_lowest) {
     TableReader table{*behaviour.source, behaviour.whose, diagnostics_};
     const NamesInFile names{drafts_, by_name_, once_, &draft};
@@ -192,7 +193,7 @@ class Reader {
     table.refuse_the_rest();
   }
 
-  /// Parents that are not there, and circles of them; otherwise finds an order with parents first.
+  /// Reports missing parents and cycles of parents. Otherwise finds an order with parents first.
   void check_parents() {
     std::vector<std::string_view> names;
     enum class Mark { untouched, open, done };
@@ -237,7 +238,7 @@ class Reader {
   double tick_rate_ = 120.0;
   View view_;
   std::vector<IgnoredFinding> ignored_;
-  std::vector<std::string> files_;  ///< the files of diagnostics
+  std::vector<std::string> files_;  ///< the files that diagnostics refer to
   PresetReader preset_reader_;
   detail::PresetDrafts presets_;
   std::deque<Value> tuned_;
@@ -249,7 +250,7 @@ class Reader {
   std::vector<std::size_t> parents_first_;
 };
 
-/// In the order of the file. What many have in common, a crowd or those who use a preset, is said of the first.
+/// Sorts diagnostics by their place. Equal ones, of a crowd or of several users of a preset, are reported once.
 std::vector<Diagnostic> each_said_once(std::vector<Diagnostic> diagnostics) {
   const auto place = [](const Diagnostic& diagnostic) {
     return std::tuple{diagnostic.place.file, diagnostic.place.line, diagnostic.place.column};

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// The JSON Schema of scene files, from the same tables that read them.
+// The JSON Schema of scene files, derived from the tables of fields that read them.
 
 #include <cmath>
 
@@ -139,7 +139,7 @@ OrderedJson object() {
   return table(properties);
 }
 
-/// An object without a place of its own, how many there are, and where.
+/// A crowd: an object without a pose, the number of its copies, and their places.
 OrderedJson crowd() {
   OrderedJson schema = object();
   OrderedJson& properties = schema["properties"];
@@ -151,7 +151,7 @@ OrderedJson crowd() {
   return schema;
 }
 
-/// One of them, or a list.
+/// The schema of one value or a list of such values.
 OrderedJson some(const Form& form) {
   const OrderedJson one = schema_of(form);
   return {{"anyOf", {one, {{"type", "array"}, {"items", one}}}}};

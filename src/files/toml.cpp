@@ -44,8 +44,8 @@ Value converted(const toml::node& node, int file) {
   return date;
 }
 
-/// The parser goes one level deeper for each dot of a key, and has no limit of its own there. Walks the text
-/// once, knowing strings and comments, and counts the dots between what can end a key.
+/// Refuses keys with too many dots: the parser recurses for each dot of a key, without a limit. Scans the text once,
+/// skips strings and comments, and counts the dots of each key.
 std::optional<Diagnostic> too_many_dots(std::string_view text, int file) {
   constexpr int most = 64;
   int dots = 0, line = 1, column = 1;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The only file that uses the TOML parser: text in, a value with places out.
+// Reads TOML: text to a value with places. No other file uses the TOML parser.
 
 #include <string_view>
 
@@ -9,8 +9,8 @@
 
 namespace hushed::detail {
 
-/// The document as a table, with keys in the order of the text. Throws a `Diagnostic` where the text is not TOML, or
-/// beyond the limits (64 dots a key, and the parser's own on nesting).
+/// Returns the document as a table, with keys in the order of the text. Throws a `Diagnostic` where the text is not
+/// TOML or exceeds a limit: 64 dots in a key, and the parser's limit of nesting.
 Value parse_toml(std::string_view text, int file = 0);
 
 }  // namespace hushed::detail

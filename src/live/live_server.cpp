@@ -22,13 +22,13 @@ using detail::RequestQueue;
 using detail::Session;
 using detail::WebServer;
 
-/// How long requests, and long work, may take before others have their turn.
+/// The time for requests, and for long work, before other work has its turn.
 constexpr std::chrono::milliseconds slice{6};
 
 std::string_view page() { return {hushed_page_begin, static_cast<std::size_t>(hushed_page_end - hushed_page_begin)}; }
 
 detail::OpenFile open(const std::filesystem::path& file) {
-  SceneSource source{file};  // read first: should the file change meanwhile, nothing is written over it
+  SceneSource source{file};  // read first, so that a change of the file meanwhile is noticed
   return {file, read_scene_file(file), std::move(source)};
 }
 
@@ -72,7 +72,7 @@ class LiveServer::Impl {
   }
 
  private:
-  /// As many as there is time for, and one at least.
+  /// Handles requests while there is time, at least one.
   void carry_out_orders() {
     const auto until = std::chrono::steady_clock::now() + slice;
     do {
@@ -100,7 +100,7 @@ class LiveServer::Impl {
         clients_.erase(events.client);
         requests_.forget(events.client);
         tell(session_->leave(events.client), 0);
-        if (clients_.empty() && !file_) session_.reset();  // the program plays on by itself
+        if (clients_.empty() && !file_) session_.reset();  // the program plays without a session
         return;
     }
   }
@@ -117,10 +117,10 @@ class LiveServer::Impl {
 
   std::optional<detail::OpenFile> file_;
   Scene& scene_;
-  std::optional<Session> session_;  ///< of a program's scene: while a client looks
+  std::optional<Session> session_;  ///< for a program's scene: while a client is connected
   std::set<int> clients_;
   RequestQueue requests_;
-  WebServer server_;  ///< the last, so that it is shut first
+  WebServer server_;  ///< the last member, so that it is destroyed first
 };
 
 LiveServer::LiveServer(Scene& scene, const LiveOptions& options) : impl_{std::make_unique<Impl>(scene, options)} {}

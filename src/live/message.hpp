@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What is sent to a client. docs/reference/live.md says what there is.
+// Messages to clients. docs/reference/live.md describes all of them.
 
 #include <string>
 
@@ -10,8 +10,8 @@ namespace hushed::detail {
 struct Message {
   enum class Kind {
     text,   ///< JSON
-    bytes,  ///< an answer
-    frame   ///< bytes too; one that has not been sent yet gives way to the next
+    bytes,  ///< binary: an answer
+    frame   ///< binary: the next frame replaces one that has not been sent yet
   };
   std::string content;
   Kind kind = Kind::text;

@@ -15,7 +15,7 @@ BadValue wrong(const char* key, const std::string& hint) { return BadValue{std::
 }  // namespace
 
 Request::Request(std::string_view text)
-    : json_(Json::parse(text, nullptr, false)) {  // in braces it would be a list of one
+    : json_(Json::parse(text, nullptr, false)) {  // braces would make a list with one element
   if (!json_.is_object()) throw BadValue{"this is no order; give JSON such as {\"do\": \"play\"}."};
 }
 

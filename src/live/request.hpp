@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What a client asks for: JSON such as {"do": "step", "by": -1}. Whatever is missing or of another kind throws
-// `BadValue`.
+// A request of a client: JSON such as {"do": "step", "by": -1}. Functions throw `BadValue` where a value is missing or
+// of another type.
 
 #include <cstdint>
 #include <string>

@@ -12,7 +12,7 @@ namespace hushed::detail {
 
 namespace {
 
-/// "ahead", "plan" or "past", which may be much work; otherwise nothing.
+/// "ahead", "plan" or "past" for requests that may take long; otherwise empty.
 std::string kind_of_question(const std::string& text) {
   constexpr std::array<std::string_view, 3> questions{"ahead", "plan", "past"};
   const auto json = nlohmann::json::parse(text, nullptr, false);
@@ -29,7 +29,7 @@ bool RequestQueue::add(int client, std::string text) {
   std::string kind = kind_of_question(text);
   auto& waiting = waiting_[client];
   if (!kind.empty()) {
-    // But for those before a request that changes something: these ask for how it was.
+    // Requests before one that changes the scene ask for the state before the change, and stay.
     for (auto older = waiting.end(); older != waiting.begin() && !std::prev(older)->kind.empty();) {
       --older;
       if (older->kind == kind) older = waiting.erase(older);

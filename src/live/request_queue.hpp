@@ -11,9 +11,8 @@
 
 namespace hushed::detail {
 
-/// Clients take turns, one request each, so that a client that sends many does not hold up another. Of requests that
-/// ask for something large, a newer one of the same kind takes the place of one that waits, unless a request in between
-/// changes something.
+/// Clients take turns, one request each, so that a client with many requests does not delay another. A newer request
+/// for something large replaces a waiting one of its kind, unless a request between them changes the scene.
 class RequestQueue {
  public:
   /// The greatest number of waiting requests of one client.
@@ -33,10 +32,10 @@ class RequestQueue {
 
  private:
   struct Waiting {
-    std::string kind;  ///< of a request that a newer one may replace; empty of any other
+    std::string kind;  ///< the kind of a request that a newer one may replace; otherwise empty
     std::string text;
   };
-  std::map<int, std::deque<Waiting>> waiting_;  ///< none of them is empty
+  std::map<int, std::deque<Waiting>> waiting_;  ///< by client; no queue is empty
   int last_client_ = 0;
 };
 

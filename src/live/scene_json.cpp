@@ -13,7 +13,7 @@ namespace hushed::detail {
 
 namespace {
 
-/// Infinity is none of JSON's numbers.
+/// JSON has no infinity: it becomes null.
 Json number(double value) { return std::isfinite(value) ? Json(value) : Json(as_text(value)); }
 
 Json in_json(const Value& value) {
@@ -51,7 +51,7 @@ Json in_json(const Form& form) {
 
 Json field_in_json(const FieldInfo& field, const std::optional<Value>& value);
 
-/// A list of tables, each with the fields of what it is.
+/// The entries of a list of tables, each with its fields.
 Json entries_in_json(const EntryKinds& kinds, const Value::List& list) {
   Json entries = Json::array();
   for (const Value& each : list) {
@@ -106,7 +106,7 @@ Json easings_in_json() {
     const Easing easing = Easing::parse(name);
     Json curve = Json::array();
     for (int i = 0; i <= points; ++i)
-      curve.push_back(std::round(easing(static_cast<double>(i) / points) * 1e4) / 1e4);  // for a small picture
+      curve.push_back(std::round(easing(static_cast<double>(i) / points) * 1e4) / 1e4);  // enough for a small curve
     easings.push_back({{"name", name}, {"curve", curve}});
   }
   return easings;
@@ -118,7 +118,7 @@ Json columns_in_json(const Watch& watch) {
   return columns;
 }
 
-/// Each key that the scene answers to, and what answers.
+/// The keys that the scene uses, each with the behaviours and rules that use it.
 Json keys_in_json(const Scene& scene) {
   Json keys = Json::array();
   const auto add = [&](const std::string& key, const std::string& what) {

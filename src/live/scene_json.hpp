@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// A scene and what can be tuned in it, in JSON.
+// Descriptions of a scene and its values in JSON.
 
 #include <string>
 
@@ -15,15 +15,15 @@ namespace hushed::detail {
 
 using Json = nlohmann::json;
 
-/// Objects with parents, shapes and tags, in the order in which frames have them; keys, easings, what is watched.
+/// The objects with parents, shapes and tags, in the order of frames; keys, easings and watches.
 Json scene_in_json(const PlayMode& mode, const Scene& scene);
-/// Watches with their columns and units.
+/// The watches with their columns and units.
 Json watches_in_json(const std::vector<Watch>& watches);
-/// An object's stack, with every value of each behaviour.
+/// The stack of an object, with all values of each behaviour.
 Json object_in_json(const Scene& scene, Object object);
-/// What the urges of an agent want in the frame that is shown.
+/// What the urges of an agent want in the current frame.
 Json urges_in_json(PlayMode& mode, const Scene& scene, const std::string& name);
-/// What happened, from the number `from` on.
+/// The events from the number `from` on.
 Json marks_in_json(const Recording& past, std::size_t from);
 Json changes_in_json(const std::vector<PlayMode::Changed>& changes, const Scene& scene);
 Json plan_in_json(const KeepPlan& plan);

@@ -15,11 +15,11 @@ namespace hushed::detail {
 namespace {
 
 constexpr std::size_t most_watches = 32;
-constexpr std::int64_t most_points = 4000;  ///< of one answer
+constexpr std::int64_t most_points = 4000;  ///< points in one answer
 constexpr double most_ahead = 60.0;         ///< s
 constexpr double ahead_per_second = 30.0;   ///< frames
 constexpr std::int64_t most_steps = 10'000;
-constexpr double least_rate = 1.0;  ///< frames per second that a client may ask for: a frame is no longer than a second
+constexpr double least_rate = 1.0;  ///< the least frame rate in 1/s that a client may ask for
 
 std::uint64_t gesture_of(const Request& request) {
   return request.has("gesture") ? static_cast<std::uint64_t>(request.whole("gesture", 0, 9e15)) : 0;
@@ -35,7 +35,7 @@ std::string what_was_kept(const KeepPlan& plan) {
          " written.";
 }
 
-/// Bytes that are no UTF-8 become a sign that says so.
+/// Replaces bytes that are not UTF-8 by the replacement character.
 std::string as_text_of(const Json& json) { return json.dump(-1, ' ', false, Json::error_handler_t::replace); }
 
 Session::Answer to_one(const Json& json) { return {{as_text_of(json)}}; }
@@ -45,7 +45,7 @@ Session::Answer to_one(std::string bytes) { return {{std::move(bytes), Message::
 }  // namespace
 
 Session::Session(Scene& scene) : scene_{scene}, mode_{scene, every_position(scene)} {
-  begin({std::nullopt, {}, 1.0}, true);  // as the program did before a client looked
+  begin({std::nullopt, {}, 1.0}, true);  // like the program before a client connected
 }
 
 Session::Session(OpenFile& file)
@@ -61,7 +61,7 @@ std::vector<Watch> Session::watches_for(const SceneFile* file, const Scene& scen
   for (const std::string& text : chosen_watches_) {
     try {
       watches.emplace_back(text, scene);
-    } catch (const BadValue&) {  // what it looked at is not there any more
+    } catch (const BadValue&) {  // the object of a watch no longer exists
     }
   }
   if (watches.empty()) watches = file ? watches_of(*file, file_->path.string()) : every_position(scene);
@@ -151,7 +151,7 @@ std::vector<Session::Answer> Session::handle(int client, std::string_view text) 
 Session::Answers Session::perform(int client, const Request& request) {
   const std::string what = request.text("do");
   const auto frame_of = [&] { return request.whole("frame", 0, 1e15); };
-  // Each that changes something; the news are told by who called.
+  // Requests that change the scene. The caller sends messages about the changes.
   const std::array<std::pair<std::string_view, std::function<void()>>, 13> plain{{
       {"play", [&] { play(request); }},
       {"pause", [&] { mode_.pause(); }},
@@ -169,14 +169,14 @@ Session::Answers Session::perform(int client, const Request& request) {
   }};
   for (const auto& [name, act] : plain) {
     if (name != what) continue;
-    if (what != "step") steps_left_ = 0;  // whatever comes next is meant for the frame that is current
+    if (what != "step") steps_left_ = 0;  // other requests refer to the current frame
     act();
     if (what != "pause" && what != "show" && what != "press" && what != "release") ++values_edition_;
     return {};
   }
   if (what == "watch") {
     std::vector<std::string> texts = request.texts("watches", most_watches);
-    for (const std::string& text : texts) Watch{text, scene_};  // all of them mean something, or none is taken
+    for (const std::string& text : texts) Watch{text, scene_};  // checks all before one is accepted
     chosen_watches_ = std::move(texts);
     mode_.watch(watches());
     return {};
@@ -219,7 +219,7 @@ void Session::begin_slice() {
 }
 
 void Session::work_on(Answers& answers) {
-  bool is_first = true;  // something is done in any case
+  bool is_first = true;  // at least one piece of work is done
   for (; steps_left_ > 0 && (is_first || has_time()); --steps_left_) {
     mode_.step(1);
     is_first = false;
@@ -229,7 +229,7 @@ void Session::work_on(Answers& answers) {
     pending_aheads_.pop_front();
     try {
       mode_.continue_ahead(pending.ahead, [this] { return has_time(); });
-    } catch (const BadValue&) {  // the scene was built on, or read again: what it looked ahead from is gone
+    } catch (const BadValue&) {  // the scene was changed or reloaded: the frame it started from is gone
       continue;
     }
     if (pending.ahead.is_complete())
@@ -240,8 +240,8 @@ void Session::work_on(Answers& answers) {
   }
 }
 
-/// Once the last frame is current: keys that were held in it and are held no more are released, and those that are held
-/// by now are pressed. What is done to keys while an earlier frame is current waits for that.
+/// Once the last frame is current: releases keys that were held in it and no longer are, and presses keys that are held
+/// now. Changes of keys while an earlier frame is current wait until then.
 void Session::agree_on_keys() {
   if (mode_.current() != mode_.last()) return;
   for (const std::string& key : std::vector{mode_.held()})
@@ -334,8 +334,8 @@ void Session::ahead(int client, const Request& request) {
                         mode_.current(), 1};
   if (mode_.current() != mode_.last()) throw BadValue{"what comes after this frame is known; ask for the past."};
   const double length = std::clamp(request.number("seconds"), 0.0, most_ahead);
-  // Two of a client: what would have come before a change, and what comes after it. Of those in between, and of those
-  // that ask for what would come from the same values, the newest counts.
+  // At most two for each client: the future before its last change, and the future after it. A newer request replaces
+  // one between them, or one for the same values.
   const auto is_of_tab = [client](const PendingAhead& pending) { return pending.client == client; };
   std::erase_if(pending_aheads_, [&](const PendingAhead& pending) {
     return is_of_tab(pending) && pending.values_edition == values_edition_;
@@ -369,7 +369,8 @@ KeepPlan Session::plan_for(const std::vector<KeepTarget>& targets) const {
   std::vector<ValueToKeep> values;
   for (const KeepTarget& target : targets) {
     values.push_back({target.place, mode_.value(target.path)});
-    if (target.is_for_all()) values.push_back({target.path, std::nullopt});  // its own would stand before the preset's
+    if (target.is_for_all())
+      values.push_back({target.path, std::nullopt});  // a value of its own would hide the preset's
   }
   return plan_keep(file_->source, values);
 }
@@ -392,8 +393,7 @@ Session::Answers Session::keep_as_planned(const Request& request) {
     const bool is_refused = std::any_of(plan.refusals.begin(), plan.refusals.end(),
                                         [&](const auto& refusal) { return refusal.path == target.place; });
     if (is_refused) continue;
-    if (const auto value = mode_.value(target.path);
-        value && target.is_for_all()) {  // others have it from the preset now
+    if (const auto value = mode_.value(target.path); value && target.is_for_all()) {  // the value is the preset's now
       mode_.set(target.place, *value);
       mode_.mark_kept(target.place);
     }
@@ -442,13 +442,13 @@ void Session::read_file_again() {
   for (const PlayMode::Changed& change : mode_.changed()) {
     try {
       beginnings[change.path] = next.scene.get(change.path);
-    } catch (const BadValue&) {  // it is not there any more
+    } catch (const BadValue&) {  // it no longer exists
     }
   }
   std::vector<Watch> watches = watches_for(&next, next.scene);
   const bool was_playing = mode_.playing();
   const std::int64_t current = mode_.current();
-  mode_.go_to(mode_.last());  // the scene is there
+  mode_.go_to(mode_.last());  // the state of the scene is that of the last frame
   lost_ = scene_.hot_reload(std::move(next.scene));
   next.scene = std::move(scene_);
   file_->playing = std::move(next);

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Play mode over messages: what a page asks for, done to a scene, and what it is told. No socket in it.
+// Play mode over messages: executes the requests of clients and produces the messages to them. It has no sockets.
 
 #include <chrono>
 #include <cstdint>
@@ -37,7 +37,7 @@ class Session {
   struct Answer {
     Message message;
     bool to_all = false;
-    int client = 0;  ///< its number, where it is not the client of the present request
+    int client = 0;  ///< its number, where it is not that of the present request
   };
 
   /// A scene that a program plays; it has no file.
@@ -70,7 +70,7 @@ class Session {
     bool operator==(const Stamp&) const = default;
   };
 
-  /// A value to be kept, at its own path or at that of its preset.
+  /// A tuned value to be written to the file, at its own path or that of its preset.
   struct KeepTarget {
     std::string path, place;
     bool is_for_all() const { return place != path; }
@@ -118,13 +118,13 @@ class Session {
   std::uint64_t values_edition_ = 0;           ///< rises whenever a value may have changed
   std::vector<Stamp> stamps_;
   std::chrono::steady_clock::time_point next_check_ = {};
-  Json diagnostics_;               ///< mistakes in the file as it is now; null where there are none
-  std::vector<std::string> lost_;  ///< what was lost when the file was last read again
+  Json diagnostics_;               ///< the errors in the present file; null where there are none
+  std::vector<std::string> lost_;  ///< what the last hot reload has lost
   std::optional<Json> last_plan_;  ///< the plan that was last sent
   /// A recording of the future that a client has asked for.
   struct PendingAhead {
     int client;
-    std::uint64_t values_edition;  ///< when it was asked for
+    std::uint64_t values_edition;  ///< at the time of the request
     Stretch stretch;
     PlayMode::Ahead ahead;
   };

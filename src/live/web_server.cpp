@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: MIT
-// HTTP and WebSocket. The only source that includes Boost, for it takes its time to compile.
+// HTTP and WebSocket. No other source includes Boost, which takes long to compile.
 
 #include "web_server.hpp"
 
-#include <utility>  // before Beast, which forgets it
+#include <utility>  // before Beast, which uses it without including it
 
 #include <boost/asio/io_context.hpp>
 #include <boost/asio/ip/tcp.hpp>
@@ -40,13 +40,13 @@ constexpr int send_buffer = 32 * 1024;
 
 std::string random_token() {
   std::random_device random;
-  constexpr std::string_view letters = "abcdefghijkmnpqrstuvwxyz23456789";  // 32 that are not mistaken for each other
+  constexpr std::string_view letters = "abcdefghijkmnpqrstuvwxyz23456789";  // 32 letters that are hard to confuse
   std::string token;
   for (int i = 0; i < 26; ++i) token += letters[random() % letters.size()];
   return token;
 }
 
-/// In a time that does not tell how much of it is right.
+/// Compares in constant time, so that the time does not reveal how many characters match.
 bool is_same_secret(std::string_view given, std::string_view secret) {
   unsigned differs = given.size() == secret.size() ? 0U : 1U;
   for (std::size_t i = 0; i < secret.size(); ++i)
@@ -54,7 +54,7 @@ bool is_same_secret(std::string_view given, std::string_view secret) {
   return differs == 0;
 }
 
-/// What stands behind "?token=".
+/// The value of "?token=" in a target.
 std::string_view token_in(std::string_view target) {
   constexpr std::string_view key = "token=";
   const std::size_t query = target.find('?');
@@ -70,8 +70,8 @@ std::string_view token_in(std::string_view target) {
 
 std::string_view text_of(beast::string_view text) { return {text.data(), text.size()}; }
 
-/// Whether a request names the address at which it has reached this server: no name that another site has pointed at
-/// it, and no other address.
+/// True where a request names the address at which it reached this server, and not another address or a host name that
+/// another site has directed to it.
 bool is_for(std::string_view host, const tcp::endpoint& reached) {
   const std::string ending = ':' + std::to_string(reached.port());
   if (host.size() <= ending.size() || host.substr(host.size() - ending.size()) != ending) return false;
@@ -126,21 +126,21 @@ class WebServer::Impl {
   std::string token;
   std::string_view page;
   std::size_t most_tabs;
-  std::size_t connections = 0;  ///< before the context, whose last handlers count down
+  std::size_t connections = 0;  ///< declared before the context, whose last handlers decrement it
   std::map<int, std::shared_ptr<Client>> clients;
   int last_tab = 0;
   asio::io_context context{1};
   tcp::acceptor acceptor{context};
 
  private:
-  asio::steady_timer pause_{context};  ///< before it is tried again to accept
+  asio::steady_timer pause_{context};  ///< the pause after a failed accept
   mutable std::mutex mutex_;
   std::condition_variable came_;
   std::vector<ClientEvent> events_;
   std::thread thread_;
 };
 
-/// One that looks. Kept alive by what it waits for.
+/// A connected client. Its pending operations keep it alive.
 class WebServer::Impl::Client : public std::enable_shared_from_this<Client> {
  public:
   Client(Impl& server, beast::tcp_stream&& stream, int number)
@@ -166,7 +166,7 @@ class WebServer::Impl::Client : public std::enable_shared_from_this<Client> {
     if (!is_sending_) send_next();
   }
 
-  /// What it said has been read.
+  /// The events of the client have been taken.
   void go_on() {
     unread_ = 0;
     if (std::exchange(is_full_, false)) listen();
@@ -194,15 +194,15 @@ class WebServer::Impl::Client : public std::enable_shared_from_this<Client> {
   }
 
   void listen() {
-    stream_.async_read(heard_, [self = shared_from_this()](Failure failed, std::size_t) { self->hear(failed); });
+    stream_.async_read(received_, [self = shared_from_this()](Failure failed, std::size_t) { self->on_read(failed); });
   }
 
-  void hear(Failure failed) {
+  void on_read(Failure failed) {
     if (failed || !stream_.got_text()) return leave();
     if (!is_open_) return;
-    server_.put({ClientEvent::What::message, number_, beast::buffers_to_string(heard_.data())});
-    heard_.consume(heard_.size());
-    // Whoever says more than can be read waits.
+    server_.put({ClientEvent::What::message, number_, beast::buffers_to_string(received_.data())});
+    received_.consume(received_.size());
+    // A client whose events are not taken fast enough is not read from.
     if (++unread_ < server_.limits.most_unread)
       listen();
     else
@@ -237,7 +237,7 @@ class WebServer::Impl::Client : public std::enable_shared_from_this<Client> {
   websocket::stream<beast::tcp_stream> stream_;
   int number_;
   bool is_open_ = false;
-  beast::flat_buffer heard_;
+  beast::flat_buffer received_;
   std::size_t unread_ = 0;
   bool is_full_ = false;
   std::deque<Post> posts_;
@@ -248,7 +248,7 @@ class WebServer::Impl::Client : public std::enable_shared_from_this<Client> {
   asio::steady_timer too_slow_;
 };
 
-/// A connection that has asked for nothing yet.
+/// A connection before its first request.
 class WebServer::Impl::Caller : public std::enable_shared_from_this<Caller> {
  public:
   Caller(Impl& server, tcp::socket&& socket) : server_{server}, stream_{std::move(socket)} { ++server_.connections; }
@@ -258,12 +258,12 @@ class WebServer::Impl::Caller : public std::enable_shared_from_this<Caller> {
     parser_.header_limit(static_cast<std::uint32_t>(server_.limits.most_header));
     parser_.body_limit(0);
     stream_.expires_after(server_.limits.timeout);
-    http::async_read(stream_, heard_, parser_,
-                     [self = shared_from_this()](Failure failed, std::size_t) { self->hear(failed); });
+    http::async_read(stream_, received_, parser_,
+                     [self = shared_from_this()](Failure failed, std::size_t) { self->on_read(failed); });
   }
 
  private:
-  void hear(Failure failed) {
+  void on_read(Failure failed) {
     if (failed) return;
     const Request& request = parser_.get();
     const std::string_view target = text_of(request.target()), path = target.substr(0, target.find('?'));
@@ -315,7 +315,7 @@ class WebServer::Impl::Caller : public std::enable_shared_from_this<Caller> {
 
   Impl& server_;
   beast::tcp_stream stream_;
-  beast::flat_buffer heard_;
+  beast::flat_buffer received_;
   http::request_parser<http::string_body> parser_;
   http::response<http::string_body> response_;
 };
@@ -347,7 +347,7 @@ WebServer::Impl::~Impl() {
 
 std::string WebServer::Impl::address() const {
   const tcp::endpoint at = acceptor.local_endpoint();
-  // Whoever listens everywhere is reached here.
+  // A server that listens on all addresses is reached at the local one.
   const auto host = at.address().is_unspecified() ? std::string{"127.0.0.1"} : at.address().to_string();
   return "http://" + (at.address().is_v6() && !at.address().is_unspecified() ? '[' + host + ']' : host) + ':' +
          std::to_string(at.port()) + "/?token=" + token;
@@ -363,7 +363,7 @@ void WebServer::Impl::accept() {
     }
     if (failed == asio::error::operation_aborted) return;
     if (!failed) return accept();
-    // Nothing to accept with, such as file descriptors: there may be some in a while.
+    // Resources such as file descriptors are missing: tries again later.
     pause_.expires_after(std::chrono::milliseconds{100});
     pause_.async_wait([this](Failure stopped) {
       if (!stopped) accept();

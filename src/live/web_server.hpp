@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// A small server of the page and of the messages of clients, in a thread of its own. It knows no scene.
+// A small server for the page and the messages of clients, in its own thread. It does not know scenes.
 
 #include <chrono>
 #include <cstdint>

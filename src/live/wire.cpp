@@ -26,7 +26,7 @@ class Bytes {
   void add(std::span<const double> numbers) {
     for (const double number : numbers) add(number);
   }
-  /// Position, rotation (x, y, z, w).
+  /// Writes the position and the rotation (x, y, z, w).
   void add_place(const Pose& pose) {
     for (int i = 0; i < 3; ++i) add(static_cast<float>(pose.position[i]));
     for (int i = 0; i < 4; ++i) add(static_cast<float>(pose.rotation.coeffs()[i]));

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What is sent as bytes: frames, and stretches of them. docs/reference/live.md says how they lie.
+// Binary messages: frames, and sequences of frames. docs/reference/live.md describes their layout.
 
 #include <cstdint>
 #include <span>
@@ -12,19 +12,19 @@
 
 namespace hushed::detail {
 
-/// The frame that is current, and the numbers of the one before.
+/// The current frame, and the numbers of the watches in the frame before.
 std::string frame_bytes(const PlayMode& mode);
 
-/// Which of the kept frames, and of which objects.
+/// A request for stored frames of some objects.
 struct Stretch {
-  std::uint32_t ask;  ///< the number of the question, which the answer carries
+  std::uint32_t ask;  ///< the number of the request, which the answer repeats
   std::vector<std::size_t> objects;
   std::int64_t first, last, stride;
 };
 
 /// Times, numbers of the watches and poses, frame by frame.
 std::string past_bytes(const PlayMode& mode, const Stretch& stretch);
-/// Times and poses, frame by frame, of what comes next.
+/// Times and poses of the predicted future, frame by frame.
 std::string ahead_bytes(const Recording& ahead, const Stretch& stretch);
 
 }  // namespace hushed::detail

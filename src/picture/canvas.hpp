@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// A surface to draw on, in pixels from the upper left: Cairo and Pango, and nothing of theirs outside.
+// A drawing surface, in pixels from the upper left corner. No other file uses Cairo and Pango.
 
 #include <memory>
 #include <string>
@@ -33,7 +33,7 @@ struct Paint {
   static Paint of(std::string_view colour, double alpha = 1.0);  ///< "#rrggbb"
 };
 
-/// How a line is interrupted: 0 not at all, then ever more.
+/// The dash pattern of a line: 0 for a solid line, higher numbers for longer gaps.
 using Dash = std::size_t;
 
 enum class Align { left, centre, right };
@@ -48,21 +48,21 @@ class Canvas {
   void line(const std::vector<Point>& points, const Paint& paint, double width, Dash dash = 0);
   void fill(const std::vector<Point>& corners, const Paint& paint);
   void fill(const Area& box, const Paint& paint);
-  /// Around a polygon.
+  /// Draws the outline of a polygon.
   void outline(const std::vector<Point>& corners, const Paint& paint, double width);
   void dot(Point at, double radius, const Paint& paint);
 
-  /// The point is at the left end, the middle or the right end of the text, half way up.
+  /// Draws a text. The point is its left end, its middle or its right end, at half of its height.
   void text(Point at, std::string_view text, const Paint& paint, double size, Align align = Align::left,
             bool is_bold = false);
-  /// The room that it takes.
+  /// The size of a text.
   Area area_of(Point at, std::string_view text, double size, Align align = Align::left, bool is_bold = false);
 
-  /// What is drawn from now on stays within the box, until `unclip`.
+  /// Clips everything drawn until `unclip` to the box.
   void clip(const Area& box);
   void unclip();
 
-  /// The file's bytes. Nothing can be drawn any more.
+  /// Finishes the picture and returns the bytes of the file. Nothing can be drawn afterwards.
   std::string finish();
 
  private:

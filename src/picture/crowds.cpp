@@ -11,7 +11,7 @@ namespace {
 
 constexpr std::size_t a_dozen = 12;
 
-/// Without a number at the end: "gull" of "gull-12"; empty where there is none.
+/// The name without its number: "gull" for "gull-12"; empty where it has no number.
 std::string family_of(const std::string& name) {
   const std::size_t dash = name.rfind('-');
   const bool has_number = dash != std::string::npos && dash > 0 && dash + 1 < name.size() &&
@@ -69,7 +69,7 @@ void draw_density(Canvas& canvas, const Crowd& crowd, const View& view, const Ar
 }
 
 void draw_headings(Canvas& canvas, const Crowd& crowd, const View& view) {
-  constexpr std::size_t back = 6;  // frames: long enough to see which way
+  constexpr std::size_t back = 6;  // frames: long enough for a direction
   const double size = crowd.members.size() > 200 ? 3.0 : 5.0;
   const Paint paint = style::line_paint(crowd.members[0].colour);
   for (const Traveller& each : crowd.members) {

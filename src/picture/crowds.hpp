@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Crowds in a picture: too many to be told apart, so that where they were, and which way they go, says more than
-// their paths.
+// Crowds in a picture: objects that are too many to be distinguished. Their density and their directions are drawn
+// instead of their paths.
 
 #include <string>
 #include <vector>
@@ -12,20 +12,20 @@
 namespace hushed::detail {
 
 struct Crowd {
-  std::string name;  ///< that its members have before their numbers: "gull" of "gull-1", "gull-2", ...
+  std::string name;  ///< the common part of its members' names: "gull" for "gull-1", "gull-2", ...
   std::vector<Traveller> members;
 
   bool has(const Traveller& each) const;
 };
 
-/// More than a dozen that move, whose names differ in their numbers alone.
+/// Finds the crowds: more than a dozen moving objects whose names differ in their numbers only.
 std::vector<Crowd> crowds_among(const std::vector<Traveller>& travellers);
 
-/// The stronger the colour, the more of them were there, by the logarithm.
+/// Draws the density of a crowd: the opacity of the colour is the logarithm of the number of visits.
 void draw_density(Canvas& canvas, const Crowd& crowd, const View& view, const Area& plot);
-/// A small arrowhead for each, where it is at the end, along the way that it goes.
+/// Draws a small arrowhead for each member, at its last position, in its direction of motion.
 void draw_headings(Canvas& canvas, const Crowd& crowd, const View& view);
-/// The place of the member in the middle of all.
+/// The position of the member nearest to the middle of the crowd.
 Point middle_of(const Crowd& crowd, const View& view);
 
 }  // namespace hushed::detail

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Curves over time: a panel for each watch, one below the other over the same time.
+// Curves over time: a panel for each watch, one below the other, with one time axis.
 
 #include <algorithm>
 #include <limits>
@@ -36,13 +36,13 @@ std::string stem_of(const std::string& column) {
   return column.size() - dot == 2 ? column.substr(0, dot) : column;
 }
 
-/// "0.3" of "hook.spring.damping = 0.3", which the heading says in full.
+/// "0.3" of "hook.spring.damping = 0.3". The heading shows the whole text.
 std::string short_label(const std::string& label) {
   const std::size_t equals = label.rfind("= ");
   return equals == std::string::npos ? label : label.substr(equals + 2);
 }
 
-/// One panel with these columns of every play.
+/// A panel with these columns of every play.
 Panel panel_of(std::span<const Watched> plays, const std::vector<std::size_t>& together, bool by_unit) {
   const auto& columns = plays.front().columns;
   const std::string &first = columns[together[0]].name, stem = stem_of(first);
@@ -63,7 +63,7 @@ Panel panel_of(std::span<const Watched> plays, const std::vector<std::size_t>& t
   return panel;
 }
 
-/// Columns in panels: those of one watch together, or of one unit where there would be too many.
+/// Distributes columns over panels: by watch, or by unit where there would be too many panels.
 std::vector<Panel> panels_of(std::span<const Watched> plays) {
   const auto& columns = plays.front().columns;
   const bool by_unit = !columns.empty() && columns.back().watch >= most_panels;
@@ -107,7 +107,7 @@ Range times_of(std::span<const Watched> plays) {
   return range.high > range.low ? range : Range{range.low - 0.5, range.high + 0.5};
 }
 
-/// Between what is measured and where it is drawn.
+/// Maps times and values to pixels.
 struct Scales {
   Range time, value;
   Area plot;
@@ -116,8 +116,8 @@ struct Scales {
   double y(double at) const { return plot.bottom() - (at - value.low) / (value.high - value.low) * plot.height; }
 };
 
-/// In pieces: an angle that goes past half a turn begins anew on the other side. Of more points than there is room for,
-/// the lowest and the highest in each pixel.
+/// The pieces of a curve: an angle that passes half a turn continues on the other side as a new piece. Where there are
+/// several points in a pixel column, the lowest and the highest are kept.
 void draw_curve(Canvas& canvas, const Curve& curve, const Scales& scales, bool is_angle) {
   std::vector<Point> piece;
   const auto end_piece = [&] {
@@ -129,7 +129,7 @@ void draw_curve(Canvas& canvas, const Curve& curve, const Scales& scales, bool i
   const std::size_t count = std::min(values.size(), curve.times->size());
   const bool is_dense = static_cast<double>(count) > 4.0 * scales.plot.width;
   for (std::size_t i = 0; i < count; ++i) {
-    if (std::isnan(values[i])) {  // not known: what is watched has ended
+    if (std::isnan(values[i])) {  // not known: the watched object has ended
       end_piece();
       continue;
     }
@@ -141,7 +141,8 @@ void draw_curve(Canvas& canvas, const Curve& curve, const Scales& scales, bool i
       piece.push_back(point);
       continue;
     }
-    Point &a = piece[piece.size() - 2], &b = piece[piece.size() - 1];  // of the last three of a pixel, the outer two
+    Point &a = piece[piece.size() - 2],
+          &b = piece[piece.size() - 1];  // keeps the extreme two of the last three in a pixel column
     if ((b.y - a.y) * (point.y - b.y) >= 0.0)
       b = point;
     else if (std::fabs(point.y - a.y) > std::fabs(b.y - a.y))
@@ -150,13 +151,13 @@ void draw_curve(Canvas& canvas, const Curve& curve, const Scales& scales, bool i
   end_piece();
 }
 
-/// The last number of a curve that may have ended before the play.
+/// The last known number of a curve.
 std::optional<double> last_known(const std::vector<double>& values) {
   const auto found = std::find_if(values.rbegin(), values.rend(), [](double value) { return !std::isnan(value); });
   return found == values.rend() ? std::nullopt : std::optional{*found};
 }
 
-/// Names at the right ends of the curves, beside the plot, so that they hide nothing.
+/// Draws the names beside the right ends of the curves, outside the plot.
 void draw_labels(Canvas& canvas, const Panel& panel, const Scales& scales) {
   struct Label {
     const Curve* curve;
@@ -208,7 +209,7 @@ struct Mark {
   Paint paint;
 };
 
-/// What happened, once if it did so at the same time in several plays.
+/// The events of all plays; an event at the same time in several plays is listed once.
 std::vector<Mark> marks_of(std::span<const Watched> plays) {
   std::vector<Mark> marks;
   for (std::size_t play = 0; play < plays.size(); ++play) {
@@ -224,7 +225,8 @@ std::vector<Mark> marks_of(std::span<const Watched> plays) {
   return marks;
 }
 
-/// A mark for each, with its name where there is room, and a line down through the panels if they are few.
+/// Draws a mark for each event, with its name where there is space, and a vertical line through the panels where there
+/// are few.
 void draw_marks(Canvas& canvas, const Area& strip, const Area& panels, const Scales& scales,
                 const std::vector<Mark>& marks) {
   std::vector<Area> taken;

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// The whole picture: its heading, its two halves, and the file.
+// Draws a picture: its heading and its two halves; and writes the file.
 
 #include <fmt/format.h>
 
@@ -36,7 +36,7 @@ std::string what_is_seen(std::span<const Watched> plays) {
                      in_seconds(recording.times.back()), recording.frames());
 }
 
-/// Title, time and, where there are several plays, what each is called.
+/// Draws the title, the time span and, for several plays, their names.
 void draw_heading(Canvas& canvas, std::span<const Watched> plays, const PictureOptions& options) {
   const double middle = margin + 0.35 * heading_height;
   const Point at{margin, middle};

@@ -45,7 +45,7 @@ std::vector<Point> convex_outline(std::vector<Point> points) {
   const auto turns_left = [](Point a, Point b, Point c) {
     return (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x) > 0.0;
   };
-  // The lower and the upper half, each from one end to the other (Andrew 1979).
+  // The lower and the upper hull, each from one end to the other (Andrew 1979).
   std::vector<Point> outline;
   for (int half = 0; half < 2; ++half) {
     const std::size_t start = outline.size();

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What a shape looks like from outside.
+// Outlines of shapes.
 
 #include <algorithm>
 #include <optional>
@@ -14,10 +14,10 @@
 
 namespace hushed::detail {
 
-/// Points on a body's surface that have its outline between them, from wherever it is seen; none without a shape.
+/// Points on the surface of a body whose convex hull is its outline from every direction; none without a shape.
 std::vector<Vec3> corners_of(const std::optional<Shape>& shape, const Pose& pose);
 
-/// The corners of the smallest convex figure around the points, in order.
+/// The corners of the convex hull of the points, in order.
 std::vector<Point> convex_outline(std::vector<Point> points);
 
 }  // namespace hushed::detail

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Paths in space: where everything went, with ghosts of it on the way, its direction and its name.
+// Paths in space: the path of each object, its poses at some frames, its direction and its name.
 
 #include <algorithm>
 #include <limits>
@@ -19,7 +19,7 @@ namespace {
 constexpr double between_arrows = 95.0, footing = 34.0;
 constexpr std::int64_t most_ghosts = 16;
 
-/// All that is drawn of one play. Those that go furthest get the first colours, and lines without gaps.
+/// The objects of one play. The objects that move furthest get the first colours, and solid lines.
 std::vector<Traveller> travellers_in(const Watched& play, const std::vector<std::string>& only) {
   std::vector<std::pair<double, Traveller>> found;
   for (std::size_t object = 0; object < play.recording.objects.size(); ++object) {
@@ -37,7 +37,7 @@ std::vector<Traveller> travellers_in(const Watched& play, const std::vector<std:
   return all;
 }
 
-/// Of several plays, each has a colour of its own; what stands still is the same in all.
+/// With several plays, each has its own colour. Objects that do not move have the same colour in all.
 std::vector<Traveller> travellers_of(std::span<const Watched> plays, const std::vector<std::string>& only) {
   std::vector<Traveller> all;
   for (std::size_t play = 0; play < plays.size(); ++play) {
@@ -72,7 +72,7 @@ std::vector<Point> outline_of(const Traveller& each, std::size_t frame, const Vi
   return convex_outline(std::move(points));
 }
 
-/// A frame number that is easy to count by, and leaves no more ghosts than can be told apart.
+/// The round number of frames between two drawn poses, so that the poses can be distinguished.
 std::int64_t ghosts_every(std::int64_t frames, std::int64_t asked) {
   if (asked > 0) return asked;
   for (std::int64_t power = 1;; power *= 10)
@@ -90,7 +90,7 @@ void draw_body(Canvas& canvas, const Traveller& each, std::size_t frame, const V
   canvas.outline(outline, style::line_paint(each.colour, strength), 1.1);
 }
 
-/// Where the path has come another stretch, which way it goes.
+/// Draws arrowheads along a path at equal distances.
 void draw_direction(Canvas& canvas, const std::vector<Point>& path, const Paint& paint) {
   double passed = 0.6 * between_arrows;
   for (std::size_t i = 1; i < path.size(); ++i) {
@@ -105,7 +105,7 @@ void draw_direction(Canvas& canvas, const std::vector<Point>& path, const Paint&
   }
 }
 
-/// Two poses that would be drawn one over the other.
+/// True for two poses that would be drawn at the same place.
 bool looks_the_same(const Pose& a, const Pose& b, const View& view) {
   const Point p = view(a.position), q = view(b.position);
   return std::hypot(p.x - q.x, p.y - q.y) < 4.0 && a.rotation.angularDistance(b.rotation) < 0.15;
@@ -114,7 +114,7 @@ bool looks_the_same(const Pose& a, const Pose& b, const View& view) {
 void draw_traveller(Canvas& canvas, const Traveller& each, const View& view, std::int64_t every) {
   const std::size_t frames = each.play->recording.frames();
   const std::size_t last = each.last();
-  std::vector<std::vector<Point>> paths(1);  // another wherever it was hidden in between
+  std::vector<std::vector<Point>> paths(1);  // a new one begins after each time it was hidden
   for (std::size_t frame = 0; frame <= last; ++frame) {
     if (each.is_hidden(frame)) {
       if (!paths.back().empty()) paths.emplace_back();
@@ -139,7 +139,7 @@ void draw_traveller(Canvas& canvas, const Traveller& each, const View& view, std
   draw_body(canvas, each, last, view, 1.0);
 }
 
-/// NamePlaces beside what they name, none over another; further away with a line to it where it is crowded.
+/// Places names beside their objects so that they do not overlap; further away, with a line, where there is no space.
 class NamePlaces {
  public:
   NamePlaces(Canvas& canvas, const Area& area) : canvas_{canvas}, area_{area} {}
@@ -151,7 +151,7 @@ class NamePlaces {
     for (int ring = 0; ring < 17; ++ring) {
       const double distance = 9.0 + 11.0 * ring;
       for (int direction = 0; direction < 16; ++direction) {
-        const double angle = -0.4 + 0.39269908169872414 * direction;  // to the right first, then round
+        const double angle = -0.4 + 0.39269908169872414 * direction;  // first to the right, then around
         const Point end{at.x + distance * std::cos(angle), at.y + distance * std::sin(angle)};
         const double left = std::cos(angle) > 0.3 ? 0.0 : std::cos(angle) < -0.3 ? size.width : 0.5 * size.width;
         const Area area{end.x - left - 2.0, end.y - 0.5 * size.height, size.width + 4.0, size.height};
@@ -175,7 +175,7 @@ class NamePlaces {
   std::vector<Area> taken_;
 };
 
-/// Lines every `step` metres: over the ground, or upright where it is seen from the side.
+/// Draws a grid with a line every `step` metres: on the ground, or upright in a view from the side.
 void draw_grid(Canvas& canvas, const Area& plot, const View& view, double step, ViewFrom from) {
   canvas.fill(plot, Paint::of("#fafbfc"));
   const int second = from == ViewFrom::side ? 1 : 2;

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// How all pictures look: night colours on white, which last in print. The six line colours keep apart for full and for
-// red- or green-blind sight, and stand out from white (tests/picture measures both).
+// The style of all pictures: dark colours on white, which print well. The six line colours can be distinguished with
+// normal and with red-green colour-blind sight, and contrast with white (tests/picture measures both).
 
 #include <array>
 #include <cmath>
@@ -23,7 +23,8 @@ inline Paint line_paint(std::size_t number, double alpha = 1.0) {
   return Paint::of(lines[number % lines.size()], alpha);
 }
 
-/// The least round step that is not less: 1, 2 or 5 times a power of ten; for angles, also parts of a turn.
+/// The least round step that is not less than `step`: 1, 2 or 5 times a power of ten; for angles, also fractions of a
+/// turn.
 inline double round_step(double least, bool is_angle = false) {
   if (is_angle && least > 10.0)
     for (const double part : {15.0, 30.0, 45.0, 90.0, 180.0, 360.0})
@@ -32,7 +33,7 @@ inline double round_step(double least, bool is_angle = false) {
   return power * (share <= 1.0 ? 1.0 : share <= 2.0 ? 2.0 : share <= 5.0 ? 5.0 : 10.0);
 }
 
-/// The multiples of a step from low to high.
+/// The multiples of a step from `low` to `high`.
 inline std::vector<double> ticks(double low, double high, double step) {
   std::vector<double> all;
   for (double at = std::ceil(low / step - 1e-9); at * step <= high + 1e-9 * step; at += 1.0) all.push_back(at * step);

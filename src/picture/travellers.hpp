@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What moves in a picture, and from where it is seen.
+// The objects in a picture, and its projection.
 
 #include <algorithm>
 #include <cmath>
@@ -14,7 +14,7 @@
 
 namespace hushed::detail {
 
-/// World to paper: without perspective.
+/// Projects the world onto the picture, without perspective.
 class View {
  public:
   explicit View(ViewFrom from) {
@@ -28,19 +28,19 @@ class View {
         break;
     }
   }
-  /// In metres, to the right and down.
+  /// The projection of a point, in metres to the right and down.
   Point flat(const Vec3& place) const { return {right_.dot(place), -up_.dot(place)}; }
   Point operator()(const Vec3& place) const {
     const Point point = flat(place);
     return {origin_.x + scale_ * point.x, origin_.y + scale_ * point.y};
   }
-  /// All of `bounds` (in metres) in the middle of the box.
+  /// Scales and centres `bounds` (in metres) in the box.
   void fit(const Area& bounds, const Area& to) {
     scale_ = std::min(to.width / std::max(bounds.width, 1e-9), to.height / std::max(bounds.height, 1e-9));
     origin_ = {to.x + 0.5 * to.width - scale_ * (bounds.x + 0.5 * bounds.width),
                to.y + 0.5 * to.height - scale_ * (bounds.y + 0.5 * bounds.height)};
   }
-  /// The place on the plane of x and one other axis that is drawn at a point.
+  /// The point of the plane of x and another axis that is drawn at a pixel.
   Vec3 ground(const Point& point, int second) const {
     const double right = (point.x - origin_.x) / scale_, down = (point.y - origin_.y) / scale_;
     const double a = right_.x(), b = right_[second], c = -up_.x(), d = -up_[second];
@@ -49,7 +49,7 @@ class View {
     place[second] = (a * down - right * c) / (a * d - b * c);
     return place;
   }
-  double scale() const { return scale_; }  ///< pixels in a metre
+  double scale() const { return scale_; }  ///< pixels per metre
 
  private:
   Vec3 right_{1, 0, 0}, up_{0, 1, 0};
@@ -67,7 +67,7 @@ struct Traveller {
 
   const Pose& at(std::size_t frame) const { return play->recording.at(frame, object); }
   bool is_hidden(std::size_t frame) const { return play->recording.is_hidden(frame, object); }
-  /// The last frame in which it is seen.
+  /// The last frame in which it is visible.
   std::size_t last() const {
     std::size_t frame = play->recording.frames() - 1;
     while (frame > 0 && is_hidden(frame)) --frame;

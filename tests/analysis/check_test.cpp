@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// A corpus of mistakes: for each a scene that has it, and a twin that does not.
+// A corpus of mistakes: for each, a scene with the mistake and a similar scene without it.
 
 #include <hushed/check.hpp>
 
@@ -141,7 +141,7 @@ std::vector<Case> corpus() {
 
 class Corpus : public testing::TestWithParam<Case> {};
 
-TEST_P(Corpus, IsFoundAndNotInItsTwin) {
+TEST_P(Corpus, IsFoundInTheSceneWithTheMistakeOnly) {
   const auto wrong = found_in(GetParam().wrong), right = found_in(GetParam().right);
   const auto is_it = [](const Finding& each) {
     return each.code == GetParam().code && each.object == GetParam().object;
@@ -181,14 +181,14 @@ TEST(Check, FindsNothingInTheDemoUntilTheFerryIsBack) {
   EXPECT_TRUE(found.empty()) << listed(found);
 }
 
-/// A gull that somebody's own program moves: it jumps at two seconds.
+/// A gull that an external program moves: it jumps at two seconds.
 struct Startled {
   Pose apply(const Pose& in, const Moment& now) const {
     return in.with_position({0, std::sin(now.since_start) + (now.since_start > 2.0 ? 3.0 : 0.0), 0});
   }
 };
 
-TEST(Check, LooksAtBehavioursOfYourOwnAndStopsWhenTold) {
+TEST(Check, ChecksOwnBehavioursAndStopsOnRequest) {
   const auto make = [](double ticks) {
     Scene harbour{120.0 * ticks};
     const Object gull = harbour.add({.name = "gull"});
@@ -215,7 +215,7 @@ TEST(Check, LooksAtBehavioursOfYourOwnAndStopsWhenTold) {
   EXPECT_EQ(frames, 100);
 }
 
-TEST(Check, SaysWhenAndKeepsSilentWithAReason) {
+TEST(Check, ReportsTheFrameAndIgnoresFindingsWithAReason) {
   const auto found = found_in(
       "[object.gull]\nignore={jump=\"it is a signal flag\"}\n[[object.gull.behaviour]]\n"
       "kind=\"sway\"\nwave=\"square\"\namplitude=[0,1,0]\nfrequency=0.2\n");

@@ -10,7 +10,7 @@
 namespace hushed {
 namespace {
 
-/// A skiff that goes along x, and a lamp that turns, played for two seconds.
+/// A skiff that moves along x and a lamp that turns, played for two seconds.
 Recording quay(double speed, double turn, double fps, const std::string& other = "") {
   Scene scene;
   scene.give(scene.add({.name = "skiff"}), Travel{.velocity = {speed, 0, 0}});
@@ -37,7 +37,7 @@ TEST(Compare, FindsTheLargestDifferenceItsTimeAndTheTypicalOne) {
   EXPECT_TRUE(found.is_within({.position = 2.0, .rotation = 181.0}));
 }
 
-TEST(Compare, TakesEqualTimesOfDifferentFrames) {
+TEST(Compare, ComparesEqualTimesOfDifferentFrames) {
   const Comparison found = compare(quay(1.0, 40.0, 60.0), quay(1.0, 40.0, 24.0));
   EXPECT_EQ(found.times, 25U);  // every twelfth of a second
   EXPECT_TRUE(found.is_within({.position = 0.0, .rotation = 0.0, .scale = 0.0}));

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Play mode against the same scene played by hand.
+// Play mode compared with a scene that is played by hand.
 
 #include <random>
 
@@ -34,7 +34,7 @@ Scene boat() {
   return harbour;
 }
 
-TEST(PlayMode, ShowsWhatAScenePlayedByHandShows) {
+TEST(PlayMode, HasThePosesOfASceneThatIsPlayedByHand) {
   Scene scene = demo(), by_hand = demo();
   PlayMode mode{scene};
   mode.set_rhythm({24.0, {}, 0.5});
@@ -49,7 +49,7 @@ TEST(PlayMode, ShowsWhatAScenePlayedByHandShows) {
   }
 }
 
-TEST(PlayMode, KnowsWhenTheNextFrameFallsDue) {
+TEST(PlayMode, KnowsWhenTheNextFrameIsDue) {
   Scene scene = boat();
   PlayMode mode{scene};
   mode.set_rhythm({50.0, {}, 0.5});
@@ -76,7 +76,7 @@ TEST(PlayMode, PlaysOnFromAnEarlierFrameToTheSameBits) {
   EXPECT_TRUE(same_bits(copy(mode.poses(300)), at_end));
 }
 
-TEST(PlayMode, PlaysOnThroughKeysAndValuesAsTheyWere) {
+TEST(PlayMode, PlaysOnWithTheKeysAndValuesOfTheTime) {
   Scene scene = boat(), by_hand = boat();
   PlayMode mode{scene};
   const auto both = [&](std::int64_t frames) {
@@ -103,7 +103,7 @@ TEST(PlayMode, PlaysOnThroughKeysAndValuesAsTheyWere) {
   mode.pass(frame_time(27, 60.0));
   EXPECT_TRUE(same_bits(copy(mode.poses(87)), end));
 
-  // Between the key and its release: the key is held from there on, and the values stay as they are now.
+  // Between the key and its release: the key is held from then on, and the values stay.
   mode.go_to(30);
   mode.play();
   mode.pass(frame_time(10, 60.0));
@@ -112,7 +112,7 @@ TEST(PlayMode, PlaysOnThroughKeysAndValuesAsTheyWere) {
   EXPECT_EQ(as_text(*scene.get("pilot.drive.speed")), "6.5");
 }
 
-TEST(PlayMode, ATunedValueTakesEffectAtTheFrameThatIsShown) {
+TEST(PlayMode, ATunedValueTakesEffectAtTheCurrentFrame) {
   Scene scene = boat(), by_hand = boat();
   PlayMode mode{scene};
   mode.step(50);
@@ -126,7 +126,7 @@ TEST(PlayMode, ATunedValueTakesEffectAtTheFrameThatIsShown) {
   EXPECT_TRUE(same_bits(copy(mode.poses(60)), poses_now(by_hand)));
 }
 
-TEST(PlayMode, ARefusedValueForgetsNothing) {
+TEST(PlayMode, ARefusedValueDropsNoFrames) {
   Scene scene = boat();
   PlayMode mode{scene};
   mode.step(50);
@@ -138,7 +138,7 @@ TEST(PlayMode, ARefusedValueForgetsNothing) {
   EXPECT_FALSE(mode.can_undo());
 }
 
-TEST(PlayMode, UndoesAGestureAtOnceAndMakesItAgain) {
+TEST(PlayMode, UndoesAndRedoesAGestureAsAWhole) {
   Scene scene = boat();
   PlayMode mode{scene};
   for (const double speed : {41.0, 45.0, 60.0}) mode.set("lamp.spin.speed", Value{speed}, 1);
@@ -165,7 +165,7 @@ TEST(PlayMode, UndoesAGestureAtOnceAndMakesItAgain) {
   EXPECT_EQ(mode.redo(), "");
 }
 
-TEST(PlayMode, LooksAheadAndTakesItBack) {
+TEST(PlayMode, PredictsAndReturnsToThePresent) {
   Scene scene = demo(), by_hand = demo();
   PlayMode mode{scene};
   mode.step(40);
@@ -181,7 +181,7 @@ TEST(PlayMode, LooksAheadAndTakesItBack) {
   EXPECT_TRUE(same_bits(copy(mode.poses(50)), poses_now(again)));
 }
 
-TEST(PlayMode, WatchesAsAPlayDoes) {
+TEST(PlayMode, GivesTheWatchesOfAPlay) {
   Scene scene = demo(), by_hand = demo();
   const std::string list = "ferry.speed,ferry.acceleration,local:lamp.rotation.yaw,distance(tug,ferry)";
   std::vector<Watch> watches, watches_by_hand;
@@ -194,13 +194,13 @@ TEST(PlayMode, WatchesAsAPlayDoes) {
   mode.step(90);
   std::int64_t frame = 0;
   play(by_hand, watches_by_hand, FrameTimes{30.0}, 90, [&](const Frame& truth) {
-    const auto seen = mode.values(frame++);
-    EXPECT_TRUE(std::equal(seen.begin(), seen.end(), truth.values.begin(), truth.values.end())) << truth.number;
+    const auto values = mode.values(frame++);
+    EXPECT_TRUE(std::equal(values.begin(), values.end(), truth.values.begin(), truth.values.end())) << truth.number;
     return true;
   });
   EXPECT_EQ(frame, 91);
 
-  // Another watch: what needs only poses is known of the past too.
+  // Another watch: watches that need poses only are known for the past too.
   mode.watch({Watch{"ferry.position.x", scene}, Watch{"ferry.speed", scene}});
   EXPECT_EQ(mode.values(10)[0], mode.past().at(10, *mode.past().find("ferry")).position.x());
   EXPECT_TRUE(std::isnan(mode.values(10)[1]));
@@ -208,9 +208,9 @@ TEST(PlayMode, WatchesAsAPlayDoes) {
   EXPECT_FALSE(std::isnan(mode.values(93)[1]));
 }
 
-/// Back and forth at random, and driven by keys on the way: the frames are those of the same scene, played by hand
-/// through the keys that stand in the end.
-RC_GTEST_PROP(PlayMode, IsAPlayByHandHoweverOneGetsThere, (std::uint64_t seed)) {
+/// Back and forth at random, with keys pressed on the way: the frames equal those of a scene that is played by hand
+/// with the keys that remain at the end.
+RC_GTEST_PROP(PlayMode, EqualsAPlayByHandHoweverAFrameIsReached, (std::uint64_t seed)) {
   const RandomHarbour made{seed, 12};
   Scene scene = made.build(), by_hand = made.build();
   PlayMode mode{scene};
@@ -241,7 +241,7 @@ RC_GTEST_PROP(PlayMode, IsAPlayByHandHoweverOneGetsThere, (std::uint64_t seed)) 
         mode.pass(seconds(0.2));
         mode.pause();
         break;
-      case 4:  // a look at what was wanted changes nothing
+      case 4:  // reading the urges changes nothing
         for (const Object object : scene.objects())
           for (const AnyBehaviour behaviour : scene.behaviours(object)) (void)mode.urges(behaviour);
         break;
@@ -256,7 +256,7 @@ RC_GTEST_PROP(PlayMode, IsAPlayByHandHoweverOneGetsThere, (std::uint64_t seed)) 
   }
 }
 
-TEST(PlayMode, TellsWhatWasWantedInAnEarlierFrame) {
+TEST(PlayMode, KnowsTheUrgesOfAnEarlierFrame) {
   Scene harbour;
   const Object pilot = harbour.add({.name = "pilot", .tags = {"boat"}});
   harbour.give(pilot, Drive{.speed = 4.0});
@@ -283,7 +283,7 @@ TEST(PlayMode, TellsWhatWasWantedInAnEarlierFrame) {
   EXPECT_EQ(mode.held(), std::vector<std::string>{"W"});
 }
 
-TEST(PlayMode, DropsTheOldestFramesAndGoesOn) {
+TEST(PlayMode, DropsTheOldestFramesAndContinues) {
   Scene scene = boat(), by_hand = boat();
   PlayMode mode{scene, {}, 100 * 3 * (sizeof(Pose) + 1)};
   mode.step(1000);
@@ -307,7 +307,7 @@ Scene harbour_with_a_lantern() {
   return harbour;
 }
 
-TEST(PlayMode, KeepsWhatWasTunedOfAnObjectThatHasEnded) {
+TEST(PlayMode, KeepsTunedValuesOfAnEndedObject) {
   Scene harbour = harbour_with_a_lantern();
   PlayMode mode{harbour};
   mode.step(10);
@@ -327,7 +327,7 @@ TEST(PlayMode, KeepsWhatWasTunedOfAnObjectThatHasEnded) {
   EXPECT_EQ(harbour.get("lantern.attract.speed")->number(), 2.5);
 }
 
-TEST(PlayMode, CallsNobodyBackToLookAheadOrToGoBack) {
+TEST(PlayMode, CallsNoCallbacksForPredictionsOrGoingBack) {
   Scene harbour;
   const Object ferry = harbour.add({.name = "ferry"});
   const auto turning = harbour.give(ferry, Spin{.speed = degrees(10)});
@@ -345,7 +345,7 @@ TEST(PlayMode, CallsNobodyBackToLookAheadOrToGoBack) {
   (void)mode.urges(turning);
   EXPECT_EQ(heard, while_playing);
 
-  // What the callback called is done again all the same.
+  // The calls of the callback are repeated.
   const Pose then = mode.poses(200)[0];
   mode.step(-100);
   mode.resume();
@@ -353,7 +353,7 @@ TEST(PlayMode, CallsNobodyBackToLookAheadOrToGoBack) {
   EXPECT_EQ(harbour.world(ferry).rotation.coeffs(), then.rotation.coeffs());
 }
 
-TEST(PlayMode, CallsBackAtTheSameMomentsWhateverIsWatched) {
+TEST(PlayMode, CallsCallbacksAtTheSameTimesWhateverTheWatches) {
   const auto yaw = [](bool is_watched) {
     Scene harbour;
     const Object lamp = harbour.add({.name = "lamp"});

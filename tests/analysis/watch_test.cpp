@@ -17,7 +17,7 @@ struct Sine {
   Pose apply(const Pose& in, const Moment& now) const { return in.with_position({0, std::sin(now.since_start), 0}); }
 };
 
-/// The values of some watches in every frame of a play.
+/// The values of watches in every frame of a play.
 std::vector<std::vector<double>> play_all(Scene& scene, const std::vector<std::string>& texts, const FrameTimes& times,
                                           std::int64_t last) {
   std::vector<Watch> watches;
@@ -42,7 +42,7 @@ Scene quay() {
   return scene;
 }
 
-TEST(Watch, ReadsWhatItsWordsSay) {
+TEST(Watch, ReadsEachQuantity) {
   Scene scene = quay();
   const auto rows = play_all(
       scene,
@@ -64,7 +64,7 @@ TEST(Watch, NamesItsColumns) {
             (std::vector<std::string>{"lamp.speed", "distance(a,b)", " x.y"}));
 }
 
-TEST(Watch, SaysWhatIsWrongWithIt) {
+TEST(Watch, RefusesInvalidText) {
   const Scene scene = quay();
   const auto said = [&](const char* text) {
     try {
@@ -111,7 +111,7 @@ struct Turntable {
   }
 };
 
-TEST(Watch, MeasuresTurningTheShortestWayAboutTheAxesOfItsSpace) {
+TEST(Watch, MeasuresAngularVelocityInTheAxesOfItsSpace) {
   Scene scene = quay();
   scene.give(*scene.find("lamp"), Turntable{});  // in the quay's space, whose +Y is the world's
   const auto rows = play_all(scene, {"lamp.angular_speed", "lamp.angular_velocity", "local:lamp.angular_velocity.y"},
@@ -125,7 +125,7 @@ TEST(Watch, MeasuresTurningTheShortestWayAboutTheAxesOfItsSpace) {
   }
 }
 
-TEST(Watch, SeesTheSameMotionInUnevenFrames) {
+TEST(Watch, MeasuresEqualMotionInUnevenFrames) {
   Scene even = quay(), uneven = quay();
   for (Scene* scene : {&even, &uneven}) scene->give(*scene->find("gull"), Sine{});
   const auto rows = play_all(uneven, {"gull.position.y", "gull.velocity.y"}, FrameTimes{60.0, 5}, 200);
@@ -143,7 +143,7 @@ TEST(Watch, SeesTheSameMotionInUnevenFrames) {
   EXPECT_EQ(seeded_number(0, 0), static_cast<double>(0xE220A8397B1DCDAFULL >> 11) / 9007199254740992.0);
 }
 
-TEST(Frames, GoOnWhereWhatIsWatchedHasEnded) {
+TEST(Frames, ContinueWhereTheWatchedObjectHasEnded) {
   Scene harbour;
   const Object rocket = harbour.add({.name = "rocket"});
   harbour.give(rocket, Travel{.velocity = {1, 0, 0}});

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// The tool, driven as a process.
+// The tool, run as a process.
 
 #include <gtest/gtest.h>
 
@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cctype>
 #include <cstdio>
 #include <cstdlib>
 #include <fstream>
@@ -82,7 +83,7 @@ TEST(Tool, PlaysTenSecondsAtSixtyFramesWithTheWatchesOfTheFile) {
   EXPECT_NE(rows[601].find("600   10.000000"), std::string::npos);
 }
 
-TEST(Tool, WatchesEveryPositionWhereNobodySaysWhat) {
+TEST(Tool, WatchesAllPositionsByDefault) {
   const std::string file = testing::TempDir() + "two.toml";
   std::ofstream{file} << "hushed = 1\n[object.b]\n[object.a]\n";
   EXPECT_EQ(lines(shell("hushed play " + file + " --frames 0 --format csv").output)[0],
@@ -102,8 +103,8 @@ TEST(Tool, SetsValuesBeforeThePlay) {
   EXPECT_EQ(y, 2);
 }
 
-TEST(Tool, ShowsTheSamePosesInUnevenFramesAndAtOtherRates) {
-  // Every frame of an uneven play, played again to that very moment in one single frame.
+TEST(Tool, HasEqualPosesInUnevenFramesAndAtOtherRates) {
+  // Every frame of an uneven play equals a play to its time in a single frame.
   const auto rows = lines(play("--uneven 3 --frames 5 --watch skiff.rotation,lantern.position --format csv").output);
   ASSERT_EQ(rows.size(), 7U);
   for (std::size_t i = 2; i < rows.size(); ++i) {
@@ -118,7 +119,7 @@ TEST(Tool, ShowsTheSamePosesInUnevenFramesAndAtOtherRates) {
   }
 }
 
-TEST(Tool, EndsWithTwoWhereTheCommandLineIsWrong) {
+TEST(Tool, ExitsWithTwoWhereTheCommandLineIsWrong) {
   for (const auto& [options, word] :
        std::vector<std::pair<std::string, std::string>>{{"--watch lamp.postion", "did you mean \"position\"?"},
                                                         {"--set lamp.spin.sped=3", "did you mean \"speed\"?"},
@@ -140,7 +141,7 @@ TEST(Tool, EndsWithTwoWhereTheCommandLineIsWrong) {
   EXPECT_EQ(shell("hushed describe spinn").status, 2);
 }
 
-TEST(Tool, EndsWithOneWhereTheSceneIsWrong) {
+TEST(Tool, ExitsWithOneWhereTheSceneHasErrors) {
   const std::string file = testing::TempDir() + "wrong.toml";
   std::ofstream{file} << "hushed = 1\n[view]\nwatch = [\"lmap.position\"]\n[object.lamp]\n";
   for (const std::string& scene : {file, std::string{"/no/such.toml"}, std::string{"/tmp"}, std::string{TOOL}}) {
@@ -151,7 +152,7 @@ TEST(Tool, EndsWithOneWhereTheSceneIsWrong) {
   EXPECT_NE(shell("hushed play " + file).output.find("wrong.toml:3:10: view: the watch"), std::string::npos);
 }
 
-TEST(Tool, ListsWhatHappens) {
+TEST(Tool, ListsEvents) {
   auto rows = lines(play("--events --seconds 10 --format csv").output);
   EXPECT_EQ(rows[0], "frame,time,object,event,words");
   EXPECT_EQ(rows[1], "151,2.5166666666666666,,fired,\"the rule bridge-answers-the-horn fires\"");
@@ -188,7 +189,7 @@ TEST(Tool, PlaysRecordedInput) {
   EXPECT_EQ(play("--keys nowhere.csv").status, 1);
 }
 
-TEST(Tool, SetsAPresetForAllThatGoByIt) {
+TEST(Tool, SetsAPresetForAllItsUsers) {
   const auto rows = [](const std::string& set) {
     return lines(play("--seconds 3 --fps 1 --watch gig.position.y,punt.position.y --format csv" + set).output);
   };
@@ -293,7 +294,7 @@ struct Mistake {
 };
 class Mistakes : public testing::TestWithParam<Mistake> {};
 
-TEST_P(Mistakes, AreToldAsSuch) {
+TEST_P(Mistakes, AreReported) {
   const auto [options, status, message] = GetParam();
   const Result result = shell(std::string{"mkfifo /tmp/pipe-$$ 2>/dev/null; H="} + harbour +
                               "; P=/tmp/pipe-$$; timeout 20 \"$tool\" " + options + "; S=$?; rm -f $P; exit $S");
@@ -312,9 +313,19 @@ INSTANTIATE_TEST_SUITE_P(
                     Mistake{"live $H --host nowhere", 2, "--host: give an address of this computer"},
                     Mistake{"fly", 2, "there is no command \"fly\""}, Mistake{"plya $H", 2, "did you mean \"play\"?"},
                     Mistake{"draw $H --vary lampp.spin.speed=1,2", 2, "--vary lampp.spin.speed: there is no object"},
-                    Mistake{"--help > /dev/full", 1, "the output cannot be written"}));
+                    Mistake{"--help > /dev/full", 1, "the output cannot be written"}),
+    [](const auto& info) {
+      std::string name;  // the words of the command line
+      bool begins_word = true;
+      for (const char c : std::string_view{info.param.options}) {
+        const bool is_letter = std::isalnum(static_cast<unsigned char>(c)) != 0;
+        if (is_letter) name += begins_word ? static_cast<char>(std::toupper(static_cast<unsigned char>(c))) : c;
+        begins_word = !is_letter;
+      }
+      return name;
+    });
 
-TEST(Tool, GoesOnWhereWhatIsWatchedHasEnded) {
+TEST(Tool, ContinuesWhereTheWatchedObjectHasEnded) {
   const std::string scene =
       "F=$(mktemp --suffix .toml); printf 'hushed = 1\\n[object.rocket]\\n[[object.rocket.behaviour]]\\nkind = "
       "\"travel\"\\nvelocity = [1, 0, 0]\\n[[rule]]\\nname = \"end\"\\nwhen = [{ after = 0.5 }]\\ndo = [{ end = "
@@ -342,14 +353,14 @@ TEST(Tool, RecordsThroughALinkWithoutReplacingIt) {
   EXPECT_EQ(result.status, 0) << result.output;
 }
 
-TEST(Tool, DoesNotMindAReaderThatHasSeenEnough) {
+TEST(Tool, AcceptsAReaderThatClosesThePipe) {
   const Result result = shell("hushed play " + harbour + " --frames 1000000 | head -n 3; echo ${PIPESTATUS[0]}");
   const auto rows = lines(result.output);
   ASSERT_EQ(rows.size(), 4U) << result.output;
   EXPECT_EQ(rows[3], "0");
 }
 
-TEST(Tool, SaysWhereItsOutputCannotBeWritten) {
+TEST(Tool, ReportsWhereItsOutputCannotBeWritten) {
   const Result result = shell("hushed play " + harbour + " > /dev/full");
   EXPECT_EQ(result.status, 1);
   EXPECT_EQ(result.output, "hushed: the output cannot be written: No space left on device.\n");
@@ -382,7 +393,7 @@ kill -INT $!; wait $!; echo "status $?")");
   EXPECT_NE(result.output.find("status 0\n"), std::string::npos) << result.output;
 }
 
-TEST(Tool, SaysWhyPlayModeCannotBeServed) {
+TEST(Tool, ReportsWhyPlayModeCannotBeServed) {
   struct Case {
     const char* options;
     int status;
@@ -401,7 +412,7 @@ TEST(Tool, SaysWhyPlayModeCannotBeServed) {
   EXPECT_NE(shell("hushed live nowhere.toml").output.find("there is no such file"), std::string::npos);
 }
 
-TEST(Tool, DescribesWhatThereIs) {
+TEST(Tool, DescribesKindsAndFields) {
   EXPECT_EQ(shell("hushed --version").output.substr(0, 7), "hushed ");
   EXPECT_NE(shell("hushed describe").output.find("travel"), std::string::npos);
   const std::string spin = shell("hushed describe spin").output;

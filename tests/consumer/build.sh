@@ -1,6 +1,6 @@
 #!/bin/sh
 # SPDX-License-Identifier: MIT
-# build.sh BUILD SOURCE WORK COMPILER FLAGS: installs BUILD below WORK and builds SOURCE against it, and it alone.
+# build.sh BUILD SOURCE WORK COMPILER FLAGS: installs BUILD below WORK and builds SOURCE with that installation only.
 set -eu
 rm -rf "$3"
 cmake --install "$1" --prefix "$3/installed" > /dev/null

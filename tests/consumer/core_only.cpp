@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// A game that needs the core alone, and is compiled without exceptions and without run-time type information.
+// A game that uses the core only, compiled without exceptions and without run-time type information.
 
 #include <cstdio>
 
@@ -7,7 +7,7 @@
 #include <hushed/hushed.hpp>
 
 using namespace hushed;
-using namespace std;  // no name of ours collides
+using namespace std;  // no name of the library collides
 
 static_assert(HUSHED_VERSION >= 100 && version_minor == 1);
 
@@ -25,7 +25,7 @@ int main() {
   Scene harbour;
   const Object buoy = harbour.add({.name = "buoy"});
   harbour.give(buoy, Bob{});
-  harbour.give(buoy, Bob{2.0});  // two without a name do not collide
+  harbour.give(buoy, Bob{2.0});  // two behaviours without a name do not collide
   harbour.set("buoy.own-2.label", Value{std::string{"second"}});
   harbour.advance(chrono::seconds{1});
   std::printf("the buoy is %.0f m up\n", harbour.world(buoy).position.y());

@@ -1,12 +1,12 @@
 #!/bin/sh
 # SPDX-License-Identifier: MIT
-# visibility.sh ARCHIVE INCLUDE WORK COMPILER: makes a shared library of the archive, and fails for each visible symbol of
-# the project whose name is in no public header.
+# visibility.sh ARCHIVE INCLUDE WORK COMPILER: links the archive to a shared library. Fails for each visible symbol of the
+# project whose name is in no public header.
 set -eu
 mkdir -p "$3"
 "$4" -shared -o "$3/visible.so" -Wl,--whole-archive "$1" -Wl,--no-whole-archive
 cat $(find "$2/hushed" -name '*.hpp') > "$3/headers"
-# g++ makes the functions that choose between two versions of a kernel visible, whatever it is told.
+# g++ makes the functions that select between two versions of a kernel visible, whatever its options.
 nm -DC --defined-only "$3/visible.so" | grep -v '\[clone .resolver\]' | sed -n 's/^[0-9a-f]* [TWVBDRu] //p' > "$3/visible"
 [ "$(grep -c 'hushed::' "$3/visible")" -gt 100 ]
 # The last name of each qualified name before its arguments.

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Public calls made from inside: from callbacks, and from behaviours while they are asked for a pose.
+// Public functions called from callbacks, and from behaviours while they are evaluated.
 
 #include <gtest/gtest.h>
 #include <hushed/hushed.hpp>
@@ -14,7 +14,7 @@ using namespace std::chrono_literals;
 
 using Call = std::function<void(Scene&)>;
 
-/// Every call of a scene that one can make with a lamp that turns and a buoy beside it.
+/// Every function of a scene, for a lamp that turns and a buoy beside it.
 std::map<std::string, Call> all_calls() {
   const auto lamp = [](Scene& s) { return *s.find("lamp"); };
   const auto turning = [](Scene& s) { return *s.find_behaviour<Spin>("lamp.spin"); };
@@ -89,7 +89,7 @@ std::size_t count(const Scene& harbour, std::string_view event) {
                                                 [&](const Event& each) { return each.name == event; }));
 }
 
-TEST(CallsFromInside, OfACallbackAreCarriedOutBetweenTwoFrames) {
+TEST(CallsFromCallbacks, FromACallbackTakeEffectBetweenTwoFrames) {
   for (const auto& [name, call] : all_calls()) {
     Scene harbour = small_harbour();
     harbour.when(after(seconds(0.5))).once().then(raise("fog"));
@@ -108,7 +108,7 @@ TEST(CallsFromInside, OfACallbackAreCarriedOutBetweenTwoFrames) {
   }
 }
 
-TEST(CallsFromInside, ReplaceTheSceneOnceTheCallbacksAreDone) {
+TEST(CallsFromCallbacks, ReplaceTheSceneAfterTheLastCallback) {
   Scene harbour = small_harbour();
   std::vector<bool> has_buoy;
   harbour.on("fog", [&](const Event&) {
@@ -127,7 +127,7 @@ TEST(CallsFromInside, ReplaceTheSceneOnceTheCallbacksAreDone) {
   EXPECT_NEAR(pitch_yaw_roll(harbour.world(*harbour.find("lamp")).rotation).yaw.in_degrees(), 90.0, 1e-9);
 }
 
-/// A behaviour with the obvious slip: it asks the scene rather than the moment. It may swallow the error, too.
+/// A behaviour with a likely mistake: it calls the scene instead of the moment. It may also catch the error.
 struct Meddler {
   const Call* call;
   Scene* scene;
@@ -143,7 +143,7 @@ struct Meddler {
   }
 };
 
-TEST(CallsFromInside, OfABehaviourEndInAnEventAndTheProgramGoesOn) {
+TEST(CallsFromCallbacks, FromABehaviourRaiseAnEventAndTheProgramContinues) {
   for (const bool swallows : {false, true}) {
     for (const auto& [name, call] : all_calls()) {
       Scene harbour = small_harbour();
@@ -163,7 +163,7 @@ TEST(CallsFromInside, OfABehaviourEndInAnEventAndTheProgramGoesOn) {
   }
 }
 
-TEST(CallsFromInside, OfASceneThatWasMovedFromAreErrors) {
+TEST(CallsFromCallbacks, OfASceneThatWasMovedFromAreErrors) {
   for (const auto& [name, call] : all_calls()) {
     Scene harbour = small_harbour();
     const Scene other = std::move(harbour);
@@ -175,7 +175,7 @@ TEST(CallsFromInside, OfASceneThatWasMovedFromAreErrors) {
   }
 }
 
-TEST(CallsFromInside, OfLooksAtAreErrors) {
+TEST(CallsFromCallbacks, FromDependenciesAreErrors) {
   struct Curious {
     Scene* scene;
     std::vector<Object> dependencies() const { return {scene->add({})}; }

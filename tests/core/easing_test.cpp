@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
-// After it, for it needs its macros.
+// Must come after gtest, whose macros it uses.
 #include <rapidcheck/gtest.h>
 
 #include <cmath>
@@ -16,7 +16,7 @@ namespace {
 using Real = long double;
 constexpr Real pi = 3.14159265358979323846264338327950288L;
 
-/// The customary definitions, in long double: of each family what `in` is, and what `in` is inside in-out.
+/// The usual definitions in long double: the `in` function of each family, and the one within in-out.
 const std::map<std::string, std::pair<std::function<Real(Real)>, std::function<Real(Real)>>>& families() {
   const auto power = [](int n) { return [n](Real x) { return std::pow(x, Real(n)); }; };
   const auto back = [](Real s) { return [s](Real x) { return (s + 1) * x * x * x - s * x * x; }; };
@@ -52,7 +52,7 @@ const std::map<std::string, std::pair<std::function<Real(Real)>, std::function<R
   return all;
 }
 
-TEST(Easing, FollowsTheCustomaryDefinitions) {
+TEST(Easing, FollowsTheUsualDefinitions) {
   for (const auto& [name, formulas] : families()) {
     const auto& [rise, detail] = formulas;
     for (int i = 1; i < 1000; ++i) {
@@ -66,7 +66,7 @@ TEST(Easing, FollowsTheCustomaryDefinitions) {
   }
 }
 
-TEST(Easing, IsHeldExactlyAtItsEnds) {
+TEST(Easing, IsExactAtItsEnds) {
   for (const std::string_view name : Easing::names()) {
     const Easing easing = Easing::parse(name);
     for (const double x : {-1e9, -0.1, 0.0}) EXPECT_EQ(easing(x), name == "step-start" ? 1.0 : 0.0) << name;
@@ -74,7 +74,7 @@ TEST(Easing, IsHeldExactlyAtItsEnds) {
   }
 }
 
-/// The standard's curve, its parameter found by halving in long double.
+/// The curve of the standard; its parameter is found by bisection in long double.
 double bezier_by_halving(Real x1, Real y1, Real x2, Real y2, Real x) {
   const auto at = [](Real a, Real b, Real u) {
     return 3 * (1 - u) * (1 - u) * u * a + 3 * (1 - u) * u * u * b + u * u * u;
@@ -135,7 +135,7 @@ struct Wrong {
 
 class Mistakes : public testing::TestWithParam<Wrong> {};
 
-TEST_P(Mistakes, AreCalledByTheirPlaceInTheText) {
+TEST_P(Mistakes, AreReportedWithTheirPlaceInTheText) {
   try {
     Easing::parse(GetParam().text);
     FAIL() << "it was accepted";

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Objects that end while the scene plays: whatever is called afterwards, nothing refers to them any more.
+// Objects that end while the scene plays: no later call refers to them.
 
 #include <gtest/gtest.h>
 #include <hushed/hushed.hpp>
@@ -9,7 +9,7 @@ namespace {
 
 using namespace std::chrono_literals;
 
-/// A scene in which many fading objects have ended before something else was built.
+/// A scene in which many fading objects have ended before another object is added.
 struct AfterTheFireworks {
   Scene harbour;
   Object lamp;
@@ -48,7 +48,7 @@ TEST(Ending, LeavesASceneThatCanSeek) {
   EXPECT_EQ(night.harbour.world(night.lamp).rotation.coeffs(), before.rotation.coeffs());
 }
 
-TEST(Ending, LeavesOthersToBeChangedBeforeAnythingIsBuilt) {
+TEST(Ending, LeavesOtherObjectsTunableBeforeAnythingIsAdded) {
   for (const bool by_rule : {false, true}) {
     Scene harbour;
     const Object bow = harbour.add({.name = "bow", .rest = at(0, 0, 5)}), stern = harbour.add({.name = "stern"});
@@ -72,7 +72,7 @@ TEST(Ending, LeavesOthersToBeChangedBeforeAnythingIsBuilt) {
   }
 }
 
-TEST(Ending, TakesThemOutOfEveryListAtOnce) {
+TEST(Ending, RemovesObjectsFromEveryListAtOnce) {
   Scene harbour;
   std::vector<Object> boats;
   for (int i = 0; i < 4; ++i) boats.push_back(harbour.add({.rest = at(i, 0, 0)}));
@@ -96,7 +96,7 @@ TEST(Ending, TakesThemOutOfEveryListAtOnce) {
   EXPECT_EQ(harbour.world(boats[1]).position.x(), 1.0);
 }
 
-TEST(Ending, RaisesNoMoreEventsOfTheirs) {
+TEST(Ending, RaisesNoMoreEventsOfEndedObjects) {
   Scene harbour;
   const Object ferry = harbour.add({.name = "ferry"});
   harbour.give(ferry, Route{.points = {Place{0, 0, 0}, Place{1, 0, 0}}, .speed = 10.0, .ends = RouteEnds::loop});

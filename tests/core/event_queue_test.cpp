@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Events are heard once by the rules and seen once by the program, wherever time goes in between.
+// Rules process each event once and the program sees it once, wherever time goes in between.
 
 #include <gtest/gtest.h>
 #include <hushed/hushed.hpp>
@@ -20,7 +20,7 @@ Scene harbour_with_a_horn() {
 
 std::int64_t blasts(const Scene& harbour) { return harbour.report("horn").fired; }
 
-TEST(EventQueue, IsHeardOnceWhereTimeGoesForward) {
+TEST(EventQueue, IsProcessedByRulesOnceWhereTimeGoesForward) {
   Scene harbour = harbour_with_a_horn();
   harbour.raise("fog");
   harbour.seek(seconds(2));
@@ -28,7 +28,7 @@ TEST(EventQueue, IsHeardOnceWhereTimeGoesForward) {
   EXPECT_EQ(blasts(harbour), 1);
 }
 
-TEST(EventQueue, IsNotHeardBeforeItIsRaised) {
+TEST(EventQueue, IsNotProcessedBeforeItIsRaised) {
   Scene harbour = harbour_with_a_horn();
   harbour.advance(4s);
   harbour.raise("fog");
@@ -69,7 +69,7 @@ TEST(EventQueue, IsReplayedAsItWasPlayedWhereRulesRaise) {
   }
 }
 
-TEST(EventQueue, IsSeenByTheProgramOnceThoughTimeHasMovedOn) {
+TEST(EventQueue, IsDeliveredToTheProgramOnceThoughTimeHasAdvanced) {
   Scene harbour = harbour_with_a_horn();
   int seen = 0;
   harbour.on("fog", [&](const Event&) { ++seen; });

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
-// After it, for it needs its macros.
+// Must come after gtest, whose macros it uses.
 #include <rapidcheck/gtest.h>
 
 #include <cmath>
@@ -69,7 +69,7 @@ TEST(Field, DescribesItselfFromTheTable) {
   EXPECT_TRUE(fields_of<tests::Chase>().empty());
 }
 
-RC_GTEST_PROP(Field, GivesBackWhatItTook, (double any_x, double any_y, double any_z)) {
+RC_GTEST_PROP(Field, ReturnsTheValueThatWasSet, (double any_x, double any_y, double any_z)) {
   const double x = std::fmod(any_x, 1e9), y = std::fmod(any_y, 1e9), z = std::fmod(any_z, 1e9);
   RC_PRE(!Vec3(x, y, z).isZero(0.0));
   Spin spin;
@@ -90,7 +90,7 @@ RC_GTEST_PROP(Value, PrintsNumbersThatReadBackToTheSame, (double number)) {
   RC_ASSERT(std::strtod(as_text(whole).c_str(), nullptr) == whole);
 }
 
-TEST(Value, PrintsNumbersAsPeopleWriteThem) {
+TEST(Value, PrintsNumbersInTheUsualNotation) {
   EXPECT_EQ(as_text(40.0), "40");
   EXPECT_EQ(as_text(-0.0), "0");
   EXPECT_EQ(as_text(1e6), "1000000");
@@ -99,7 +99,7 @@ TEST(Value, PrintsNumbersAsPeopleWriteThem) {
   EXPECT_EQ(as_text(1e300), "1e+300");
 }
 
-TEST(Value, SuggestsTheNameThatIsNear) {
+TEST(Value, SuggestsTheMostSimilarName) {
   const std::vector<std::string_view> names{"axis", "speed", "space"};
   EXPECT_EQ(nearest_name("sped", names), "speed");
   EXPECT_EQ(nearest_name("psace", names), "space");

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// Springs that nobody looks at take the ticks of a frame in one go. Looked at, they take them one by one; nobody can
-// tell the difference.
+// Springs without readers advance all ticks of a frame at once. With readers they advance tick by tick. The poses are
+// equal.
 
 #include <gtest/gtest.h>
 
@@ -11,7 +11,7 @@ namespace {
 
 using namespace std::chrono_literals;
 
-/// Some springs of every sort, and if asked somebody who smooths what each shows, so that each is needed at every tick.
+/// Springs of every variant. With `read`, a smoothing follower reads each of them at every tick.
 Scene buoys(bool are_watched) {
   Scene harbour;
   for (int i = 0; i < 21; ++i) {
@@ -37,7 +37,7 @@ void play(Scene& harbour, int fps, int frames) {
   for (int frame = 0; frame < frames; ++frame) harbour.advance(Time{units_per_second / fps});
 }
 
-TEST(Apart, TakesItsTicksToTheSameBits) {
+TEST(Independent, AdvancesSeveralTicksToTheSameBits) {
   for (const int fps : {7, 24, 60, 120, 144}) {
     Scene alone = buoys(false), watched = buoys(true);
     for (int stretch = 0; stretch < 6; ++stretch) {
@@ -50,7 +50,7 @@ TEST(Apart, TakesItsTicksToTheSameBits) {
   }
 }
 
-TEST(Apart, IsCaughtUpWithWhereItIsCalledChangedOrLookedAtBetweenTicks) {
+TEST(Independent, CatchesUpBeforeItIsReadOrChangedBetweenTicks) {
   Scene one = buoys(false), other = buoys(true);
   for (Scene* harbour : {&one, &other}) {
     play(*harbour, 11, 9);
@@ -66,7 +66,7 @@ TEST(Apart, IsCaughtUpWithWhereItIsCalledChangedOrLookedAtBetweenTicks) {
   for (std::size_t i = 0; i < a.size(); ++i) EXPECT_EQ(a[i].position, b[i].position) << "buoy " << i;
 }
 
-TEST(Apart, ComesToRestAtTheSameTickWhateverTheFrames) {
+TEST(Independent, ComesToRestAtTheSameTickAtAnyFrameRate) {
   std::vector<std::vector<Pose>> ends;
   for (const int fps : {1, 4, 60, 240}) {
     Scene harbour;

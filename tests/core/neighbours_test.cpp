@@ -18,7 +18,7 @@ struct Points {
   double reach;
 };
 
-/// Flocks of several forms: scattered, flat, in a line, in two far places, some at one place, one flown far away.
+/// Flocks of several forms: scattered, flat, in a line, at two distant places, several at one place, one far away.
 Points some_points(std::uint64_t seed) {
   std::mt19937_64 random{seed};
   const auto real = [&](double low, double high) {
@@ -41,12 +41,12 @@ Points some_points(std::uint64_t seed) {
   return points;
 }
 
-RC_GTEST_PROP(Neighbours, AreThoseThatLookingAtAllFindsInTheOrderOfTheirNumbers, ()) {
+RC_GTEST_PROP(Neighbours, AreThoseFoundByBruteForceInTheOrderOfTheirNumbers, ()) {
   const auto seed = *rc::gen::arbitrary<std::uint64_t>();
   const Points points = some_points(seed);
   Neighbours grid;
   grid.reserve(points.all.size());
-  // Where all have been before, and who was there, is of no account.
+  // Earlier positions and members have no influence.
   auto before = some_points(seed + 1);
   before.all.resize(points.all.size());
   before.is_there.resize(points.all.size());

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Behaviours of the user's own: changed without a jump, and asked again after they have failed.
+// Own behaviours: they change without a jump, and are called again after a failure.
 
 #include <gtest/gtest.h>
 #include <hushed/hushed.hpp>
@@ -29,7 +29,7 @@ struct JumpingLift : Lift {
   static constexpr bool bridges = false;
 };
 
-TEST(OwnBehaviour, WithMemoryIsTunedWithoutAJump) {
+TEST(OwnBehaviour, WithStateIsTunedWithoutAJump) {
   Scene harbour;
   const Object flag = harbour.add({});
   const auto lift = harbour.give(flag, Lift{});
@@ -51,7 +51,7 @@ TEST(OwnBehaviour, MayChooseToJump) {
   EXPECT_EQ(harbour.world(flag).position.y(), 5.0);
 }
 
-/// Rises by 1 m/s from its memory, and fails between two moments.
+/// Rises by 1 m/s from its state, and fails between two times.
 struct Unsteady {
   double from, to;  // s
   bool throws = false;
@@ -88,8 +88,8 @@ TEST(OwnBehaviour, RecoversOnceItsPosesAreFiniteAgain) {
   }
 }
 
-TEST(OwnBehaviour, FailsForGoodAtTicksAlone) {
-  // It fails only at 1.001 s, between two ticks: a frame there shows the incoming pose, and leaves no trace.
+TEST(OwnBehaviour, FailsForGoodAtTicksOnly) {
+  // It fails only at 1.001 s, between two ticks: a frame there shows the incoming pose and has no later effect.
   for (const double rate : {24.0, 144.0, 1000.0}) {
     Scene harbour;
     const Object kite = harbour.add({});
@@ -100,7 +100,7 @@ TEST(OwnBehaviour, FailsForGoodAtTicksAlone) {
   }
 }
 
-TEST(OwnBehaviour, IsNotHeardOfByRulesWhereOnlyAFrameFails) {
+TEST(OwnBehaviour, IsNotPassedToRulesWhereOnlyAFrameFails) {
   for (const double rate : {24.0, 1000.0}) {
     Scene harbour;
     harbour.give(harbour.add({}), Unsteady{1.0005, 1.0015});
@@ -111,7 +111,7 @@ TEST(OwnBehaviour, IsNotHeardOfByRulesWhereOnlyAFrameFails) {
   }
 }
 
-TEST(OwnBehaviour, WithoutMemoryIsAskedAnewInEveryFrame) {
+TEST(OwnBehaviour, WithoutStateIsEvaluatedAnewInEveryFrame) {
   struct Blinker {
     Pose apply(const Pose& in, const Moment& now) const {
       if (now.time > 1s && now.time < 2s) throw std::runtime_error{"dark"};

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
-// After it, for it needs its macros.
+// Must come after gtest, whose macros it uses.
 #include <rapidcheck/gtest.h>
 
 #include <cmath>
@@ -56,7 +56,7 @@ TEST(Path, IsAsLongAsAMillionChordsOfTheSameCurve) {
   EXPECT_NEAR(path.length() / static_cast<double>(length), 1.0, 1e-9);
 }
 
-RC_GTEST_PROP(Path, IsSweptEvenlyAndMeetsItsPoints, (std::uint64_t seed)) {
+RC_GTEST_PROP(Path, HasConstantSpeedAndPassesItsPoints, (std::uint64_t seed)) {
   const int count = 3 + static_cast<int>(seed % 12);
   const bool closed = seed % 2 != 0;
   const auto points = random_points(seed, count);
@@ -73,7 +73,7 @@ RC_GTEST_PROP(Path, IsSweptEvenlyAndMeetsItsPoints, (std::uint64_t seed)) {
       const double step = 1e-4;
       const Vec3 left = path.at(s - step).position, right = path.at(s + step).position, middle = path.at(s).position;
       if (!closed && (s < step || s > path.length() - step)) continue;
-      // Chords are shorter than their arcs by the bend between them, of which the middle point tells.
+      // Chords are shorter than their arcs by the curvature between them, which the middle point shows.
       const double bend = ((left + right) / 2 - middle).norm() / step;
       const double speed = ((right - left) / (2 * step)).norm();
       RC_ASSERT(std::abs(speed - 1.0) <= 1e-6 + bend * bend);
@@ -82,7 +82,7 @@ RC_GTEST_PROP(Path, IsSweptEvenlyAndMeetsItsPoints, (std::uint64_t seed)) {
   }
 }
 
-TEST(Path, SeesACornerFromBothSides) {
+TEST(Path, HasTwoDirectionsAtACorner) {
   const std::vector<Vec3> points{{0, 0, 0}, {4, 0, 0}, {4, 0, 0}, {4, 0, 3}};
   const Path open{points}, closed{points, PathShape::straight, true};
   EXPECT_EQ(open.length(), 7.0);
@@ -98,7 +98,7 @@ TEST(Path, SeesACornerFromBothSides) {
   EXPECT_LE((closed.at(-2.5).position - closed.at(9.5).position).norm(), 1e-14);
 }
 
-TEST(Path, EndsWellWhereItHasNoLengthOrTurnsRound) {
+TEST(Path, IsDefinedWithoutLengthAndAtReversals) {
   EXPECT_EQ(Path{}.at(3).position, Vec3(0, 0, 0));
   const std::vector<Vec3> one{{1, 2, 3}, {1, 2, 3}};
   EXPECT_EQ(Path(one, PathShape::smooth, true).length(), 0.0);

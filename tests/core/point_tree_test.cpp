@@ -9,22 +9,22 @@
 namespace hushed::detail {
 namespace {
 
-/// By comparing with each in turn.
+/// The nearest point, by comparison with each.
 std::uint32_t nearest_by_hand(const std::vector<VecOf<double>>& points, const VecOf<double>& from,
                               const std::vector<bool>& is_meant) {
-  std::uint32_t best = PointTree::nobody;
+  std::uint32_t best = PointTree::none;
   double least = 0.0;
   for (std::uint32_t i = 0; i < points.size(); ++i) {
     const double squared = squared_length(points[i] - from);
-    if (!is_meant[i] || (best != PointTree::nobody && squared >= least)) continue;
+    if (!is_meant[i] || (best != PointTree::none && squared >= least)) continue;
     least = squared;
     best = i;
   }
   return best;
 }
 
-RC_GTEST_PROP(PointTree, FindsWhatComparingWithEachFinds, ()) {
-  // In few places, so that many are equally near, or anywhere.
+RC_GTEST_PROP(PointTree, FindsTheResultOfComparingWithEach, ()) {
+  // At few positions, so that many are equally near, or anywhere.
   const int places = *rc::gen::element(3, 1'000'000);
   const double unit = places == 3 ? 0.1 : 997.3;
   const auto number = rc::gen::map(rc::gen::inRange(-places, places + 1), [unit](int n) { return n * unit; });

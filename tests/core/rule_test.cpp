@@ -25,7 +25,7 @@ std::vector<std::int64_t> ticks_of(Scene& harbour, std::string_view event, Time 
 }
 using Ticks = std::vector<std::int64_t>;
 
-/// A bridge that swings open on the horn while the pilot boat is near its post, which is not where it turns.
+/// A bridge that opens on the horn while the pilot boat is near its post, which is not its axis.
 struct SwingBridge {
   Scene harbour;
   Object bridge, boat, ferry;
@@ -73,7 +73,7 @@ TEST(Rule, OpensTheBridgeOnTheHornOfTheRightBoatAtTheRightPlace) {
   EXPECT_EQ(harbour.world(made.bridge).position, Vec3(10, 0, 0));
 }
 
-TEST(Rule, HearsAKeyThatIsPressedAndReleasedBetweenTwoTicks) {
+TEST(Rule, SeesAKeyThatIsPressedAndReleasedBetweenTwoTicks) {
   Scene harbour;
   harbour.when(pressed("H")).called("pressed").then(raise("goes-down"));
   harbour.when(released("H")).called("released").then(raise("goes-up"));
@@ -130,7 +130,7 @@ TEST(Rule, HoldsForAllAnyAndNone) {
   EXPECT_TRUE(fires());
 }
 
-TEST(Rule, JudgesWhatIsNearFarOrInside) {
+TEST(Rule, EvaluatesDistancesAndAreas) {
   Scene harbour;
   const Object tug = harbour.add({.name = "tug", .tags = {"boat"}});
   harbour.add({.name = "buoy", .rest = at(10, 0, 0), .tags = {"boat"}});
@@ -153,7 +153,7 @@ TEST(Rule, JudgesWhatIsNearFarOrInside) {
           {"far", 1}, {"in-box", 501}, {"comes", 602}, {"two", 701}, {"near", 801}, {"in-ball", 901}, {"far", 1202}}));
 }
 
-TEST(Rule, IsNotSetOffByWhatCameOfItself) {
+TEST(Rule, IsNotTriggeredByItsOwnEvents) {
   Scene harbour;
   harbour.when(after(100ms)).called("begin").then(raise("ping"));
   harbour.when(happened("ping")).called("a").then(raise("pong"));
@@ -197,7 +197,7 @@ TEST(Rule, GivesAFollowerItsNextLeader) {
   EXPECT_EQ(harbour.values(follow).target.name, "skiff");
 }
 
-TEST(Rule, DoesAllThatACallCan) {
+TEST(Rule, ExecutesEveryAction) {
   Scene harbour;
   const Object flag = harbour.add({.name = "flag", .poses = {{"up", Vec3{0, 5, 0}}}});
   const Object lamp = harbour.add({.name = "lamp"}), hook = harbour.add({.name = "hook"});
@@ -222,7 +222,7 @@ TEST(Rule, DoesAllThatACallCan) {
   EXPECT_THROW(harbour.place(flag, "down"), BadValue);
 }
 
-TEST(Rule, TellsCallbacksWhichMayChangeTheScene) {
+TEST(Rule, CallsCallbacksThatMayChangeTheScene) {
   Scene harbour;
   harbour.add({.name = "buoy"});
   harbour.when(after(100ms)).then(raise("now"));
@@ -247,7 +247,7 @@ TEST(Rule, TellsCallbacksWhichMayChangeTheScene) {
   EXPECT_EQ(harbour.describe(events[0]), "what listens to \"later\": the lantern is out");
 }
 
-TEST(Rule, IsJudgedFromTheFirstTickOnAndActsInTheOrderOfNames) {
+TEST(Rule, IsEvaluatedFromTheFirstTickAndActsInTheOrderOfNames) {
   Scene harbour;
   const auto spin = harbour.give(harbour.add({.name = "lamp"}), Spin{});
   for (const char* name : {"b", "c", "a"})
@@ -264,7 +264,7 @@ TEST(Rule, IsJudgedFromTheFirstTickOnAndActsInTheOrderOfNames) {
   EXPECT_EQ(harbour.values(spin).speed.in_degrees(), 'c');  // the last one has the last word
 }
 
-TEST(Rule, KnowsWhatIsRunning) {
+TEST(Rule, KnowsRunningBehaviours) {
   Scene harbour;
   const Object bridge = harbour.add({.name = "bridge"});
   const auto lift =
@@ -278,7 +278,7 @@ TEST(Rule, KnowsWhatIsRunning) {
   EXPECT_EQ(ticks_of(harbour, "stands", 1s).size(), 1U);
 }
 
-TEST(Rule, LeavesWhatHasEndedAloneAndTellsOfWhatFails) {
+TEST(Rule, IgnoresEndedObjectsAndReportsFailures) {
   Scene harbour;
   const Object ferry = harbour.add({.name = "ferry"}), tug = harbour.add({.name = "tug"}),
                skiff = harbour.add({.name = "skiff"});
@@ -301,7 +301,7 @@ TEST(Rule, LeavesWhatHasEndedAloneAndTellsOfWhatFails) {
   EXPECT_EQ(harbour.values(follow).target.name, "ferry");
 }
 
-TEST(Rule, GoesOnFromASnapshotThatWasTakenBetweenJudgingAndActing) {
+TEST(Rule, ContinuesFromASnapshotBetweenEvaluationAndAction) {
   Scene harbour;
   const Object lamp = harbour.add({.name = "lamp"});
   harbour.give(lamp, Spin{});
@@ -321,7 +321,7 @@ TEST(Rule, GoesOnFromASnapshotThatWasTakenBetweenJudgingAndActing) {
   EXPECT_THROW(harbour.report("nobody"), BadValue);
 }
 
-TEST(Rule, ForgetsWhatItSetOnceThatHasEndedAndItsPlaceIsAnothers) {
+TEST(Rule, ForgetsTheValueItSetOnceItsObjectHasEndedAndItsIndexIsUsedAgain) {
   Scene harbour;
   const Object lamp = harbour.add({.name = "lamp"});
   harbour.give(lamp, Spin{});
@@ -339,7 +339,7 @@ TEST(Rule, ForgetsWhatItSetOnceThatHasEndedAndItsPlaceIsAnothers) {
   EXPECT_EQ(harbour.values(spin).speed.in_degrees(), 50);
 }
 
-TEST(Rule, IsRepeatedBySeekingWithTheValuesOfItsTime) {
+TEST(Rule, IsRepeatedBySeekWithTheValuesOfItsTime) {
   Scene harbour;
   const auto spin = harbour.give(harbour.add({.name = "lamp"}), Spin{.speed = degrees(40)});
   harbour.when(after(2s)).then(set("lamp.spin.speed", Value{90.0}));
@@ -354,7 +354,7 @@ TEST(Rule, IsRepeatedBySeekingWithTheValuesOfItsTime) {
   EXPECT_EQ(yaw(), there);
 }
 
-TEST(Input, MindsNoKeyThatRepeatsItselfAndKeepsAxesWhereTheyAre) {
+TEST(Input, IgnoresRepeatedKeysAndKeepsAxes) {
   Scene harbour;
   harbour.when(pressed("H")).called("down").then(raise("down"));
   harbour.when(released("H")).called("up").then(raise("up"));
@@ -421,7 +421,7 @@ TEST(Rule, KnowsNoSpeedAtTheTickAtWhichItIsAdded) {
   for (const char* const rule : {"drifts", "slow", "jerk"}) EXPECT_EQ(harbour.report(rule).fired, 0) << rule;
 }
 
-TEST(Rule, KeepsItsOwnMemoryWhereOthersAreAdded) {
+TEST(Rule, KeepsItsStateWhereRulesAreAdded) {
   Scene harbour = still_harbour();
   harbour.when(above("buoy.speed", 5)).called("m-drifts").then(raise("drifts"));
   harbour.advance(10s);
@@ -431,7 +431,7 @@ TEST(Rule, KeepsItsOwnMemoryWhereOthersAreAdded) {
   for (const char* const rule : {"m-drifts", "a-first", "z-last"}) EXPECT_EQ(harbour.report(rule).fired, 0) << rule;
 }
 
-TEST(Rule, KeepsItsMemoryThroughAReload) {
+TEST(Rule, KeepsItsStateThroughAReload) {
   const auto add_rule = [](Scene& harbour, const char* watched) {
     harbour.when(above(watched, 5)).called("drifts").then(raise("drifts"));
   };
@@ -449,7 +449,7 @@ TEST(Rule, KeepsItsMemoryThroughAReload) {
   }
 }
 
-TEST(Rule, HearsThroughAReloadWhatWasRaisedBefore) {
+TEST(Rule, ProcessesEventsFromBeforeAReload) {
   Scene harbour = still_harbour();
   harbour.when(happened("fog")).called("horn").then(raise("blast"));
   harbour.advance(1s);

@@ -32,7 +32,7 @@ TEST(Scene, InheritsOnlyWhatAChildAsksFor) {
   EXPECT_EQ(child({false, false, true}).scale, Vec3(2, 2, 2));
 }
 
-TEST(Scene, NoticesStaleHandles) {
+TEST(Scene, DetectsStaleHandles) {
   Scene harbour, other;
   const Object boat = harbour.add({.name = "boat"}), lantern = harbour.add({.name = "lantern", .parent = boat});
   const auto spin = harbour.give(lantern, Spin{});
@@ -49,7 +49,7 @@ TEST(Scene, NoticesStaleHandles) {
   EXPECT_EQ(harbour.size(), 1U);
 }
 
-TEST(Scene, RefusesNamesAndPosesThatCannotBe) {
+TEST(Scene, RefusesInvalidNamesAndPoses) {
   Scene harbour;
   harbour.add({.name = "boat"});
   EXPECT_THROW(harbour.add({.name = "boat"}), BadValue);
@@ -71,7 +71,7 @@ TEST(Scene, EvaluatesALeaderBeforeItsFollowersHoweverTheyAreDeclared) {
   EXPECT_EQ(harbour.world(last).position, Vec3(2, 2, 0));
 }
 
-TEST(Scene, NamesTheMembersOfACircle) {
+TEST(Scene, NamesTheMembersOfACycle) {
   Scene harbour;
   const Object ferry = harbour.add({.name = "ferry"}), tug = harbour.add({.name = "tug"});
   const Object pilot = harbour.add({.name = "pilot", .parent = tug});
@@ -98,7 +98,7 @@ TEST(Scene, ReadsTheLastTickForTheWholeStepFromIt) {
   }
 }
 
-TEST(Scene, AdvancesMemoryAtTicksAloneAndShowsEveryMoment) {
+TEST(Scene, AdvancesStateAtTicksOnlyAndEvaluatesEveryMoment) {
   Scene harbour{4.0};
   const Object ferry = harbour.add({.rest = at(8, 0, 0)}), tug = harbour.add({});
   harbour.give(tug, Chase{ferry, 0.25});  // one tick is one half-life
@@ -110,7 +110,7 @@ TEST(Scene, AdvancesMemoryAtTicksAloneAndShowsEveryMoment) {
   EXPECT_NEAR(harbour.world(tug).position.x(), 6.0, 1e-15);
 }
 
-TEST(Scene, MixesAFadedAndWeightedBehaviourIn) {
+TEST(Scene, BlendsAFadedAndWeightedBehaviour) {
   Scene harbour;
   const Object half = harbour.add({}), fading = harbour.add({}), late = harbour.add({});
   harbour.give(half, east, {.weight = 0.5});
@@ -143,7 +143,7 @@ TEST(Scene, FadesOutAndInAgainFromWhereItIs) {
   EXPECT_FALSE(harbour.running(lift));
 }
 
-TEST(Scene, HoldsThePlaceOfAFollowerWhoseLeaderIsLostAndSaysSo) {
+TEST(Scene, HoldsThePoseOfAFollowerWhoseLeaderIsLostAndReportsIt) {
   for (const bool ends : {false, true}) {
     Scene harbour;
     const Object ferry = harbour.add({.name = "ferry"}), tug = harbour.add({.name = "tug"});
@@ -156,7 +156,7 @@ TEST(Scene, HoldsThePlaceOfAFollowerWhoseLeaderIsLostAndSaysSo) {
     EXPECT_EQ(harbour.events()[0].subject, tug);
     EXPECT_EQ(harbour.describe(harbour.events()[0]), "tug.above has lost ferry");
     harbour.advance(3s);
-    EXPECT_EQ(harbour.events().size(), 1U);  // still told to whoever looks once a frame
+    EXPECT_EQ(harbour.events().size(), 1U);  // still delivered to a program that reads events once a frame
     EXPECT_EQ(harbour.world(tug).position, Vec3(2, 2, 0));
     harbour.advance(1s);
     EXPECT_TRUE(harbour.events().empty());
@@ -189,7 +189,7 @@ struct Nosy {
   Pose apply(const Pose&, const Moment& now) const { return now.world(other); }
 };
 
-TEST(Scene, StopsABehaviourOfOnesOwnThatThrows) {
+TEST(Scene, StopsAnOwnBehaviourThatThrows) {
   Scene harbour;
   const Object lamp = harbour.add({.name = "lamp"}), buoy = harbour.add({.name = "buoy"}),
                gull = harbour.add({.name = "gull"});
@@ -259,7 +259,7 @@ TEST(Scene, WritesMatricesColumnByColumn) {
   EXPECT_THROW(harbour.write_matrices(std::span{m}.first(15)), BadValue);
 }
 
-TEST(Scene, KeepsAHandleOnEveryPoseItShows) {
+TEST(Scene, ReturnsAHandleForEveryPose) {
   Scene harbour;
   for (int i = 0; i < 5000; ++i) {
     const Object boat = harbour.add({.rest = at(i, 0, 0)});
@@ -295,7 +295,7 @@ TEST(Scene, SeeksToTheSamePosesForwardAndBack) {
   EXPECT_THROW(harbour.seek(1s), BadValue);
 }
 
-TEST(Scene, RepeatsWhatWasCalledOnTheWayToASoughtTime) {
+TEST(Scene, RepeatsCommandsUpToTheSoughtTime) {
   Scene harbour;
   const Object lamp = harbour.add({});
   const auto turning = harbour.give(lamp, Spin{.speed = degrees(10)});
@@ -333,7 +333,7 @@ TEST(Scene, AddsUpFrameTimesOfAnyUnitWithoutDrift) {
   EXPECT_NEAR(in_seconds(floats.time()), exact, 2.0 / units_per_second);
 }
 
-TEST(Scene, CarriesWhatWasRoundedThroughASnapshot) {
+TEST(Scene, KeepsTheRoundingErrorThroughASnapshot) {
   Scene harbour;
   harbour.advance(1ns);
   const Snapshot here = harbour.snapshot();
@@ -344,7 +344,7 @@ TEST(Scene, CarriesWhatWasRoundedThroughASnapshot) {
   }
 }
 
-TEST(Scene, TakesTunedCommonValuesForTheObjectsOwn) {
+TEST(Scene, TreatsTunedCommonValuesAsTheObjectsOwn) {
   Scene harbour;
   const Object boat = harbour.add({.name = "boat"});
   harbour.add_to_preset("bobbing", Sway{.amplitude = {0, 1, 0}});
@@ -372,7 +372,7 @@ TEST(Scene, UsesAPresetWholeOrNotAtAll) {
   EXPECT_EQ(harbour.behaviours(quay).size(), 1U);
 }
 
-TEST(Scene, RefusesEnumeratorsThatAreNone) {
+TEST(Scene, RefusesInvalidEnumerators) {
   Scene harbour;
   const Object boat = harbour.add({.name = "boat"}), buoy = harbour.add({});
   EXPECT_THROW(harbour.give(boat, Spin{.space = static_cast<Space>(77)}), BadValue);

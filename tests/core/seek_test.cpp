@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// `seek` repeats what the program called, and lets rules act again by themselves.
+// `seek` repeats the commands of the program; rules act again by themselves.
 
 #include <gtest/gtest.h>
 #include <hushed/hushed.hpp>
@@ -11,7 +11,7 @@ namespace {
 
 using namespace std::chrono_literals;
 
-TEST(Seek, TakesBackAnOptionalValueThatARuleHasSet) {
+TEST(Seek, RestoresAnOptionalValueThatARuleHasSet) {
   Scene harbour;
   const Object ferry = harbour.add({.name = "ferry"}), tug = harbour.add({.name = "tug"});
   harbour.give(ferry, Travel{.velocity = {1, 0, 0}});
@@ -39,7 +39,7 @@ struct LampAndFerry {
   }
 };
 
-TEST(Seek, RepeatsACallWhereARuleActsEarlierThanItDid) {
+TEST(Seek, RepeatsACommandWhereARuleActsEarlierThanBefore) {
   LampAndFerry night{1.0};
   night.harbour.advance(3s);
   night.harbour.hide(night.buoy);
@@ -61,7 +61,7 @@ TEST(Seek, DoesNotRepeatWhatARuleNoLongerDoes) {
   EXPECT_TRUE(night.harbour.running(night.turning));
 }
 
-TEST(Seek, RepeatsThatTheProgramSwitchedSomethingOff) {
+TEST(Seek, RepeatsAChangeOfEnabled) {
   LampAndFerry night{1.0};
   night.harbour.advance(3s);
   night.harbour.set("lamp.spin.enabled", Value{false});
@@ -72,7 +72,7 @@ TEST(Seek, RepeatsThatTheProgramSwitchedSomethingOff) {
   EXPECT_TRUE(night.harbour.running(night.turning));  // what was called after 2 s is forgotten
 }
 
-TEST(Seek, RepeatsSeveralCallsOfOneMomentAsTheyWereMade) {
+TEST(Seek, RepeatsSeveralCommandsOfOneMomentInTheirOrder) {
   const auto build = [](Scene& harbour) {
     const Object ferry =
         harbour.add({.name = "ferry", .poses = {PoseParts{.name = "quay", .position = Vec3{10, 0, 0}}}});
@@ -91,7 +91,7 @@ TEST(Seek, RepeatsSeveralCallsOfOneMomentAsTheyWereMade) {
   EXPECT_EQ(harbour.world(*harbour.find("tug")).position, played);
 }
 
-TEST(Seek, GoesAlongThePlayOfTheSnapshotThatWasRestored) {
+TEST(Seek, FollowsThePlayOfTheRestoredSnapshot) {
   Scene harbour;
   const Object buoy = harbour.add({.name = "buoy"});
   harbour.give(buoy, Spin{});
@@ -110,7 +110,7 @@ TEST(Seek, GoesAlongThePlayOfTheSnapshotThatWasRestored) {
   EXPECT_FALSE(harbour.hidden(buoy));
 }
 
-TEST(Seek, ForgetsInputOfAFutureThatDoesNotCome) {
+TEST(Seek, DropsInputAfterTheSoughtTime) {
   Scene harbour;
   const Object pilot = harbour.add({.name = "pilot"});
   harbour.give(pilot, Drive{.speed = 1.0});
@@ -124,8 +124,8 @@ TEST(Seek, ForgetsInputOfAFutureThatDoesNotCome) {
   EXPECT_EQ(harbour.world(pilot).position.z(), 0.0);
 }
 
-TEST(Seek, KeepsNoMoreOfThePastThanItsLatestPart) {
-  // A stick at 60 Hz, for more than ten minutes: the moments before the last few minutes cannot be sought.
+TEST(Seek, KeepsTheLatestPartOfThePastOnly) {
+  // Input at 60 Hz for more than ten minutes: `seek` cannot go back before the last few minutes.
   Scene harbour{10};
   const Object pilot = harbour.add({.name = "pilot"});
   harbour.give(pilot, Drive{.speed = 1.0});

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Starting, stopping, fading and changing, against what the words promise.
+// Starting, stopping, fading and changing, compared with the documentation.
 
 #include <hushed/hushed.hpp>
 
@@ -66,7 +66,7 @@ TEST(Starting, KeepsItsFadeWhereItIsStartedOrStoppedTwice) {
   EXPECT_EQ(once.world(once.objects()[0]).position, twice.world(twice.objects()[0]).position);
 }
 
-TEST(Starting, TakesADelayThatIsTunedFromTheMomentItBegan) {
+TEST(Starting, CountsATunedDelayFromItsBeginning) {
   for (const bool is_tuned : {false, true}) {
     Scene harbour;
     const Object hook = harbour.add({.rest = at(1, 0, 0)});
@@ -80,7 +80,7 @@ TEST(Starting, TakesADelayThatIsTunedFromTheMomentItBegan) {
   }
 }
 
-TEST(Starting, ForgetsAStartThatIsStoppedBeforeItsDelayIsOver) {
+TEST(Starting, CancelsAStartThatIsStoppedDuringItsDelay) {
   Scene harbour;
   const Object boat = harbour.add({});
   const auto sailing = harbour.give(boat, east, {.delay = 1s});
@@ -115,7 +115,7 @@ TEST(Starting, StartsAtOnceWhereItsDelayIsCutShort) {
   }
 }
 
-TEST(Starting, BeginsAtTheFirstTickWhereThereIsMemory) {
+TEST(Starting, BeginsAtTheFirstTickForBehavioursWithState) {
   Scene harbour{10.0};
   const Object mark = harbour.add({.rest = at(8, 0, 0)}), tug = harbour.add({});
   harbour.give(tug, Chase{mark, 0.1}, {.delay = 250ms});  // between the ticks at 0.2 and 0.3 s
@@ -168,7 +168,7 @@ TEST(Starting, BridgesARotationTheShortestWay) {
   EXPECT_NEAR(pitch_yaw_roll(quay.world(crane).rotation).yaw.in_degrees(), 12.5 - 30.0, 1e-12);
 }
 
-TEST(Starting, HaltsWhatHasMemoryWhereItIs) {
+TEST(Starting, HoldsABehaviourWithStateWhereItIs) {
   Scene harbour;
   const Object ferry = harbour.add({}), tug = harbour.add({.rest = at(-5, 0, 0)});
   harbour.give(ferry, east);
@@ -233,7 +233,7 @@ TEST(Changing, StartsAndStopsByItsEnabledValue) {
   EXPECT_EQ(harbour.world(boat).position.x(), 2.0);
 }
 
-TEST(Changing, LooksAtAnotherWithoutAJumpAndRefusesACircle) {
+TEST(Changing, ReadsAnotherTargetWithoutAJumpAndRefusesACycle) {
   Scene harbour;
   const Object ferry = harbour.add({.name = "ferry"}), cutter = harbour.add({.name = "cutter", .rest = at(0, 0, 9)});
   const Object tug = harbour.add({.name = "tug"}), lookout = harbour.add({.name = "lookout", .parent = tug});
@@ -248,7 +248,7 @@ TEST(Changing, LooksAtAnotherWithoutAJumpAndRefusesACircle) {
   EXPECT_EQ(harbour.world(tug).position, Vec3(0, 2, 9));
 }
 
-TEST(Changing, KeepsHandlesGoodWhenMoreIsBuilt) {
+TEST(Changing, KeepsHandlesValidWhenObjectsAreAdded) {
   Scene harbour;
   std::vector<Object> boats;
   std::vector<Behaviour<Travel>> sailing;

@@ -35,7 +35,7 @@ TEST(Angle, KeepsDegreesAsTheyWereGiven) {
   EXPECT_EQ(wrapped(degrees(370)).in_degrees(), 10.0);
 }
 
-/// A rotation matrix about one axis, from the library's own sine and cosine in long double.
+/// A rotation matrix about one axis, from the sine and cosine of the standard library in long double.
 Eigen::Matrix3d about(int axis, double angle) {
   const double c = std::cos(angle * std::acos(-1.0) / 180.0), s = std::sin(angle * std::acos(-1.0) / 180.0);
   Eigen::Matrix3d m = Eigen::Matrix3d::Identity();
@@ -70,7 +70,7 @@ TEST(Pose, ReadsNoRollWhereItLooksStraightUpOrDown) {
   }
 }
 
-TEST(Pose, GoesIntoAFrameAndOutAgain) {
+TEST(Pose, ConvertsToAFrameAndBack) {
   const Pose frame{{3, -2, 5}, rotation(degrees(20), degrees(130), degrees(-40)), {2, 0.5, 3}};
   const Pose local{{1, 2, 3}, rotation(degrees(-70), degrees(10), degrees(5)), {1, 1, 4}};
   const Pose world = compose(frame, local);

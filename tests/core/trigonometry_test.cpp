@@ -9,7 +9,7 @@
 namespace hushed::detail {
 namespace {
 
-/// How many units in the last place of the nearest double `got` is from the truth, which is given in 64 bits.
+/// The error of `got` in units in the last place of the nearest double. The truth has a mantissa of 64 bits.
 double ulps(double got, long double truth) {
   const double nearest = static_cast<double>(truth);
   const double unit = std::nextafter(std::abs(nearest), INFINITY) - std::abs(nearest);
@@ -49,7 +49,7 @@ TEST(Trigonometry, IsWithinOneUlpBesideEveryMultipleOfAQuarterTurn) {
   EXPECT_LE(worst, 1.0);
 }
 
-TEST(Trigonometry, StaysASineAndACosineForAnyAngle) {
+TEST(Trigonometry, HasAUnitSumOfSquaresForAnyAngle) {
   for (const double x : {1e7, 3e12, 1e16, 1e300, -1e9}) {
     const auto [sine, cosine] = sine_cosine(x);
     EXPECT_NEAR(sine * sine + cosine * cosine, 1.0, 1e-15);
@@ -67,7 +67,7 @@ TEST(Trigonometry, IsExactAtQuarterTurnsGivenInDegrees) {
   }
 }
 
-TEST(Trigonometry, FindsTheAngleOfAPoint) {
+TEST(Trigonometry, ComputesTheAngleOfAPoint) {
   std::mt19937_64 random{8};
   std::uniform_real_distribution<double> exponent{-12.0, 0.0};
   for (int i = 0; i < 200'000; ++i) {

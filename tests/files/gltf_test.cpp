@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: MIT
-// What recordings in glTF are made of: bodies, and keys thinned as they come.
+// The parts of glTF recordings: meshes, and the reduction of keys.
 
 #include <cmath>
 #include <map>
 #include <set>
 
 #include <gtest/gtest.h>
-// After it, for it needs its macros.
+// Must come after gtest, whose macros it uses.
 #include <rapidcheck/gtest.h>
 
 #include <hushed/pose.hpp>
@@ -69,7 +69,7 @@ TEST(Mesh, IsClosed) {
       const Vec3 point = point_of(mesh.positions, mesh.indices[corner]);
       return std::array{std::lround(point.x() * 1e5), std::lround(point.y() * 1e5), std::lround(point.z() * 1e5)};
     };
-    // Each edge is run along once each way.
+    // Each edge occurs once in each direction.
     std::map<std::pair<std::array<long, 3>, std::array<long, 3>>, int> edges;
     for (std::size_t i = 0; i < mesh.indices.size(); i += 3)
       for (std::size_t k = 0; k < 3; ++k) {
@@ -107,7 +107,7 @@ std::vector<Key> thinned(const std::vector<Sample>& samples, int parts) {
   return keys;
 }
 
-/// What a reader finds, by Eigen.
+/// The values that a reader finds, by Eigen.
 Eigen::Vector4d read_at(const std::vector<Key>& keys, float time, int parts) {
   std::size_t after = 0;
   while (after < keys.size() && keys[after].time <= time) ++after;
@@ -144,7 +144,7 @@ std::vector<Sample> wandering(std::uint64_t seed, int parts) {
   return samples;
 }
 
-RC_GTEST_PROP(Keys, ThinnedShowTheSameAtEveryFrame, (std::uint64_t seed)) {
+RC_GTEST_PROP(Keys, ReducedGiveEqualPosesAtEveryFrame, (std::uint64_t seed)) {
   for (const int parts : {3, 4}) {
     const auto samples = wandering(seed, parts);
     const auto keys = thinned(samples, parts);
@@ -161,7 +161,7 @@ RC_GTEST_PROP(Keys, ThinnedShowTheSameAtEveryFrame, (std::uint64_t seed)) {
   }
 }
 
-TEST(Keys, AreFewWhereThereIsLittleToSay) {
+TEST(Keys, AreFewForSimpleMotion) {
   std::vector<Sample> rest, straight;
   for (int frame = 0; frame < 1000; ++frame) {
     const auto time = static_cast<float>(frame) / 64.0F;  // exact
@@ -174,7 +174,7 @@ TEST(Keys, AreFewWhereThereIsLittleToSay) {
   EXPECT_EQ(thinned({rest[0]}, 3).size(), 1U);
 }
 
-TEST(Keys, TurnTheShortWayThoughTheSignOfAQuaternionChanges) {
+TEST(Keys, RotateTheShortestWayWhereTheSignOfAQuaternionChanges) {
   std::vector<Sample> samples;
   for (int frame = 0; frame < 200; ++frame) {
     const Quat turn = rotation(axis::up, degrees(7.3 * frame));  // w goes below 0

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// What is kept in a scene file, against texts edited by hand.
+// Writing tuned values into scene files, compared with texts edited by hand.
 
 #include <algorithm>
 #include <filesystem>
@@ -17,7 +17,7 @@
 namespace hushed::tests {
 namespace {
 
-/// A folder with the files of one scene, gone with the test.
+/// A folder with the files of a scene. It is removed with the test.
 class Folder {
  public:
   Folder() { std::filesystem::create_directories(path_); }
@@ -183,8 +183,8 @@ std::size_t lines_that_differ(const std::string& one, const std::string& other) 
   return apart.size();
 }
 
-// Each number of the harbour made another one, and kept by itself: read back, that value is the new one and all others
-// are as they were.
+// Each number of the harbour is changed and written by itself. Read back, this value is the new one and all others are
+// unchanged.
 TEST(Keep, ChangesOneValueOfTheHarbourAndNoOther) {
   Folder folder;
   for (const char* name : {"harbour.toml", "kit.toml", "harbour-keys.csv"})
@@ -222,7 +222,7 @@ TEST(Keep, ChangesOneValueOfTheHarbourAndNoOther) {
   EXPECT_GT(kept, 40U);
 }
 
-TEST(Keep, SaysBeforehandWhichLinesChange) {
+TEST(Keep, PredictsWhichLinesChange) {
   Folder folder;
   folder.write("kit.toml", kit);
   const auto file = folder.write("harbour.toml", scene);
@@ -249,7 +249,7 @@ TEST(Keep, SaysBeforehandWhichLinesChange) {
   EXPECT_EQ(as_text(*kept.get("gig.swell.weight")), "0.5");
 }
 
-TEST(Keep, RefusesWhatHasNoPlace) {
+TEST(Keep, RefusesValuesWithoutAPlaceInTheFile) {
   Folder folder;
   const auto file = folder.write("harbour.toml",
                                  "hushed = 1\n"

@@ -39,7 +39,7 @@ void write_harbour(const std::string& file) {
   writer.finish();
 }
 
-/// A second reader: the floats of an accessor, by a library that has nothing to do with us.
+/// A second reader: the floats of an accessor, by an independent library.
 std::vector<double> floats(const tinygltf::Model& model, int accessor_index) {
   const auto& accessor = model.accessors[static_cast<std::size_t>(accessor_index)];
   const auto& view = model.bufferViews[static_cast<std::size_t>(accessor.bufferView)];
@@ -52,7 +52,7 @@ std::vector<double> floats(const tinygltf::Model& model, int accessor_index) {
   return {values.begin(), values.end()};
 }
 
-/// The matrices of all nodes at a time, as the format's specification says.
+/// The matrices of all nodes at a time, by the specification of the format.
 class Model {
  public:
   explicit Model(const std::string& file) {
@@ -129,7 +129,7 @@ class Model {
   std::map<std::pair<int, std::string>, Track> tracks_;
 };
 
-TEST(Recording, KnowsWhatWasHiddenOrHadEnded) {
+TEST(Recording, KnowsHiddenAndEndedObjects) {
   Scene harbour;
   const Object ferry = harbour.add({.name = "ferry"}), paper = harbour.add({.name = "paper", .parent = ferry});
   harbour.give(ferry, Travel{.velocity = {1, 0, 0}});
@@ -187,7 +187,7 @@ TEST(Recording, ShowsEveryReaderOfGltfTheSamePoses) {
   }
 }
 
-TEST(Recording, KeepsScalesThatATreeOfMatricesWouldShear) {
+TEST(Recording, KeepsScalesThatNestedMatricesWouldShear) {
   Scene harbour;
   const Object barge =
       harbour.add({.name = "barge", .rest = {{3, 0, 1}, rotation(axis::up, degrees(30)), {3, 1, 0.5}}});
@@ -206,7 +206,7 @@ TEST(Recording, KeepsScalesThatATreeOfMatricesWouldShear) {
   EXPECT_LT((shape.linear() - pose.rotation.toRotationMatrix() * pose.scale.asDiagonal()).norm(), 2e-6);
 }
 
-TEST(Recording, LeavesOutKeysThatSayNothing) {
+TEST(Recording, LeavesOutRedundantKeys) {
   write_harbour(path_of("thin.glb"));
   const Model model{path_of("thin.glb")};
   const auto names = model.names();
@@ -217,7 +217,7 @@ TEST(Recording, LeavesOutKeysThatSayNothing) {
   EXPECT_GT(model.keys(names.at("buoy"), "translation"), 100U);     // swings
 }
 
-TEST(Recording, StandsUnderItsNameOnlyWhenItIsComplete) {
+TEST(Recording, GetsItsNameOnlyWhenItIsComplete) {
   const std::string file = path_of("kept.csv");
   std::ofstream{file} << "what was there";
   {
@@ -232,7 +232,7 @@ TEST(Recording, StandsUnderItsNameOnlyWhenItIsComplete) {
     EXPECT_FALSE(entry.path().string().starts_with(file + '.')) << entry.path();
 }
 
-TEST(Recording, RefusesAFileThatWasCutShort) {
+TEST(Recording, RefusesATruncatedFile) {
   write_harbour(path_of("whole.glb"));
   std::ostringstream whole;
   whole << std::ifstream{path_of("whole.glb"), std::ios::binary}.rdbuf();
@@ -242,7 +242,7 @@ TEST(Recording, RefusesAFileThatWasCutShort) {
   }
 }
 
-TEST(Recording, ReadsNodesThatAreFarBelowEachOther) {
+TEST(Recording, ReadsDeeplyNestedNodes) {
   constexpr int depth = 100'000;
   std::ofstream file{path_of("deep.gltf"), std::ios::binary};
   file << R"({"asset":{"extras":{"frames":1,"frames_per_second":1}},"nodes":[)";
@@ -252,7 +252,7 @@ TEST(Recording, ReadsNodesThatAreFarBelowEachOther) {
   EXPECT_EQ(read_recording(path_of("deep.gltf")).at(0, 0).position.y(), depth + 1);
 }
 
-TEST(Recording, SaysWhatIsWrongWithAFile) {
+TEST(Recording, ReportsErrorsInAFile) {
   const std::string parts =
       "a.position.x,a.position.y,a.position.z,a.rotation.x,a.rotation.y,a.rotation.z,a.rotation.w,"
       "a.scale.x,a.scale.y,a.scale.z";

@@ -67,11 +67,11 @@ TEST(Preset, IsSharedAndEachObjectHasValuesOfItsOwn) {
   const auto frequency = [&](const std::string& boat) { return *harbour.get(boat + ".sway.frequency")->number(); };
   EXPECT_EQ(frequency("gig"), 0.5);
   EXPECT_EQ(frequency("punt"), 2.0);
-  harbour.set("preset.bobbing.sway.frequency", Value{0.7});  // moves all that have none of their own
+  harbour.set("preset.bobbing.sway.frequency", Value{0.7});  // changes all objects without a value of their own
   EXPECT_EQ(frequency("gig"), 0.7);
   EXPECT_EQ(frequency("punt"), 2.0);
   EXPECT_EQ(frequency("dory"), 0.7);
-  harbour.set("gig.sway.frequency", Value{0.9});  // leaves the others alone, and is its own from then on
+  harbour.set("gig.sway.frequency", Value{0.9});  // changes this object only; the value is its own from then on
   EXPECT_EQ(frequency("dory"), 0.7);
   const Snapshot here = harbour.snapshot();
   harbour.set("preset.bobbing.sway.frequency", Value{0.2});
@@ -85,7 +85,7 @@ TEST(Preset, IsSharedAndEachObjectHasValuesOfItsOwn) {
   EXPECT_THROW(harbour.set("preset.bobbing.swya.frequency", Value{1.0}), BadValue);
 }
 
-TEST(Preset, IsAlsoMadeInCpp) {
+TEST(Preset, CanBeMadeInCpp) {
   Scene harbour;
   const Object gig = harbour.add({.name = "gig"}), punt = harbour.add({.name = "punt"});
   harbour.add_to_preset("bobbing", Sway{.amplitude = {0, 1, 0}, .frequency = 0.5});
@@ -102,7 +102,7 @@ TEST(Preset, IsAlsoMadeInCpp) {
   EXPECT_THROW(harbour.use(gig, "bobing"), BadValue);
 }
 
-TEST(Include, BringsPresetsFromOtherFilesByTheirPlace) {
+TEST(Include, LoadsPresetsFromOtherFilesRelativeToTheFile) {
   const Kit kit;
   kit.write("sub/swell.toml", bobbing);
   kit.write("sub/kit.toml", "include = [\"swell.toml\"]\n[[preset.turning.behaviour]]\nkind = \"spin\"\n");
@@ -160,7 +160,7 @@ struct Mistake {
 
 class Reuse : public testing::TestWithParam<Mistake> {};
 
-TEST_P(Reuse, SaysWhatIsWrongAndWhere) {
+TEST_P(Reuse, ReportsErrorsWithTheirPlace) {
   EXPECT_NE(diagnostics(GetParam().text).find(GetParam().diagnostic), std::string::npos)
       << diagnostics(GetParam().text);
 }
@@ -210,7 +210,7 @@ INSTANTIATE_TEST_SUITE_P(
         Mistake{"[crowd.paper]\ncount = 3\nbox = [[0, 0, 0], [1, 1, 1]]\nposition = [0, 0, 0]\n", "take this out"},
         Mistake{"[crowd.paper]\ncount = 1000000\nbox = [[0, 0, 0], [1, 1, 1]]\n", "from 1 to 100000"}));
 
-TEST(Crowd, IsComplainedOfOnceWhateverItsSize) {
+TEST(Crowd, IsReportedOnceWhateverItsSize) {
   const std::string flock =
       "[[preset.flocking.behaviour]]\nkind = \"steer\"\nurges = [{ urge = \"alignment\", tag = \"gul\" }]\n"
       "[crowd.gull]\ncount = 500\nbox = [[0, 0, 0], [1, 1, 1]]\ntags = [\"gull\"]\nuse = [\"flocking\"]\n";
@@ -219,7 +219,7 @@ TEST(Crowd, IsComplainedOfOnceWhateverItsSize) {
             "\"gull\"? (The same of 499 more.)");
 }
 
-TEST(KeyFile, ReadsChangesAndSaysWhatIsWrong) {
+TEST(KeyFile, ReadsChangesAndReportsErrors) {
   const auto changes =
       read_key_text("time,key,change\r\n# out of the basin\n0.5,W,down\n1,W,up\n\n2.25,forward,-0.4\n", "k");
   ASSERT_EQ(changes.size(), 3U);
@@ -252,7 +252,7 @@ const std::string quay =
     "offset = [0, 0, 0]\nhalf_life = 0.4\n[[rule]]\nname = \"greet\"\nwhen = { after = 1 }\ndo = { set = "
     "\"lamp.spin.speed\", to = 90 }\n";
 
-TEST(Reload, GoesOnToTheSameBitsWhereNothingHasChanged) {
+TEST(Reload, ContinuesToTheSameBitsWhereNothingHasChanged) {
   const Kit kit;
   const auto file = kit.write("quay.toml", quay);
   Scene one = load(file), other = load(file);
@@ -278,7 +278,7 @@ TEST(Reload, GoesOnToTheSameBitsWhereNothingHasChanged) {
   EXPECT_EQ(one.report("greet").fired, 1);
 }
 
-TEST(Reload, TakesChangesWithoutAJumpAndSaysWhatItCouldNotKeep) {
+TEST(Reload, AppliesChangesWithoutAJumpAndReportsLostState) {
   const Kit kit;
   const auto file = kit.write("quay.toml", quay);
   Scene harbour = load(file);
@@ -312,7 +312,7 @@ TEST(Reload, TakesChangesWithoutAJumpAndSaysWhatItCouldNotKeep) {
   EXPECT_THROW(harbour.seek(400ms), BadValue);  // before it became another
 }
 
-TEST(Reload, LeavesTheSceneAloneWhereTheFileIsWrong) {
+TEST(Reload, KeepsTheSceneWhereTheFileHasErrors) {
   const Kit kit;
   const auto file = kit.write("quay.toml", quay);
   Scene harbour = load(file);

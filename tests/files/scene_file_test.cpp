@@ -69,7 +69,7 @@ reads = "last tick"
   EXPECT_FALSE(scene.running(scene.find_behaviour("lamp.nodding").value()));
 }
 
-TEST(SceneFile, TakesARestRotationInEachOfItsForms) {
+TEST(SceneFile, AcceptsARestRotationInEachForm) {
   const Scene scene = read(R"(
 [object.a]
 rotation = [10, 20, 30]
@@ -89,14 +89,14 @@ quaternion = [0, 0.7075, 0, 0.7075]      # a little off unit length
 struct Mistake {
   const char* name;
   const char* text;        ///< after `hushed = 1` in line 1
-  const char* diagnostic;  ///< the whole of what is said
+  const char* diagnostic;  ///< the whole text
 
   friend void PrintTo(const Mistake& mistake, std::ostream* out) { *out << mistake.name; }
 };
 
 class Mistakes : public testing::TestWithParam<Mistake> {};
 
-TEST_P(Mistakes, AreCalledByTheirPlaceWithAMend) {
+TEST_P(Mistakes, AreReportedWithTheirPlaceAndAHint) {
   EXPECT_EQ(diagnostics(std::string{"hushed = 1\n"} + GetParam().text), GetParam().diagnostic);
 }
 
@@ -266,7 +266,7 @@ speed = 1
   EXPECT_EQ(text("gull.orbit.centre"), "\"ferry\"");
 }
 
-TEST(SceneFile, TellsAllItsMistakesAtOnceInTheOrderOfTheFile) {
+TEST(SceneFile, ReportsAllErrorsAtOnceInTheOrderOfTheFile) {
   EXPECT_EQ(diagnostics("[object.lamp]\nparnet = \"tower\"\nposition = [1, 2]\n[[object.lamp.behaviour]]\nkind = "
                         "\"travel\"\nat_edge = \"bounces\"\n"),
             "harbour.toml:1:1: the file does not say which format it has; begin it with hushed = 1.\n"
@@ -276,7 +276,7 @@ TEST(SceneFile, TellsAllItsMistakesAtOnceInTheOrderOfTheFile) {
             "harbour.toml:6:11: lamp.travel: at_edge: there is no \"bounces\" here; did you mean \"bounce\"?");
 }
 
-TEST(SceneFile, ReadsItsOwnFormatAlone) {
+TEST(SceneFile, ReadsItsOwnFormatVersionOnly) {
   EXPECT_EQ(diagnostics("hushed = 2"),
             "harbour.toml:1:10: hushed: this program reads format 1, and the file says 2; give 1.");
 }
@@ -293,7 +293,7 @@ TEST(SceneFile, KeepsItsLimitsBeforeItParses) {
             "harbour.toml: this is not a text file; give a scene file in TOML.");
 }
 
-TEST(SceneFile, SaysWhyAFileCannotBeRead) {
+TEST(SceneFile, ReportsWhyAFileCannotBeRead) {
   const auto said = [](const std::string& path) {
     try {
       load(path);
@@ -310,7 +310,7 @@ TEST(SceneFile, SaysWhyAFileCannotBeRead) {
   std::remove(large.c_str());
 }
 
-TEST(SceneFile, ReadsValuesAsTheyStandOnACommandLine) {
+TEST(SceneFile, ReadsValuesOfACommandLine) {
   EXPECT_EQ(as_text(parse_value("60")), "60");
   EXPECT_EQ(as_text(parse_value("-inf")), "-inf");
   EXPECT_EQ(as_text(parse_value("[0, 1.5, 0]")), "[0, 1.5, 0]");

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Easings: whatever they are called, they begin at 0 and end at 1 or are refused, and are finite in between.
+// Easings: any text is refused, or is an easing that begins at 0, ends at 1 and is finite in between.
 
 #include <cmath>
 #include <cstdlib>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What the fuzz targets have in common.
+// The common part of the fuzz targets.
 
 #include <cstdint>
 #include <filesystem>
@@ -17,7 +17,7 @@ inline std::string_view text_of(const std::uint8_t* data, std::size_t size) {
   return {reinterpret_cast<const char*>(data), size};
 }
 
-/// A file of this process, which has the content until the next one is written.
+/// Writes a file of this process. The next call overwrites it.
 inline std::filesystem::path file_with(std::string_view content, const char* ending) {
   const auto path = std::filesystem::temp_directory_path() / ("hushed-fuzz-" + std::to_string(getpid()) + ending);
   std::ofstream{path, std::ios::binary} << content;

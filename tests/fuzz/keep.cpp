@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Keeping values: the first line of the input is "path = value", the rest a scene file. What would be written reads
+// Writing tuned values: the first line of the input is "path = value", the rest a scene file. The new text can be read
 // back.
 
 #include <cstdlib>

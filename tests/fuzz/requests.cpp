@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// What a tab may say: orders, one a line, to a session of a small scene.
+// Requests of clients, one a line, to a session of a small scene.
 
 #include <hushed/load.hpp>
 

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Scene files: whatever the text, it is a scene that plays, or an error with its place.
+// Scene files: any text is a scene that plays, or gives an error with its place.
 
 #include <cmath>
 #include <cstdlib>

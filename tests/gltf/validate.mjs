@@ -1,4 +1,4 @@
-// validate.mjs FILE...: fails if the Khronos validator has anything to say of a glTF file, be it a hint.
+// validate.mjs FILE...: fails if the Khronos validator reports anything about a glTF file, even a hint.
 
 import { readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// G1: at equal times the poses are equal bit for bit, whatever frames led there.
+// G1: poses at equal times are equal bit for bit, whatever the frames before.
 
 #include "support/demo.hpp"
 #include "support/random_harbour.hpp"
@@ -9,7 +9,7 @@ namespace {
 
 constexpr int moments = 14;
 
-/// The poses at every moment, before and after what is called there, played with the frames that `step` gives.
+/// The poses at every moment, before and after the calls there, played with the frames that `step` returns.
 template <class Step>
 std::vector<Pose> play(const RandomHarbour& made, Step&& step) {
   Scene harbour = made.build();

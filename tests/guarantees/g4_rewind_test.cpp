@@ -29,7 +29,7 @@ RC_GTEST_PROP(G4Rewind, GivesTheSameBitsAgain, (std::uint64_t seed)) {
   RC_ASSERT(harbour.time() == here.time());
   RC_ASSERT(same_bits(play(4, 10), first));
 
-  // And forward again, from whatever has been played in the meantime.
+  // And forward again, from any later state.
   const Snapshot there = harbour.snapshot();
   const auto second = play(10, 14);
   harbour.restore(here);
@@ -51,7 +51,7 @@ RC_GTEST_PROP(G4Rewind, ShowsTheSameBitsRightAfterARestore, (std::uint64_t seed)
   }
 }
 
-TEST(G4Rewind, BringsBackKeysThatWereJustPressed) {
+TEST(G4Rewind, RestoresKeysThatWereJustPressed) {
   Scene harbour;
   const Object pilot = harbour.add({.name = "pilot"});
   harbour.give(pilot, Drive{.speed = 4.0});
@@ -69,7 +69,7 @@ TEST(G4Rewind, BringsBackKeysThatWereJustPressed) {
   EXPECT_EQ(harbour.world(pilot).position, first.position);
 }
 
-TEST(G4Rewind, BringsBackWhatHasEnded) {
+TEST(G4Rewind, RestoresEndedObjects) {
   Scene harbour;
   const Object ferry = harbour.add({.name = "ferry"}), tug = harbour.add({.name = "tug"});
   harbour.give(ferry, Travel{.velocity = {1, 0, 0}});

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// G6: no input that is accepted leads to a pose that is not finite, or a rotation that is not of unit length to 1e-12.
+// G6: with all accepted input, poses are finite and rotations have unit length to 1e-12.
 
 #include "support/demo.hpp"
 #include "support/random_harbour.hpp"
@@ -15,7 +15,7 @@ void expect_sound(const Scene& harbour) {
   }
 }
 
-/// A number that is small, large, at a limit, or nothing at all.
+/// A number that is small, large, at a limit, or 0.
 double extreme(std::mt19937_64& random) {
   const double numbers[] = {0.0, -0.0, 1e-300, 1e-12, 0.3, 1.0, 359.9, 1e6, 1e9, 5e-324};
   return numbers[random() % 10] * (random() % 2 ? 1.0 : -1.0);
@@ -140,7 +140,7 @@ RC_GTEST_PROP(G6NeverNan, ForExtremesOnLongChains, (std::uint64_t seed)) {
   }
 }
 
-RC_GTEST_PROP(G6NeverNan, ForMemoryOfExtremes, (std::uint64_t seed)) {
+RC_GTEST_PROP(G6NeverNan, ForStateFromExtremeValues, (std::uint64_t seed)) {
   std::mt19937_64 random{seed};
   Scene harbour;
   Object parent = harbour.add({});

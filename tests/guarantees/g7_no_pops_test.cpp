@@ -13,7 +13,7 @@ double furthest_apart(const std::vector<Pose>& a, const std::vector<Pose>& b) {
   return furthest;
 }
 
-RC_GTEST_PROP(G7NoPops, WhateverIsCalledWhileItPlays, (std::uint64_t seed)) {
+RC_GTEST_PROP(G7NoPops, DuringRandomCalls, (std::uint64_t seed)) {
   const RandomHarbour made{seed};
   Scene harbour = made.build();
   for (int moment = 1; moment < 12; ++moment) {
@@ -24,7 +24,7 @@ RC_GTEST_PROP(G7NoPops, WhateverIsCalledWhileItPlays, (std::uint64_t seed)) {
       RC_ASSERT(furthest_apart(before, after) <= 1e-9);
     });
     before = made.poses(harbour);
-    harbour.advance(Time{2});  // 3e-9 s: even what turns to look at something close by moves no millimetre
+    harbour.advance(Time{2});  // 3e-9 s: even a fast rotation toward a near target moves no point by a millimetre
     RC_ASSERT(furthest_apart(before, made.poses(harbour)) <= 1e-3);
   }
 }
@@ -48,7 +48,7 @@ RC_GTEST_PROP(G7NoPops, WhereADelayEnds, (std::uint64_t seed)) {
   RC_ASSERT(std::abs(harbour.world(gull).position.y() - harbour.world(boat).position.y() - 5.0) <= 1e-12);
 }
 
-TEST(G7NoPops, ButAtTheVeryBeginningItStandsWhereItShould) {
+TEST(G7NoPops, StartsAtItsGoalAtTimeZero) {
   Scene harbour;
   const Object boat = harbour.add({.name = "boat"});
   const auto bobbing = harbour.give(boat, Bob{2.0});

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// G8: a save replaces the old file whole or not at all, and keeps comments and layout (tests/files/keep_test.cpp).
+// G8: writing replaces the whole file or nothing, and keeps comments and layout (tests/files/keep_test.cpp).
 
 #include <signal.h>
 #include <sys/resource.h>
@@ -53,7 +53,7 @@ class G8SafeFiles : public ::testing::Test {
   std::string text_;
 };
 
-TEST_F(G8SafeFiles, AKillInTheMiddleOfASaveLeavesTheOldFileOrTheNew) {
+TEST_F(G8SafeFiles, AKilledSaveLeavesTheOldOrTheNewFile) {
   std::mt19937 random{8};
   const KeepPlan there = plan(20), back = [&] {
     KeepPlan swapped = there;
@@ -117,7 +117,7 @@ TEST_F(G8SafeFiles, ADiskThatIsFullLeavesTheOldFile) {
   EXPECT_EQ(files(), 1U);
 }
 
-TEST_F(G8SafeFiles, WhatSomeoneElseHasWrittenIsNotOverwritten) {
+TEST_F(G8SafeFiles, ChangesByAnotherProgramAreNotOverwritten) {
   const KeepPlan plan = this->plan(20);
   const std::string theirs = with_speed(33);
   std::ofstream{file_} << theirs;
@@ -126,7 +126,7 @@ TEST_F(G8SafeFiles, WhatSomeoneElseHasWrittenIsNotOverwritten) {
   EXPECT_EQ(files(), 1U);
 }
 
-TEST_F(G8SafeFiles, ALinkStaysALinkAndAFileKeepsItsRights) {
+TEST_F(G8SafeFiles, ALinkStaysALinkAndAFileKeepsItsPermissions) {
   const auto link = folder_ / "link.toml";
   std::filesystem::create_symlink(file_, link);
   ASSERT_EQ(chmod(file_.c_str(), 0640), 0);
@@ -138,8 +138,8 @@ TEST_F(G8SafeFiles, ALinkStaysALinkAndAFileKeepsItsRights) {
   EXPECT_EQ(now.st_mode & 07777, 0640U);
 }
 
-TEST_F(G8SafeFiles, SeveralFilesAreKeptAllOrNone) {
-  // The second one cannot be written: its name leaves no room for that of a temporary file.
+TEST_F(G8SafeFiles, SeveralFilesAreWrittenAllOrNone) {
+  // The second file cannot be written: its name is too long for that of a temporary file.
   const std::string kit = std::string(245, 'k') + ".toml";
   std::ofstream{folder_ / kit} << "hushed = 1\n[[preset.bobbing.behaviour]]\nkind = \"sway\"\nfrequency = 1\n";
   const std::string scene = "hushed = 1\ninclude = [\"" + kit +
@@ -155,7 +155,7 @@ TEST_F(G8SafeFiles, SeveralFilesAreKeptAllOrNone) {
   EXPECT_EQ(files(), 2U);
 }
 
-TEST_F(G8SafeFiles, ASaveOfSomebodyElseIsPutBack) {
+TEST_F(G8SafeFiles, ASaveByAnotherProgramIsPutBack) {
   {
     detail::NewFile next{file_};
     next.write("ours");
@@ -166,7 +166,7 @@ TEST_F(G8SafeFiles, ASaveOfSomebodyElseIsPutBack) {
   EXPECT_EQ(files(), 1U);
 }
 
-TEST_F(G8SafeFiles, ATemporaryFileOfSomebodyElseIsNotWrittenInto) {
+TEST_F(G8SafeFiles, ATemporaryFileOfAnotherProgramIsNotOverwritten) {
   const auto part = file_.string() + '.' + std::to_string(getpid()) + ".part";
   std::ofstream{part} << "somebody else's";
   keep(plan(20));

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// Of twice as many objects, what names them all takes twice the memory and not four times: in bytes that are asked for,
-// so that no machine is too slow for it.
+// A crowd whose members all name the whole crowd: with twice as many objects, memory doubles and does not quadruple.
+// Measured in allocated bytes, which do not depend on the speed of the machine.
 
 #include <gtest/gtest.h>
 
@@ -11,8 +11,8 @@
 namespace hushed::tests {
 namespace {
 
-/// Bytes to build a crowd of so many, each drawn to the nearest of the others, and to play it for a moment. One after
-/// another, or first all objects and then their behaviours.
+/// The bytes allocated to build a crowd, each member attracted by the nearest other, and to play it for a moment. Built
+/// object by object, or first all objects and then their behaviours.
 long bytes_for_crowd(int count, bool one_by_one) {
   const long before = bytes_allocated();
   Scene harbour;
@@ -31,7 +31,7 @@ long bytes_for_crowd(int count, bool one_by_one) {
   return bytes_allocated() - before;
 }
 
-TEST(Growth, OfACrowdThatIsDrawnToItself) {
+TEST(Growth, OfACrowdThatIsAttractedByItself) {
   for (const bool one_by_one : {false, true})
     EXPECT_LT(bytes_for_crowd(1'000, one_by_one), 2.3 * static_cast<double>(bytes_for_crowd(500, one_by_one)));
 }

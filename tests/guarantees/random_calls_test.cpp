@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Whatever is called, and in whatever order: nothing crashes, everything stays consistent, finite and repeatable.
+// Random calls in random order: nothing crashes, and everything stays consistent, finite and repeatable.
 
 #include <string>
 #include <vector>
@@ -9,7 +9,7 @@
 namespace hushed::tests {
 namespace {
 
-/// The poses and the events of a stretch of play.
+/// The poses and events of a part of a play.
 struct Played {
   std::vector<Pose> poses;
   std::vector<std::string> events;
@@ -43,7 +43,7 @@ void check_consistent(const Scene& harbour) {
   for (const Event& event : harbour.events()) (void)harbour.describe(event);
 }
 
-RC_GTEST_PROP(WhateverIsCalled, LeavesASceneThatIsConsistentAndRepeatsItself, (std::uint64_t seed)) {
+RC_GTEST_PROP(RandomCalls, LeaveAConsistentSceneThatCanBeRepeated, (std::uint64_t seed)) {
   const RandomHarbour made{seed, 12};
   Scene harbour = made.build();
   std::mt19937_64 random{seed};
@@ -62,7 +62,7 @@ RC_GTEST_PROP(WhateverIsCalled, LeavesASceneThatIsConsistentAndRepeatsItself, (s
   }
 }
 
-RC_GTEST_PROP(WhateverIsCalled, IsPlayedAgainBySeek, (std::uint64_t seed)) {
+RC_GTEST_PROP(RandomCalls, AreRepeatedBySeek, (std::uint64_t seed)) {
   const RandomHarbour made{seed, 12};
   Scene harbour = made.build();
   std::mt19937_64 random{seed};
@@ -70,7 +70,7 @@ RC_GTEST_PROP(WhateverIsCalled, IsPlayedAgainBySeek, (std::uint64_t seed)) {
   bool tuned = false;
   for (int i = 0; i < 60; ++i) {
     const auto done = made.upset(harbour, random, snapshots);
-    // What was built changes what seek goes back to, and a tuned value stays as it is wherever it goes.
+    // Building changes the first state of `seek`, and tuned values stay wherever it goes.
     tuned = done.built ? false : tuned || done.tuned;
     if (done.built || tuned || random() % 6 != 0) continue;
     const Time from = harbour.time();
@@ -84,7 +84,7 @@ RC_GTEST_PROP(WhateverIsCalled, IsPlayedAgainBySeek, (std::uint64_t seed)) {
   }
 }
 
-RC_GTEST_PROP(WhateverIsCalled, MayBeCalledByCallbacksToo, (std::uint64_t seed)) {
+RC_GTEST_PROP(RandomCalls, CanComeFromCallbacks, (std::uint64_t seed)) {
   const RandomHarbour made{seed, 12};
   Scene harbour = made.build();
   std::mt19937_64 random{seed};

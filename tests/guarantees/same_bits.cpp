@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// Prints a sum over the bits of what the kernels give: compiled by both compilers, optimised and not, it must be the
-// same sum.
+// Prints a checksum over the bits of the results of all kernels. It must be equal with both compilers, optimised or
+// not.
 
 #include <bit>
 #include <cstdint>

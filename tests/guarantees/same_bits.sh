@@ -1,12 +1,12 @@
 #!/bin/sh
-# same_bits.sh SOURCE WORK LIBRARY: builds the core and a program over it two ways, takes the optimised library of g++
-# for the third, and compares what they print.
+# same_bits.sh SOURCE WORK LIBRARY: builds the core and a program in two ways, uses the optimised library of g++ for the
+# third, and compares the outputs of the program.
 set -eu
 source=$1
 work=$2/same_bits
 rm -rf "$work"
 
-# build COMPILER LEVEL PRECOMPILED: what all files include is compiled once.
+# build COMPILER LEVEL PRECOMPILED: headers that all files include are precompiled.
 build() {
   place=$work/$1-O$2
   mkdir -p "$place"

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// RequestQueue of several clients: each has its turn, and none can pile up.
+// RequestQueue of several clients: they take turns, and none can fill it.
 
 #include "request_queue.hpp"
 
@@ -10,7 +10,7 @@ namespace {
 
 using detail::RequestQueue;
 
-TEST(RequestQueue, GiveEachTabItsTurn) {
+TEST(RequestQueue, GivesEachClientItsTurn) {
   RequestQueue requests;
   for (int i = 0; i < 3; ++i) requests.add(1, R"({"do": "undo"})");
   requests.add(7, R"({"do": "play"})");
@@ -20,7 +20,7 @@ TEST(RequestQueue, GiveEachTabItsTurn) {
   EXPECT_EQ(turns, (std::vector{1, 3, 7, 1, 1}));
 }
 
-TEST(RequestQueue, KeepTheNewestQuestionOfAKind) {
+TEST(RequestQueue, KeepsTheNewestRequestOfAKind) {
   RequestQueue requests;
   for (const char* const request : {R"({"do": "ahead", "ask": 1})", R"({"do": "plan"})", R"({"do": "ahead", "ask": 2})",
                                     R"({"do": "set"})", R"({"do": "ahead", "ask": 3})", R"({"do": "ahead", "ask": 4})"})
@@ -32,7 +32,7 @@ TEST(RequestQueue, KeepTheNewestQuestionOfAKind) {
   EXPECT_TRUE(requests.empty());
 }
 
-TEST(RequestQueue, RefuseWhatIsTooMuch) {
+TEST(RequestQueue, RefusesTooManyRequests) {
   RequestQueue requests;
   for (std::size_t i = 0; i < RequestQueue::most_per_client; ++i)
     EXPECT_TRUE(requests.add(1, R"({"do": "step", "by": 1})"));

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// What a page may ask of a scene, against the same scene played and edited by hand. No socket here.
+// Requests of a page, compared with a scene that is played and edited by hand. Without sockets.
 
 #include "session.hpp"
 
@@ -47,7 +47,7 @@ when = [{ pressed = "H" }]
 do = [{ raise = "horn-heard" }]
 )";
 
-/// What a session said: the JSON of it, and the last frame.
+/// The messages of a session: its JSON, and the last frame.
 struct Heard {
   std::vector<Json> told;
   std::string frame, bytes;
@@ -70,7 +70,7 @@ struct Heard {
     return number;
   }
   double current() const { return number_at(16); }
-  double yaw() const { return number_at(48); }  ///< the one column that is watched
+  double yaw() const { return number_at(48); }  ///< the only column of the watches
 };
 
 class SessionTest : public ::testing::Test {
@@ -95,7 +95,7 @@ class SessionTest : public ::testing::Test {
   }
   void ask(const char* request, int client = 1) { heard_.add(session_->handle(client, request)); }
   void pass(double time) { heard_.add(session_->pass(seconds(time))); }
-  /// Until the file has been read again, or is known to be wrong.
+  /// Waits until the file has been read again or an error has been reported.
   void pass_until_read(const std::function<bool()>& is_read) {
     const auto latest = std::chrono::steady_clock::now() + std::chrono::seconds{5};
     while (!is_read() && std::chrono::steady_clock::now() < latest) {
@@ -114,7 +114,7 @@ class SessionTest : public ::testing::Test {
   Heard heard_;
 };
 
-TEST_F(SessionTest, GreetsWithAllThatAPageNeeds) {
+TEST_F(SessionTest, SendsEverythingThatAPageNeedsAtTheStart) {
   const Json scene = heard_.last("scene");
   EXPECT_EQ(scene["name"], "small harbour");
   EXPECT_EQ(scene["file"], "small.toml");
@@ -172,7 +172,7 @@ TEST_F(SessionTest, TunesUndoesAndKeeps) {
   EXPECT_EQ(read(), expected);
   EXPECT_TRUE(heard_.last("state")["changed"].empty());
   pass(0.0);
-  EXPECT_EQ(heard_.current(), 30.0);  // what it wrote itself is no news
+  EXPECT_EQ(heard_.current(), 30.0);  // the session does not reload a file that it has written itself
 }
 
 TEST_F(SessionTest, KeepsForThePresetOfAnObject) {
@@ -186,7 +186,7 @@ TEST_F(SessionTest, KeepsForThePresetOfAnObject) {
   EXPECT_TRUE(heard_.last("state")["changed"].empty());
 }
 
-TEST_F(SessionTest, KeepingForAllTakesAnObjectsOwnValueOut) {
+TEST_F(SessionTest, KeepingForAllRemovesAnObjectsOwnValue) {
   const std::string own = std::string{text}.replace(std::string_view{text}.find("[object.punt]"), 13,
                                                     "[object.punt]\ntune = { \"bobbing.sway.frequency\" = 3 }");
   write(own);
@@ -199,7 +199,7 @@ TEST_F(SessionTest, KeepingForAllTakesAnObjectsOwnValueOut) {
   EXPECT_EQ(as_text(*load(path_).get("gig.sway.frequency")), "2");
 }
 
-TEST_F(SessionTest, DoesNotWriteOverWhatSomeoneElseHasWritten) {
+TEST_F(SessionTest, DoesNotOverwriteChangesOfAnotherProgram) {
   ask(R"({"do": "set", "path": "lamp.spin.speed", "to": "60"})");
   ask(R"({"do": "plan", "values": [{"path": "lamp.spin.speed"}]})");
   const std::string theirs = std::string{text} + "# theirs\n";
@@ -209,7 +209,7 @@ TEST_F(SessionTest, DoesNotWriteOverWhatSomeoneElseHasWritten) {
   EXPECT_EQ(read(), theirs);
 }
 
-TEST_F(SessionTest, ReadsTheFileAgainAndKeepsTimeAndWhatWasTuned) {
+TEST_F(SessionTest, ReloadsTheFileAndKeepsTimeAndTunedValues) {
   ask(R"({"do": "play"})");
   pass(0.5);
   ask(R"({"do": "set", "path": "gig.sway.frequency", "to": "3"})");
@@ -225,7 +225,7 @@ TEST_F(SessionTest, ReadsTheFileAgainAndKeepsTimeAndWhatWasTuned) {
   EXPECT_NEAR(heard_.yaw(), 60.0, 1e-9);  // 20 degrees in the first half of the second, 40 in the other
 }
 
-TEST_F(SessionTest, PlaysTheLastGoodSceneWhileTheFileIsWrong) {
+TEST_F(SessionTest, PlaysTheLastValidSceneWhileTheFileHasErrors) {
   ask(R"({"do": "play"})");
   std::string wrong = text;
   wrong.replace(wrong.find("speed"), 5, "sped ");
@@ -240,7 +240,7 @@ TEST_F(SessionTest, PlaysTheLastGoodSceneWhileTheFileIsWrong) {
   pass_until_read([&] { return heard_.last("state")["diagnostics"].is_null(); });
 }
 
-TEST_F(SessionTest, AKeyIsHeldUntilTheLastTabLetsGo) {
+TEST_F(SessionTest, AKeyIsHeldUntilTheLastClientReleasesIt) {
   const auto pilot = *file_->playing.scene.find("pilot");
   const auto z = [&] { return file_->playing.scene.world(pilot).position.z(); };
   ask(R"({"do": "press", "key": "W"})", 1);
@@ -256,13 +256,13 @@ TEST_F(SessionTest, AKeyIsHeldUntilTheLastTabLetsGo) {
   pass(1.0);
   EXPECT_NEAR(z(), there, 5.0 / 120.0 + 1e-9);
 
-  // Back to when it was held: whoever holds nothing now drives nothing on.
+  // Back to when it was held: a client that holds no key now does not drive on.
   ask(R"({"do": "show", "frame": 30})");
   ask(R"({"do": "play"})");
   EXPECT_TRUE(heard_.last("state")["held"].empty());
 }
 
-TEST_F(SessionTest, TellsAHornOnTheMarks) {
+TEST_F(SessionTest, ReportsEventsForTheMarks) {
   ask(R"({"do": "press", "key": "H"})");
   ask(R"({"do": "step", "by": 10})");
   const Json marks = heard_.last("marks")["marks"];
@@ -270,7 +270,7 @@ TEST_F(SessionTest, TellsAHornOnTheMarks) {
 }
 
 TEST_F(SessionTest, AnswersEveryMistakeAndChangesNothing) {
-  ask(R"({"do": "pause"})");  // all news have been told
+  ask(R"({"do": "pause"})");  // all messages have been sent
   for (const char* request :
        {"", "7", "[]", "{}", R"({"do": 7})", R"({"do": "dance"})", R"({"do": "step"})", R"({"do": "step", "by": 0.5})",
         R"({"do": "step", "by": 1e300})", R"({"do": "set", "path": "lamp.spin.sped", "to": "1"})",
@@ -286,7 +286,7 @@ TEST_F(SessionTest, AnswersEveryMistakeAndChangesNothing) {
   }
 }
 
-TEST_F(SessionTest, SurvivesWhateverIsSaid) {
+TEST_F(SessionTest, SurvivesAnyMessage) {
   const std::vector<std::string> requests{
       R"({"do": "play", "frame": 3})",
       R"({"do": "step", "by": -1})",
@@ -328,7 +328,7 @@ TEST_F(SessionTest, SurvivesWhateverIsSaid) {
   EXPECT_GT(done, 500U);
 }
 
-TEST(ProgramsSession, BeginsAnewWhereTheProgramBuildsOnItsScene) {
+TEST(ProgramsSession, BeginsAnewWhereTheProgramAddsToItsScene) {
   Scene harbour;
   const Object lamp = harbour.add({.name = "lamp"});
   harbour.give(lamp, Spin{.speed = degrees(40)});
@@ -343,7 +343,7 @@ TEST(ProgramsSession, BeginsAnewWhereTheProgramBuildsOnItsScene) {
   EXPECT_NE(heard.last("refused"), nullptr);  // of no file
 }
 
-TEST_F(SessionTest, TellsWhatEachUrgeIsMadeOf) {
+TEST_F(SessionTest, DescribesTheFieldsOfEachUrge) {
   write(std::string{text} +
         "[object.gull]\n[[object.gull.behaviour]]\nkind = \"steer\"\nurges = [{ urge = \"wander\" }, { urge = "
         "\"flee\", target = [0, 0, 9], weight = 3 }]\n");
@@ -363,7 +363,7 @@ TEST_F(SessionTest, TellsWhatEachUrgeIsMadeOf) {
   EXPECT_EQ(fields[2]["slider"], (Json{0.0, 5.0}));
 }
 
-TEST_F(SessionTest, TellsWhatAnAgentWantsInTheShownFrame) {
+TEST_F(SessionTest, ReportsTheUrgesOfAnAgentInTheCurrentFrame) {
   write(std::string{text} +
         "[object.gull]\n[[object.gull.behaviour]]\nkind = \"steer\"\nurges = [{ urge = \"seek\", target = [0, 0, 9] "
         "}]\n");
@@ -383,7 +383,7 @@ TEST_F(SessionTest, TellsWhatAnAgentWantsInTheShownFrame) {
   EXPECT_EQ(heard_.last("urges")["urges"][0]["velocity"], (Json{0.0, 0.0, 5.0}));
 }
 
-TEST_F(SessionTest, AKeyThatIsReleasedInThePastForgetsNothing) {
+TEST_F(SessionTest, AKeyThatIsReleasedInThePastDropsNothing) {
   const auto z = [&] { return file_->playing.scene.world(*file_->playing.scene.find("pilot")).position.z(); };
   ask(R"({"do": "press", "key": "W"})");
   ask(R"({"do": "play"})");
@@ -399,7 +399,7 @@ TEST_F(SessionTest, AKeyThatIsReleasedInThePastForgetsNothing) {
     EXPECT_EQ(session_->mode().last(), last);
     ask(R"({"do": "show", "frame": 1000000})");
   }
-  // At the last frame what was released is released, before the next one is played.
+  // At the last frame, keys that are not held are released before the next frame is played.
   ask(R"({"do": "release", "key": "W"})");
   ask(R"({"do": "step", "by": 1})");
   const double there = z();
@@ -423,7 +423,7 @@ TEST_F(SessionTest, AKeyThatIsHeldDrivesOnAfterAReloadAndAgain) {
   EXPECT_NEAR(z(), 5.0, 0.1);
 }
 
-TEST(ProgramsSession, GoesOnWhereATunedObjectHasEnded) {
+TEST(ProgramsSession, ContinuesWhereATunedObjectHasEnded) {
   Scene harbour;
   const Object pilot = harbour.add({.name = "pilot"}), lantern = harbour.add({.name = "lantern", .rest = at(3, 0, 0)});
   harbour.give(lantern, Attract{.to = pilot, .within = 6, .speed = 2.5, .reach = 0.8, .then = Gathered::end});
@@ -437,7 +437,7 @@ TEST(ProgramsSession, GoesOnWhereATunedObjectHasEnded) {
   EXPECT_EQ(heard.last("refused"), nullptr);
 }
 
-TEST_F(SessionTest, DoesLongWorkInSlicesAndAllOfItInTheEnd) {
+TEST_F(SessionTest, DoesLongWorkInSlicesCompletely) {
   ask(R"({"do": "step", "by": 30})");
   session_->limit_slices(std::chrono::nanoseconds{1});  // one frame a slice
   ask(R"({"do": "step", "by": 20})");
@@ -447,7 +447,7 @@ TEST_F(SessionTest, DoesLongWorkInSlicesAndAllOfItInTheEnd) {
   EXPECT_GE(passes, 18);
   EXPECT_EQ(session_->mode().last(), 50);
 
-  // A look ahead goes on while others step, and is of the frame at which it was asked for.
+  // A prediction continues while another client steps, and starts from the frame of its request.
   heard_.bytes.clear();
   ask(R"({"do": "ahead", "ask": 5, "objects": ["lamp"], "seconds": 1})");
   pass(0.0);
@@ -464,7 +464,7 @@ TEST_F(SessionTest, DoesLongWorkInSlicesAndAllOfItInTheEnd) {
   EXPECT_NEAR(first_time, 50.0 / 60, 1e-9);
 }
 
-TEST_F(SessionTest, LooksAheadFromBeforeAChangeAndFromAfterIt) {
+TEST_F(SessionTest, PredictsFromBeforeAndAfterAChange) {
   session_->limit_slices(std::chrono::nanoseconds{1});
   const auto ahead = [this](int number) {
     ask((R"({"do": "ahead", "objects": ["lamp"], "seconds": 0.5, "ask": )" + std::to_string(number) + "}").c_str());
@@ -473,7 +473,7 @@ TEST_F(SessionTest, LooksAheadFromBeforeAChangeAndFromAfterIt) {
     ask((std::string{R"({"do": "set", "gesture": 1, "path": "lamp.spin.speed", "to": ")"} + speed + "\"}").c_str());
   };
   ahead(1);
-  ahead(2);  // from the same values as the first, which is asked for no longer
+  ahead(2);  // from equal values: it replaces the first request
   set("50");
   ahead(3);
   set("60");

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// The server over real sockets, as a browser, and as whoever should not be let in, would speak to it.
+// The server over real sockets: with requests of a browser, and requests that must be refused.
 
 #include "web_server.hpp"
 
@@ -72,7 +72,7 @@ http::response<http::string_body> get(const Address& address, const Asked& asked
   return parser.release();
 }
 
-/// A client that reads and writes as it is told to.
+/// A client that reads and writes on request.
 class Client {
  public:
   explicit Client(const Address& address, const std::string& origin = "", int receive_buffer = 0) : stream_{context} {
@@ -101,7 +101,7 @@ class Client {
   beast::websocket::stream<tcp::socket> stream_;
 };
 
-/// Takes mail until there is some of which this is true.
+/// Takes events until one fulfils the condition.
 bool comes(WebServer& server, const std::function<bool(const ClientEvent&)>& is_it,
            milliseconds longest = milliseconds{5000}) {
   const auto latest = std::chrono::steady_clock::now() + longest;
@@ -117,7 +117,7 @@ bool comes(WebServer& server, ClientEvent::What what) {
   return comes(server, [what](const ClientEvent& events) { return events.what == what; });
 }
 
-TEST(WebServer, ShowsThePageToWhomeverHasTheToken) {
+TEST(WebServer, ServesThePageToAnyoneWithTheToken) {
   WebServer server{{}, page};
   const Address address{server.address()};
   EXPECT_GT(address.target.size(), 26U);
@@ -129,7 +129,7 @@ TEST(WebServer, ShowsThePageToWhomeverHasTheToken) {
   EXPECT_EQ(get(address, {address.target, "localhost:" + address.port}).result_int(), 200U);
 }
 
-TEST(WebServer, StaysShutForAllOthers) {
+TEST(WebServer, RefusesAllOthers) {
   WebServer server{{}, page};
   const Address address{server.address()};
   std::string wrong = address.target;
@@ -140,7 +140,8 @@ TEST(WebServer, StaysShutForAllOthers) {
       {{"/?token=", address.host}, 403},
       {{wrong, address.host}, 403},
       {{address.target.substr(0, address.target.size() - 1), address.host}, 403},
-      {{address.target, "harbour.example:" + address.port}, 403},  // a name that someone has pointed here
+      {{address.target, "harbour.example:" + address.port},
+       403},  // a host name of another site that resolves to this address
       {{address.target, "127.0.0.1:1"}, 403},
       {{address.target, "10.1.2.3:" + address.port}, 403},  // an address, but not the one that was reached
       {{address.target, "[::1]:" + address.port}, 403},
@@ -183,7 +184,7 @@ TEST(WebServer, WaitsWhereThereAreNoFileDescriptorsLeft) {
   EXPECT_EQ(get(address, {address.target, address.host}).result_int(), 200U);
 }
 
-TEST(WebServer, PassesOnWhatIsSaid) {
+TEST(WebServer, PassesMessagesOn) {
   WebServer server{{}, page};
   Client client{Address{server.address()}};
   ASSERT_TRUE(comes(server, ClientEvent::What::connected));
@@ -200,7 +201,7 @@ TEST(WebServer, PassesOnWhatIsSaid) {
   EXPECT_TRUE(comes(server, ClientEvent::What::disconnected));
 }
 
-TEST(WebServer, LetsInSoManyAndNoMore) {
+TEST(WebServer, LimitsTheNumberOfConnections) {
   LiveOptions options;
   options.most_tabs = 2;
   WebServer server{options, page};
@@ -213,14 +214,14 @@ TEST(WebServer, LetsInSoManyAndNoMore) {
   EXPECT_TRUE(Client{address}.was_let_in());
 }
 
-TEST(WebServer, CutsOffWhoSaysTooMuchAtOnce) {
+TEST(WebServer, DisconnectsAClientWithATooLargeMessage) {
   WebServer server{{}, page};
   Client client{Address{server.address()}};
   client.say(std::string(200'000, 'x'));
   EXPECT_TRUE(comes(server, ClientEvent::What::disconnected));
 }
 
-TEST(WebServer, HearsNoMoreFromOneThanCanBeDone) {
+TEST(WebServer, ReadsNoMoreFromAClientThanIsProcessed) {
   ServerLimits limits;
   limits.most_unread = 8;
   WebServer server{{}, page, limits};
@@ -239,7 +240,7 @@ TEST(WebServer, HearsNoMoreFromOneThanCanBeDone) {
   EXPECT_EQ(next, 100);  // but nothing of it is lost
 }
 
-TEST(WebServer, CutsOffWhoDoesNotReadAndServesTheOthers) {
+TEST(WebServer, DisconnectsAClientThatDoesNotReadAndServesTheOthers) {
   ServerLimits limits;
   limits.timeout = milliseconds{400};
   WebServer server{{}, page, limits};
@@ -273,7 +274,7 @@ TEST(WebServer, CutsOffWhoDoesNotReadAndServesTheOthers) {
   EXPECT_FALSE(reader.failed);
 }
 
-TEST(WebServer, AnOldFrameGivesWayToANewOne) {
+TEST(WebServer, ReplacesAnUnsentFrameByANewerOne) {
   WebServer server{{}, page};
   Client client{Address{server.address()}, "", 4096};
   ASSERT_TRUE(comes(server, ClientEvent::What::connected));
@@ -293,7 +294,7 @@ TEST(WebServer, AnOldFrameGivesWayToANewOne) {
   EXPECT_LT(frames, 100);
 }
 
-TEST(WebServer, SurvivesWhateverIsSentToIt) {
+TEST(WebServer, SurvivesAnyInput) {
   ServerLimits limits;
   limits.timeout = milliseconds{300};
   WebServer server{{}, page, limits};
@@ -321,7 +322,7 @@ TEST(WebServer, SurvivesWhateverIsSentToIt) {
   }
   const auto latest = std::chrono::steady_clock::now() + std::chrono::seconds{10};
   unsigned status = 0;
-  while (status != 200 && std::chrono::steady_clock::now() < latest) {  // they are shown out one by one
+  while (status != 200 && std::chrono::steady_clock::now() < latest) {  // they are disconnected one by one
     try {
       status = get(address, {address.target, address.host}).result_int();
     } catch (const boost::system::system_error&) {
@@ -331,7 +332,7 @@ TEST(WebServer, SurvivesWhateverIsSentToIt) {
   EXPECT_EQ(status, 200U);
 }
 
-TEST(WebServer, SaysWhereItCannotBe) {
+TEST(WebServer, ReportsAnAddressThatCannotBeUsed) {
   LiveOptions options;
   WebServer server{options, page};
   options.port = static_cast<std::uint16_t>(std::stoi(Address{server.address()}.port));
@@ -340,7 +341,7 @@ TEST(WebServer, SaysWhereItCannotBe) {
   EXPECT_THROW((WebServer{options, page}), Error);
 }
 
-TEST(LiveServer, PlaysAProgramsSceneWhetherOrNotSomebodyLooks) {
+TEST(LiveServer, PlaysAProgramsSceneWithAndWithoutClients) {
   Scene harbour;
   const Object lamp = harbour.add({.name = "lamp"});
   harbour.give(lamp, Spin{.speed = degrees(40)});
@@ -354,7 +355,7 @@ TEST(LiveServer, PlaysAProgramsSceneWhetherOrNotSomebodyLooks) {
     EXPECT_EQ(client.hear().substr(0, 1), "{");
     const Time looked_at = harbour.time();
     server.serve(milliseconds{10});
-    EXPECT_EQ(harbour.time(), looked_at + Time{milliseconds{10}});  // it goes on, until the page says otherwise
+    EXPECT_EQ(harbour.time(), looked_at + Time{milliseconds{10}});  // it plays until the page pauses it
     client.say(R"({"do": "pause"})");
     const auto is_halted = [&] {
       const Time before = harbour.time();
@@ -368,7 +369,7 @@ TEST(LiveServer, PlaysAProgramsSceneWhetherOrNotSomebodyLooks) {
   }
   const Time before = harbour.time();
   server.serve(milliseconds{10});
-  EXPECT_EQ(harbour.time(), before + Time{milliseconds{10}});  // nobody looks any more: it goes on
+  EXPECT_EQ(harbour.time(), before + Time{milliseconds{10}});  // no client is connected: it plays on
 }
 
 }  // namespace

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// The bytes of a frame and of a stretch, read number by number as docs/reference/live.md lays them down.
+// The bytes of binary messages, read number by number as docs/reference/live.md defines them.
 
 #include "wire.hpp"
 
@@ -12,7 +12,7 @@
 namespace hushed::tests {
 namespace {
 
-/// Takes numbers out of bytes, one after another.
+/// Reads numbers from bytes, one after another.
 class Reader {
  public:
   explicit Reader(std::string bytes) : bytes_{std::move(bytes)} {}
@@ -42,7 +42,7 @@ class Reader {
 
 using U = std::uint32_t;
 
-/// A skiff that goes a metre in a second, and a lamp that is hidden after half of one.
+/// A skiff that moves a metre per second, and a lamp that is hidden after half a second.
 Scene small_harbour() {
   Scene harbour;
   const Object skiff = harbour.add({.name = "skiff", .rest = at(0, 2, 0)});
@@ -52,7 +52,7 @@ Scene small_harbour() {
   return harbour;
 }
 
-TEST(Wire, LaysAFrameDown) {
+TEST(Wire, WritesAFrame) {
   Scene harbour = small_harbour();
   PlayMode mode{harbour, {Watch{"skiff.position.z", harbour}}};
   mode.set_rhythm({10.0, {}, 1.0});
@@ -71,7 +71,7 @@ TEST(Wire, LaysAFrameDown) {
   EXPECT_TRUE(reader.is_at_the_end());
 }
 
-TEST(Wire, LaysAStretchOfThePastDown) {
+TEST(Wire, WritesAPartOfThePast) {
   Scene harbour = small_harbour();
   PlayMode mode{harbour, {Watch{"skiff.position.z", harbour}}};
   mode.set_rhythm({10.0, {}, 1.0});
@@ -88,7 +88,7 @@ TEST(Wire, LaysAStretchOfThePastDown) {
   EXPECT_TRUE(reader.is_at_the_end());
 }
 
-TEST(Wire, LaysWhatComesDown) {
+TEST(Wire, WritesAPrediction) {
   Scene harbour = small_harbour();
   PlayMode mode{harbour};
   Reader reader{detail::ahead_bytes(mode.play_ahead(2, 10.0), {5, {0}, 0, 0, 1})};

@@ -42,7 +42,7 @@ Watched harbour_played(std::int64_t last = 120) {
   return watch(harbour, watches, FrameTimes{60.0}, 0, last);
 }
 
-/// Red, green and blue in proportion to the light.
+/// Linear red, green and blue.
 std::array<double, 3> light_of(std::string_view colour) {
   std::array<double, 3> light{};
   for (std::size_t i = 0; i < 3; ++i) {
@@ -56,7 +56,7 @@ double luminance(const std::array<double, 3>& light) {
   return 0.2126 * light[0] + 0.7152 * light[1] + 0.0722 * light[2];
 }
 
-/// CIE L*a*b*, in which distances are as large as they look.
+/// CIE L*a*b*, in which distances correspond to perceived differences.
 Vec3 lab_of(const std::array<double, 3>& light) {
   const auto root = [](double t) { return t > 0.008856 ? std::cbrt(t) : 7.787 * t + 16.0 / 116.0; };
   const double x = root((0.4124 * light[0] + 0.3576 * light[1] + 0.1805 * light[2]) / 0.9505);
@@ -80,10 +80,10 @@ std::array<double, 3> viewed_by(const Sight& sight, const std::array<double, 3>&
   return recording;
 }
 
-TEST(Picture, HasColoursThatStandOutFromWhiteAndApartForEveryEye) {
+TEST(Picture, HasColoursWithContrastThatColourBlindSightDistinguishes) {
   const auto colours = line_colours();
   for (std::size_t i = 0; i < colours.size(); ++i) {
-    // A line must stand out by 3 to 1, says WCAG 2.1 in 1.4.11.
+    // A line needs a contrast of 3 to 1 (WCAG 2.1, 1.4.11).
     EXPECT_GT(1.05 / (luminance(light_of(colours[i])) + 0.05), 3.5) << colours[i];
     for (std::size_t k = 0; k < i; ++k)
       for (const Sight& sight : {full, without_red, without_green})
@@ -94,7 +94,7 @@ TEST(Picture, HasColoursThatStandOutFromWhiteAndApartForEveryEye) {
   }
 }
 
-TEST(Picture, IsAsLargeAsItIsToldAndTheSameEachTime) {
+TEST(Picture, HasItsGivenSizeAndIsReproducible) {
   const std::array plays{harbour_played()};
   for (const Showing showing : {Showing::both, Showing::curves, Showing::paths}) {
     draw(plays, path_of("a.png"), {.width = 640, .height = 400, .showing = showing});
@@ -108,7 +108,7 @@ TEST(Picture, IsAsLargeAsItIsToldAndTheSameEachTime) {
   EXPECT_NE(bytes_of(path_of("a.svg")).find("width=\"1280\" height=\"800\""), std::string::npos);
 }
 
-TEST(Picture, DrawsWhatHasNothingToShow) {
+TEST(Picture, DrawsEmptyPlays) {
   Scene empty, still;
   still.add({.name = "mole"});
   const std::array watches{Watch{"mole.speed", still}};
@@ -120,7 +120,7 @@ TEST(Picture, DrawsWhatHasNothingToShow) {
   EXPECT_GT(shapes_in(path_of("still.svg")), shapes_in(path_of("empty.svg")));
 }
 
-TEST(Picture, DrawsACrowdByWhereItsMembersWere) {
+TEST(Picture, DrawsTheDensityOfACrowd) {
   Scene harbour;
   const auto add = [&](const std::string& name, double x) {
     harbour.give(harbour.add({.name = name, .rest = at(x, 0, 0)}), Travel{.velocity = {0, 0, 1}});
@@ -133,7 +133,7 @@ TEST(Picture, DrawsACrowdByWhereItsMembersWere) {
   for (std::size_t i = 0; i < recording.recording.objects.size(); ++i)
     travellers.push_back({&recording, i, 0, 0, true});
   const auto crowds = detail::crowds_among(travellers);
-  ASSERT_EQ(crowds.size(), 1U);  // a dozen can be told apart, and one without a number is no member
+  ASSERT_EQ(crowds.size(), 1U);  // a dozen is no crowd, and an object without a number is no member
   EXPECT_EQ(crowds[0].name, "gull");
   EXPECT_EQ(crowds[0].members.size(), 13U);
   detail::View view{ViewFrom::above};
@@ -141,7 +141,7 @@ TEST(Picture, DrawsACrowdByWhereItsMembersWere) {
   EXPECT_NEAR(detail::middle_of(crowds[0], view).x, 260, 1e-9);  // x = 6 m, of 50 m from -20 on
 }
 
-TEST(Picture, RefusesWhatItCannotDraw) {
+TEST(Picture, RefusesInvalidOptions) {
   const std::array plays{harbour_played(2)};
   EXPECT_THROW(draw(plays, path_of("a.jpg")), BadValue);
   EXPECT_THROW(draw(plays, path_of("a.png"), {.width = 100}), BadValue);
@@ -149,7 +149,7 @@ TEST(Picture, RefusesWhatItCannotDraw) {
   EXPECT_THROW(draw(plays, "/no/such/place.png"), Error);
 }
 
-TEST(Style, CountsInRoundSteps) {
+TEST(Style, HasRoundSteps) {
   for (double least = 1e-7; least < 1e7; least *= 1.37) {
     const double step = detail::style::round_step(least),
                  leading = step / std::pow(10.0, std::floor(std::log10(step) + 1e-9));
@@ -157,7 +157,7 @@ TEST(Style, CountsInRoundSteps) {
     EXPECT_LE(step, 2.5 * least * (1 + 1e-12));
     EXPECT_NEAR(std::min({std::abs(leading - 1), std::abs(leading - 2), std::abs(leading - 5)}), 0.0, 1e-9) << step;
   }
-  EXPECT_EQ(detail::style::round_step(31.0, true), 45.0);  // a part of a turn
+  EXPECT_EQ(detail::style::round_step(31.0, true), 45.0);  // a fraction of a turn
   const auto ticks = detail::style::ticks(-0.31, 0.31, 0.1);
   ASSERT_EQ(ticks.size(), 7U);
   EXPECT_NEAR(ticks.front(), -0.3, 1e-12);
@@ -165,7 +165,7 @@ TEST(Style, CountsInRoundSteps) {
   EXPECT_EQ(detail::style::as_label(ticks[6], 0.1), "0.3");
 }
 
-TEST(Outline, GoesRoundABodyWhateverWayItIsTurned) {
+TEST(Outline, SurroundsABodyInAnyRotation) {
   const Shape box{.size = {2, 4, 6}};
   std::vector<detail::Point> points;
   for (const Vec3& corner : detail::corners_of(box, Pose{{1, 2, 3}, rotation(axis::up, degrees(90)), {1, 1, 1}}))
@@ -182,7 +182,7 @@ TEST(Outline, GoesRoundABodyWhateverWayItIsTurned) {
     EXPECT_NEAR(corner.norm(), 0.5, 1e-8);
 }
 
-TEST(Replay, MovesAsWasRecorded) {
+TEST(Replay, MovesLikeTheRecording) {
   const Watched recording = harbour_played();
   Scene again = replay(recording.recording);
   for (std::size_t frame = 0; frame < recording.recording.frames(); frame += 13) {

@@ -3,9 +3,9 @@
 
 namespace hushed::tests {
 
-/// How often this program has asked for memory so far.
+/// The number of allocations of this program so far.
 long allocations();
-/// How many bytes, whether or not they have been given back.
+/// The number of allocated bytes so far, freed or not.
 long bytes_allocated();
 
 }  // namespace hushed::tests

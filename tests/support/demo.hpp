@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The demo harbour, on which every guarantee is checked too.
+// The demo harbour, on which every guarantee is tested too.
 
 #include <algorithm>
 #include <fstream>
@@ -14,7 +14,7 @@
 
 namespace hushed::tests {
 
-/// With its recorded input.
+/// The demo with its recorded input.
 inline Scene demo(double tick_rate = 120.0) {
   SceneFile file = read_scene_file(HARBOUR, {tick_rate});
   for (const InputChange& change : read_key_file(file.view.keys)) file.scene.input(change);
@@ -25,7 +25,7 @@ inline Scene demo(double tick_rate = 120.0) {
 inline Scene demo_backwards() {
   std::ifstream in{HARBOUR};
   const std::string text{std::istreambuf_iterator<char>{in}, {}};
-  std::vector<std::string> pieces;  // what comes before the objects, then one each
+  std::vector<std::string> pieces;  // the text before the objects, then that of each object
   std::size_t from = 0;
   for (std::size_t next = 0; next != std::string::npos; from = next) {
     next = text.find("\n[object.", from + 1);
@@ -34,7 +34,8 @@ inline Scene demo_backwards() {
   std::reverse(pieces.begin() + 1, pieces.end());
   std::string whole;
   for (const std::string& piece : pieces) whole += piece;
-  const auto name = std::filesystem::path{HARBOUR}.replace_filename("backwards.toml");  // beside what it includes
+  const auto name =
+      std::filesystem::path{HARBOUR}.replace_filename("backwards.toml");  // beside the files that it includes
   SceneFile file = read_scene_text(whole, name.string());
   for (const InputChange& change : read_key_file(file.view.keys)) file.scene.input(change);
   return std::move(file.scene);

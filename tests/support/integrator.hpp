@@ -1,15 +1,15 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Another way to solve an equation of motion: Gragg's midpoint rule, extrapolated to a step of nothing by Neville's
-// scheme (Bulirsch and Stoer 1966), in long double. It knows nothing of the library.
+// An independent solver for equations of motion: Gragg's midpoint rule, extrapolated to step 0 by Neville's scheme
+// (Bulirsch and Stoer 1966), in long double.
 
 #include <array>
 #include <cstddef>
 
 namespace hushed::tests {
 
-/// Place and velocity.
+/// Position and velocity.
 using Motion = std::array<long double, 2>;
 
 /// From time 0 to `length` in steps; `slope(t, motion)` gives velocity and acceleration.

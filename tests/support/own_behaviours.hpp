@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Behaviours of the tests' own, written as a user would write them.
+// Own behaviours for tests, written as a user would write them.
 
 #include <cmath>
 #include <vector>
@@ -10,7 +10,7 @@
 
 namespace hushed::tests {
 
-/// A function of time that does not begin with nothing: it jumps up when it starts, and bobs.
+/// A function of time whose first pose differs from the incoming one: it jumps up when it starts, and bobs.
 struct Bob {
   double height = 1.0;
 
@@ -22,7 +22,7 @@ struct Bob {
   }
 };
 
-/// Has memory: closes half of the distance to its leader in every half-life.
+/// Has state: halves the distance to its leader in every half-life.
 struct Chase {
   Object leader;
   double half_life = 0.3;
@@ -42,7 +42,7 @@ struct Chase {
   }
 };
 
-/// Looks at another, and has no memory: stands above it.
+/// Reads another object and has no state: stays above it.
 struct Above {
   Object below;
   double height = 2.0;

@@ -226,12 +226,12 @@ RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& rando
       case 20: harbour.advance(frame_time(1, harbour.tick_rate())); break;
       case 21: harbour.advance(std::chrono::duration<float>{0.01F}); break;
     }
-  } catch (const Error&) {  // what cannot be is refused, and changes nothing
+  } catch (const Error&) {  // an invalid change is refused and changes nothing
   }
   return done;
 }
 
-/// An object without its family, and what it can have without others.
+/// An object without family, and behaviours that need no other object.
 void RandomHarbour::give_stack_alone(Scene& harbour, int i) const {
   std::mt19937_64 random{seed_ * 7919 + static_cast<std::uint64_t>(i)};
   const Object object = harbour.add({.name = name(i), .rest = pose(random)});
@@ -271,7 +271,7 @@ Easing RandomHarbour::any_without_jumps(std::mt19937_64& random) {
 void RandomHarbour::change_speed(Scene& harbour, const std::string& path, double speed) {
   try {
     harbour.set(path, Value{speed});
-  } catch (const BadValue&) {  // of a kind that goes one way only
+  } catch (const BadValue&) {  // of a kind that cannot turn back
     harbour.set(path, Value{-speed});
   }
 }
@@ -412,7 +412,7 @@ void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& object
         break;
       }
       case 10: {
-        // What swings about so fast that its way turns round within a tick has no shortest turn to follow it.
+        // A direction that reverses within a tick has no unique shortest rotation.
         const bool looks_along = random() % 3 == 0 && count == 1 && i == 0;
         Face face{.target = looks_along ? FaceTarget::travel() : FaceTarget{place},
                   .only = static_cast<Turns>(random() % 2),
@@ -487,7 +487,7 @@ void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& object
         harbour.give(object, steer, common);
         break;
       }
-      case 3:  // with memory: a leader that is seen tick by tick does not make it jump
+      case 3:  // with state: a leader that is read at ticks does not make it jump
         if (reads_back) common.reads = Reads::last_tick;
         follows ? void(harbour.give(object, Chase{leader}, common)) : void(harbour.give(object, Bob{any.z()}, common));
         break;

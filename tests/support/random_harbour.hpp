@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Scenes made at random from a seed: families, stacks, followers, delays, fades, rules, and calls and input while they
+// Random scenes from a seed: families, stacks, followers, delays, fades, rules, and random calls and input while they
 // play.
 
 #include <algorithm>
@@ -14,7 +14,7 @@
 #include <vector>
 
 #include <gtest/gtest.h>
-// After it, for it needs its macros.
+// Must come after gtest, whose macros it uses.
 #include <rapidcheck/gtest.h>
 #include <hushed/hushed.hpp>
 
@@ -27,25 +27,25 @@ class RandomHarbour {
   explicit RandomHarbour(std::uint64_t seed, int size = 24, bool with_rules = true)
       : seed_{seed}, size_{size}, with_rules_{with_rules} {}
 
-  /// Calls happen at these moments alone, which are frames at every common rate.
+  /// Calls happen only at these times, which are frames at every common rate.
   static Time moment(int number) { return number * Time{units_per_second / 6}; }
 
-  /// The scene, its objects declared in their own order or in one that `order` makes.
+  /// Builds the scene. `order` permutes the order of declaration.
   Scene build(std::uint64_t order = 0) const;
 
-  /// Starts, stops, changes and hides at random what is there. The same for the same moment.
+  /// Starts, stops, changes and hides objects and behaviours at random. Deterministic for each moment.
   void call(
       Scene& harbour, int moment, const std::function<void()>& check = [] {}) const;
 
-  /// Anything at all that a program may call, at random, whatever is there: objects come, end and are placed, snapshots
-  /// are taken and restored, older and newer, time is sought, the scene becomes another or moves, rules and callbacks
-  /// are added. Returns whether a value was tuned, or something built.
+  /// Calls any function of the scene at random: adds, ends and places objects, takes snapshots and restores older or
+  /// newer ones, seeks, reloads or moves the scene, adds rules and callbacks. Returns true where a value was tuned or
+  /// something was built.
   struct Upset {
     bool tuned = false, built = false;
   };
   Upset upset(Scene& harbour, std::mt19937_64& random, std::vector<Snapshot>& snapshots) const;
 
-  /// The poses in the order of the names, however the objects were declared.
+  /// The poses in the order of the names of objects.
   std::vector<Pose> poses(const Scene& harbour) const;
 
   static std::string name(int i) { return std::string{"boat"}.append(std::to_string(i)); }
@@ -54,10 +54,11 @@ class RandomHarbour {
   static int pick(std::mt19937_64& random, int below);
   static double real(std::mt19937_64& random, double low, double high);
   static Pose pose(std::mt19937_64& random);
-  /// Expo and elastic have a small step beside their ends, steps are steps, and a circle begins or ends upright.
+  /// A smooth easing: expo and elastic have a small jump near their ends, `steps` jumps, and circ has an infinite
+  /// slope.
   static Easing any_without_jumps(std::mt19937_64& random);
   static void change_speed(Scene& harbour, const std::string& path, double speed);
-  /// Other values of what has memory.
+  /// Changes values of behaviours with state.
   static void retune(Scene& harbour, const std::string& path, double number);
   static bool has(const Scene& harbour, const std::string& path);
 
@@ -69,7 +70,7 @@ class RandomHarbour {
   static void add_any_object(Scene& harbour, std::mt19937_64& random);
   static void add_any_rule(Scene& harbour, std::mt19937_64& random);
 
-  /// Some that fire again and again, on whatever is there.
+  /// Adds rules that fire repeatedly.
   void add_rules(Scene& harbour, std::uint64_t order) const;
 
   std::uint64_t seed_;

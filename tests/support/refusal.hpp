@@ -7,7 +7,7 @@
 
 namespace hushed::tests {
 
-/// What is said where a behaviour cannot be given to an object: "accepted", where it can.
+/// The error where a behaviour cannot be given to an object; "accepted" where it can.
 template <class B>
 std::string refusal(Scene& scene, Object object, const B& behaviour) {
   try {

@@ -1,5 +1,5 @@
 #!/bin/sh
-# Runs an example and holds what it prints against the comment at the end of its source, which begins "// Prints:".
+# Runs an example and compares its output with the comment at the end of its source, which begins with "// Prints:".
 set -eu
 printed=$("$1")
 promised=$(sed -n '/^\/\/ Prints:/,$ { /^\/\/ Prints:/d; s/^\/\/ \{0,1\}//; p }' "$2")

@@ -50,11 +50,11 @@ constexpr auto choices(Turns) { return Choices<Turns, 2>{{{Turns::all, "all"}, {
 
 /// Turns the object toward a place, or along its own motion. With memory; replaces the incoming rotation.
 ///
-/// `forward` looks there, and the object's +Y (+Z where forward is along Y) is as close to `up` as that leaves it. With
-/// `only = yaw` the direction is first projected on the plane across `up`. Nearer than 1e-9 m to the place, or within
-/// 1e-6 of `up`, it looks where it last did. The goal is approached as by `Smooth`, the shortest way round, then no
-/// faster than `max_turn_speed`. It begins at its goal, or with the incoming rotation if it has a half-life or a
-/// speed.
+/// `forward` points there, and the object's +Y (+Z where forward is along Y) is as close to `up` as possible. With
+/// `only = yaw` the direction is first projected onto the plane perpendicular to `up`. Nearer than 1e-9 m to the place,
+/// or within 1e-6 of `up`, it keeps its last direction. The goal is approached as by `Smooth`, by the shortest
+/// rotation, and no faster than `max_turn_speed`. It begins at its goal, or with the incoming rotation if it has a
+/// half-life or a speed.
 struct Face {
   FaceTarget target = {};
   Time half_life = {};                       ///< until half of the way is left; 0: at once

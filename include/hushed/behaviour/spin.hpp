@@ -12,8 +12,9 @@ namespace hushed HUSHED_API {
 
 /// Turns an object at a constant rate. A function of time alone.
 ///
-/// The turn after t seconds is R(axis, speed * t), by the right-hand rule, put on the right of the rotation
-/// coming in (own axes) or on its left (the parent's axes, or the world's brought into the parent).
+/// The rotation after t seconds is R(axis, speed * t), by the right-hand rule. It is multiplied to the right of the
+/// incoming rotation (own axes) or to its left (the parent's axes, or the world's axes converted to the parent's
+/// space).
 struct Spin {
   Vec3 axis = axis::up;               ///< any non-zero length
   Angle speed = degrees(90);          ///< per second; negative turns the other way

@@ -66,8 +66,8 @@ double overshoot(const Spring& spring);
 /// the greatest time that `seconds` returns where it never does.
 Time settling_time(const Spring& spring, double within = 0.02);
 
-/// How long it takes what is left of the way to halve, in the long run: ln 2 / (damping w) up to critical damping, and
-/// ln 2 / (w (z - sqrt(z^2 - 1))) above. Where it never does, the longest that `seconds` gives.
+/// The time in which the distance to the target halves in the long run: ln 2 / (damping w) up to critical damping, and
+/// ln 2 / (w (z - sqrt(z^2 - 1))) above. The greatest time that `seconds` returns where it never does.
 Time half_life(const Spring& spring);
 
 /// The frequency, in Hz, of a spring with that half-life and damping: the inverse of `half_life`. Throws `BadValue`

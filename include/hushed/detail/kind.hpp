@@ -188,8 +188,8 @@ class LaneBlocks {
   virtual void collect(std::size_t, int, std::uint32_t) {}
   /// Transforms eight poses.
   virtual void evaluate(std::size_t block, PoseBlock& poses, const EvalContext& context) noexcept = 0;
-  /// Advances several ticks of one length at once, to the same bits, and writes the poses at the last. Returns false,
-  /// and has changed nothing, where it cannot.
+  /// Advances several ticks of equal length at once, with the result of advancing one by one, bit for bit, and writes
+  /// the poses at the last. Returns false, and changes nothing, where it cannot.
   virtual bool advance_many(std::size_t, int, PoseBlock&, const EvalContext&) noexcept { return false; }
 };
 

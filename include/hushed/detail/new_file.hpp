@@ -17,8 +17,8 @@ namespace detail {
 
 class NewFile {
  public:
-  /// Where the path is a symbolic link, what it points to is replaced, and the link stays. Throws `Error`, as all of
-  /// these do where something cannot be written.
+  /// Opens a temporary file beside the path. For a symbolic link, its target will be replaced and the link stays. All
+  /// functions throw `Error` where writing fails.
   explicit NewFile(std::filesystem::path path);
   ~NewFile();
   NewFile(const NewFile&) = delete;
@@ -26,7 +26,7 @@ class NewFile {
 
   void write(std::string_view bytes);
   void write_at(std::uint64_t place, std::string_view bytes);
-  /// All is written: it replaces what has its name.
+  /// Finishes the file: it replaces the file at the path.
   void commit();
   /// It replaces a file that has this content. False, and nothing is changed, where the file has any other by now: both
   /// change places in one step, so that a save in between is seen and put back.

@@ -118,7 +118,7 @@ std::optional<Diagnostic> read(const Value& from, const Unit& unit, Time& to);
 std::optional<Diagnostic> read(const Value& from, const Unit& unit, Vec3& to);
 /// Three numbers, of which any may be infinite.
 std::optional<Diagnostic> read_unbounded(const Value& from, const Unit& unit, Vec3& to);
-/// The index of the name in `names` that the value is. Nothing where it is none of them; `diagnostic` says so then.
+/// The index in `names` of the name that the value is. Otherwise nothing, and `diagnostic` is set.
 std::optional<std::size_t> read_name(const Value& from, const std::vector<std::string_view>& names,
                                      std::optional<Diagnostic>& diagnostic);
 

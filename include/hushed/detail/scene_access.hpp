@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What frames and play mode need of a scene beyond its public calls: playing without telling, and repeating what
-// callbacks have called.
+// Access to a scene for frames and play mode: playing without callbacks, and repeating the calls of callbacks.
 
 #include <functional>
 #include <utility>
@@ -14,19 +13,19 @@
 namespace hushed HUSHED_API {
 namespace detail {
 
-/// Calls of a scene in the order in which callbacks made them. Each can be made again.
+/// The calls of a scene that callbacks have made, in order. Each can be repeated.
 using Journal = std::vector<std::function<void(Scene&)>>;
 
 struct SceneAccess {
-  /// Moves time on. Its events wait for the next `advance`, which delivers them.
+  /// Advances time. Events wait for the next `Scene::advance` to be delivered.
   static void play_on(Scene& scene, Time step) noexcept;
-  /// Moves time on without calling back: to look ahead, or to go again where the scene has been.
+  /// Advances time without callbacks: for predictions, and for repeating the past.
   static void advance_silently(Scene& scene, Time step) noexcept;
-  /// `Scene::advance`, and what its callbacks have called on the scene.
+  /// Calls `Scene::advance`. Returns the calls of its callbacks.
   static Journal advance(Scene& scene, Time step);
 };
 
-/// While it lives, the scene calls nobody back.
+/// During its lifetime, the scene calls no callbacks.
 class MutedCallbacks {
  public:
   explicit MutedCallbacks(Scene& scene);

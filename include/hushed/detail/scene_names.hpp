@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What rules may name besides objects.
+// Finds everything that rules name: objects, behaviours and poses.
 
 #include <string_view>
 #include <vector>
@@ -17,10 +17,10 @@ class Kind;
 class SceneNames : public Names {
  public:
   virtual std::vector<std::string_view> behaviours_of(Object object) const = 0;
-  /// Of the behaviour of that name, or nullptr.
+  /// The kind of the behaviour of that name, or nullptr.
   virtual const Kind* kind_of(Object object, std::string_view behaviour) const = 0;
   virtual std::vector<std::string_view> poses_of(Object object) const = 0;
-  /// The behaviour's object and name.
+  /// The path of a behaviour: "lamp.spin".
   virtual std::string path_of(AnyBehaviour behaviour) const = 0;
 
  protected:

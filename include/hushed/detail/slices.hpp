@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Long advances in slices, so that whoever waits can be told, and can stop them.
+// Long advances in slices, so that the caller can report progress and stop them.
 
 #include <functional>
 
@@ -11,11 +11,11 @@
 namespace hushed HUSHED_API {
 namespace detail {
 
-/// Moves a scene to a time as one advance does, and asks `goes_on` (if there is one) before it and every few ticks.
-/// False where it said no; the scene is somewhere on the way then, and its events are not delivered.
+/// Advances a scene to a time like one call of `advance`. Calls `goes_on` (if given) before it and every few ticks.
+/// Returns false where that returned false: the scene is then at a time in between, and its events are not delivered.
 bool advance_to(Scene& scene, Time time, const std::function<bool()>& goes_on);
-/// Moves a scene to a time, and asks `goes_on` (if there is one) every few ticks. The events wait for the next advance.
-/// False where `goes_on` said no; the scene is somewhere on the way then.
+/// Advances a scene to a time. Calls `goes_on` (if given) every few ticks. Events wait for the next `advance`. Returns
+/// false where `goes_on` returned false: the scene is then at a time in between.
 bool play_on_to(Scene& scene, Time time, const std::function<bool()>& goes_on);
 
 }  // namespace detail

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Play mode as a person uses it: the tool, its page in Chromium, and a scene file of one's own.
+// Play mode as a user sees it: the tool, its page in Chromium, and a scene file.
 // TOOL=build/dev/src/cli/hushed node --test page/tests/browser/play_mode.mjs
 
 import assert from "node:assert/strict";
@@ -27,7 +27,7 @@ before(async () => {
 });
 after(() => browser.close());
 
-/** A server of a copy of the harbour, and what is needed to edit and end it. */
+/** Starts a server for a copy of the harbour. Returns functions to edit the file and to stop the server. */
 async function serve(t, port = 0) {
   const folder = mkdtempSync(join(tmpdir(), "harbour-"));
   cpSync(scenes, folder, { recursive: true });
@@ -76,7 +76,7 @@ async function until(page, what, isSo, longest = 15_000) {
   }
 }
 
-/** Until a value of the chosen object is so. */
+/** Waits until a value of the selected object has the given text. */
 async function untilValue(page, id, isSo) {
   await until(page, `${id} as it should be`, async () => isSo(await page.locator(`#${id}`).inputValue()));
 }
@@ -98,7 +98,7 @@ test("plays, halts, and steps back to the poses that were shown", async (t) => {
   const again = await until(page, "one frame forward", (now) => now.frame === halted.frame);
   assert.deepEqual(again.poses, halted.poses);
 
-  // Back by the scrubber, and on from there: the same as before.
+  // Back by the scrubber, and on from there: equal frames.
   await page.getByLabel("The frame that is shown").fill("10");
   await until(page, "frame 10", (now) => now.frame === 10);
   for (let i = 0; i < 10; ++i) await page.keyboard.press("ArrowRight");
@@ -135,7 +135,7 @@ test("shows what an agent wants in the frame that is shown, of the past as well"
 test("tunes one urge of an agent by its slider, and keeps that number alone", async (t) => {
   const server = await serve(t);
   const page = await open(t, server);
-  // Those of a flock go by a preset, of which an object has values of its own; an agent of its own is changed in place.
+  // The members of a flock use a preset, and an object can have its own values; a single agent is changed itself.
   const tern = "\n[object.tern]\n[[object.tern.behaviour]]\nkind = \"steer\"\nurges = [\n" +
     "  { urge = \"wander\", rate = 40 }, # lazily\n" +
     "  { urge = \"flee\", target = \"pilot\", within = 6, weight = 3 },\n]\n";
@@ -175,7 +175,7 @@ test("tunes with the old path beside the new, undoes, and keeps", async (t) => {
   await page.getByRole("button", { name: "Redo" }).click();
   await untilValue(page, "value-ferry-route-speed", (value) => value === "7.1");
 
-  // By its curve.
+  // Selects it by its curve.
   await card.getByRole("button", { name: "Choose by the curve" }).click();
   await card.getByRole("button", { name: "in-out-cubic" }).click();
   await page.getByRole("button", { name: "Keep 2 …" }).click();
@@ -223,7 +223,7 @@ test("drives the pilot boat to the post, where the horn opens the bridge", async
   const page = await open(t, await serve(t));
   const start = await report(page);
   await play(page).click();
-  await page.keyboard.press("h"); // the scene has not the focus
+  await page.keyboard.press("h"); // the scene does not have the focus
   await page.locator("#view").click({ position: { x: 12, y: 120 } });
   await page.getByText("Keys go to the scene").waitFor();
   await page.keyboard.down("w");
@@ -235,7 +235,7 @@ test("drives the pilot boat to the post, where the horn opens the bridge", async
   await page.keyboard.press("Escape");
   assert.equal(await page.evaluate(() => document.activeElement?.id), "");
 
-  // Back through the events to the horn.
+  // Back to the event of the horn.
   await pause(page).click();
   await until(page, "a halt", (now) => !now.playing);
   const happened = page.locator(".happened");

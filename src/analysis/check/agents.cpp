@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Agents: whether they enter what they are to avoid, and who of all is too lively to be compared.
+// Checks of agents: whether they enter their obstacles, and which objects are too chaotic to compare plays.
 
 #include <hushed/behaviour/steer.hpp>
 
@@ -10,7 +10,7 @@ namespace hushed::detail {
 
 namespace {
 
-/// How deep inside a shape a point is, in m; 0 or less outside. Shapes other than spheres count as the box around them.
+/// The depth of a point inside a shape in m; 0 or less outside. Shapes other than spheres count as their boxes.
 double depth(const Shape& shape, const Pose& pose, const Vec3& point) {
   const Vec3 local = pose.rotation.conjugate() * (point - pose.position);
   const Vec3 half = 0.5 * shape.size.cwiseProduct(pose.scale.cwiseAbs());

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// What each kind of behaviour can get wrong.
+// Checks of single kinds of behaviour.
 
 #include <hushed/behaviour/face.hpp>
 #include <hushed/behaviour/follow.hpp>
@@ -13,7 +13,7 @@ namespace hushed::detail {
 
 namespace {
 
-/// The behaviour at hand, and whose it is.
+/// The behaviour that is checked, and its object.
 struct Who {
   const Played& played;
   std::size_t object;
@@ -30,7 +30,7 @@ struct Who {
 
 // --- follow ---
 
-/// How far it is from where it wants to be, frame by frame.
+/// The distances from the goal, frame by frame.
 std::vector<double> errors_of(const Follow& follow, const Who& who) {
   const std::size_t leader = who.number_of(follow.target.object);
   const Recording& world = who.played.world;
@@ -72,7 +72,7 @@ void check_follow(const Follow& follow, const Who& who, const CheckOptions& opti
            follow.max_speed ? "raise max_speed above the leader's speed" : "shorten its half_life, or slow the leader");
     return;
   }
-  // A soft follower of somebody at a constant speed stays this far behind: that is what a half-life means.
+  // Exponential smoothing of a target at constant speed lags by this distance: that is the meaning of a half-life.
   const double lag = largest_speed(world, leader, options.frames_per_second) *
                      (in_seconds(follow.half_life) / ln_2 + in_seconds(follow.trail));
   const auto nearest = std::min_element(errors.begin() + static_cast<std::ptrdiff_t>(last / 2), errors.end());
@@ -114,14 +114,14 @@ void check_face(const Face& face, const Who& who, Findings& to) {
 
 // --- spring ---
 
-/// Nothing moves what it swings about.
+/// True where the goal of a spring does not move.
 bool has_still_goal(const Spring& spring, const Who& who) {
   if (spring.target.is_given) return !spring.target.place.moves();
   const auto stack = who.played.scene.behaviours(who.played.objects[who.object]);
   return stack.front() == who.behaviour && spring.space == Space::parent;
 }
 
-/// One number of what swings, for how far it is out.
+/// One component of the difference from the goal.
 double place_in(const Spring& spring, const Pose& pose, const Pose& from) {
   switch (spring.channel) {
     case Channel::position: return (pose.position - from.position).norm();
@@ -160,7 +160,8 @@ void check_spring(const Spring& spring, const Who& who, Findings& to) {
 
 bool is_even(double a, double b) { return std::abs(a - b) <= 1e-9 * std::max(a, b); }
 
-/// It turns about an axis that its shape is round about, does nothing else, and nobody sees it by its children.
+/// True where a rotation is invisible: about the axis of symmetry of its shape, without other motion and without
+/// children.
 void check_round(const Played& played, std::size_t object, Findings& to) {
   const Scene& scene = played.scene;
   const auto& shape = scene.shape(played.objects[object]);
@@ -172,7 +173,7 @@ void check_round(const Played& played, std::size_t object, Findings& to) {
   for (std::size_t frame = 1; frame < played.local.frames(); ++frame) {
     const Pose &a = played.local.at(frame - 1, object), &b = played.local.at(frame, object);
     if ((b.position - a.position).norm() + (b.scale - a.scale).norm() > 1e-9) return;
-    const Vec3 turn = rotation_vector(a.rotation.conjugate() * b.rotation);  // about its own axes
+    const Vec3 turn = rotation_vector(a.rotation.conjugate() * b.rotation);  // in its own axes
     if (turn.norm() < 1e-6) continue;
     if (!is_ball && Vec3{turn.x(), 0.0, turn.z()}.norm() > 1e-6 * turn.norm()) return;
     if (!turns_at) turns_at = frame;

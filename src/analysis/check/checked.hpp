@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// One play of a scene that is being checked, and what all checks ask of it.
+// A play of a scene that is checked, and functions that all checks use.
 
 #include <algorithm>
 #include <cmath>
@@ -19,7 +19,7 @@ struct Played {
   std::vector<bool> answers = {};  ///< see `who_answers`
 };
 
-/// Counts the plays, and asks in every frame of each whether to go on.
+/// Counts the plays, and calls the progress function in every frame of each.
 class Plays {
  public:
   struct Stopped {};
@@ -59,7 +59,7 @@ inline std::string few_digits(double value) {
   return text;
 }
 
-/// The value that a share of them do not exceed; 0 of none.
+/// The quantile of the values at a share, 0 to 1; 0 without values.
 inline double quantile(std::vector<double> values, double share) {
   if (values.empty()) return 0.0;
   const auto at = values.begin() + static_cast<std::ptrdiff_t>(share * static_cast<double>(values.size() - 1));
@@ -67,20 +67,20 @@ inline double quantile(std::vector<double> values, double share) {
   return *at;
 }
 
-/// Of each object, whether it moves when something happens, or depends on one that does: it may rightly stand still.
+/// For each object: true where it moves only when something happens, or depends on such an object. It may rightly rest.
 std::vector<bool> who_answers(const Played& played);
-/// It is not under way from the beginning, or goes by keys or by who is near.
+/// True where the behaviour does not run from the beginning, or depends on keys or on near objects.
 bool waits_for_something(const Scene& scene, AnyBehaviour behaviour);
 
-/// Of each object, whether it wanders or goes by its neighbours, or depends on one that does: its way is another with
-/// other ticks, as it is with another seed.
+/// For each object: true where it wanders or depends on neighbours, or depends on such an object. Its path differs at
+/// another tick rate, as with another seed.
 std::vector<bool> who_is_lively(const Played& played);
 
 void check_agents(const Played& played, Findings& to);
 void check_rules(const Played& played, const CheckOptions& options, Findings& to);
 void check_motion(const Played& played, const CheckOptions& options, Findings& to);
 void check_behaviours(const Played& played, const CheckOptions& options, Findings& to);
-/// Those that need more plays.
+/// The checks that need more plays.
 void check_variations(const std::function<Scene(double)>& make, const Played& played, const CheckOptions& options,
                       Plays& plays, Findings& to);
 

@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Marking objects, and whatever depends on them.
+// Marks objects and all objects that depend on them.
 
 #include "check/checked.hpp"
 
 namespace hushed::detail {
 
-/// Objects in the order of their numbers, each marked or not.
+/// A mark for each object.
 class Marks {
  public:
   explicit Marks(const Played& played) : played_{played}, marked_(played.objects.size(), false) {}
@@ -18,7 +18,7 @@ class Marks {
   void mark(std::string_view name) {
     if (const auto found = played_.scene.find(name)) mark(*found);
   }
-  /// Whatever depends on what is marked, too: it hangs on it, or looks at it.
+  /// Marks all objects that depend on a marked one: its children, and objects whose behaviours read it.
   std::vector<bool> spread() {
     const auto depends = [this](Object object) {
       const auto is_marked = [this](Object on) { return number_of(on) < marked_.size() && marked_[number_of(on)]; };

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// What the motion alone shows, whatever made it.
+// Checks of the motion itself, whatever its cause.
 
 #include <hushed/behaviour/glide.hpp>
 #include <hushed/behaviour/route.hpp>
@@ -11,7 +11,7 @@ namespace hushed::detail {
 
 namespace {
 
-/// How far one object goes from each frame to the next, in its parent's space.
+/// The movements of an object from each frame to the next, in its parent's space.
 struct Steps {
   std::vector<Vec3> moves;      ///< m
   std::vector<double> lengths;  ///< m
@@ -31,7 +31,7 @@ Steps steps_of(const Recording& local, std::size_t object) {
   return steps;
 }
 
-/// How a motion goes on at its end.
+/// The continuation of a motion after the last frame.
 enum class Seam { none, begins_anew, turns_round };
 
 Seam seam_of(const Scene& scene, Object object) {
@@ -45,24 +45,24 @@ Seam seam_of(const Scene& scene, Object object) {
   return Seam::none;
 }
 
-/// The largest of some, if it is far larger than nearly all that are not nothing, and by more than `least`.
+/// The largest number, if it is far larger than nearly all others that are not 0, by more than `least`.
 std::optional<std::size_t> outlier(const std::vector<double>& values, double least) {
   std::vector<double> some;
   std::copy_if(values.begin(), values.end(), std::back_inserter(some), [](double value) { return value > 1e-9; });
   const double usual = quantile(some, 0.9);
   const auto largest = std::max_element(values.begin(), values.end());
   if (largest == values.end() || *largest <= 10.0 * usual + least) {
-    // What jumps now and then, and stands still between.
+    // A motion that jumps now and then, and rests between.
     const bool all_jumps = !some.empty() && some.size() * 10 < values.size() && quantile(some, 0.1) > 10.0 * least;
     if (!all_jumps) return std::nullopt;
   }
   return static_cast<std::size_t>(largest - values.begin());
 }
 
-/// No jump; the change of velocity may still be one.
+/// Without a jump of the position, the velocity may still jump.
 void check_kink(const std::string& name, const Steps& steps, Seam seam, double fps, Findings& to) {
   std::vector<double> changes, sizes;
-  constexpr double per_degree = 0.02;  // m: as far as a degree moves what is a good metre from the axis
+  constexpr double per_degree = 0.02;  // m: the movement by a degree at about 1.1 m from the axis
   for (std::size_t i = 0; i < steps.moves.size(); ++i) {
     sizes.push_back(steps.lengths[i] + per_degree * steps.turns[i].norm());
     if (i > 0)

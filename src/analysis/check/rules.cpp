@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Rules that never fire, always hold, or hold for ever; and who answers to something rather than moving by itself.
+// Checks of rules that never fire or always hold; and the objects that move in response to input, events or rules.
 
 #include <hushed/behaviour/attract.hpp>
 #include <hushed/behaviour/drive.hpp>
@@ -11,11 +11,11 @@ namespace hushed::detail {
 
 namespace {
 
-/// What a rule goes by.
+/// What the conditions of a rule depend on.
 struct Grounds {
-  bool input = false;   ///< a key, or what is driven
-  bool events = false;  ///< what others do
-  bool later = false;   ///< a time after the play
+  bool input = false;   ///< on a key, or on a driven object
+  bool events = false;  ///< on events
+  bool later = false;   ///< on a time after the end of the play
   bool time_alone = true;
 };
 
@@ -108,7 +108,7 @@ class RuleChecker {
   const CheckOptions& options_;
   Findings& to_;
   std::vector<bool> driven_;
-  bool input_is_seen_ = false;  ///< there is some, and the play lasts as long as it does
+  bool input_is_seen_ = false;  ///< there is recorded input, and the play is as long
   bool any_input_ = false, any_later_ = false;
 };
 

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// What other plays show: with more ticks, and without one behaviour or another.
+// Checks that need more plays: at a higher tick rate, and without single behaviours.
 
 #include <map>
 
@@ -10,13 +10,13 @@ namespace hushed::detail {
 namespace {
 
 /// The largest differences of an object's local poses between two plays.
-struct Apart {
+struct Differences {
   double position = 0.0, rotation = 0.0, scale = 0.0;  ///< m, degrees, factors
-  std::size_t frame = 0;                               ///< of that in position or, where it has none, in rotation
+  std::size_t frame = 0;  ///< the frame of the largest difference in position or, where that is 0, in rotation
 };
 
-Apart apart(const Recording& a, const Recording& b, std::size_t object) {
-  Apart most;
+Differences differences(const Recording& a, const Recording& b, std::size_t object) {
+  Differences most;
   for (std::size_t frame = 0; frame < std::min(a.frames(), b.frames()); ++frame) {
     const Pose &one = a.at(frame, object), &other = b.at(frame, object);
     const double position = (one.position - other.position).norm();
@@ -29,7 +29,7 @@ Apart apart(const Recording& a, const Recording& b, std::size_t object) {
   return most;
 }
 
-/// The largest that an object does from one frame to the next.
+/// The largest movement of an object from one frame to the next.
 struct Fastest {
   double step = 0.0, turn = 0.0;  ///< m, degrees
 };
@@ -50,8 +50,8 @@ void check_ticks(const std::function<Scene(double)>& make, const Played& played,
   const std::vector<bool> is_lively = who_is_lively(played);
   for (std::size_t object = 0; object < played.objects.size(); ++object) {
     if (is_lively[object]) continue;
-    const Apart most = apart(played.local, finer.local, object);
-    // What is set off at a tick begins up to two ticks sooner or later, and is that much further by then.
+    const Differences most = differences(played.local, finer.local, object);
+    // A motion that is triggered at a tick begins up to two ticks earlier or later, which is this difference.
     const double slack = played.answers[object] ? 2.5 / played.scene.tick_rate() * options.frames_per_second : 0.0;
     const Fastest fastest = slack > 0.0 ? fastest_of(played.local, object) : Fastest{};
     const bool moves_apart = most.position > 0.005 + 0.01 * played.local.reach(object) + slack * fastest.step;
@@ -63,7 +63,7 @@ void check_ticks(const std::function<Scene(double)>& make, const Played& played,
   }
 }
 
-/// A play without one behaviour; how the object moves then.
+/// A play without one behaviour, and the motion of its object in it.
 void check_without(const std::function<Scene(double)>& make, const Played& played, std::size_t object,
                    std::size_t number, Plays& plays, Findings& to) {
   Scene scene = make(1.0);
@@ -92,7 +92,7 @@ void check_without(const std::function<Scene(double)>& make, const Played& playe
                 : "change their order or their weights, or take it out");
 }
 
-/// A crowd is not played without each behaviour of each: the first few that use a preset speak for the others.
+/// In a crowd not every behaviour of every member is left out: the first few users of a preset represent the others.
 constexpr int enough_of_a_preset = 4;
 
 }  // namespace

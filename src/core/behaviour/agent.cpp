@@ -124,21 +124,21 @@ class Agent {
 
  private:
   /// The weighted mean of all urges; where none is at full strength, the remaining weight pulls the velocity towards
-  /// zero. Calls `tell(name, want, weight)` for each.
-  template <class Tell>
-  V mean_of_urges(Tell&& tell) {
+  /// zero. Calls `visit(name, want, weight)` for each.
+  template <class Visit>
+  V mean_of_urges(Visit&& visit) {
     V sum{0.0, 0.0, 0.0};
     double weights = 0.0, heaviest = 0.0, strongest = 0.0;
-    const auto hear = [&](std::string_view name, const std::optional<Want>& want, double weight) {
+    const auto add = [&](std::string_view name, const std::optional<Want>& want, double weight) {
       if (!want || weight == 0.0) return;
-      tell(name, *want, weight * want->strength);
+      visit(name, *want, weight * want->strength);
       sum = sum + want->velocity * (weight * want->strength);
       weights += weight * want->strength;
       heaviest = larger(heaviest, weight);
       strongest = larger(strongest, want->strength);
     };
     for (const Urge& urge : params_.urges)
-      std::visit([&](const auto& one) { hear(urge.name(), wants(one), one.weight); }, detail::AnyUrge::of(urge));
+      std::visit([&](const auto& one) { add(urge.name(), wants(one), one.weight); }, detail::AnyUrge::of(urge));
     weights += heaviest * (1.0 - strongest);
     return weights > 1e-300 ? sum * (1.0 / weights) : V{0.0, 0.0, 0.0};
   }
@@ -266,9 +266,9 @@ class Agent {
     return squared_length(mean) > speed() * speed() ? in_unit_length(mean) * speed() : mean;
   }
   const NeighbourSums& neighbour_sums() {
-    static const NeighbourSums nobody;
+    static const NeighbourSums no_neighbours;
     const std::size_t answer = params_.answers[neighbour_query_++];
-    return answer < sensed_.size() ? sensed_[answer] : nobody;
+    return answer < sensed_.size() ? sensed_[answer] : no_neighbours;
   }
 
   /// A point on a line of points.
@@ -492,11 +492,12 @@ V decide(const AgentMotion& body, AgentState& agent, TrackedTarget* tracked_targ
   return Agent{body, agent, tracked_targets, surroundings}.decide();
 }
 
-std::vector<UrgeShare> shares(const AgentMotion& body, AgentState agent, const TrackedTarget* tracked_targets,
+std::vector<UrgeShare> shares(const AgentMotion& body, const AgentState& agent, const TrackedTarget* tracked_targets,
                               const Surroundings& surroundings) {
-  agent.decided = surroundings.now;
+  AgentState now = agent;
+  now.decided = surroundings.now;
   std::vector<TrackedTarget> tracked(tracked_targets, tracked_targets + agent.params->tracked_count);
-  return Agent{body, agent, tracked.data(), surroundings}.shares();
+  return Agent{body, now, tracked.data(), surroundings}.shares();
 }
 
 }  // namespace hushed::detail

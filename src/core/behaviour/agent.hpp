@@ -77,7 +77,7 @@ VecOf<double> decide(const AgentMotion& body, AgentState& agent, TrackedTarget* 
                      const Surroundings& surroundings);
 
 /// Returns what each urge would want in `decide`. Changes no state; the wander point is the present one.
-std::vector<UrgeShare> shares(const AgentMotion& body, AgentState agent, const TrackedTarget* tracked_targets,
+std::vector<UrgeShare> shares(const AgentMotion& body, const AgentState& agent, const TrackedTarget* tracked_targets,
                               const Surroundings& surroundings);
 
 }  // namespace hushed::detail

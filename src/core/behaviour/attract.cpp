@@ -19,8 +19,8 @@ struct AttractState {
   Vec3 aim_place = Vec3::Zero();     ///< m: the position of that object then
   bool drawn = false;                ///< that object was within range
   bool gathered = false;
-  bool told = false;  ///< the event "gathered" has been raised
-  Time until = {};    ///< the time to which it was last advanced
+  bool has_raised_event = false;  ///< the event "gathered" has been raised
+  Time until = {};                ///< the time to which it was last advanced
   std::uint32_t behaviour = 0;
   Object owner = {};
 };
@@ -161,8 +161,8 @@ then   = "hide"              # once it is gathered
       if (context.remember == Remember::nothing) continue;
       state.until = context.time;
       state.place = place;
-      if (state.gathered && !state.told && context.remember == Remember::tick) {
-        state.told = true;
+      if (state.gathered && !state.has_raised_event && context.remember == Remember::tick) {
+        state.has_raised_event = true;
         context.query->gathered(state.behaviour, state.aim, attract.then);
       }
       if (!state.gathered) take_aim(attract, parent, *context.query, state);

@@ -51,8 +51,8 @@ struct Way {
     last = place;
     last_at = at;
   }
-  /// From where it was a tick before `now` to where it is. Between ticks where it was is read off the parabola through
-  /// the three places that are known.
+  /// The movement of the target in the tick before `now`. Between ticks, the earlier position is read off the parabola
+  /// through the three known positions.
   Vec3 travel(const Vec3& place, Time now) const {
     const double tick = in_seconds(last_at - before_at), passed = in_seconds(now - last_at);
     const double share = tick > passed ? (tick - passed) / (tick + passed) : 0.0;
@@ -80,11 +80,12 @@ struct FaceBlock {
   FaceState* state[lanes];
 };
 
-/// The kinds of target of a `Face`.
-enum Sought : unsigned { a_point, an_object, its_way };
+enum class TargetKind { point, object, motion };
 
-Sought sought_by(const Face& face) {
-  return face.target.is_travel ? its_way : face.target.place.moves() ? an_object : a_point;
+TargetKind target_kind_of(const Face& face) {
+  return face.target.is_travel       ? TargetKind::motion
+         : face.target.place.moves() ? TargetKind::object
+                                     : TargetKind::point;
 }
 
 /// The rotation that turns `forward` to +Z and leaves +Y as close to +Y as possible.
@@ -227,13 +228,16 @@ max_turn_speed = 30          # degrees per second
   using State = FaceState;
   using Block = FaceBlock;
 
-  static constexpr unsigned yaw = 1, limit = 2;
+  using YawOnly = VariantField<bool, 0, 1>;
+  using Limited = VariantField<bool, 1, 1>;
+  using Target = VariantField<TargetKind, 2, 2>;
 
   static void prepare(State& state, const Face&, const Owner& owner) { state.behaviour = owner.behaviour; }
 
   /// The variant: whether it turns by yaw alone, whether its speed is limited, and the kind of target.
   static unsigned variant(const Face& face, const State&) {
-    return (face.only == Turns::yaw ? yaw : 0U) | (face.max_turn_speed ? limit : 0U) | sought_by(face) << 2;
+    return YawOnly::put(face.only == Turns::yaw) | Limited::put(face.max_turn_speed.has_value()) |
+           Target::put(target_kind_of(face));
   }
   static unsigned touches(unsigned) { return part::rotation; }
 
@@ -277,10 +281,10 @@ max_turn_speed = 30          # degrees per second
     const Steps steps = block.memory.advanced.steps(context);
     Row direction[3] = {};
     PoseBlock goal;
-    switch (static_cast<Sought>(variant >> 2)) {
-      case its_way: find_ways(block, poses, context, direction); break;
-      case a_point: find_directions(block, *context.parent, poses, direction); break;
-      case an_object:
+    switch (Target::of(variant)) {
+      case TargetKind::motion: find_ways(block, poses, context, direction); break;
+      case TargetKind::point: find_directions(block, *context.parent, poses, direction); break;
+      case TargetKind::object:
         goal = block.memory.goal;
         block.target.gather(context, goal);
         find_directions(block, goal, *context.parent, poses, direction);
@@ -288,15 +292,14 @@ max_turn_speed = 30          # degrees per second
     }
     Row is_good;
     const auto& from = block.memory.pose.rotation;
-    if ((variant & yaw) != 0)
+    if (YawOnly::of(variant))
       find_yaw_goals(block, direction, *context.parent, poses, goal.rotation, is_good);
     else
       find_all_goals(block, direction, *context.parent, poses, goal.rotation, is_good);
     ExponentialSmoothing::Factors passing;
     const auto& factors = block.smoothing.factors(steps, context, passing);
     smooth_toward(factors, steps, from, block.memory.goal.rotation, goal.rotation, poses.rotation);
-    if ((variant & limit) != 0)
-      slow_down(block.max_speed, steps.row(), from, block.memory.goal.rotation, poses.rotation);
+    if (Limited::of(variant)) slow_down(block.max_speed, steps.row(), from, block.memory.goal.rotation, poses.rotation);
     block.memory.remember(context, part::rotation, poses, goal);
     if (context.remember != Remember::nothing) store_active(context, is_good, block.is_good);
   }

@@ -51,11 +51,19 @@ Pose leader(const Follow& follow, const FollowState& state, const SceneQuery& qu
   return follow.trail > Time{} ? state.trail.at(now, present) : present;
 }
 
-/// The goal before the dead zone.
+/// The pose of the leader plus the offset, in the space of `frame`. `with_target` is 1 where the offset turns with the
+/// leader, otherwise 0.
+template <class R>
+PoseOf<R> goal_behind(PoseOf<R> leader, const VecOf<R>& offset, R with_target, const PoseOf<R>& frame) {
+  const VecOf<R> turned = rotate(leader.rotation, offset);
+  leader.position = leader.position + (turned * with_target + offset * (1.0 - with_target));
+  return brought_into(frame, leader);
+}
+
+/// The goal of one follower before its dead zone.
 Pose goal_behind(const Follow& follow, const FollowState& state, const Pose& leader, const Pose& frame) {
-  const VecOf<double> offset = numbers(state.offset);
-  const VecOf<double> arm = follow.offset_space == Space::target ? rotate(numbers(leader.rotation), offset) : offset;
-  return into(frame, leader.with_position(vector(numbers(leader.position) + arm)));
+  const double with_target = follow.offset_space == Space::target ? 1.0 : 0.0;
+  return vector(goal_behind(numbers(leader), numbers(state.offset), with_target, numbers(frame)));
 }
 
 /// Moves the goal of a dead zone only as far as the target leaves the zone.
@@ -73,11 +81,9 @@ Vec3 held(const Vec3& before, const Vec3& goal, double deadzone) {
 HUSHED_KERNEL void goals_behind(const FollowBlock& block, const PoseBlock& leaders, const PoseBlock& frame,
                                 PoseBlock& goals) {
   for_each_lane([&](int lane) {
-    PoseOf<Real> goal = load<Real>(leaders, lane);
-    const auto offset = load<Real>(block.offset, lane), turned = rotate(goal.rotation, offset);
-    const Real with_target = load<Real>(block.with_target, lane);
-    goal.position = goal.position + (turned * with_target + offset * (1.0 - with_target));
-    store(goals, lane, brought_into(load<Real>(frame, lane), goal));
+    store(goals, lane,
+          goal_behind(load<Real>(leaders, lane), load<Real>(block.offset, lane), load<Real>(block.with_target, lane),
+                      load<Real>(frame, lane)));
   });
 }
 

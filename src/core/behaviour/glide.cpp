@@ -145,14 +145,18 @@ pause    = 1
 
   using Block = GlideBlock;
 
+  using Parts = VariantField<unsigned, 0, 3>;
+  using Ends = VariantField<GlideEnds, 3, 2>;
+  using Formula = VariantField<unsigned, 5, 8>;
   /// The variant: the easing's formula, the behaviour at the end, and a bit for each part of the pose that changes.
   static unsigned variant(const Glide& glide, const State&) {
     const PoseParts& parts = changed(glide);
-    return glide.easing.curve().formula << 5 | static_cast<unsigned>(glide.ends) << 3 | (parts.position ? 1U : 0U) |
-           (parts.rotation ? 2U : 0U) | (parts.scale ? 4U : 0U);
+    return Formula::put(glide.easing.curve().formula) | Ends::put(glide.ends) |
+           Parts::put((parts.position ? part::position : 0U) | (parts.rotation ? part::rotation : 0U) |
+                      (parts.scale ? part::scale : 0U));
   }
 
-  static unsigned touches(unsigned variant) { return variant & part::all; }
+  static unsigned touches(unsigned variant) { return Parts::of(variant); }
   static bool needs_start(const Glide&) { return true; }
 
   static void begin(State& state, const Glide& glide, const Start& start) {
@@ -215,11 +219,11 @@ pause    = 1
 
   static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     Row start, goal, share;
-    find_legs(block, static_cast<GlideEnds>(variant >> 3 & 3U), context, start, goal, share);
-    ease(variant >> 5, block.curve, share);
+    find_legs(block, Ends::of(variant), context, start, goal, share);
+    ease(Formula::of(variant), block.curve, share);
     along_the_way(start, goal, share);
-    if ((variant & 1U) != 0) move_between(block.position, share, poses.position);
-    if ((variant & 2U) != 0) turn_along(block, share, poses.rotation);
+    if ((Parts::of(variant) & part::position) != 0) move_between(block.position, share, poses.position);
+    if ((Parts::of(variant) & part::rotation) != 0) turn_along(block, share, poses.rotation);
     if ((variant & 4U) != 0) move_between(block.scale, share, poses.scale);
   }
 

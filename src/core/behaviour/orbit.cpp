@@ -153,13 +153,14 @@ face   = "travel"
 
   static void prepare(State& state, const Orbit&, const Owner& owner) { state.behaviour = owner.behaviour; }
 
+  using CentreMoves = VariantField<bool, 0, 1>;
+  using Facing = VariantField<OrbitFacing, 1, 2>;
   static unsigned variant(const Orbit& orbit, const State&) {
-    return static_cast<unsigned>(orbit.face) << 1 | (orbit.centre.moves() ? 1U : 0U);
+    return CentreMoves::put(orbit.centre.moves()) | Facing::put(orbit.face);
   }
 
   static unsigned touches(unsigned variant) {
-    return static_cast<OrbitFacing>(variant >> 1) == OrbitFacing::none ? part::position
-                                                                       : part::position | part::rotation;
+    return Facing::of(variant) == OrbitFacing::none ? part::position : part::position | part::rotation;
   }
   static bool needs_start(const Orbit&) { return true; }
 
@@ -201,8 +202,8 @@ face   = "travel"
   }
 
   static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
-    const auto face = static_cast<OrbitFacing>(variant >> 1);
-    if ((variant & 1U) == 0) return go_round(block, block.centre, poses, face, context);
+    const OrbitFacing face = Facing::of(variant);
+    if (!CentreMoves::of(variant)) return go_round(block, block.centre, poses, face, context);
     Row centre[3];
     block.place.gather(context, centre);
     go_round(block, centre, poses, face, context);

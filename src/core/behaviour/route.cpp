@@ -87,7 +87,7 @@ struct Lane {
   double start = 0.0;
   bool onward = true;
   double elapsed = 0.0;
-  double told = 0.0;  ///< the number of visits whose events have been raised
+  double raised_visits = 0.0;  ///< the number of visits whose events have been raised
   std::uint32_t behaviour = 0;
   std::uint32_t near_arc = 0;
   std::size_t near_stretch = 0, near_visit = 0;
@@ -183,7 +183,7 @@ HUSHED_KERNEL void place_on_curves(const RouteBlock& block, const Curves& curves
 }
 
 /// +Z along the motion, +Y close to the parent's; the incoming rotation where the motion is vertical.
-HUSHED_KERNEL void look_along(const Row (&direction)[3], PoseBlock& poses) {
+HUSHED_KERNEL void face_along(const Row (&direction)[3], PoseBlock& poses) {
   for_each_lane([&](int lane) {
     const auto looking = facing(load<Real>(direction, lane), VecOf<Real>{0.0, 1.0, 0.0});
     store(poses.rotation, lane, choose(looking.is_good, looking.rotation, load<Real>(poses.rotation, lane)));
@@ -259,13 +259,13 @@ double take_piece(RouteBlock& block, int lane, double into) {
 /// Raises events up to a number of visits.
 void tell(Lane& lane, double visits, double own_seconds, const EvalContext& context) {
   const Itinerary& itinerary = lane.track->itinerary;
-  const auto fresh = static_cast<int>(std::min(visits - lane.told, static_cast<double>(most_at_once)));
+  const auto fresh = static_cast<int>(std::min(visits - lane.raised_visits, static_cast<double>(most_at_once)));
   for (int i = 0; i < fresh; ++i) {
     const Visit visit = itinerary.visit(visits - (fresh - i));
     const double ago = own_seconds + lane.elapsed - visit.time;
     context.query->emit(lane.behaviour, "reached", visit.point, context.time - seconds(std::max(ago, 0.0)));
   }
-  lane.told = visits;
+  lane.raised_visits = visits;
 }
 
 /// Raises the events that are due in the present course.
@@ -276,7 +276,7 @@ void tell_next(Going& going, double into, const EvalContext& context) {
   for (const Visit& visit : going.coming.subspan(left_out, due - left_out))
     context.query->emit(going.behaviour, "reached", visit.point, context.time - seconds(into - visit.time));
   going.coming = going.coming.subspan(due);
-  going.lane->told += static_cast<double>(due);
+  going.lane->raised_visits += static_cast<double>(due);
 }
 
 struct RouteKernel {
@@ -319,20 +319,25 @@ face   = "travel"
     if (!any_moves(route)) lay_still_path(*state.track, route);
   }
 
+  using Moves = VariantField<bool, 0, 1>;
+  using Faces = VariantField<bool, 1, 1>;
+  using Even = VariantField<bool, 2, 1>;  ///< at constant speed
+  using Smooth = VariantField<bool, 3, 1>;
   /// The variant: whether points move, whether the object faces along the path, and whether its speed is constant along
   /// a path of straight lines or a smooth path that does not move.
   static unsigned variant(const Route& route, const State&) {
-    return (any_moves(route) ? 1U : 0U) | (route.face == RouteFacing::travel ? 2U : 0U) |
-           (!any_moves(route) && route.easing.curve().formula == formula::linear ? 4U : 0U) |
-           (route.shape == PathShape::smooth ? 8U : 0U);
+    const bool moves = any_moves(route);
+    return Moves::put(moves) | Faces::put(route.face == RouteFacing::travel) |
+           Even::put(!moves && route.easing.curve().formula == formula::linear) |
+           Smooth::put(route.shape == PathShape::smooth);
   }
 
-  static unsigned touches(unsigned variant) { return part::position | ((variant & 2U) != 0 ? part::rotation : 0U); }
+  static unsigned touches(unsigned variant) { return part::position | (Faces::of(variant) ? part::rotation : 0U); }
   static bool needs_start(const Route&) { return true; }
   static void begin(State& state, const Route& route, const Start&) {
     state.start.reset();
     state.onward = set_out_onward(route);
-    state.elapsed = state.lane.told = 0.0;
+    state.elapsed = state.lane.raised_visits = 0.0;
   }
 
   static void absorb(State& state, const Route& route, OwnTime time, const Start& now, const Route& next) {
@@ -363,7 +368,7 @@ face   = "travel"
     }
     std::size_t near_after = 0, near_visit = 0;
     const Moving after = state.track->itinerary.at(0.0, 0.0, state.elapsed, near_after);
-    state.lane.told = state.track->itinerary.visits_until(after, near_visit);
+    state.lane.raised_visits = state.track->itinerary.visits_until(after, near_visit);
   }
 
   static void fill(Block& block, int index, const Route& route, State& state) {
@@ -371,9 +376,9 @@ face   = "travel"
     Lane& lane = state.lane;
     if (route.shape == PathShape::straight && !block.lines) block.lines = std::make_unique<Lines>();
     if (route.shape == PathShape::smooth && !block.curves) block.curves = std::make_unique<Curves>();
-    const double told = lane.told;
+    const double raised = lane.raised_visits;
     lane = Lane{};
-    lane.told = told;
+    lane.raised_visits = raised;
     lane.route = &route;
     lane.track = &track;
     lane.start = state.start.value_or(route.start);
@@ -392,8 +397,8 @@ face   = "travel"
   }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
-    const bool looks = (variant & 2U) != 0, is_even = (variant & 4U) != 0, is_smooth = (variant & 8U) != 0;
-    if (!is_even) return search(block, (variant & 1U) != 0, looks, poses, context);
+    const bool faces = Faces::of(variant), is_smooth = Smooth::of(variant);
+    if (!Even::of(variant)) return search(block, Moves::of(variant), faces, poses, context);
 
     Row is_known, direction[3];
     const auto place = [&] {
@@ -406,7 +411,7 @@ face   = "travel"
     };
     place();
     if (!all_hold(is_known) && look_for(block, context, is_known)) place();
-    if (looks) look_along(is_smooth ? direction : block.lines->direction, poses);
+    if (faces) face_along(is_smooth ? direction : block.lines->direction, poses);
   }
 
   static std::optional<Diagnostic> check(const Route& route, const Pose*) {
@@ -459,7 +464,7 @@ face   = "travel"
   }
 
   /// Where points move or an easing is set, the place is computed at every evaluation.
-  static void search(Block& block, bool moves, bool looks, PoseBlock& poses, const EvalContext& context) {
+  static void search(Block& block, bool moves, bool faces, PoseBlock& poses, const EvalContext& context) {
     Row direction[3] = {};
     for (int index = 0; index < lanes; ++index) {
       if (!context.is_active(index)) continue;
@@ -479,7 +484,7 @@ face   = "travel"
       if (context.emit_events && (!moves || context.remember == Remember::tick))
         tell(lane, track.itinerary.visits_until(moving, lane.near_visit), whole + rest, context);
     }
-    if (looks) look_along(direction, poses);
+    if (faces) face_along(direction, poses);
   }
 
   static void reserve_points(Track& track, const Route& route) {

@@ -7,6 +7,7 @@
 
 #include "lanes/exponential_smoothing.hpp"
 #include "lanes/kernel_kind.hpp"
+#include "lanes/pose_blocks.hpp"
 
 namespace hushed {
 
@@ -76,11 +77,13 @@ half_life = 0.2              # seconds until half of the way is left
   using State = PoseMemory;
   using Block = SmoothBlock;
 
+  using Parts = VariantField<unsigned, 0, 3>;
+  using InWorld = VariantField<bool, 3, 1>;
   /// The variant: the parts that are smoothed, and whether in the world.
   static unsigned variant(const Smooth& smooth, const State&) {
-    return parts(smooth) | (smooth.space == Space::world ? 8U : 0U);
+    return Parts::put(parts(smooth)) | InWorld::put(smooth.space == Space::world);
   }
-  static unsigned touches(unsigned variant) { return variant & part::all; }
+  static unsigned touches(unsigned variant) { return Parts::of(variant); }
 
   static void begin(State& state, const Smooth& smooth, const Start& start) {
     state.pose = state.goal = smooth.space == Space::world ? compose(start.moment.parent, start.in) : start.in;
@@ -106,7 +109,8 @@ half_life = 0.2              # seconds until half of the way is left
   static void collect(const Block& block, int lane, State& state) { block.memory.collect(lane, state); }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
-    const bool in_world = (variant & 8U) != 0;
+    const bool in_world = InWorld::of(variant);
+    const unsigned parts = Parts::of(variant);
     const PoseBlock in = poses;
     if (in_world) into_world(*context.parent, poses);
     const PoseBlock goal = poses;
@@ -114,13 +118,13 @@ half_life = 0.2              # seconds until half of the way is left
     const PoseBlock& old = block.memory.goal;
     const Steps steps = block.memory.advanced.steps(context);
     ExponentialSmoothing::Factors passing;
-    if ((variant & part::position) != 0)
+    if ((parts & part::position) != 0)
       smooth_toward(block.position.factors(steps, context, passing), steps, from.position, old.position, goal.position,
                     poses.position);
-    if ((variant & part::rotation) != 0)
+    if ((parts & part::rotation) != 0)
       smooth_toward(block.rotation.factors(steps, context, passing), steps, from.rotation, old.rotation, goal.rotation,
                     poses.rotation);
-    if ((variant & part::scale) != 0)
+    if ((parts & part::scale) != 0)
       smooth_toward(block.scale.factors(steps, context, passing), steps, from.scale, old.scale, goal.scale,
                     poses.scale);
     block.memory.remember(context, variant, poses, goal);

@@ -17,6 +17,7 @@
 #include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"
 #include "lanes/places.hpp"
+#include "lanes/pose_blocks.hpp"
 
 namespace hushed {
 
@@ -129,16 +130,19 @@ space     = "world"          # swings when its parent moves
   using State = SpringState;
   using Block = SpringBlock;
 
-  static constexpr unsigned in_world = 4, is_given = 8, sees = 16;
+  using ChannelField = VariantField<Channel, 0, 2>;
+  using InWorld = VariantField<bool, 2, 1>;
+  using HasTarget = VariantField<bool, 3, 1>;
+  using TargetMoves = VariantField<bool, 4, 1>;
 
   static void prepare(State& state, const Spring&, const Owner& owner) { state.behaviour = owner.behaviour; }
 
   /// The variant: the channel, the space, whether a target is given, and whether it is an object.
   static unsigned variant(const Spring& spring, const State&) {
-    return static_cast<unsigned>(spring.channel) | (spring.space == Space::world ? in_world : 0U) |
-           (spring.target.is_given ? is_given : 0U) | (spring.target.place.moves() ? sees : 0U);
+    return ChannelField::put(spring.channel) | InWorld::put(spring.space == Space::world) |
+           HasTarget::put(spring.target.is_given) | TargetMoves::put(spring.target.place.moves());
   }
-  static unsigned touches(unsigned variant) { return 1U << (variant & 3U); }
+  static unsigned touches(unsigned variant) { return 1U << static_cast<unsigned>(ChannelField::of(variant)); }
 
   static void begin(State& state, const Spring& spring, const Start& start) {
     const Pose in = spring.space == Space::world ? compose(start.moment.parent, start.in) : start.in;
@@ -206,7 +210,7 @@ space     = "world"          # swings when its parent moves
 
   /// The commonest case: eight positions whose goals do not move, by a tick as long as the last.
   static bool advance_many(Block& block, unsigned variant, int ticks, PoseBlock& poses, const EvalContext& context) {
-    if (variant != is_given) return false;
+    if (variant != (ChannelField::put(Channel::position) | HasTarget::put(true))) return false;
     const auto step = block.advanced.common_step(context, ticks);
     const DampedSpring::Factors* factors = step > 0.0 ? block.damping.valid_for(*step) : nullptr;
     if (!factors) return false;
@@ -231,13 +235,13 @@ space     = "world"          # swings when its parent moves
   [[gnu::noinline]] static void swing_or_turn(Block& block, unsigned variant, PoseBlock& poses,
                                               const EvalContext& context) {
     const Steps steps = block.advanced.steps(context);
-    const bool is_outside = (variant & in_world) != 0;
+    const bool is_outside = InWorld::of(variant);
     PoseBlock in;
     if (is_outside) {
       in = poses;
       into_world(*context.parent, poses);
     }
-    switch (static_cast<Channel>(variant & 3U)) {
+    switch (ChannelField::of(variant)) {
       case Channel::position: swing(block, variant, steps, poses.position, context); break;
       case Channel::rotation: turn(block, variant, steps, poses.rotation, context); break;
       case Channel::scale: swing(block, variant, steps, poses.scale, context); break;
@@ -248,7 +252,7 @@ space     = "world"          # swings when its parent moves
     restore_other_parts(touches(variant), in, poses);
   }
 
-  static bool has_fixed_goal(unsigned variant) { return (variant & (is_given | sees)) == is_given; }
+  static bool has_fixed_goal(unsigned variant) { return HasTarget::of(variant) && !TargetMoves::of(variant); }
 
   /// Position or scale.
   static void swing(Block& block, unsigned variant, const Steps& steps, Row (&to)[3], const EvalContext& context) {
@@ -256,10 +260,10 @@ space     = "world"          # swings when its parent moves
     const auto& factors = block.damping.factors(steps, context, passing);
     Row goal_now[3];
     const bool stays = has_fixed_goal(variant);
-    if ((variant & sees) != 0) {
+    if (TargetMoves::of(variant)) {
       PoseBlock targets;
       see_targets(block, context, targets);
-      copy(static_cast<Channel>(variant & 3U) == Channel::position ? targets.position : targets.scale, goal_now);
+      copy(ChannelField::of(variant) == Channel::position ? targets.position : targets.scale, goal_now);
     } else if (!stays) {
       copy(to, goal_now);
     }
@@ -283,7 +287,7 @@ space     = "world"          # swings when its parent moves
     Row velocity[3], goal[4];
     const Row none[3] = {};
     copy(has_fixed_goal(variant) ? block.goal_turn : to, goal);
-    if ((variant & sees) != 0) {
+    if (TargetMoves::of(variant)) {
       PoseBlock targets;
       see_targets(block, context, targets);
       copy(targets.rotation, goal);

@@ -11,7 +11,7 @@ namespace hushed::detail {
 
 namespace {
 
-/// The hash function of Fowler, Noll and Vo (FNV-1a), applied to one number at a time.
+/// The hash function FNV-1a of Fowler, Noll and Vo, with hashes of numbers in place of bytes.
 std::size_t hash_of(const std::vector<Place>& places, PathShape shape, bool closed) {
   std::size_t hash = 2 * static_cast<std::size_t>(shape) + (closed ? 1 : 0);
   for (const Place& place : places)
@@ -20,15 +20,15 @@ std::size_t hash_of(const std::vector<Place>& places, PathShape shape, bool clos
 }
 
 /// All paths that are in use.
-struct Shelf {
+struct PathCache {
   std::mutex mutex;
   std::unordered_multimap<std::size_t, std::weak_ptr<const StillPath>> paths;
-  std::size_t room = 64;  ///< at this number of entries, those of paths that are no longer in use are removed
+  std::size_t limit = 64;  ///< at this number of entries, those of paths that are no longer in use are removed
 
-  void clear_away() {
-    if (paths.size() < room) return;
+  void remove_unused() {
+    if (paths.size() < limit) return;
     std::erase_if(paths, [](const auto& each) { return each.second.expired(); });
-    room = std::max<std::size_t>(64, 2 * paths.size());
+    limit = std::max<std::size_t>(64, 2 * paths.size());
   }
 };
 
@@ -41,18 +41,18 @@ bool StillPath::goes_through(const std::vector<Place>& places, PathShape as, boo
 }
 
 std::shared_ptr<const StillPath> still_path(const std::vector<Place>& places, PathShape shape, bool closed) {
-  static Shelf shelf;
+  static PathCache cache;
   const std::size_t hash = hash_of(places, shape, closed);
-  const std::scoped_lock lock{shelf.mutex};
-  const auto [first, last] = shelf.paths.equal_range(hash);
+  const std::scoped_lock lock{cache.mutex};
+  const auto [first, last] = cache.paths.equal_range(hash);
   for (auto each = first; each != last; ++each)
     if (auto path = each->second.lock(); path && path->goes_through(places, shape, closed)) return path;
 
   auto made = std::make_shared<StillPath>(StillPath{{}, shape, closed, {}});
   for (const Place& place : places) made->points.push_back(place.point);
   made->path.set(made->points, shape, closed);
-  shelf.clear_away();
-  shelf.paths.emplace(hash, made);
+  cache.remove_unused();
+  cache.paths.emplace(hash, made);
   return made;
 }
 

@@ -130,18 +130,21 @@ frequency = 0.1              # ten seconds each time
 
   using Block = SwayBlock;
 
+  using Axes = VariantField<unsigned, 0, 3>;
+  using WaveField = VariantField<Wave, 3, 3>;
+  using ChannelField = VariantField<Channel, 6, 2>;
   /// The variant: the channel, the wave, and a bit for each axis that oscillates.
   static unsigned variant(const Sway& sway, const State&) {
-    unsigned bits = static_cast<unsigned>(sway.channel) << 6 | static_cast<unsigned>(sway.wave) << 3;
+    unsigned axes = 0;
     for (int axis = 0; axis < 3; ++axis)
-      if (sway.amplitude[axis] != 0.0) bits |= 1U << axis;
-    return bits;
+      if (sway.amplitude[axis] != 0.0) axes |= 1U << axis;
+    return Axes::put(axes) | WaveField::put(sway.wave) | ChannelField::put(sway.channel);
   }
 
   static std::size_t blocks(unsigned variant) {
-    return static_cast<std::size_t>(std::max(1, std::popcount(variant & 7U)));
+    return static_cast<std::size_t>(std::max(1, std::popcount(Axes::of(variant))));
   }
-  static unsigned touches(unsigned variant) { return 1U << (variant >> 6); }
+  static unsigned touches(unsigned variant) { return 1U << static_cast<unsigned>(ChannelField::of(variant)); }
   static bool needs_start(const Sway& sway) {
     const bool begins_at_nothing = sway.wave == Wave::sine || sway.wave == Wave::triangle || sway.wave == Wave::saw;
     return !begins_at_nothing || sway.phase != PerAxis<Angle>{degrees(0)};
@@ -170,12 +173,12 @@ frequency = 0.1              # ten seconds each time
   }
 
   static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
-    const auto wave = static_cast<Wave>(variant >> 3 & 7U);
-    const auto channel = static_cast<Channel>(variant >> 6);
+    const auto wave = WaveField::of(variant);
+    const auto channel = ChannelField::of(variant);
     const SwayBlock* next = &block;
     Row offset[3];
     for (int axis = 0; axis < 3; ++axis) {
-      const bool swings = (variant & 1U << axis) != 0;
+      const bool swings = (Axes::of(variant) & 1U << axis) != 0;
       if (!swings) {
         offset[axis] = {};
         continue;
@@ -188,7 +191,7 @@ frequency = 0.1              # ten seconds each time
       if (channel == Channel::position) add_offset(offset[axis], poses.position[axis]);
       if (channel == Channel::scale) scale_by_offset(offset[axis], poses.scale[axis]);
     }
-    if (channel == Channel::rotation && (variant & 7U) != 0) turn_by_offsets(offset, poses.rotation);
+    if (channel == Channel::rotation && Axes::of(variant) != 0) turn_by_offsets(offset, poses.rotation);
   }
 
   static std::optional<Diagnostic> check(const Sway&, const Pose*) { return std::nullopt; }

@@ -118,22 +118,25 @@ between  = [[-6, -inf, -inf], [6, inf, inf]]       # to and fro along x
 
   using Block = TravelBlock;
 
+  using WithBounds = VariantField<unsigned, 0, 3>;
+  using Still = VariantField<unsigned, 3, 3>;
+  using EdgeField = VariantField<Edge, 6, 2>;
   /// The variant: the behaviour at the edge, a bit for each axis with bounds, and one for each without bounds and
   /// motion.
   static unsigned variant(const Travel& travel, const State& state) {
-    unsigned bits = static_cast<unsigned>(travel.at_edge) << 6;
+    unsigned with_bounds = 0, still = 0;
     for (int axis = 0; axis < 3; ++axis) {
       const bool moves = travel.space != Space::parent || travel.velocity[axis] != 0.0 || state.moved[axis] != 0.0;
       if (bounded(travel, axis))
-        bits |= 1U << axis;
+        with_bounds |= 1U << axis;
       else if (!moves)
-        bits |= 8U << axis;
+        still |= 1U << axis;
     }
-    return bits;
+    return WithBounds::put(with_bounds) | Still::put(still) | EdgeField::put(travel.at_edge);
   }
 
   static std::size_t blocks(unsigned variant) {
-    return static_cast<std::size_t>(std::max(1, 3 - std::popcount(variant >> 3 & 7U)));
+    return static_cast<std::size_t>(std::max(1, 3 - std::popcount(Still::of(variant))));
   }
   static unsigned touches(unsigned) { return part::position; }
   static bool needs_start(const Travel& travel) {
@@ -161,7 +164,7 @@ between  = [[-6, -inf, -inf], [6, inf, inf]]       # to and fro along x
 
   static void fill(Block& block, int lane, const Travel& travel, const State& state) {
     const Vec3 velocity = along_parent(state, travel);
-    const unsigned still = variant(travel, state) >> 3;
+    const unsigned still = Still::of(variant(travel, state));
     TravelBlock* next = &block;
     for (int axis = 0; axis < 3; ++axis) {
       if ((still & 1U << axis) != 0) continue;
@@ -182,13 +185,13 @@ between  = [[-6, -inf, -inf], [6, inf, inf]]       # to and fro along x
     const TravelBlock* next = &block;
     for (int axis = 0; axis < 3; ++axis) {
       Row& position = poses.position[axis];
-      if ((variant & 8U << axis) != 0) continue;
+      if ((Still::of(variant) & 1U << axis) != 0) continue;
       const TravelBlock& rows = *next++;
-      if ((variant & 1U << axis) == 0) {
+      if ((WithBounds::of(variant) & 1U << axis) == 0) {
         drift(rows, position, context);
         continue;
       }
-      switch (static_cast<Edge>(variant >> 6)) {
+      switch (EdgeField::of(variant)) {
         case Edge::bounce: bounce(rows, position, context); break;
         case Edge::wrap: wrap(rows, position, context); break;
         case Edge::stop: stop(rows, position, context); break;

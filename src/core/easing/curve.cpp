@@ -15,7 +15,7 @@ namespace {
 enum Family : unsigned { sine, quad, cubic, quart, quint, expo, circ, back, elastic, bounce };
 enum Way : unsigned { in, out, in_out };
 
-/// The customary overshoot of `back`: a tenth of the way.
+/// The usual overshoot of `back`: a tenth of the way.
 constexpr double overshoot = 1.70158;
 
 template <class R>
@@ -27,7 +27,7 @@ R falling_ball(R x) {
                        select(x < 2.5 / d, n * third * third + 0.9375, n * last * last + 0.984375)));
 }
 
-/// The first half of a family, from 0 at 0 to 1 at 1; `back` and `elastic` are of another measure inside in-out.
+/// The `in` function of a family, from 0 at 0 to 1 at 1. `back` and `elastic` have other constants within in-out.
 template <unsigned family, bool halved, class R>
 R rise(R x) {
   if constexpr (family == sine) {
@@ -70,7 +70,7 @@ R named(R x) {
   }
 }
 
-/// Held at the ends, and exact there.
+/// Clamped to 0 to 1, and exact at both ends.
 template <unsigned which, class R>
 R held(R x) {
   const R within = larger(smaller(x, R{1.0}), R{0.0});
@@ -82,7 +82,7 @@ double bezier_at(double a, double b, double u) {
   return u * (3.0 * a + u * (3.0 * (b - 2.0 * a) + u * (1.0 + 3.0 * (a - b))));
 }
 
-/// Newton's method on x(u) = x, kept between bounds that close in: x(u) never falls.
+/// Solves x(u) = x by Newton's method within shrinking bounds; x(u) never decreases.
 double on_bezier(const std::array<double, 4>& p, double x) {
   if (x <= 0.0 || x >= 1.0) return x <= 0.0 ? 0.0 : 1.0;
   double low = 0.0, high = 1.0, u = x;
@@ -104,7 +104,7 @@ double on_steps(const std::array<double, 4>& numbers, double x) {
   return smaller(floor_of(x * steps) + first, outputs) / outputs;
 }
 
-/// The line through the last stop that is not above x and the next; after CSS Easing Functions level 2.
+/// The line through the last stop at or below x and the next stop (CSS Easing Functions level 2).
 double on_stops(const std::vector<Stop>& stops, double x) {
   const auto above =
       std::upper_bound(stops.begin(), stops.end(), x, [](double at, const Stop& s) { return at < s.in; });

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The curves of easings, ready to be evaluated.
+// The curves of easings in the form in which they are evaluated.
 
 #include <array>
 #include <memory>
@@ -13,14 +13,14 @@
 
 namespace hushed::detail {
 
-/// Which formula: linear, the two smooth steps, then in, out and in-out of each family, then the three of CSS.
+/// The formula: linear, the two smooth steps, then in, out and in-out of each family, then the three of CSS.
 namespace formula {
 inline constexpr unsigned linear = 0, smoothstep = 1, smootherstep = 2, first_family = 3, families = 10,
                           bezier = first_family + 3 * families, steps = bezier + 1, stops = bezier + 2,
                           count = bezier + 3;
 }
 
-/// The three that are cheap enough to be taken into a kernel, at x from 0 to 1.
+/// The formulas that are cheap enough to be inlined in a kernel, for x from 0 to 1.
 template <unsigned which, class R>
 R cheap_ease(R x) {
   static_assert(which < formula::first_family);
@@ -36,14 +36,15 @@ struct Stop {
 
 struct Curve {
   unsigned formula = formula::linear;
-  std::array<double, 4> numbers = {};  ///< bezier: x1, y1, x2, y2; steps: how many, the first, how many outputs
-  std::vector<Stop> stops = {};        ///< two or more, `in` never falling
+  std::array<double, 4> numbers =
+      {};  ///< bezier: x1, y1, x2, y2; steps: the number of steps, the first output, the number of outputs
+  std::vector<Stop> stops = {};  ///< two or more; `in` never decreases
 };
 
-/// Where the curve is at x, which is held within 0 to 1.
+/// The value of the curve at x, which is clamped to 0 to 1.
 double on_curve(const Curve& curve, double x);
 
-/// Replaces eight x, each held within 0 to 1, by where its curve is there. All curves are of one formula.
+/// Replaces eight x, each clamped to 0 to 1, by the values of their curves. All curves must have one formula.
 void ease(unsigned formula, const Curve* const (&curves)[lanes], Row& x);
 
 }  // namespace hushed::detail

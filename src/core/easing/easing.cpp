@@ -73,7 +73,7 @@ const std::array<Named, name_count>& all_named() {
   return all;
 }
 
-/// What is wrong in the text, and after how many of its bytes.
+/// A mistake in the text, and the number of bytes before it.
 struct Mistake {
   std::size_t at;
   std::string text;
@@ -187,7 +187,7 @@ class Parser {
     expect(')', "a comma or a closing bracket");
     if (drafts.size() < 2) throw Mistake{start, "give two stops or more, such as linear(0, 1)."};
 
-    // Level 2 of the standard: the ends are at 0 and 1, no input is below the one before, gaps are filled evenly.
+    // Level 2 of the standard: the ends are at 0 and 1, inputs never decrease, missing inputs are spaced evenly.
     if (!drafts.front().in) drafts.front().in = 0.0;
     if (!drafts.back().in) drafts.back().in = 1.0;
     double largest = *drafts.front().in;
@@ -284,7 +284,7 @@ std::optional<Diagnostic> read(const Value& from, const Unit& unit, Easing& to) 
   } catch (const Mistake& mistake) {
     const int passed = characters(std::string_view{*text}.substr(0, mistake.at));
     TextPlace place = from.place;
-    if (place.line > 0) place.column += 1 + passed;  // behind the quotation mark
+    if (place.line > 0) place.column += 1 + passed;  // after the quotation mark
     return Diagnostic{place,
                       "at character " + std::to_string(passed + 1) + " of " + in_quotes(*text) + ": " + mistake.text};
   }

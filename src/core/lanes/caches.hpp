@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// For what is too large for the caches.
+// Memory for data that is larger than the caches.
 
 #include <algorithm>
 #include <cstddef>
@@ -14,7 +14,7 @@
 
 namespace hushed::detail {
 
-/// What lies anywhere, called for before it is needed.
+/// Prefetches data at scattered addresses.
 template <class T>
 inline void fetch(const T& soon) {
 #if defined(__GNUC__)
@@ -22,8 +22,8 @@ inline void fetch(const T& soon) {
 #endif
 }
 
-/// Memory in large pages, where the system has them: of what is gone through in no order, finding the page takes longer
-/// than reading from it.
+/// Allocates memory in large pages, where the system has them: for scattered access, address translation takes longer
+/// than the access itself.
 template <class T>
 struct LargePages {
   using value_type = T;
@@ -41,7 +41,7 @@ struct LargePages {
     const std::size_t whole = (bytes + page - 1) / page * page;
     void* const memory = ::operator new (whole, std::align_val_t{page});
 #if defined(__linux__) && defined(MADV_HUGEPAGE)
-    madvise(memory, whole, MADV_HUGEPAGE);  // if it cannot, small ones do
+    madvise(memory, whole, MADV_HUGEPAGE);  // a failure leaves normal pages
 #endif
     return static_cast<T*>(memory);
   }

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Own times, and rates times own times. A time is kept as whole seconds and the rest, and a rate is split so
-// that its product with the whole seconds is exact: precision does not fade in a long play.
+// Own times, and products of rates and own times. A time is stored as whole seconds and the rest, and a rate is split
+// so that its product with the whole seconds is exact: precision does not fall during a long play.
 
 #include <limits>
 
@@ -13,10 +13,10 @@
 
 namespace hushed::detail {
 
-/// s, or any other number that has no end.
+/// Infinity, in s or any other unit.
 inline constexpr double for_ever = std::numeric_limits<double>::infinity();
 
-/// A count of time units, exact below 2^53 (147 days), as an own time.
+/// Converts a count of time units to an own time. Exact below 2^53 units (147 days).
 inline OwnTime own_time(double units) {
   constexpr double second = static_cast<double>(units_per_second);
   const double guess = std::floor(units / second);
@@ -25,22 +25,21 @@ inline OwnTime own_time(double units) {
   return {whole, (units - whole * second) / second};
 }
 
-/// A period in two parts, the first so short that its product with a count below 2^27 is exact. All 0: none.
+/// A period in two parts. The product of the first with a count below 2^27 is exact. All 0: no period.
 template <class R>
 struct PeriodOf {
   R lead, rest;
   R inverse;
 };
 
-/// The period of `value` + `rounded_off`, the second being what the first has lost.
+/// The period `value` + `rounded_off`, where the second is the rounding error of the first.
 inline PeriodOf<double> period_of(double value, double rounded_off = 0.0) {
   if (value == 0.0) return {0.0, 0.0, 0.0};
   return {leading(value), (value - leading(value)) + rounded_off, 1.0 / value};
 }
 
-/// rate * (whole + rest) + offset, less whole periods of what the whole seconds have brought: not reduced to
-/// one period, but small enough to lose nothing. Exact products while |whole| and the count of periods stay
-/// below 2^27.
+/// rate * (whole + rest) + offset, minus the whole periods in rate * whole: not reduced to one period, but small enough
+/// not to lose precision. The products are exact while |whole| and the number of periods are below 2^27.
 template <class R>
 R product_less_periods(R rate, R whole, R rest, R offset, const PeriodOf<R>& period) {
   const R rate_lead = leading(rate);
@@ -50,7 +49,7 @@ R product_less_periods(R rate, R whole, R rest, R offset, const PeriodOf<R>& per
          ((rate - rate_lead) * whole + (rate * rest + offset));
 }
 
-/// rate * (whole + rest) + offset, reduced to half a period either way, or a few ulp past that.
+/// rate * (whole + rest) + offset, reduced to at most half a period plus a few ulp in absolute value.
 template <class R>
 R reduced_product(R rate, R whole, R rest, R offset, const PeriodOf<R>& period) {
   const R sum = product_less_periods(rate, whole, rest, offset, period);
@@ -58,8 +57,8 @@ R reduced_product(R rate, R whole, R rest, R offset, const PeriodOf<R>& period) 
   return (sum - periods * period.lead) - periods * period.rest;
 }
 
-/// How many whole periods rate * (whole + rest) + offset is, and what is left of it, in [0, period). The count is 0 and
-/// all is left where there is no period.
+/// The number of whole periods in rate * (whole + rest) + offset, and the remainder in [0, period). Without a period,
+/// the number is 0 and the remainder is the whole.
 template <class R>
 struct WholeTurns {
   R count, left;
@@ -81,19 +80,20 @@ WholeTurns<R> turns(R rate, R whole, R rest, R offset, const PeriodOf<R>& period
   return {first + second + step, larger(within, select(length > 0.0, R{0.0}, within))};
 }
 
-/// From own time to the time into a lap or leg, in seconds: in this order, so that whole periods go without a loss.
+/// The shift from own time to the time within a lap or leg, in seconds. Its parts are subtracted in this order, so that
+/// whole periods cancel exactly.
 template <class R>
 struct Shift {
   R first{}, second{}, third{};
   R of(R whole, R rest) const { return ((whole - first) - second) + (rest + third); }
 };
 
-/// Pieces of own time that are swept evenly, such as a leg of a way. Within a piece, and not too near its ends for
-/// rounding, no other need be looked for; so what is remembered changes no bit.
+/// The present pieces of eight motions at constant speed, such as legs of a path. While own time is within the piece,
+/// and not too near its ends for rounding, no search is needed; so the cache does not change a bit of the result.
 struct PieceRows {
   Row first, second, third;  ///< the shift of own time into the piece
-  Row last;                  ///< s, until when it is this one
-  Row inverse;               ///< 1/s: of the share of it
+  Row last;                  ///< s: the end of the piece
+  Row inverse;               ///< 1/s: the reciprocal of its length
 
   void set(int lane, const Shift<double>& shift, double until, double over) {
     first.at[lane] = shift.first;
@@ -107,7 +107,7 @@ struct PieceRows {
 
 inline constexpr double near_the_ends = 1e-7;  ///< s
 
-/// The share of the piece that has passed, from 0 to 1; and 1 where no other is to be looked for, or else 0.
+/// The share of the piece that has passed, 0 to 1; and 1 where own time is within the piece, otherwise 0.
 template <class R>
 struct ShareOf {
   R of_piece, is_known;

@@ -11,10 +11,10 @@ namespace hushed::detail {
 
 namespace {
 
-/// e^-x, for x that is not negative; 0 rather than a number so small as to be slow.
+/// e^-x, for x >= 0. Returns 0 instead of a subnormal number.
 double decay(double x) { return x < 600.0 ? power_of_two(-x * one_over_ln_2) : 0.0; }
 
-/// The power series of y and of its integral: c[n+2] = -(2k (n+1) c[n+1] + t^2 c[n]) / ((n+2)(n+1)). For t and k up to
+/// Power series of y and of its integral: c[n+2] = -(2k (n+1) c[n+1] + t^2 c[n]) / ((n+2)(n+1)). For t and k up to
 /// 1/2, where 20 terms leave less than 1e-17.
 template <class R>
 struct Series {
@@ -68,7 +68,7 @@ DampedSpringFactors damped_spring_factors(double t, double k) {
     const auto series = series_of(t, k);
     return {series.b, series.m};
   }
-  // k^2 - t^2, and from it the roots -slow and -fast where they are real and well apart.
+  // k^2 - t^2 gives the roots -slow and -fast where they are real and well separated.
   const double squared = (k - t) * (k + t);
   if (squared > 0.1) {
     const double half_gap = square_root(squared);
@@ -76,7 +76,7 @@ DampedSpringFactors damped_spring_factors(double t, double k) {
     return {(decay(slow) - decay(fast)) / (2.0 * half_gap),
             (mean_of_decay(slow, decay(slow)) - mean_of_decay(fast, decay(fast))) / (2.0 * half_gap)};
   }
-  double even = 1.0, odd = 1.0;  // cosh(s) and sinh(s) / s of s^2 = squared; cosine and sine where that is negative
+  double even = 1.0, odd = 1.0;  // cosh(s) and sinh(s) / s for s^2 = squared; cos and sin where that is negative
   if (squared < -0.1) {
     const double turn = square_root(-squared);
     const auto [sine, cosine] = sine_cosine(turn);
@@ -113,7 +113,7 @@ void DampedSpring::find(const Row& step, Factors& to) const {
 
 namespace {
 
-/// The springs of one axis after another, for compilers that would rather take three at once.
+/// Advances one axis after another. Otherwise some compilers vectorise across the three axes, which is slower.
 template <class Kernel>
 [[gnu::always_inline]] inline void for_each_axis(Kernel&& kernel) {
   for_each_lane([&](int lane) { kernel(0, lane); });

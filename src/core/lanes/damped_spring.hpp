@@ -1,15 +1,15 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The damped spring x'' = w^2 (g - x) - 2 z w x', solved exactly over a step h for a goal that goes from g0 to g1 in a
-// straight line at a constant speed. With t = w h, k = z t, and y the solution of y'' + 2k y' + t^2 y = 0, y(0) = 0,
-// y'(0) = 1, over unit time, all that is needed is b = y(1) and m = the integral of y from 0 to 1:
+// The damped spring x'' = w^2 (g - x) - 2 z w x', solved exactly over a step h for a goal that moves from g0 to g1 on a
+// straight line at constant speed. With t = w h, k = z t, and y the solution of y'' + 2k y' + t^2 y = 0, y(0) = 0,
+// y'(0) = 1, over unit time, two numbers are needed: b = y(1), and m = the integral of y from 0 to 1:
 //
 //     x1 = g1 + (1 - t^2 m)(x0 - g0) + h b v0 - (2k m + b)(g1 - g0)
 //     v1 = -(t^2 b / h)(x0 - g0) + (1 - 2k b - t^2 m) v0 + (t^2 m / h)(g1 - g0)
 //
-// (Put x = g + e - 2z/w g' into the equation: e is a free vibration; integrating its equation once gives y'(1) by b and
-// m.) Neither has a special case at z = 1 but for how it is computed.
+// (With x = g + e - 2z/w g' in the equation, e is a free vibration. Integrating its equation once gives y'(1) from b
+// and m.) Neither has a special case at z = 1, except in the way it is computed.
 
 #include <hushed/detail/kind.hpp>
 
@@ -21,7 +21,7 @@ struct DampedSpringFactors {
   double b, m;
 };
 
-/// b and m of above, to a few ulp in all three regimes, for t and k that are not negative.
+/// b and m as defined at the top of this file, to a few ulp in all three regimes, for t >= 0 and k >= 0.
 DampedSpringFactors damped_spring_factors(double t, double k);
 
 /// The factors of a step for eight springs.
@@ -50,13 +50,13 @@ class DampedSpring {
   Row omega_, ratio_;
 };
 
-/// Three numbers of eight springs, each by itself.
+/// Three coordinates of eight springs. Each coordinate is a spring of its own.
 void vibrate(const DampedSpring::Factors& factors, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]);
-/// Takes three numbers of each of eight springs through several steps, about goals that stand still.
+/// Advances three coordinates of eight springs by several steps, with goals that do not move.
 void vibrate_about(const DampedSpring::Factors& factors, int steps, const Row (&g)[3], Row (&x)[3], Row (&v)[3]);
 
-/// Those within a hair of a goal that stands still, and as slow, are put on it without velocity: they would go on to
-/// numbers so small as to be slow.
+/// Puts springs that are extremely near to a resting goal, and as slow, onto it without velocity. Otherwise their
+/// numbers would become subnormal, which is slow.
 void rest(const Row& omega, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]);
 
 }  // namespace hushed::detail

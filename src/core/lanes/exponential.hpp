@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Powers of two of our own: branch-free, and the same bits from every compiler.
+// Powers of two: without branches, and the same bits from every compiler.
 
 #include <hushed/detail/constants.hpp>
 
@@ -9,8 +9,8 @@
 
 namespace hushed::detail {
 
-/// 2^x, within 2 ulp; held at 2^-1022 and 2^1023. The whole part goes into the exponent, and the rest, at most
-/// ln(2)/2 as a natural exponent, into the exponential series: 13 terms leave less than 1e-17.
+/// 2^x to 2 ulp, clamped to 2^-1022 and 2^1023. The whole part becomes the exponent; the rest, at most ln(2)/2 as a
+/// natural exponent, enters the exponential series, whose remainder after 13 terms is less than 1e-17.
 inline double power_of_two(double x) {
   x = larger(smaller(x, 1023.0), -1022.0);
   const double n = nearest(x);
@@ -24,7 +24,7 @@ inline double power_of_two(double x) {
   return power * std::bit_cast<double>(bits);
 }
 
-/// (1 - e^-a) / a, given e^-a; by its series where the difference would lose digits.
+/// (1 - e^-a) / a, given e^-a. Uses the series where the difference would lose digits.
 template <class R>
 R mean_of_decay(R a, R decayed) {
   const R small = smaller(a, R{0.35});

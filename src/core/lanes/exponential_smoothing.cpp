@@ -18,7 +18,7 @@ HUSHED_KERNEL void find_factors(const Row& rate, const Row& at_once, const Row& 
                                 ExponentialSmoothing::Factors& to) {
   for_each_lane([&](int lane) {
     const Real n = load<Real>(step, lane) * load<Real>(rate, lane);
-    const Real remaining = select(n < 200.0, power_of_two(-n), Real{0.0});  // never so small as to be slow
+    const Real remaining = select(n < 200.0, power_of_two(-n), Real{0.0});  // never subnormal
     const Real lag = mean_of_decay(n * ln_2, remaining);
     const auto now = load<Real>(at_once, lane) != 0.0;
     store(to.remaining, lane, select(now, Real{0.0}, remaining));
@@ -76,7 +76,7 @@ const ExponentialSmoothing::Factors& ExponentialSmoothing::factors(const Steps& 
                       [this](const Row& step, Factors& to) { find_factors(rate_, at_once_, step, to); });
 }
 
-/// Where every step is more than nothing, or has no length to be.
+/// The case in which every step is greater than 0, or the half-life is 0.
 HUSHED_KERNEL static void close_in(const ExponentialSmoothing::Factors& factors, const Row& from, const Row& old_goal,
                                    const Row& goal, Row& to) {
   for_each_lane([&](int lane) {
@@ -111,7 +111,7 @@ HUSHED_KERNEL static void find_turns(const Row (&from)[4], const Row (&old_goal)
     const QuatOf<Real> back = inverse(load<Real>(goal, lane));
     store(to.away, lane, rotation_vector_of(load<Real>(from, lane) * back));
     const VecOf<Real> moved = rotation_vector_of(load<Real>(old_goal, lane) * back);
-    // What rounding leaves of a goal that stands still is no motion.
+    // A difference that is only rounding is not a motion of the goal.
     const auto is_still = squared_length(moved) < 1e-30;
     const auto clean = [&](Real value) { return select(is_still, Real{0.0}, value); };
     store(to.moved, lane, VecOf<Real>{clean(moved.x), clean(moved.y), clean(moved.z)});
@@ -166,20 +166,6 @@ void smooth_toward(const ExponentialSmoothing::Factors& factors, const Steps& st
   turns_from_goal(from, old_goal, goal, turns);
   smooth_turns(factors, steps.row(), turns, moves);
   turn_from_goal(moves, from, goal, turns.away, to);
-}
-
-HUSHED_KERNEL void into_world(const PoseBlock& frame, PoseBlock& poses) {
-  for_each_lane([&](int lane) { store(poses, lane, compose(load<Real>(frame, lane), load<Real>(poses, lane))); });
-}
-
-HUSHED_KERNEL void out_of_world(const PoseBlock& frame, PoseBlock& poses) {
-  for_each_lane([&](int lane) { store(poses, lane, brought_into(load<Real>(frame, lane), load<Real>(poses, lane))); });
-}
-
-void restore_other_parts(unsigned parts, const PoseBlock& in, PoseBlock& poses) {
-  if ((parts & part::position) == 0) std::copy(in.position, in.position + 3, poses.position);
-  if ((parts & part::rotation) == 0) std::copy(in.rotation, in.rotation + 4, poses.rotation);
-  if ((parts & part::scale) == 0) std::copy(in.scale, in.scale + 3, poses.scale);
 }
 
 }  // namespace hushed::detail

@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Memory of poses that follow a goal: x' = ln 2 / half_life * (g - x), solved exactly for a goal that goes from where
-// it was when memory was last advanced to where it is now, in a straight line at a constant speed:
+// Exponential smoothing of poses toward a goal: x' = ln 2 / half_life * (g - x), solved exactly for a goal that moves
+// from its value at the last advance of the state to its present value on a straight line at constant speed:
 //
 //     x1 = g1 + (x0 - g0) 2^-n - (g1 - g0) (1 - 2^-n) / (n ln 2),   n = step / half_life.
 //
-// A rotation does so as the rotation vector from the new goal to it, the shortest way, while the old goal's goes to 0.
+// A rotation is smoothed as the shortest rotation vector from the new goal to it, while that of the old goal goes to 0.
 
 #include <hushed/detail/kind.hpp>
 
@@ -18,7 +18,7 @@ namespace hushed::detail {
 /// The state of one behaviour, in its store.
 struct PoseMemory {
   Pose pose, goal;
-  Time until = {};  ///< when it was last advanced
+  Time until = {};  ///< the time to which it was last advanced
 };
 
 /// The state of eight behaviours, in their block.
@@ -28,8 +28,8 @@ struct PoseMemories {
 
   void fill(int lane, const PoseMemory& from);
   void collect(int lane, PoseMemory& to) const;
-  /// Keeps these parts of what has come out, if the moment is to be remembered. What is within a hair of its goal is
-  /// put on it, in what is shown as well.
+  /// Stores these parts of the output as state, if the evaluation advances state. Values extremely near to their goal
+  /// are put onto it, in the output too.
   void remember(const EvalContext& context, unsigned parts, PoseBlock& pose, const PoseBlock& goal) {
     remember(context, parts, pose, parts, goal);
   }
@@ -41,7 +41,7 @@ struct PoseMemories {
 /// The two factors of a step, 2^-n and (1 - 2^-n) / (n ln 2), for one part of eight poses.
 class ExponentialSmoothing {
  public:
-  /// `half_life` in s. `at_once`: with 0, it is at its goal even where there is no step.
+  /// `half_life` in s. `at_once`: with a half-life of 0, the value is at its goal even where the step is 0.
   void set(int lane, double half_life, bool at_once = true);
 
   struct Factors {
@@ -56,33 +56,28 @@ class ExponentialSmoothing {
   Row at_once_;  ///< 1 where the half-life is 0
 };
 
-/// Position and scale, on each axis by itself; where the step is 0 they stay.
+/// Smooths position or scale, each axis by itself. Lanes whose step is 0 do not change.
 void smooth_toward(const ExponentialSmoothing::Factors& factors, const Steps& steps, const Row (&from)[3],
                    const Row (&old_goal)[3], const Row (&goal)[3], Row (&to)[3]);
 void smooth_toward(const ExponentialSmoothing::Factors& factors, const Steps& steps, const Row (&from)[4],
                    const Row (&old_goal)[4], const Row (&goal)[4], Row (&to)[4]);
 
-/// Those within a hair of a goal that stands still are put on it: they would go on to numbers so small as to be slow.
+/// Puts values that are extremely near to a resting goal onto it. Otherwise the difference would become subnormal,
+/// which is slow.
 void rest(const Row (&old_goal)[3], const Row (&goal)[3], Row (&x)[3]);
 
-/// Rotations as rotation vectors from a goal: where they are, the shortest way, and where the goal was.
+/// Rotations as shortest rotation vectors from a goal: the present rotation, and the previous goal.
 struct TurnsLeft {
   Row away[3], moved[3];
 };
-/// Which way is the shortest is settled where the step begins, so that it does not change within it while the goal
-/// passes behind.
+/// The shortest direction is determined at the beginning of a step, so that it does not change within the step while
+/// the goal passes through the opposite direction.
 void turns_from_goal(const Row (&from)[4], const Row (&old_goal)[4], const Row (&goal)[4], TurnsLeft& to);
-/// Back again; where `moves` is 0 it is as before.
+/// Converts back to rotations. Lanes whose `moves` is 0 keep the previous rotation.
 void turn_from_goal(const Row& moves, const Row (&before)[4], const Row (&goal)[4], const Row (&away)[3], Row (&to)[4]);
 
 inline bool is_nearly_half_a_turn(const VecOf<double>& way) { return squared_length(way) > 6.0; }
-/// A way of nearly half a turn, or the one round the other side if that is nearer to the way that was begun.
+/// A rotation vector of nearly half a turn, or the opposite one if that is nearer to the direction of the last step.
 VecOf<double> way_begun(const VecOf<double>& way, const VecOf<double>& begun);
-
-/// Poses in the space of `frame` brought into the world, and back.
-void into_world(const PoseBlock& frame, PoseBlock& poses);
-void out_of_world(const PoseBlock& frame, PoseBlock& poses);
-/// Restores all other parts of the incoming poses.
-void restore_other_parts(unsigned parts, const PoseBlock& in, PoseBlock& poses);
 
 }  // namespace hushed::detail

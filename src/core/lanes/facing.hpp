@@ -1,27 +1,27 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Rotations that look somewhere.
+// Rotations that face a direction.
 
 #include "lanes/geometry.hpp"
 
 namespace hushed::detail {
 
-/// The vector in unit length; `length` is its own, which must not be 0.
+/// The unit vector of a vector. `length` is its length, which must not be 0.
 template <class R>
 VecOf<R> over(const VecOf<R>& v, R length) {
   return v * (1.0 / length);
 }
 
-/// The vector in unit length, however long or short it is, unless it is 0.
+/// The unit vector of a vector of any length but 0, without overflow or underflow.
 inline VecOf<double> unit_of(const VecOf<double>& v) {
   const double largest = larger(larger(absolute(v.x), absolute(v.y)), absolute(v.z));
   const VecOf<double> scaled{v.x / largest, v.y / largest, v.z / largest};
   return over(scaled, square_root(squared_length(scaled)));
 }
 
-/// The rotation whose axes x, y and z are these: of unit length, at right angles, right-handed. By the largest of the
-/// four sums, so that nothing is divided by a small number (Shepperd 1978).
+/// The rotation whose axes are x, y and z: unit vectors, perpendicular, right-handed. Uses the largest of the four
+/// sums, so that no divisor is small (Shepperd 1978).
 template <class R>
 QuatOf<R> rotation_of_axes(const VecOf<R>& x, const VecOf<R>& y, const VecOf<R>& z) {
   const R sums[4] = {(1.0 + x.x) - (y.y + z.z), (1.0 + y.y) - (x.x + z.z), (1.0 + z.z) - (x.x + y.y),
@@ -45,7 +45,7 @@ struct FacingOf {
   R is_good;  ///< 1, or 0 where there is no direction, or `up` is along it within 1e-6
 };
 
-/// The rotation that turns +Z to `direction` (of any length) and +Y as close to `up` (of unit length) as it goes.
+/// The rotation that turns +Z to `direction` (of any length) and +Y as close as possible to `up` (of unit length).
 template <class R>
 FacingOf<R> facing(const VecOf<R>& direction, const VecOf<R>& up) {
   const R largest = larger(larger(absolute(direction.x), absolute(direction.y)), absolute(direction.z));

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Vectors, rotations and poses of R, with every operation and its order written out: the bits do not
-// depend on how a library or a compiler would arrange them.
+// Vectors, rotations and poses of R. Every operation and its order are written out, so that the bits do not depend on a
+// library or a compiler.
 
 #include <hushed/pose.hpp>
 
@@ -48,7 +48,7 @@ template <class R>
 VecOf<R> cross(const VecOf<R>& a, const VecOf<R>& b) {
   return {a.y * b.z - a.z * b.y, a.z * b.x - a.x * b.z, a.x * b.y - a.y * b.x};
 }
-/// The place at a share of the way from a to b, exact at both ends.
+/// Linear interpolation from a to b, exact at both ends.
 template <class R>
 VecOf<R> between(const VecOf<R>& a, const VecOf<R>& b, R share) {
   return a * (1.0 - share) + b * share;
@@ -81,15 +81,15 @@ VecOf<R> rotate(const QuatOf<R>& q, const VecOf<R>& v) {
   return {v.x + (q.w * once.x + twice.x) * 2.0, v.y + (q.w * once.y + twice.y) * 2.0,
           v.z + (q.w * once.z + twice.z) * 2.0};
 }
-/// Back to unit length by one step of Newton's method for 1/sqrt: exact for what a few products have
-/// rounded off, and without a root.
+/// Normalises a quaternion whose length differs from 1 by rounding only: one step of Newton's method for 1/sqrt,
+/// without a root.
 template <class R>
 QuatOf<R> near_unit(const QuatOf<R>& q) {
   const R factor = 1.5 - 0.5 * ((q.x * q.x + q.y * q.y) + (q.z * q.z + q.w * q.w));
   return {q.x * factor, q.y * factor, q.z * factor, q.w * factor};
 }
 
-/// The turn about the vector's direction by as many radians as it is long.
+/// The rotation about the vector's direction by its length in radians.
 template <class R>
 QuatOf<R> rotation_by(const VecOf<R>& v) {
   const R squared = squared_length(v);
@@ -99,7 +99,7 @@ QuatOf<R> rotation_by(const VecOf<R>& v) {
   return {v.x * factor, v.y * factor, v.z * factor, cosine};
 }
 
-/// The rotation vector of a turn, the shortest way: at most pi long.
+/// The shortest rotation vector of a rotation: its length is at most pi.
 template <class R>
 VecOf<R> rotation_vector_of(const QuatOf<R>& turn) {
   const R sign = select(turn.w < 0.0, R{-1.0}, R{1.0});
@@ -110,9 +110,9 @@ VecOf<R> rotation_vector_of(const QuatOf<R>& turn) {
   return v * factor;
 }
 
-/// The furthest that a pose may be from anything.
+/// m: the greatest distance between two poses.
 inline constexpr double furthest = 1e150;
-/// m: what is nearer than that is at the same place.
+/// m: points nearer than that count as the same.
 inline constexpr double same_place = 1e-9;
 
 template <class R>
@@ -128,7 +128,7 @@ PoseOf<R> compose(const PoseOf<R>& frame, const PoseOf<R>& local) {
           near_unit(frame.rotation * local.rotation), within_reach(by_factors(frame.scale, local.scale))};
 }
 
-/// Each part over that of a scale; 0 where that is next to nothing.
+/// Divides by the factors of a scale; 0 where a factor is nearly 0.
 template <class R>
 VecOf<R> over_factors(const VecOf<R>& v, const VecOf<R>& scale) {
   const auto over = [](R value, R factor) {
@@ -138,7 +138,7 @@ VecOf<R> over_factors(const VecOf<R>& v, const VecOf<R>& scale) {
   return {over(v.x, scale.x), over(v.y, scale.y), over(v.z, scale.z)};
 }
 
-/// See `into` in <hushed/pose.hpp>: the position alone, and all of it.
+/// See `into` in <hushed/pose.hpp>: of the position alone, and of a whole pose.
 template <class R>
 VecOf<R> brought_into(const PoseOf<R>& frame, const VecOf<R>& position) {
   return over_factors(rotate(inverse(frame.rotation), position - frame.position), frame.scale);

@@ -1,47 +1,49 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Makes a `Kind` of a kernel: the struct in the source file of a behaviour that holds its mathematics.
+// Makes a `Kind` from a kernel: the struct with the table of fields and the mathematics of a behaviour.
 //
 //     struct SpinKernel {
-//       using Values = Spin;                  what the user gives
-//       static constexpr auto summary = "...", example = R"(...)";    what `hushed describe` says
+//       using Values = Spin;                  the values that a user gives
+//       static constexpr auto summary = "...", example = R"(...)";                        for `hushed describe`
 //       static constexpr auto fields = std::tuple{field("axis", &Spin::axis, unit::direction, "..."), ...};
-//                                                                     perhaps also `alternatives` and `exactly_one`
-//       struct State {...};                   what is taken at the start, and the motion so far
-//       struct Block {...};                   rows of the numbers that eight of them need every frame
+//                                             and optionally `alternatives`, `exactly_one`
+//       struct State {...};                   data taken at the start, and the motion so far
+//       struct Block {...};                   rows of the numbers that eight behaviours need every frame
 //       static unsigned variant(const Values&, const State&);         behaviours of one variant share blocks
 //       static unsigned touches(unsigned variant);                    the parts of the pose that it may change
 //       static void begin(State&, const Values&, const Start&);       sets the whole state
 //       static void absorb(State&, const Values&, OwnTime, const Start& now, const Values& next);
-//                                                                     before the values change: own time is 0 then
-//       static void fill(Block&, int lane, const Values&, State&);    writes one lane
+//                                             puts the motion so far into the state: own time is 0 afterwards
+//       static void fill(Block&, int lane, const Values&, State&);    writes a lane
 //       static void evaluate(const Block&, unsigned variant, PoseBlock&, const EvalContext&);
 //       static std::optional<Diagnostic> check(const Values&, const Pose* in);
 //     };
 //
-// A function of time says whether it needs `begin`, or its first pose may differ from the incoming one:
+// A function of time has a function that returns true where it needs `begin`, or its first pose may differ from the
+// incoming one:
 //
 //       static bool needs_start(const Values&);
 //
-// A motion with memory keeps its state in its blocks while the scene plays, and copies it back. It always begins, and
-// need not have `absorb`:
+// A motion with state keeps it in its blocks while the scene plays, and copies it back with `collect`. It always
+// begins; `absorb` is optional:
 //
 //       static void collect(const Block&, int lane, State&);
 //
-// Optional members, each of which adds a capability:
+// Optional members, each of which adds a capability (see `KindTraits`):
 //
-//       static std::size_t blocks(unsigned variant);                  how many `Block` eight behaviours take; 1 by
-//       default static void prepare(State&, const Values&, const Owner&);     called when it is given static void
-//       turn_back(State&, const Values&, OwnTime, const Start& now); static void kick(State&, const Values&, const
-//       Vec3&);         adds to its velocity static bool needs_all_dependencies(const Values&);            it holds its
-//       pose where one is lost; true by default static bool emits_events_at_ticks(const Values&); static
-//       std::vector<NeighbourQuery> neighbour_queries(const Values&); static void decide(Block&, const EvalContext&);
-//       the wanted motion from this tick to the next static std::vector<UrgeShare> urges(const Block&, int lane, const
-//       EvalContext&);      what it would decide now static bool advance_many(Block&, unsigned variant, int ticks,
-//       PoseBlock&, const EvalContext& last); static constexpr bool emits_events = true, needs_every_tick = true,
-//       is_additive = true, reports_each_lost = true;
-//                                                                     see `KindTraits`
+//       static std::size_t blocks(unsigned variant);                  number of `Block` for eight behaviours; default 1
+//       static void prepare(State&, const Values&, const Owner&);     called when the behaviour is given
+//       static void turn_back(State&, const Values&, OwnTime, const Start& now);          reverses the motion
+//       static void kick(State&, const Values&, const Vec3&);         adds to its velocity
+//       static bool needs_all_dependencies(const Values&);            true by default
+//       static bool emits_events_at_ticks(const Values&);
+//       static std::vector<NeighbourQuery> neighbour_queries(const Values&);
+//       static void decide(Block&, const EvalContext&);               computes the wanted motion until the next tick
+//       static std::vector<UrgeShare> urges(const Block&, int lane, const EvalContext&);
+//       static bool advance_many(Block&, unsigned variant, int ticks, PoseBlock&, const EvalContext& last);
+//       static constexpr bool emits_events = true, needs_every_tick = true;
+//       static constexpr bool is_additive = true, reports_each_lost = true;
 
 #include <memory>
 #include <utility>
@@ -50,6 +52,7 @@
 #include <hushed/detail/kind.hpp>
 
 #include "lanes/caches.hpp"
+#include "lanes/variant.hpp"
 
 namespace hushed::detail {
 

@@ -1,19 +1,18 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The loop over the lanes of a block. Its iterations are independent, which the compiler is told where possible, so
-// that it vectorises them. The explicit vectors of every instruction set come in here, by calling the same kernel with
-// a wider R.
+// The loop over the lanes of a block. Its iterations are independent, and a pragma tells the compiler so where
+// possible, so that it vectorises them. Explicit vectors belong here too: the kernel is called with a wider R.
 
 #include "lanes/real.hpp"
 
 namespace hushed::detail {
 
-using Real = double;  ///< what the kernels are compiled for
+using Real = double;  ///< the type with which kernels are compiled
 
-// A function that loops over lanes takes in all it calls, is compiled twice, and the wider instructions are taken where
-// the machine has them. Neither fuses a multiplication with an addition, so the bits are the same. (The sanitizers are
-// not up when such a choice is made, at the start of a program.)
+// A function that loops over lanes inlines all its calls and is compiled twice; the version with wider instructions is
+// used where the machine has them. Neither fuses multiplication and addition, so both give the same bits. (Not with
+// sanitizers, which are not initialised when the version is chosen at the start of a program.)
 #if defined(__x86_64__) && !defined(__SANITIZE_ADDRESS__) && !defined(__clang__)
 #define HUSHED_KERNEL __attribute__((flatten, target_clones("avx2", "default")))
 #else

@@ -38,7 +38,7 @@ inline bool are_equal(const Row& a, const Row& b) {
   return different == 0;
 }
 
-/// A number for each of eight lanes; nearly always equal in all.
+/// A number for each of eight lanes, for numbers that are nearly always equal in all lanes.
 class MostlyOne {
  public:
   MostlyOne() : each_{} {}
@@ -60,7 +60,7 @@ class MostlyOne {
       for (double& each : row.at) each = common_;
     return row;
   }
-  /// The common number, where all are known to be equal.
+  /// The common number, where all lanes are known to be equal.
   std::optional<double> common() const { return is_common_ ? std::optional{common_} : std::nullopt; }
   bool operator==(const MostlyOne& other) const {
     return is_common_ && other.is_common_ ? common_ == other.common_ : are_equal(row(), other.row());
@@ -69,7 +69,7 @@ class MostlyOne {
  private:
   double common_ = 0.0;
   bool is_common_ = false;
-  Row each_;  ///< where they are not known to be equal
+  Row each_;  ///< used where lanes are not known to be equal
 };
 
 /// The length of the step of each of eight lanes, in s.
@@ -94,8 +94,8 @@ class Advanced {
   void set(int lane, Time until) { until_.set(lane, in_units(until)); }
   Time of(int lane) const { return time_of(until_.at(lane)); }
 
-  /// From there to the moment; 0 where memory does not move. Lanes that are not active have the step of one that is, so
-  /// that they do not spoil what is kept for steps that are all the same.
+  /// The steps from that time to the moment of the context; 0 where state must not advance. Lanes that are not active
+  /// get the step of an active one, so that the caches for equal steps still apply.
   Steps steps(const EvalContext& context) const {
     const auto step = [&](double until) { return step_since(until, context); };
     if (const auto until = until_.common()) return Steps{step(*until)};
@@ -108,8 +108,8 @@ class Advanced {
     return steps;
   }
 
-  /// The step of so many ticks, of which the moment is the last, where all of eight are there and take the same;
-  /// nothing if that is not known.
+  /// The length of each of several ticks, of which the context's moment is the last, where all eight lanes are active
+  /// and their steps are equal; otherwise nothing.
   std::optional<double> common_step(const EvalContext& context, int ticks) const {
     const auto until = until_.common();
     if (!until || context.remember != Remember::tick || context.active != all_lanes) return std::nullopt;
@@ -137,15 +137,16 @@ class Advanced {
   MostlyOne until_;
 };
 
-/// Factors that depend on nothing but the step. Those of the last tick's step are kept, for it will come again.
+/// A cache of factors that depend on the step only: those of the last tick's step, which is likely to come again.
 template <class Factors>
 class PerStep {
  public:
   void forget(int lane) { valid_for_.set(lane, -1.0); }
 
-  /// Those of a step that is the same for all, if they are kept.
+  /// The cached factors where all steps are equal to the cached one; otherwise nullptr.
   const Factors* valid_for(double step) const { return valid_for_.common() == step ? &kept_ : nullptr; }
-  /// `find(steps, factors)` works them out. What is not kept is in `passing`.
+  /// The factors of these steps. `find(steps, factors)` computes them where they are not cached. Factors that are not
+  /// to be cached are stored in `passing`.
   template <class Find>
   const Factors& at(const Steps& steps, const EvalContext& context, Factors& passing, Find&& find) {
     if (steps == valid_for_) return kept_;

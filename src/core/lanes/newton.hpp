@@ -13,7 +13,7 @@ inline constexpr std::array<double, 10> nodes{
     0.0,  0.030153689607045786, 0.1169777784405110, 0.25, 0.41317591116653474, 0.5868240888334652,
     0.75, 0.8830222215594890,   0.9698463103929541, 1.0};
 
-/// The polynomial of these divided differences; `difference(j)` gives the one of order j.
+/// Evaluates the polynomial with these divided differences. `difference(j)` returns the one of order j.
 template <class R, class Difference>
 R newton_polynomial(Difference&& difference, R x) {
   R value = difference(9);

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The points that places mean, in the space of an object's parent.
+// The points that `Place` values denote, in the space of an object's parent.
 
 #include <hushed/detail/kind.hpp>
 #include <hushed/place.hpp>
@@ -11,7 +11,7 @@
 
 namespace hushed::detail {
 
-/// The place seen from `frame`, for the behaviour that asks.
+/// The point of a place in the space of `frame`. `reader` is the behaviour that reads it.
 inline Vec3 where_is(const Place& place, const Pose& frame, const SceneQuery& query, std::uint32_t behaviour) {
   if (!place.moves()) return place.point;
   const Pose target = query.world_of(place.target.object, behaviour);
@@ -51,10 +51,10 @@ class TargetLanes {
  private:
   Object object_[lanes];
   std::uint32_t behaviour_[lanes];
-  const Pose* place_[lanes];  ///< where the scene keeps it, once that is known
+  const Pose* place_[lanes];  ///< the address of its world pose in the scene, once it is known
 };
 
-/// The places of eight behaviours, for those lanes that are active.
+/// The places of eight behaviours.
 struct PlaceLanes {
   const Place* place[lanes];
   std::uint32_t behaviour[lanes];

@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The thin policy of lanes: all that a kernel may do with R, "a number in each lane". Kernels are templates
-// over R. Here R is a double, one lane at a time, which is the reference; a vector of doubles gets the same
-// functions, and with them the same bits. No fused multiply-add, no approximate reciprocal, nothing
-// whose rounding IEEE 754 does not fix.
+// The operations that a kernel may use on R, "a number in each lane". Kernels are templates over R. Here R is a double:
+// one lane at a time, which is the reference. A vector of doubles has the same functions and gives the same bits. There
+// is no fused multiply-add, no approximate reciprocal, and no other operation whose rounding IEEE 754 does not define.
 
 #include <bit>
 #include <cmath>
@@ -14,7 +13,7 @@
 
 namespace hushed::detail {
 
-/// How many lanes of a row one R takes.
+/// The number of lanes in an R.
 template <class R>
 inline constexpr int width = 0;
 template <>
@@ -29,20 +28,20 @@ inline double load<double>(const Row& row, int lane) {
 inline void store(Row& row, int lane, double value) { row.at[lane] = value; }
 
 inline double select(bool condition, double yes, double no) { return condition ? yes : no; }
-/// Without a branch.
+/// `yes` where the condition is true, otherwise `no`; without a branch.
 inline bool both_hold(bool a, bool b) { return (static_cast<int>(a) & static_cast<int>(b)) != 0; }
 inline double absolute(double x) { return std::bit_cast<double>(std::bit_cast<std::uint64_t>(x) << 1 >> 1); }
 inline double square_root(double x) { return std::sqrt(x); }
 inline double smaller(double a, double b) { return a < b ? a : b; }
 inline double larger(double a, double b) { return a > b ? a : b; }
 
-/// Adding and taking away 1.5 * 2^52 rounds to the nearest whole number; the low bits of the sum are that
-/// number in two's complement. For |x| < 2^51.
+/// Adding and subtracting 1.5 * 2^52 rounds to the nearest whole number. The low bits of the sum are that number in
+/// two's complement. For |x| < 2^51.
 inline constexpr double rounder = 6755399441055744.0;
 
 inline double nearest(double x) { return (x + rounder) - rounder; }
 
-/// The whole number not above x. For |x| < 2^51.
+/// The greatest whole number not above x. For |x| < 2^51.
 inline double floor_of(double x) {
   const double near = nearest(x);
   return near - select(near > x, 1.0, 0.0);

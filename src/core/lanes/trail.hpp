@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The poses of an object at past ticks, as many as a delay needs.
+// A record of the poses of an object at past ticks, as long as a delay needs.
 
 #include <cmath>
 #include <vector>
@@ -29,12 +29,13 @@ class Trail {
       first_ = (first_ + 1) % marks_.size();
   }
 
-  /// The pose `length` before `now`, at which it is `present`; between marks mixed, before them all the first.
+  /// The pose at `length` before `now`. `present` is the pose at `now`. Interpolated between marks; the first mark
+  /// before all of them.
   Pose at(Time now, const Pose& present) const {
     const Time then = now - length_;
     if (is_empty()) return present;
     if (then <= mark(0).time) return mark(0).pose;
-    std::size_t low = 0, high = count_;  // the last mark that is not after it
+    std::size_t low = 0, high = count_;  // searches for the last mark at or before that time
     while (high - low > 1) {
       const std::size_t middle = (low + high) / 2;
       (mark(middle).time <= then ? low : high) = middle;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Sine, cosine and arc tangent of our own: branch-free, and the same bits from every compiler.
+// Sine, cosine and arc tangent: without branches, and the same bits from every compiler.
 //
 // Reduction after Cody and Waite (Software Manual for the Elementary Functions, 1980): x - n * pi/2 with pi/2
 // in parts short enough that their products with n are exact. The two polynomials, and how the tail of the
@@ -19,7 +19,8 @@ struct SineCosine {
   R sine, cosine;
 };
 
-/// Of r + tail for |r| <= pi/4, then turned by `quadrants` (as the low bits of `shifted`, see `rounder`).
+/// Sine and cosine of r + tail for |r| <= pi/4, rotated by quarter turns: their number is in the low bits of `shifted`
+/// (see `rounder`).
 inline SineCosine<double> in_quadrant(double r, double tail, double shifted) {
   const double z = r * r;
   const double sine_rest =
@@ -36,7 +37,7 @@ inline SineCosine<double> in_quadrant(double r, double tail, double shifted) {
   const double cube = z * r;
   const double half = 0.5 * z;
   const double sine = r - ((half * tail - tail) - cube * (z * sine_rest) + cube * 0.16666666666666666);
-  // cos(r + tail) = 1 - (z/2 - (z^2 * rest - r * tail)), with what 1 - z/2 rounds off put back.
+  // cos(r + tail) = 1 - (z/2 - (z^2 * rest - r * tail)), with the rounding error of 1 - z/2 added back.
   const double head = 1.0 - half;
   const double cosine = head + (((1.0 - head) - half) + (z * (z * cosine_rest) - r * tail));
 
@@ -50,8 +51,8 @@ inline SineCosine<double> in_quadrant(double r, double tail, double shifted) {
           std::bit_cast<double>(second ^ (((quadrant + 1) & 2) << 62))};
 }
 
-/// Of an angle in radians; within 1 ulp for |x| < 1e6. Beyond, it is still a sine and a cosine, of a
-/// less and less accurate angle; beyond 1e15, of 0.
+/// Sine and cosine of an angle in radians, to 1 ulp for |x| < 1e6. Beyond, they are those of a less and less accurate
+/// angle; beyond 1e15, of 0.
 inline SineCosine<double> sine_cosine(double x) {
   x = select(absolute(x) < 1e15, x, 0.0);
   const double shifted = x * 0x1.45f306dc9c883p-1 + rounder;  // 2/pi
@@ -71,7 +72,8 @@ inline SineCosine<double> sine_cosine(double x) {
   return in_quadrant(r, (abc - r) + tail, shifted);
 }
 
-/// Of an angle in degrees: reduced exactly, so that quarter turns are exact. For |x| < 1e15; 0 beyond.
+/// Sine and cosine of an angle in degrees. The reduction is exact, so that quarter turns are exact. For |x| < 1e15; of
+/// 0 beyond.
 inline SineCosine<double> sine_cosine_of_degrees(double x) {
   x = select(absolute(x) < 1e15, x, 0.0);
   const double shifted = x * (1.0 / 90.0) + rounder;
@@ -80,7 +82,7 @@ inline SineCosine<double> sine_cosine_of_degrees(double x) {
 }
 
 /// The angle of the point (x, y) from +X, in radians, for x >= 0 and y >= 0, not both 0: in [0, pi/2].
-/// A polynomial to 1e-6, then one step of Newton's on the sine of what is left, and its cube.
+/// A polynomial to 1e-6, then one step of Newton's method on the sine of the remaining angle, with its cube.
 inline double arc_tangent(double y, double x) {
   const double large = larger(x, y);
   const double small = smaller(x, y);

@@ -94,7 +94,7 @@ void Commands::toggle(Index index) {
 /// Kicks a behaviour that is running.
 void Commands::kick(Index index, const Vec3& by) {
   const BehaviourRecord& behaviour = registry_.behaviours[index];
-  if (!evaluator_.is_active_behaviour(behaviour)) return;
+  if (!evaluator_.is_active(behaviour)) return;
   evaluator_.advance_and_sample(index, now_);
   core_.collect_state_of(index);
   registry_.store(behaviour).kick(behaviour.row, by);

@@ -211,7 +211,7 @@ void SceneCore::decide(Time at) noexcept {
 }
 
 void SceneCore::pass_events_to_rules() noexcept {
-  while (const Event* event = events.next_unheard()) rules.hear(*event);
+  while (const Event* event = events.next_for_rules()) rules.receive(*event);
 }
 
 }  // namespace hushed::detail

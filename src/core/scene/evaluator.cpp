@@ -7,6 +7,7 @@
 #include "lanes/clock.hpp"
 #include "lanes/geometry.hpp"
 #include "lanes/loop.hpp"
+#include "lanes/pose_blocks.hpp"
 
 namespace hushed::detail {
 
@@ -22,22 +23,12 @@ constexpr PoseBlock identity = [] {
   return block;
 }();
 
-/// Transforms local poses into world poses.
-HUSHED_KERNEL void compose_block(const PoseBlock& frame, PoseBlock& pose) {
-  for_each_lane([&](int lane) { store(pose, lane, compose(load<Real>(frame, lane), load<Real>(pose, lane))); });
-}
-
 HUSHED_KERNEL void copy_block(const PoseBlock& from, PoseBlock& to) {
   for_each_lane([&](int lane) { store(to, lane, load<Real>(from, lane)); });
 }
 
 HUSHED_KERNEL void copy_positions(const PoseBlock& from, PoseBlock& to) {
   for_each_lane([&](int lane) { store(to.position, lane, load<Real>(from.position, lane)); });
-}
-
-void copy_other_parts(const PoseBlock& from, PoseBlock& to) {
-  std::copy(from.rotation, from.rotation + 4, to.rotation);
-  std::copy(from.scale, from.scale + 3, to.scale);
 }
 
 void store_position(Pose& to, const PoseBlock& from, int lane) {
@@ -94,7 +85,7 @@ void Evaluator::decide(Time at) noexcept {
         if ((batch.bits[place].in_transition >> lane & 1U) == 0) continue;
         const Index index = batch.behaviours[std::size_t{place} * lanes + static_cast<std::size_t>(lane)];
         const BehaviourRecord& behaviour = registry_.behaviours[index];
-        if (!is_active_behaviour(behaviour) || is_frozen(behaviour)) pass.context.active &= ~(1U << lane);
+        if (!is_active(behaviour) || is_frozen(behaviour)) pass.context.active &= ~(1U << lane);
       }
       static_cast<AgentBlocks&>(*batch.lane_blocks).decide(place, pass.context);
     }
@@ -103,7 +94,7 @@ void Evaluator::decide(Time at) noexcept {
 
 std::vector<UrgeShare> Evaluator::urges(Index index, Time now) {
   const BehaviourRecord& behaviour = registry_.behaviours[index];
-  if (!behaviour.kind->traits().decides || !is_active_behaviour(behaviour) || is_frozen(behaviour)) return {};
+  if (!behaviour.kind->traits().decides || !is_active(behaviour) || is_frozen(behaviour)) return {};
   const ObjectLocation& object = *registry_.objects[behaviour.object].location;
   const Group& group = layout_.groups[object.group];
   PoseBlock frame = identity;
@@ -195,7 +186,8 @@ void Evaluator::evaluate_stack(const Group& group, Index height, Index block, Po
       if (failed_lanes_ != 0) show_failed(batch, place, pose, pass.request.now);
     } else {
       // In groups that only move, the other parts are needed here only.
-      if (group.touched == part::position) copy_other_parts(layout_.rests[group.first_block + block], pose);
+      if (group.touched == part::position)
+        restore_other_parts(part::position, layout_.rests[group.first_block + block], pose);
       evaluate_with_transitions(batch, place, pose, pass);
     }
   }
@@ -249,7 +241,7 @@ void Evaluator::evaluate_block(const Group& group, Index block, std::span<Pass> 
     evaluate_stack(group, group.stack_levels, block, pose, pass);
   }
 
-  if (has_parent) compose_block(frame, pose);
+  if (has_parent) into_world(frame, pose);
   store_worlds(group, block, pose);
 }
 
@@ -317,7 +309,7 @@ Evaluator::Pass Evaluator::pass_at(const EvalRequest& request) {
 
 BehaviourSample Evaluator::advance_and_sample(Index index, Time now) {
   const BehaviourRecord& behaviour = registry_.behaviours[index];
-  if (!behaviour.kind->traits().advances_to_any_time || !is_active_behaviour(behaviour)) return sample(index, now);
+  if (!behaviour.kind->traits().advances_to_any_time || !is_active(behaviour)) return sample(index, now);
   return sample(index, now, is_frozen(behaviour) ? Remember::standing_still : Remember::now);
 }
 
@@ -345,7 +337,7 @@ BehaviourSample Evaluator::sample(Index index, Time now, Remember remember) {
   OwnTimes own;
   set_clocks(batch, location.block, pass, own);
   EvalContext& context = pass.context;
-  context.active = is_active_behaviour(behaviour) ? 1U << location.lane : 0U;
+  context.active = is_active(behaviour) ? 1U << location.lane : 0U;
   context.remember = remember;
   batch.lane_blocks->evaluate(location.block, pose, context);
   failed_lanes_ = 0;

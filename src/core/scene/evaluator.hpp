@@ -101,7 +101,7 @@ class Evaluator final : public SceneQuery {
   /// Stores the pose that a frozen behaviour gives from now on.
   void hold(BehaviourRecord& behaviour, const Pose& in, const Pose& output) const;
   /// True where it has begun and did not fail at the last tick.
-  bool is_active_behaviour(const BehaviourRecord& behaviour) const;
+  bool is_active(const BehaviourRecord& behaviour) const;
   Pose bridged(const Run& run, const Pose& out, Time now) const;
 
   Pose world_of(Object object, std::uint32_t reader) const override;

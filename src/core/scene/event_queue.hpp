@@ -40,21 +40,21 @@ class EventQueue {
   void remove_delivered() {
     events_.erase(events_.begin(), events_.begin() + static_cast<std::ptrdiff_t>(delivered_));
     for_rules_.erase(for_rules_.begin(), for_rules_.begin() + static_cast<std::ptrdiff_t>(delivered_));
-    heard_ -= std::min(heard_, delivered_);
+    processed_ -= std::min(processed_, delivered_);
     delivered_ = 0;
   }
 
   /// The next event that the rules have not processed, or nullptr. It counts as processed from now on.
-  const Event* next_unheard() {
-    while (heard_ < events_.size() && !for_rules_[heard_]) ++heard_;
-    return heard_ < events_.size() ? &events_[heard_++] : nullptr;
+  const Event* next_for_rules() {
+    while (processed_ < events_.size() && !for_rules_[processed_]) ++processed_;
+    return processed_ < events_.size() ? &events_[processed_++] : nullptr;
   }
 
   /// Replaces all events by these, which the rules have processed and the program has not seen.
   void replace_by(std::vector<Event> undelivered) {
     events_ = std::move(undelivered);
     for_rules_.assign(events_.size(), true);
-    heard_ = events_.size();
+    processed_ = events_.size();
     delivered_ = 0;
   }
 
@@ -90,7 +90,7 @@ class EventQueue {
   std::vector<Event> events_;
   std::vector<bool> for_rules_;  ///< for each event: rules process it
   std::size_t delivered_ = 0;    ///< the number of events that the last advance delivered
-  std::size_t heard_ = 0;        ///< the number of events that the rules have processed
+  std::size_t processed_ = 0;    ///< the number of events that the rules have processed
   std::vector<Event> sorted_;    ///< scratch, kept so that sorting does not allocate
   std::vector<std::size_t> order_;
 };

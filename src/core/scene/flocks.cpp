@@ -66,7 +66,7 @@ bool has_equal_range(std::span<const NeighbourQuery> before, std::span<const Nei
                     [](const NeighbourQuery& a, const NeighbourQuery& b) { return a.within == b.within; });
 }
 
-// --- who looks for whom ----------------------------------------------------------------------------------------------
+// --- queries ---------------------------------------------------------------------------------------------------------
 
 std::vector<Index> Flocks::find_movers(const Registry& registry) {
   std::set<Index> all;
@@ -317,7 +317,7 @@ HUSHED_KERNEL void Flocks::answer(const Flock& flock, const Observer& observer, 
   }
 }
 
-// --- what was seen ---------------------------------------------------------------------------------------------------
+// --- answers ---------------------------------------------------------------------------------------------------------
 
 std::span<const NeighbourSums> Flocks::neighbour_sums(Index behaviour) const {
   if (behaviour >= askers_.size()) return {};

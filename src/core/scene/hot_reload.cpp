@@ -148,7 +148,7 @@ void HotReload::take_state(Index index, Index other) {
 void HotReload::take_rules() {
   Rules& rules = next_.rules;
   const Rules& before = old_.rules;
-  rules.memory.judged = before.memory.judged;
+  rules.memory.evaluated_at = before.memory.evaluated_at;
   for (const Index number : before.in_order()) {
     const std::string& name = before.rule(number).name;
     if (const auto found = rules.number_of(name))
@@ -159,8 +159,8 @@ void HotReload::take_rules() {
   for (const RuleMemory::Firing& firing : before.memory.firings)
     if (const auto found = rules.number_of(before.rule(firing.rule).name))
       rules.memory.firings.push_back({*found, none});
-  for (const RuleMemory::Told& told : before.memory.told)
-    rules.memory.told.push_back({next_.event_names.intern(told.event), told.subject, none});
+  for (const RuleMemory::ReceivedEvent& received : before.memory.received)
+    rules.memory.received.push_back({next_.event_names.intern(received.event), received.subject, none});
 }
 
 void HotReload::take_events() {

@@ -99,7 +99,7 @@ class Builder {
     };
     layout_.any_ticked = registry_.has_rules;
     for (const Index object : order_) {
-      if (registry_.objects[object].judged) ticked_[object] = true;
+      if (registry_.objects[object].is_read_by_rules) ticked_[object] = true;
       registry_.for_stack(object, [&](Index b) {
         const BehaviourRecord& behaviour = registry_.behaviours[b];
         if (behaviour.kind->traits().has_memory ||
@@ -133,7 +133,7 @@ class Builder {
       for (const Index object : *those) independent_[object] = false;
     for (const Index object : order_) {
       if (!ticked_[object]) continue;
-      if (registry_.objects[object].judged) independent_[object] = false;
+      if (registry_.objects[object].is_read_by_rules) independent_[object] = false;
       registry_.for_dependencies(object, [&](Index on) {
         independent_[on] = false;
         if (!is_still(on)) independent_[object] = false;

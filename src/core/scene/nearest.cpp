@@ -41,7 +41,7 @@ std::optional<Object> Nearest::find(const ObjectList& list, const VecOf<double>&
     make_tree(*known, before);
   const std::uint32_t found =
       known->tree.nearest(point, [&](std::uint32_t number) { return (*list)[number] != owner; });
-  return found == PointTree::nobody ? Object{} : (*list)[found];
+  return found == PointTree::none ? Object{} : (*list)[found];
 }
 
 }  // namespace hushed::detail

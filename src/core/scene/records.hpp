@@ -89,9 +89,9 @@ struct ObjectRecord {
   std::vector<std::string> tags;
   std::optional<Shape> shape;
   std::vector<PoseParts> poses;
-  Index placed = none;  ///< the index of the pose that has replaced the rest pose
-  int gathered = 0;     ///< the number of objects that it has gathered
-  bool judged = false;  ///< a rule reads it
+  Index placed = none;            ///< the index of the pose that has replaced the rest pose
+  int gathered = 0;               ///< the number of objects that it has gathered
+  bool is_read_by_rules = false;  ///< a rule reads it
 
   /// The incoming pose of the lowest behaviour.
   Pose base() const { return placed == none ? rest : poses[placed].over(rest); }

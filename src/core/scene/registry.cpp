@@ -324,7 +324,7 @@ void Registry::set_dependencies(Index behaviour, References dependencies, Reads 
   BehaviourRecord& record = behaviours[behaviour];
   if (dependencies == record.dependencies && reads == record.common.reads) return;
   const auto key = [](Object object) { return std::uint64_t{object.index} << 32 | object.generation; };
-  std::unordered_set<std::uint64_t> known;  // what it looks at already may have ended
+  std::unordered_set<std::uint64_t> known;  // present dependencies may have ended
   for (const Object& target : record.dependencies.each) known.insert(key(target));
   for (const Object& target : dependencies.each)
     if (!known.contains(key(target))) index(target);

@@ -56,8 +56,8 @@ class Registry {
   void revive(Index object);
   /// Removes ended objects for good, so that their indices can be used again.
   void remove_ended();
-  /// Sets what the behaviour looks at and how it reads, and throws `DependencyCycle`, changing nothing, where it
-  /// cannot.
+  /// Sets the dependencies of a behaviour, and whether it reads them now or at the last tick. Throws `DependencyCycle`,
+  /// and changes nothing, where the object would depend on itself.
   void set_dependencies(Index behaviour, References dependencies, Reads reads);
 
   /// Recomputes all dependencies after values were restored. Returns true where any changed.

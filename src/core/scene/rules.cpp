@@ -115,7 +115,7 @@ std::span<const Index> Rules::in_order() const {
 }
 
 void Rules::resolve_names() {
-  for (ObjectRecord& object : registry_.objects) object.judged = false;
+  for (ObjectRecord& object : registry_.objects) object.is_read_by_rules = false;
   registry_.has_rules = !rules_.empty();
   marks_all_emitters_ = false;
   const NamesInScene names{registry_};
@@ -139,7 +139,7 @@ void Rules::resolve_names() {
 
 /// Marks the object: it is evaluated at ticks.
 void Rules::mark(Object object) {
-  if (registry_.alive(object)) registry_.objects[object.index].judged = true;
+  if (registry_.alive(object)) registry_.objects[object.index].is_read_by_rules = true;
 }
 
 void Rules::mark(const Condition& condition) {
@@ -173,7 +173,7 @@ void Rules::mark_emitters_of(Object object) {
 }
 
 void Rules::reserve(std::size_t events) {
-  memory.told.reserve(events);
+  memory.received.reserve(events);
   memory.firings.reserve(rules_.size());
   const std::size_t links = std::min(rules_.size() * rules_.size(), std::size_t{4096});
   memory.links.reserve(links);
@@ -181,18 +181,18 @@ void Rules::reserve(std::size_t events) {
   number_.reserve(4);
 }
 
-// --- judging ---------------------------------------------------------------------------------------------------------
+// --- evaluation ------------------------------------------------------------------------------------------------------
 
-void Rules::hear(const Event& event) {
-  if (!rules_.empty()) memory.told.push_back({event.name, event.subject, none});
+void Rules::receive(const Event& event) {
+  if (!rules_.empty()) memory.received.push_back({event.name, event.subject, none});
 }
 
 void Rules::raised(const RuleMemory::Firing& by) {
   memory.links.push_back({by.rule, by.link});
-  memory.told.back().link = static_cast<Index>(memory.links.size() - 1);
+  memory.received.back().link = static_cast<Index>(memory.links.size() - 1);
 }
 
-void Rules::judge(Time tick) noexcept {
+void Rules::evaluate(Time tick) noexcept {
   tick_ = tick;
   memory.firings.clear();
   for (const Index number : in_order()) {
@@ -220,8 +220,8 @@ void Rules::judge(Time tick) noexcept {
     memory.firings.push_back({number, link});
   }
   save_links();
-  memory.told.clear();
-  memory.judged = tick;
+  memory.received.clear();
+  memory.evaluated_at = tick;
 }
 
 /// Conditions that compare moments are always evaluated: they compare one tick with the next.
@@ -326,10 +326,10 @@ bool Rules::is_measured(const WatchCondition& measured, RuleMemory::ResolvedCond
 
 /// A rule does not process an event that it led to itself.
 bool Rules::has_happened(const EventCondition& event, Index rule, Index& link) const {
-  for (const RuleMemory::Told& told : memory.told) {
-    if (told.event != event.event || (event.of.is_given() && !(told.subject == event.of.object))) continue;
-    if (came_of(told.link, rule)) continue;
-    link = told.link;
+  for (const RuleMemory::ReceivedEvent& received : memory.received) {
+    if (received.event != event.event || (event.of.is_given() && !(received.subject == event.of.object))) continue;
+    if (came_of(received.link, rule)) continue;
+    link = received.link;
     return true;
   }
   return false;

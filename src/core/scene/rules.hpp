@@ -33,7 +33,7 @@ struct RuleMemory {
     std::vector<ResolvedCondition> samples;  ///< for each condition that compares moments, in order
   };
   /// An event since the last tick, and the link that led to it.
-  struct Told {
+  struct ReceivedEvent {
     std::string_view event;
     Object subject;
     Index link;
@@ -47,10 +47,10 @@ struct RuleMemory {
   };
 
   std::vector<State> states;
-  std::vector<Told> told;
+  std::vector<ReceivedEvent> received;
   std::vector<Link> links;
-  std::vector<Firing> firings;  ///< rules whose actions are executed at the next tick, in the order of names
-  Time judged = Time::min();    ///< the tick of the last evaluation
+  std::vector<Firing> firings;      ///< rules whose actions are executed at the next tick, in the order of names
+  Time evaluated_at = Time::min();  ///< the tick of the last evaluation
 };
 
 class Rules {
@@ -74,8 +74,8 @@ class Rules {
   void resolve_names();
   /// Reserves memory for the events of a play.
   void reserve(std::size_t events);
-  void hear(const Event& event);
-  void judge(Time tick) noexcept;
+  void receive(const Event& event);
+  void evaluate(Time tick) noexcept;
   /// The next event was raised by this rule.
   void raised(const RuleMemory::Firing& by);
 

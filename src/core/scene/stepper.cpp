@@ -10,7 +10,7 @@ namespace hushed::detail {
 void Stepper::advance_to(Time target) noexcept {
   Evaluator& evaluator = core_.evaluator;
   const SceneClock& clock = core_.clock;
-  if (clock.now == Time{0} && core_.rules.memory.judged == Time::min()) evaluate_rules(clock.now);
+  if (clock.now == Time{0} && core_.rules.memory.evaluated_at == Time::min()) evaluate_rules(clock.now);
   if (!core_.layout.any_ticked) evaluator.last_tick = frame_time(clock.ticks_until(target), clock.tick_rate);
   Time next_tick = core_.layout.any_ticked ? clock.tick_after(evaluator.last_tick) : Time::max();
   bool tick_is_current = false;  // the last thing that was done is a tick at `target`
@@ -74,7 +74,7 @@ void Stepper::gather(Time at) noexcept {
 
 void Stepper::evaluate_rules(Time at) noexcept {
   core_.pass_events_to_rules();
-  core_.rules.judge(at);
+  core_.rules.evaluate(at);
 }
 
 }  // namespace hushed::detail

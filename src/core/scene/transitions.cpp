@@ -37,7 +37,7 @@ void Evaluator::evaluate_with_transitions(Batch& batch, Index block, PoseBlock& 
     BehaviourRecord& behaviour = registry_.behaviours[batch.behaviours[block * lanes + static_cast<Index>(lane)]];
     if (start_if_due(behaviour, lane_of(in, lane), lane, pass)) started |= 1U << lane;
     if (behaviour.run.failed && pass.request.remember == Remember::tick) asked_again |= 1U << lane;
-    const bool is_asked = is_active_behaviour(behaviour) || (asked_again >> lane & 1U) != 0;
+    const bool is_asked = is_active(behaviour) || (asked_again >> lane & 1U) != 0;
     if (!is_asked || is_frozen(behaviour)) context.active &= ~(1U << lane);
   }
 
@@ -59,7 +59,7 @@ void Evaluator::evaluate_with_transitions(Batch& batch, Index block, PoseBlock& 
     Pose out = came_in;
     if (is_frozen(behaviour)) {
       out = frozen_pose(behaviour, came_in);
-    } else if (is_active_behaviour(behaviour) && !is_failing) {
+    } else if (is_active(behaviour) && !is_failing) {
       const Pose before = just_started || recovers ? bridged(run, came_in, now) : came_in;
       out = weighted(behaviour, came_in, lane_of(pose, lane), now);
       if (just_started || recovers) bridge(behaviour, before, out, now);
@@ -186,14 +186,14 @@ bool Evaluator::adds_displacement(const BehaviourRecord& behaviour) const {
   return behaviour.run.phase == Run::Phase::halted && behaviour.kind->traits().is_additive;
 }
 
-bool Evaluator::is_active_behaviour(const BehaviourRecord& behaviour) const {
+bool Evaluator::is_active(const BehaviourRecord& behaviour) const {
   const Run& run = behaviour.run;
   return (run.phase == Run::Phase::running || run.phase == Run::Phase::halted) && !run.failed;
 }
 
 bool Evaluator::is_in_transition(const BehaviourRecord& behaviour, Time now) const {
   const Run& run = behaviour.run;
-  if (!is_active_behaviour(behaviour) || is_frozen(behaviour) || run.failed_at != Time::min()) return true;
+  if (!is_active(behaviour) || is_frozen(behaviour) || run.failed_at != Time::min()) return true;
   if (behaviour.common.weight != 1.0) return true;
   if (!run.transition) return false;
   const Transition& transition = *run.transition;

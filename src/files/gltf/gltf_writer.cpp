@@ -193,7 +193,7 @@ class GltfFormat final : public RecordingWriter::Format {
     return document;
   }
 
-  /// What never changes is said in the nodes, with what is seen first of all else.
+  /// Constant poses are stored in the nodes, and the first visible pose of all others.
   void rest_at_first(OrderedJson& nodes) const {
     for (const Channel& channel : channels_) {
       const auto& v = channel.first.value;

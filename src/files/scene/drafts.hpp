@@ -70,7 +70,7 @@ struct FoundOnce {
   using ByName = std::map<std::string, Of, std::less<>>;
 
   ByName<std::string> suggestions;  ///< for misspelt names of objects
-  ByName<ObjectList> tagged;        ///< nullptr where nobody has the tag
+  ByName<ObjectList> tagged;        ///< nullptr for a tag without members
   std::optional<std::vector<std::string_view>> tags;
 };
 

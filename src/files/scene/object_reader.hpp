@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// [object.NAME]: its rest pose, its parent, how it looks, what it uses, and its stack.
+// Reads [object.NAME]: rest pose, parent, shape, presets and stack.
 
 #include <deque>
 #include <string>

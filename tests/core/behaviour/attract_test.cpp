@@ -12,7 +12,7 @@ namespace {
 
 using namespace std::chrono_literals;
 
-TEST(Attract, ComesStraightAtItsSpeedFromWithinRangeAlone) {
+TEST(Attract, MovesStraightAtItsSpeedWithinItsRangeOnly) {
   Scene harbour;
   const Object pilot = harbour.add({.name = "pilot", .rest = at(3, 0, 4)});
   const Object near = harbour.add({.name = "near"}), far = harbour.add({.name = "far", .rest = at(-1e-9, 0, 0)});
@@ -35,7 +35,7 @@ TEST(Attract, GathersSpeedFromRestAndFromRestAgain) {
   EXPECT_NEAR(harbour.world(paper).position.z(), 1.5 * 1.5 * 1.5, 1e-12);
 }
 
-TEST(Attract, IsGatheredOnceByWhoeverPassesWithinReach) {
+TEST(Attract, IsGatheredOnceByAnObjectThatPassesWithinReach) {
   Scene harbour;
   const Object boat = harbour.add({.name = "boat", .rest = at(-50, 0, 0.4)});
   harbour.give(boat, Travel{.velocity = {600, 0, 0}});  // 5 m a tick
@@ -58,7 +58,7 @@ TEST(Attract, IsGatheredOnceByWhoeverPassesWithinReach) {
   EXPECT_EQ(gathered, 1);
 }
 
-TEST(Attract, CountsForEachThatGathersAndLeavesNothingBehind) {
+TEST(Attract, CountsForEachGathererAndGathersAll) {
   Scene harbour;
   const Object pilot = harbour.add({.name = "pilot", .tags = {"boat"}});
   for (int i = 1; i <= 12; ++i) {
@@ -73,7 +73,7 @@ TEST(Attract, CountsForEachThatGathersAndLeavesNothingBehind) {
   EXPECT_TRUE(harbour.alive(pilot));
 }
 
-TEST(Attract, GoesToTheNearestWithTheTagAndByNameAmongEquals) {
+TEST(Attract, MovesToTheNearestWithTheTagAndTheFirstNameOfEquallyNearOnes) {
   Scene harbour;
   const Object paper = harbour.add({.name = "paper"});
   harbour.add({.name = "tug", .rest = at(4, 0, 0), .tags = {"boat"}});
@@ -90,7 +90,7 @@ TEST(Attract, GoesToTheNearestWithTheTagAndByNameAmongEquals) {
   EXPECT_GT(harbour.world(paper).position.z(), here.z() + 0.9);
 }
 
-TEST(Attract, DrawsACrowdToItselfButNobodyToHimself) {
+TEST(Attract, AttractsACrowdToItselfButNoMemberToItself) {
   Scene harbour;
   const auto paper = [&](std::string name, double x) {
     const Object one = harbour.add({.name = std::move(name), .rest = at(x, 0, 0), .tags = {"paper"}});
@@ -111,7 +111,7 @@ TEST(Attract, DrawsACrowdToItselfButNobodyToHimself) {
   EXPECT_NEAR(harbour.world(right).position.x(), before, 1.0 / 60.0);  // until the tick after it was hidden
 }
 
-TEST(Attract, DriftsOnUntilItIsDrawnAndWhileItIs) {
+TEST(Attract, DriftsBeforeAndWhileItIsAttracted) {
   Scene harbour;
   const Object pilot = harbour.add({.name = "pilot", .rest = at(0, 0, 5)}), paper = harbour.add({});
   harbour.give(paper, Travel{.velocity = {1, 0, 0}});
@@ -151,7 +151,7 @@ TEST(Attract, KeepsItsDisplacementWhereItIsStopped) {
   EXPECT_NEAR((harbour.world(lantern).position - before).norm(), 0.0, 1e-6);
 }
 
-TEST(Attract, DrawsNobodyToWhatWasGatheredAtThatTick) {
+TEST(Attract, AttractsNothingToAnObjectGatheredAtThatTick) {
   // The moth is drawn to the lamp, which the keeper gathers at a tick; the moth does not move from there on.
   Scene harbour;
   const Object keeper = harbour.add({.name = "keeper", .rest = at(0, 0, 0)});
@@ -170,7 +170,7 @@ TEST(Attract, DrawsNobodyToWhatWasGatheredAtThatTick) {
   EXPECT_EQ(harbour.world(moth).position.x(), at_gathering);
 }
 
-TEST(Attract, IsRetargetedToWhatNobodyHasReadAtTheLastTick) {
+TEST(Attract, IsRetargetedToAnObjectThatNoBehaviourReadAtTheLastTick) {
   Scene harbour;
   const Object pilot = harbour.add({.name = "pilot"}), buoy = harbour.add({.name = "buoy", .rest = at(0, 0, 9)});
   const Object lantern = harbour.add({.name = "lantern", .rest = at(0, 0, 4)});

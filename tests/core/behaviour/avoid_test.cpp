@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Agents that must not enter what is in their way: a corpus of hard cases.
+// Agents that must not enter obstacles: a corpus of hard cases.
 
 #include <gtest/gtest.h>
 
@@ -28,7 +28,7 @@ struct Case {
 };
 std::ostream& operator<<(std::ostream& out, const Case& each) { return out << each.name; }
 
-/// How far outside a rock a point is; less than 0 inside. Not by way of the nearest point, as the library has it.
+/// The distance of a point from a rock, negative inside. Not by the nearest point, as in the library.
 double outside(const Rock& rock, const Vec3& point) {
   const Vec3 local = rotation(axis::up, degrees(-rock.yaw)) * (point - rock.at);
   if (rock.is_round) return local.norm() - rock.size.x() / 2;

@@ -15,7 +15,7 @@ using namespace std::chrono_literals;
 
 constexpr double tick = 1.0 / 120.0;
 
-/// A boat that is driven, and by what.
+/// A driven boat, and its scene.
 struct Driven {
   Scene harbour;
   Object boat;
@@ -38,7 +38,7 @@ TEST(Drive, MovesWhileAKeyIsHeldFromTheNextTickOn) {
   EXPECT_NEAR(driven.place().z(), 6, 1e-12);  // it, too, from the next tick on
 }
 
-TEST(Drive, IsNoFasterOnADiagonalAndSlowerByAnAxis) {
+TEST(Drive, HasEqualSpeedOnADiagonalAndLessByAnAxis) {
   Driven driven{Drive{.speed = 3}};
   for (const char* key : {"Up", "A", "E"}) driven.harbour.press(key);
   driven.harbour.advance(1s + seconds(tick));
@@ -72,7 +72,7 @@ TEST(Drive, TurnsOnACircleAndTurnsTheObject) {
   EXPECT_NEAR((ahead - Vec3{std::sin(angle), 0, std::cos(angle)}).norm(), 0.0, 1e-9);
 }
 
-TEST(Drive, SlidesInATurnAsItsEquationSays) {
+TEST(Drive, SlidesInATurnByItsEquation) {
   Driven driven{Drive{.speed = 5, .half_life = 700ms, .mode = DriveMode::turn, .turn_speed = degrees(80)}};
   driven.harbour.press("W");
   driven.harbour.press("D");
@@ -88,7 +88,7 @@ TEST(Drive, SlidesInATurnAsItsEquationSays) {
   EXPECT_NEAR(driven.place().z(), static_cast<double>(went([](long double a) { return std::cos(a); })), 1e-11);
 }
 
-TEST(Drive, KnowsWhoseForwardIsMeant) {
+TEST(Drive, UsesTheForwardOfItsHeading) {
   const Quat own = rotation(degrees(0), degrees(90), degrees(0));
   const Vec3 parent = axis::up * 0.7;
   const auto way = [&](Heading space) {
@@ -106,11 +106,11 @@ TEST(Drive, KnowsWhoseForwardIsMeant) {
   harbour.give(boat, Drive{.speed = 1, .space = gull});
   harbour.press("W");
   harbour.advance(1s + seconds(tick));
-  const Vec3 seen{std::sin(-M_PI / 6), 0, std::cos(M_PI / 6)};  // its yaw alone
-  EXPECT_NEAR((harbour.world(boat).position - seen).norm(), 0.0, 1e-9);
+  const Vec3 ahead{std::sin(-M_PI / 6), 0, std::cos(M_PI / 6)};  // its yaw alone
+  EXPECT_NEAR((harbour.world(boat).position - ahead).norm(), 0.0, 1e-9);
 }
 
-TEST(Drive, PlaysRecordedInputToTheSameBitsAsLiveInput) {
+TEST(Drive, GivesTheSameBitsForRecordedAndLiveInput) {
   const Drive drive{.half_life = 300ms, .space = Space::own, .mode = DriveMode::turn};
   Driven live{drive}, recorded{drive};
   const std::pair<Time, InputChange> changes[]{{250ms, {250ms, "W", InputChange::What::down}},
@@ -136,7 +136,7 @@ TEST(Drive, PlaysRecordedInputToTheSameBitsAsLiveInput) {
   EXPECT_NE(live.place(), recorded.place());
 }
 
-TEST(Drive, RefusesWhatIsNoInput) {
+TEST(Drive, RefusesInvalidInput) {
   Scene harbour;
   harbour.advance(1s);
   EXPECT_THROW(harbour.axis("forward", 1.5), BadValue);
@@ -144,7 +144,7 @@ TEST(Drive, RefusesWhatIsNoInput) {
   EXPECT_THROW(harbour.input({500ms, "W", InputChange::What::down}), BadValue);
 }
 
-TEST(Drive, StandsWhereItIsWhenItIsStartedWhileWhatItLooksAtIsLost) {
+TEST(Drive, StaysWhereItIsWhenItIsStartedWhileADependencyIsLost) {
   Scene harbour;
   const Object buoy = harbour.add({.name = "buoy"});
   const Object boat = harbour.add({.name = "boat", .rest = Pose{}.with_position({40, 0, 0})});

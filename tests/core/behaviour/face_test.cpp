@@ -15,7 +15,7 @@ double yaw(const Scene& harbour, Object object) {
   return pitch_yaw_roll(harbour.world(object).rotation).yaw.in_degrees();
 }
 
-TEST(Face, PointsItsForwardAxisAtTheTargetWithUpAsNearAsItGoes) {
+TEST(Face, PointsItsForwardAxisAtTheTargetWithUpAsCloseAsPossible) {
   std::mt19937_64 random{11};
   std::uniform_real_distribution<double> part{-1, 1};
   const auto any = [&] { return Vec3{part(random), part(random), part(random)}; };
@@ -32,7 +32,7 @@ TEST(Face, PointsItsForwardAxisAtTheTargetWithUpAsNearAsItGoes) {
     const Vec3 way = (harbour.world(ferry).position - harbour.world(light).position).normalized();
     const Quat turn = harbour.world(light).rotation;
     EXPECT_LE((turn * axis.normalized() - way).norm(), 1e-12);
-    // Its own +Y is in the plane of the way and of up, on up's side.
+    // Its own +Y is in the plane of the direction and up, on the side of up.
     const Vec3 parents_up = harbour.world(ship).rotation * above, own_up = turn * axis::up;
     EXPECT_NEAR(own_up.dot(way.cross(parents_up).normalized()), 0, 1e-10);
     EXPECT_GT((own_up - way * own_up.dot(way)).dot(parents_up), 0);
@@ -66,7 +66,7 @@ TEST(Face, TurnsTheShortestWayRoundAtALimitedRate) {
   }
 }
 
-TEST(Face, HoldsTheLastGoodFacingWhereThereIsNone) {
+TEST(Face, HoldsTheLastDirectionWhereThereIsNone) {
   Scene harbour;
   const Object light = harbour.add({.rest = at(0, 0, 0).with_rotation(rotation(axis::up, degrees(77)))});
   const auto facing = harbour.give(light, Face{.target = Vec3{0, 9, 0}});  // up is along the way
@@ -82,7 +82,7 @@ TEST(Face, HoldsTheLastGoodFacingWhereThereIsNone) {
   EXPECT_NEAR(yaw(harbour, light), -90, 1e-12);
 }
 
-TEST(Face, LooksAlongItsWayAndWhereItWentWhenItStands) {
+TEST(Face, FacesItsMotionAndTheLastMotionAtRest) {
   Scene harbour;
   const Object boat = harbour.add({});
   const auto going = harbour.give(boat, Orbit{.radius = 5.0, .speed = degrees(-60)});
@@ -102,7 +102,7 @@ TEST(Face, LooksAlongItsWayAndWhereItWentWhenItStands) {
   EXPECT_EQ(yaw(harbour, boat), stood);
 }
 
-TEST(Face, LooksAlongAWayThatItIsToldOfLate) {
+TEST(Face, FacesAMotionThatBeginsLater) {
   Scene harbour;
   const Object boat = harbour.add({});
   harbour.give(boat, Travel{.velocity = {0, 0, 3}});

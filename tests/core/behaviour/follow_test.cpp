@@ -12,7 +12,7 @@ namespace {
 
 using namespace std::chrono_literals;
 
-/// A parent that moves, turns and stretches.
+/// A parent that moves, turns and is scaled.
 Object restless(Scene& harbour) {
   const Object ship = harbour.add({.rest = {{1, 2, 3}, rotation(axis::right, degrees(25)), {2, 1.5, 0.5}}});
   harbour.give(ship, Orbit{.centre = {0, 0, 0}, .radius = 5.0, .speed = degrees(70), .face = OrbitFacing::travel});
@@ -20,10 +20,10 @@ Object restless(Scene& harbour) {
   return ship;
 }
 
-TEST(Follow, LandsInTheWorldWhereItShouldAtTheSameInstantUnderAnyParent) {
+TEST(Follow, ReachesItsGoalInTheWorldUnderAnyParent) {
   Scene harbour;
   const Object tug = harbour.add({.parent = restless(harbour)}), boat = harbour.add({.parent = tug});
-  const Object ferry = harbour.add({.rest = at(3, 1, 4)});  // declared after those who follow it
+  const Object ferry = harbour.add({.rest = at(3, 1, 4)});  // declared after its followers
   harbour.give(ferry, Orbit{.centre = {0, 1, 0}, .radius = 9.0, .speed = degrees(130), .face = OrbitFacing::travel});
   const Vec3 offset{1, 2, -3};
   harbour.give(tug, Follow{.target = ferry, .offset = offset});
@@ -49,7 +49,7 @@ TEST(Follow, KeepsTheOffsetThatItHasWhenItStarts) {
   EXPECT_NEAR((harbour.world(tug).position - harbour.world(ferry).position - Vec3{1, 5, 6}).norm(), 0, 1e-12);
 }
 
-TEST(Follow, IsNeverAFrameLateDownAChainOfAThousand) {
+TEST(Follow, IsNeverAFrameLateInAChainOfAThousand) {
   Scene harbour;
   const Object first = harbour.add({});
   harbour.give(first, Orbit{.radius = 30.0, .speed = degrees(200)});
@@ -65,7 +65,7 @@ TEST(Follow, IsNeverAFrameLateDownAChainOfAThousand) {
   }
 }
 
-TEST(Follow, RefusesACircleUnlessOneReadsTheLastTick) {
+TEST(Follow, RefusesACycleUnlessAMemberReadsTheLastTick) {
   Scene harbour;
   const Object a = harbour.add({.name = "a"}), b = harbour.add({.name = "b", .rest = at(1, 0, 0)});
   const Object c = harbour.add({.name = "c", .rest = at(2, 0, 0)});
@@ -95,7 +95,7 @@ TEST(Follow, HalvesItsDistanceAfterEachHalfLifeAndTrailsByItsSpeed) {
   EXPECT_NEAR(harbour.world(ferry).position.z() - harbour.world(tug).position.z(), 3 * 0.7 / std::log(2.0), 1e-9);
 }
 
-TEST(Follow, IsNoFasterThanItMayBe) {
+TEST(Follow, IsNotFasterThanItsLimit) {
   Scene harbour;
   const Object ferry = harbour.add({.rest = at(10, 0, 0)}), tug = harbour.add({});
   harbour.give(tug, Follow{.target = ferry, .offset = Vec3{0, 0, 0}, .max_speed = 2});
@@ -126,7 +126,7 @@ TEST(Follow, StaysInItsBandAndBacksAway) {
   EXPECT_LE((other.world(calf).position - Vec3{-2, 0, 0}).norm(), 1e-12);
 }
 
-TEST(Follow, GoesWhereTheTargetWas) {
+TEST(Follow, GoesWhereTheTargetWasBefore) {
   Scene harbour;
   const Object ferry = harbour.add({}), tug = harbour.add({}), ghost = harbour.add({});
   harbour.give(ferry, Orbit{.radius = 10.0, .speed = degrees(20)});
@@ -151,7 +151,7 @@ TEST(Follow, LetsTheTargetMoveWithinItsDeadZone) {
   EXPECT_NEAR(harbour.world(tug).position.x(), 4.4 - 1.5, 1e-12);
 }
 
-TEST(Follow, HoldsItsPlaceWhenTheTargetLeavesAndGoesOnWithoutAJump) {
+TEST(Follow, HoldsItsPoseWhenTheTargetIsLostAndContinuesWithoutAJump) {
   Scene harbour;
   const Object ferry = harbour.add({.name = "ferry"}), tug = harbour.add({.name = "tug", .rest = at(0, 0, 5)});
   const Object barge = harbour.add({.name = "barge", .rest = at(-4, 0, 0)});
@@ -183,7 +183,7 @@ TEST(Follow, HoldsItsPlaceWhenTheTargetLeavesAndGoesOnWithoutAJump) {
   EXPECT_LE((harbour.world(tug).position - Vec3{-4, 0, 5}).norm(), 1e-12);
 }
 
-TEST(Follow, SaysWhatDoesNotGoTogether) {
+TEST(Follow, RefusesContradictoryValues) {
   Scene harbour;
   const Object tug = harbour.add({.name = "tug"}), ferry = harbour.add({.name = "ferry"});
   const auto refused = [&](const Follow& follow) { return tests::refusal(harbour, tug, follow); };
@@ -196,7 +196,7 @@ TEST(Follow, SaysWhatDoesNotGoTogether) {
             "tug.follow: channels: there is none; give position, rotation or scale, or some of them.");
 }
 
-TEST(Follow, HoldsAndTellsWhereItIsGivenATargetThatIsHidden) {
+TEST(Follow, HoldsItsPoseAndReportsWhereItsNewTargetIsHidden) {
   Scene harbour;
   const Object ferry = harbour.add({.name = "ferry"}), ghost = harbour.add({.name = "ghost", .rest = at(0, 0, 30)});
   const Object tug = harbour.add({.name = "tug", .rest = at(0, 0, -5)});

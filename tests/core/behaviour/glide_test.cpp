@@ -72,7 +72,7 @@ TEST(Glide, RepeatsWithPauses) {
   }
 }
 
-TEST(Glide, TakesItsTimeFromTheTurnWhereATurnSpeedIsGiven) {
+TEST(Glide, TakesItsDurationFromItsTurnSpeed) {
   Bridge made;
   made.harbour.give(made.bridge, Glide{.to = {{.name = "open"}}, .turn_speed = degrees(20)});
   made.harbour.advance(1s);
@@ -80,7 +80,7 @@ TEST(Glide, TakesItsTimeFromTheTurnWhereATurnSpeedIsGiven) {
   EXPECT_NEAR(made.height(), 0.75, 1e-13);
 }
 
-TEST(Glide, IsAtTheEndAtOnceWhereThereIsNothingToCover) {
+TEST(Glide, IsAtTheEndAtOnceWhereTheDistanceIsZero) {
   for (const Glide& glide :
        {Glide{.to = {{.rotation = rotation(axis::up, degrees(9))}}, .speed = 3.0},
         Glide{.to = {{.rotation = rotation(axis::up, degrees(9))}}, .duration = 0s},
@@ -95,7 +95,7 @@ TEST(Glide, IsAtTheEndAtOnceWhereThereIsNothingToCover) {
   EXPECT_EQ(still.height(), 0.0);
 }
 
-TEST(Glide, TurnsBackFromWhereItIsInAsMuchTimeAsTheWayNeeds) {
+TEST(Glide, ReversesFromWhereItIsInTheTimeOfTheRemainingDistance) {
   Bridge made;
   const auto lift = made.harbour.give(made.bridge, Glide{.to = {{.name = "open"}}, .duration = 4s}, {.enabled = false});
   made.harbour.advance(1s);
@@ -118,7 +118,7 @@ TEST(Glide, TurnsBackFromWhereItIsInAsMuchTimeAsTheWayNeeds) {
   EXPECT_NEAR(made.height(), 0.0, 1e-15);
 }
 
-TEST(Glide, GoesOnFromWhereItIsWhenItIsSentElsewhere) {
+TEST(Glide, ContinuesFromWhereItIsToANewGoal) {
   Bridge made;
   const auto lift = made.harbour.give(made.bridge, Glide{.to = {{.name = "open"}}, .speed = 1.0});
   made.harbour.advance(2s);
@@ -147,7 +147,7 @@ TEST(Glide, KeepsItsPhaseWhenTheDurationChanges) {
   EXPECT_NEAR(made.height(), 1.5, 1e-13);
 }
 
-TEST(Glide, SaysWhatDoesNotGoTogether) {
+TEST(Glide, RefusesContradictoryValues) {
   Bridge made;
   const auto said = [&](const Glide& glide) { return tests::refusal(made.harbour, made.bridge, glide); };
   const PoseParts high{.position = Vec3{0, 9, 0}};

@@ -13,7 +13,7 @@ namespace {
 
 using namespace std::chrono_literals;
 
-/// What an object sees ahead of it, and above it.
+/// The directions of its own +Z and +Y in the world.
 Vec3 ahead(const Pose& pose) { return pose.rotation * axis::forward; }
 Vec3 above(const Pose& pose) { return pose.rotation * axis::up; }
 
@@ -41,7 +41,7 @@ TEST(Orbit, KeepsItsDistanceHeightAndSpeedFromAMovingCentre) {
   }
 }
 
-TEST(Orbit, ComesBackExactlyAfterItsPeriod) {
+TEST(Orbit, RepeatsExactlyAfterItsPeriod) {
   Scene harbour;
   const Object gull = harbour.add({});
   harbour.give(gull, Orbit{.centre = {1, 2, 3}, .radius = 3.0, .period = 0.75, .start = degrees(33), .height = 1.5});
@@ -50,7 +50,7 @@ TEST(Orbit, ComesBackExactlyAfterItsPeriod) {
   EXPECT_EQ(harbour.world(gull).position, first);
 }
 
-TEST(Orbit, BeginsAtXOrAtZWhereTheAxisIsAlongX) {
+TEST(Orbit, StartsAtXOrAtZWhereTheAxisIsAlongX) {
   const auto begins = [](const Vec3& axis) {
     Scene harbour;
     const Object gull = harbour.add({});
@@ -63,7 +63,7 @@ TEST(Orbit, BeginsAtXOrAtZWhereTheAxisIsAlongX) {
   EXPECT_LE((begins({1, 1, 0}) - Vec3(std::sqrt(2), -std::sqrt(2), 0)).norm(), 1e-15);
 }
 
-TEST(Orbit, GoesRoundAnEllipseByItsParameter) {
+TEST(Orbit, FollowsAnEllipseByItsParameter) {
   Scene harbour;
   const Object gull = harbour.add({});
   harbour.give(gull, Orbit{.radius = Radii{5, 2}, .speed = degrees(-30), .height = 1});
@@ -77,7 +77,7 @@ TEST(Orbit, GoesRoundAnEllipseByItsParameter) {
   }
 }
 
-TEST(Orbit, LooksAlongItsMotionOrAtItsCentre) {
+TEST(Orbit, FacesItsMotionOrItsCentre) {
   for (const double rate : {40.0, -40.0}) {
     Scene harbour;
     const Object mast = harbour.add({.rest = at(0, 3, 0)});
@@ -106,7 +106,7 @@ TEST(Orbit, LooksAlongItsMotionOrAtItsCentre) {
   }
 }
 
-TEST(Orbit, KeepsTheRotationComingInWhereThereIsNowhereToLook) {
+TEST(Orbit, KeepsTheIncomingRotationWithoutADirection) {
   Scene harbour;
   const Quat lean = rotation(degrees(10), degrees(20), degrees(30));
   const Object gull = harbour.add({.rest = {{0, 0, 0}, lean, {1, 1, 1}}});
@@ -116,7 +116,7 @@ TEST(Orbit, KeepsTheRotationComingInWhereThereIsNowhereToLook) {
   EXPECT_EQ(harbour.world(gull).rotation.coeffs(), lean.coeffs());
 }
 
-TEST(Orbit, GoesOnFromWhereItIsWhenItsSpeedOrPeriodChanges) {
+TEST(Orbit, ContinuesFromWhereItIsWhenItsSpeedOrPeriodChanges) {
   Scene harbour;
   const Object gull = harbour.add({});
   const auto circling = harbour.give(gull, Orbit{.radius = 1.0, .speed = degrees(90)});
@@ -130,7 +130,7 @@ TEST(Orbit, GoesOnFromWhereItIsWhenItsSpeedOrPeriodChanges) {
   EXPECT_LE((harbour.world(gull).position - Vec3(std::sqrt(0.5), 0, -std::sqrt(0.5))).norm(), 1e-14);
 }
 
-TEST(Orbit, SaysWhatDoesNotGoTogether) {
+TEST(Orbit, RefusesContradictoryValues) {
   Scene harbour;
   const Object gull = harbour.add({.name = "gull"});
   const auto said = [&](const Orbit& orbit) { return tests::refusal(harbour, gull, orbit); };

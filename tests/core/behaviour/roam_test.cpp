@@ -32,7 +32,7 @@ TEST(Seeded, IsTheKnownMixingFunction) {
     EXPECT_EQ(seeded_number(1234567, n), static_cast<double>(known[n] >> 11) * 0x1p-53);
 }
 
-TEST(Roam, IsAtItsPlacesInTurnAndFindsAFarOneAtOnce) {
+TEST(Roam, VisitsItsPlacesInTurnAndFindsAFarOneAtOnce) {
   Roam roam = in_the_basin;
   roam.duration = 2s;
   roam.pause = 500ms;
@@ -53,7 +53,7 @@ TEST(Roam, IsAtItsPlacesInTurnAndFindsAFarOneAtOnce) {
   EXPECT_LE((harbour.world(paper).position - place(roam, 10'000'005)).norm(), 1e-9);
 }
 
-TEST(Roam, GoesAtItsSpeedOnEveryLeg) {
+TEST(Roam, HasItsSpeedOnEveryLeg) {
   Roam roam = in_the_basin;
   roam.speed = 3.0;
   Scene harbour;
@@ -61,7 +61,7 @@ TEST(Roam, GoesAtItsSpeedOnEveryLeg) {
   harbour.give(paper, roam);
   Vec3 from = Vec3::Zero();
   double arrival = 0;
-  for (std::uint64_t leg = 0; leg < 50; ++leg) {  // walked by hand: the truth is a sum of lengths
+  for (std::uint64_t leg = 0; leg < 50; ++leg) {  // by hand: the truth is a sum of lengths
     const double length = (place(roam, leg) - from).norm();
     harbour.advance(seconds(arrival + length / 6) - harbour.time());
     EXPECT_LE((harbour.world(paper).position - (from + place(roam, leg)) / 2).norm(), 1e-7) << leg;
@@ -70,7 +70,7 @@ TEST(Roam, GoesAtItsSpeedOnEveryLeg) {
   }
 }
 
-TEST(Roam, IsTheSameWhicheverWayItWasPlayed) {
+TEST(Roam, IsEqualInWhateverOrderItIsPlayed) {
   Roam roam = in_the_basin;
   roam.speed = 2.0;
   roam.easing = Easing::parse("in-out-sine");
@@ -84,7 +84,7 @@ TEST(Roam, IsTheSameWhicheverWayItWasPlayed) {
   EXPECT_EQ(back.world(two).position, forward.world(one).position);
 }
 
-TEST(Roam, StaysOnItsWayWhenItsSpeedChanges) {
+TEST(Roam, StaysOnItsPathWhenItsSpeedChanges) {
   Roam roam = in_the_basin;
   roam.speed = 1.0;
   Scene harbour;
@@ -100,7 +100,7 @@ TEST(Roam, StaysOnItsWayWhenItsSpeedChanges) {
   EXPECT_LE(((harbour.world(paper).position - now) * 1000 - heading * 2).norm(), 1e-9);
 }
 
-TEST(Roam, SaysWhatItCannotDo) {
+TEST(Roam, RefusesInvalidValues) {
   Scene harbour;
   const Object paper = harbour.add({.name = "paper"});
   const auto said = [&](const Roam& roam) { return tests::refusal(harbour, paper, roam); };

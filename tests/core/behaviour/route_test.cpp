@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
-// After it, for it needs its macros.
+// Must come after gtest, whose macros it uses.
 #include <rapidcheck/gtest.h>
 
 #include <cmath>
@@ -31,10 +31,10 @@ struct Ferry {
   }
 };
 
-double apart(const Vec3& a, const Vec3& b) { return (a - b).norm(); }
+double distance(const Vec3& a, const Vec3& b) { return (a - b).norm(); }
 
-TEST(Route, CarriesWhatIsLeftIntoTheNextLegAtAnySpeed) {
-  // The lap is 12 m: where it is after t seconds at v m/s is known by counting metres.
+TEST(Route, CarriesTheRestOfAStepIntoTheNextLeg) {
+  // The lap is 12 m: the position after t seconds at v m/s follows by counting metres.
   const auto on_the_lap = [](double metres) -> Vec3 {
     const double s = metres - 12 * std::floor(metres / 12);
     return s < 4 ? Vec3{s, 0, 0} : s < 7 ? Vec3{4, 0, s - 4} : Vec3{4 - 0.8 * (s - 7), 0, 3 - 0.6 * (s - 7)};
@@ -42,7 +42,7 @@ TEST(Route, CarriesWhatIsLeftIntoTheNextLegAtAnySpeed) {
   for (const double speed : {0.5, 3.0, 100.0, 5000.0, -7.0, -1e4}) {  // up to seven laps a tick
     Ferry made{{.points = corner, .speed = speed, .ends = RouteEnds::loop}};
     for (int i = 0; i < 40; ++i) {
-      EXPECT_LE(apart(made.harbour.world(made.ferry).position, on_the_lap(speed * in_seconds(made.harbour.time()))),
+      EXPECT_LE(distance(made.harbour.world(made.ferry).position, on_the_lap(speed * in_seconds(made.harbour.time()))),
                 1e-9);
       made.harbour.advance(Time{units_per_second / 97});
     }
@@ -62,64 +62,64 @@ RC_GTEST_PROP(Route, HasAConstantSpeedAlongASmoothCurve, (std::uint64_t seed)) {
     const Vec3 middle = made.harbour.world(made.ferry).position;
     made.harbour.advance(100us);
     const Vec3 after = made.harbour.world(made.ferry).position;
-    if (route.ends == RouteEnds::stop && apart(middle, after) < 1e-6) break;  // it has arrived
-    if ((after - middle).dot(middle - before) < 0) continue;                  // it has turned back between
-    const double bend = ((before + after) / 2 - middle).norm() / 3e-4;        // chords are shorter than arcs
-    RC_ASSERT(std::abs(apart(before, after) / 6e-4 - 1.0) <= 1e-6 + bend * bend);
+    if (route.ends == RouteEnds::stop && distance(middle, after) < 1e-6) break;  // it has arrived
+    if ((after - middle).dot(middle - before) < 0) continue;                     // it has turned back between
+    const double bend = ((before + after) / 2 - middle).norm() / 3e-4;           // chords are shorter than arcs
+    RC_ASSERT(std::abs(distance(before, after) / 6e-4 - 1.0) <= 1e-6 + bend * bend);
   }
 }
 
-TEST(Route, TakesItsDurationForOnePass) {
+TEST(Route, HasItsDurationForOnePass) {
   for (const auto& [ends, length] :
        {std::pair{RouteEnds::stop, 7.0}, {RouteEnds::loop, 12.0}, {RouteEnds::come_back, 7.0}}) {
     Ferry made{{.points = corner, .duration = 10s, .ends = ends}};
-    EXPECT_LE(apart(made.after(2s), {0.2 * length, 0, 0}), 1e-12);
+    EXPECT_LE(distance(made.after(2s), {0.2 * length, 0, 0}), 1e-12);
   }
 }
 
-TEST(Route, PausesAfterEachArrivalAndReturnsTheWayItCame) {
+TEST(Route, PausesAfterEachArrivalAndReturnsOnTheSamePath) {
   Ferry made{{.points = corner, .speed = 1.0, .ends = RouteEnds::come_back, .pause = {2s, 0s, 1s}}};
   // Out in 7 s, 1 s at the far end, back in 7 s, 2 s at the first point: a period of 17 s.
   for (const int period : {0, 1, 1000}) {
     const auto at = [&](Time time) { return made.after(time + period * Time{17s}); };
-    EXPECT_LE(apart(at(1s), {1, 0, 0}), 1e-9);
-    EXPECT_LE(apart(at(4s), {4, 0, 0}), 1e-9);
-    EXPECT_LE(apart(at(7s), {4, 0, 3}), 1e-9);
-    EXPECT_LE(apart(at(8s), {4, 0, 3}), 1e-9);
-    EXPECT_LE(apart(at(10s), {4, 0, 1}), 1e-9);
-    EXPECT_LE(apart(at(15s), {0, 0, 0}), 1e-9);
-    EXPECT_LE(apart(at(16900ms), {0, 0, 0}), 1e-9);
+    EXPECT_LE(distance(at(1s), {1, 0, 0}), 1e-9);
+    EXPECT_LE(distance(at(4s), {4, 0, 0}), 1e-9);
+    EXPECT_LE(distance(at(7s), {4, 0, 3}), 1e-9);
+    EXPECT_LE(distance(at(8s), {4, 0, 3}), 1e-9);
+    EXPECT_LE(distance(at(10s), {4, 0, 1}), 1e-9);
+    EXPECT_LE(distance(at(15s), {0, 0, 0}), 1e-9);
+    EXPECT_LE(distance(at(16900ms), {0, 0, 0}), 1e-9);
   }
 }
 
 TEST(Route, EasesEachStretchBetweenPausesByItself) {
   const Easing easing = Easing::parse("in-out-quad");
   Ferry made{{.points = corner, .speed = 1.0, .pause = {0s, 1s, 0s}, .easing = easing}};
-  EXPECT_LE(apart(made.after(1s), {4 * easing(0.25), 0, 0}), 1e-14);
-  EXPECT_LE(apart(made.after(4500ms), {4, 0, 0}), 1e-14);
-  EXPECT_LE(apart(made.after(6s), {4, 0, 3 * easing(1.0 / 3)}), 1e-14);
-  EXPECT_LE(apart(made.after(9s), {4, 0, 3}), 1e-14);
+  EXPECT_LE(distance(made.after(1s), {4 * easing(0.25), 0, 0}), 1e-14);
+  EXPECT_LE(distance(made.after(4500ms), {4, 0, 0}), 1e-14);
+  EXPECT_LE(distance(made.after(6s), {4, 0, 3 * easing(1.0 / 3)}), 1e-14);
+  EXPECT_LE(distance(made.after(9s), {4, 0, 3}), 1e-14);
 
   Ferry whole{{.points = corner, .speed = 1.0, .easing = easing, .start = 2}};  // no pause: 5 m in one stretch
-  EXPECT_LE(apart(whole.after(4s), {4, 0, 5 * easing(0.8) - 2}), 1e-14);
+  EXPECT_LE(distance(whole.after(4s), {4, 0, 5 * easing(0.8) - 2}), 1e-14);
 }
 
-TEST(Route, BeginsWhereItIsToldAndGoesEitherWay) {
+TEST(Route, BeginsAtItsStartInEitherDirection) {
   const auto at = [](Route route, Time time) {
     route.points = corner;
     return Ferry{route}.after(time);
   };
-  EXPECT_LE(apart(at({.speed = 1.0, .start = 5}, 1s), {4, 0, 2}), 1e-14);
-  EXPECT_LE(apart(at({.speed = 1.0, .start = 99}, 1s), {4, 0, 3}), 1e-14);
-  EXPECT_LE(apart(at({.speed = 1.0, .ends = RouteEnds::loop, .start = 12 + 5}, 1s), {4, 0, 2}), 1e-12);
-  EXPECT_LE(apart(at({.speed = -1.0, .start = 5}, 2s), {3, 0, 0}), 1e-14);
-  EXPECT_LE(apart(at({.speed = -1.0, .start = 5}, 9s), {0, 0, 0}), 1e-14);
-  EXPECT_LE(apart(at({.speed = -1.0, .ends = RouteEnds::loop}, 5s), {4, 0, 3}), 1e-12);  // over the closing leg
-  EXPECT_LE(apart(at({.speed = -1.0, .ends = RouteEnds::come_back, .start = 2}, 3s), {1, 0, 0}), 1e-14);
-  EXPECT_LE(apart(at({.speed = 0.0, .start = 5}, 1h), {4, 0, 1}), 1e-14);
+  EXPECT_LE(distance(at({.speed = 1.0, .start = 5}, 1s), {4, 0, 2}), 1e-14);
+  EXPECT_LE(distance(at({.speed = 1.0, .start = 99}, 1s), {4, 0, 3}), 1e-14);
+  EXPECT_LE(distance(at({.speed = 1.0, .ends = RouteEnds::loop, .start = 12 + 5}, 1s), {4, 0, 2}), 1e-12);
+  EXPECT_LE(distance(at({.speed = -1.0, .start = 5}, 2s), {3, 0, 0}), 1e-14);
+  EXPECT_LE(distance(at({.speed = -1.0, .start = 5}, 9s), {0, 0, 0}), 1e-14);
+  EXPECT_LE(distance(at({.speed = -1.0, .ends = RouteEnds::loop}, 5s), {4, 0, 3}), 1e-12);  // over the closing leg
+  EXPECT_LE(distance(at({.speed = -1.0, .ends = RouteEnds::come_back, .start = 2}, 3s), {1, 0, 0}), 1e-14);
+  EXPECT_LE(distance(at({.speed = 0.0, .start = 5}, 1h), {4, 0, 1}), 1e-14);
 }
 
-TEST(Route, LooksAlongItsWayAndStandingTheWayItCame) {
+TEST(Route, FacesItsMotionAndDuringAPauseTheDirectionOfArrival) {
   Ferry made{{.points = corner,
               .speed = 1.0,
               .ends = RouteEnds::come_back,
@@ -129,13 +129,13 @@ TEST(Route, LooksAlongItsWayAndStandingTheWayItCame) {
     made.harbour.seek(time);
     return Vec3{made.harbour.world(made.ferry).rotation * axis::forward};
   };
-  EXPECT_LE(apart(ahead(0s), axis::right), 1e-15);
-  EXPECT_LE(apart(ahead(5s), axis::right), 1e-15);    // standing at the corner
-  EXPECT_LE(apart(ahead(6s), axis::forward), 1e-15);  // going on
-  EXPECT_LE(apart(ahead(9500ms), axis::forward), 1e-15);
-  EXPECT_LE(apart(ahead(10500ms), -axis::forward), 1e-15);
-  EXPECT_LE(apart(ahead(14s), -axis::forward), 1e-15);
-  EXPECT_LE(apart(ahead(15500ms), -axis::right), 1e-15);
+  EXPECT_LE(distance(ahead(0s), axis::right), 1e-15);
+  EXPECT_LE(distance(ahead(5s), axis::right), 1e-15);    // standing at the corner
+  EXPECT_LE(distance(ahead(6s), axis::forward), 1e-15);  // going on
+  EXPECT_LE(distance(ahead(9500ms), axis::forward), 1e-15);
+  EXPECT_LE(distance(ahead(10500ms), -axis::forward), 1e-15);
+  EXPECT_LE(distance(ahead(14s), -axis::forward), 1e-15);
+  EXPECT_LE(distance(ahead(15500ms), -axis::right), 1e-15);
 
   Scene harbour;
   const Quat lean = rotation(degrees(1), degrees(2), degrees(3));
@@ -145,7 +145,7 @@ TEST(Route, LooksAlongItsWayAndStandingTheWayItCame) {
   EXPECT_EQ(harbour.world(lift).rotation.coeffs(), lean.coeffs());
 }
 
-TEST(Route, GoesToWherePointsAreNow) {
+TEST(Route, FollowsPointsThatMove) {
   Scene harbour;
   const Object buoy = harbour.add({.rest = at(8, 0, 0)}),
                crane = harbour.add({.rest = {{1, 0, 0}, rotation(axis::up, degrees(90)), {2, 2, 2}}});
@@ -153,10 +153,10 @@ TEST(Route, GoesToWherePointsAreNow) {
   harbour.give(buoy, Travel{.velocity = {1, 0, 0}});
   harbour.give(hook, Route{.points = {{0, 0, 0}, {buoy, {0, 2, 0}}}, .duration = 4s});
   harbour.advance(2s);
-  EXPECT_LE(apart(harbour.world(hook).position, {(1.0 + 10.0) / 2, 1, 0}),
+  EXPECT_LE(distance(harbour.world(hook).position, {(1.0 + 10.0) / 2, 1, 0}),
             1e-12);  // in the world: from the crane to the buoy
   harbour.advance(3s);
-  EXPECT_LE(apart(harbour.world(hook).position, {13, 2, 0}), 1e-12);
+  EXPECT_LE(distance(harbour.world(hook).position, {13, 2, 0}), 1e-12);
 }
 
 /// "1@4 2@9": the events of a play, by number and time.
@@ -172,7 +172,7 @@ std::string events_of(Scene& harbour, Time until, Step&& step) {
   return all;
 }
 
-TEST(Route, TellsWhichPointsItReachesAtTheirMomentWhateverTheFrames) {
+TEST(Route, ReportsArrivalsAtTheirExactTimesAtAnyFrameRate) {
   const Route route{.points = {{0, 0, 0}, {4, 0, 0}, {4, 0, 0}, {4, 0, 3}},
                     .speed = 2.0,
                     .ends = RouteEnds::loop,
@@ -188,14 +188,14 @@ TEST(Route, TellsWhichPointsItReachesAtTheirMomentWhateverTheFrames) {
   EXPECT_EQ(events_of(at_once.harbour, 14s, [] { return Time{14s}; }), expected);
 }
 
-TEST(Route, TellsNoArrivalTwiceWhenTheSceneIsBuiltOn) {
+TEST(Route, ReportsNoArrivalTwiceWhenObjectsAreAdded) {
   Ferry made{{.points = corner, .speed = 1.0, .ends = RouteEnds::loop}};
   EXPECT_EQ(events_of(made.harbour, 5s, [] { return Time{1s}; }), "1@4000000 ");
   for (int i = 0; i < 50; ++i) made.harbour.give(made.harbour.add({}), Route{.points = {{0, 0, 0}}, .speed = 1.0});
   EXPECT_EQ(events_of(made.harbour, 8s, [] { return Time{1s}; }), "2@7000000 ");
 }
 
-TEST(Route, TellsOfMovingPointsAtTicks) {
+TEST(Route, ReportsArrivalsAtMovingPointsAtTicks) {
   const auto told = [](int rate) {
     Scene harbour;
     const Object buoy = harbour.add({.rest = at(4, 0, 0)}), tug = harbour.add({});
@@ -216,20 +216,20 @@ TEST(Route, KeepsItsPlaceWhenItsValuesChange) {
       harbour.give(ferry, Route{.points = corner, .speed = 1.0, .ends = RouteEnds::loop, .pause = {0s, 2s, 0s}});
   harbour.advance(7s);  // a metre past the corner
   harbour.tune(riding)->speed = 2.0;
-  EXPECT_LE(apart(harbour.world(ferry).position, {4, 0, 1}), 1e-12);
+  EXPECT_LE(distance(harbour.world(ferry).position, {4, 0, 1}), 1e-12);
   harbour.advance(500ms);
-  EXPECT_LE(apart(harbour.world(ferry).position, {4, 0, 2}), 1e-12);
+  EXPECT_LE(distance(harbour.world(ferry).position, {4, 0, 2}), 1e-12);
   harbour.tune(riding)->speed = -2.0;  // back from there
   harbour.advance(500ms);
-  EXPECT_LE(apart(harbour.world(ferry).position, {4, 0, 1}), 1e-12);
+  EXPECT_LE(distance(harbour.world(ferry).position, {4, 0, 1}), 1e-12);
   harbour.tune(riding)->ends = RouteEnds::stop;
   harbour.advance(500ms + 2s + 1s);
-  EXPECT_LE(apart(harbour.world(ferry).position, {2, 0, 0}), 1e-12);
+  EXPECT_LE(distance(harbour.world(ferry).position, {2, 0, 0}), 1e-12);
   harbour.advance(5s);
-  EXPECT_LE(apart(harbour.world(ferry).position, {0, 0, 0}), 1e-12);
+  EXPECT_LE(distance(harbour.world(ferry).position, {0, 0, 0}), 1e-12);
 }
 
-TEST(Route, TakesAPointForTheObjectThatIsThere) {
+TEST(Route, AcceptsObjectsAsPoints) {
   Scene harbour;
   const Object buoy = harbour.add({.rest = at(5, 0, 4)}), tug = harbour.add({}), other = harbour.add({});
   const Route still{.points = {{0, 0, 0}, {5, 0, 4}, {9, 0, -2}}, .speed = 1.0, .shape = PathShape::smooth};
@@ -238,13 +238,13 @@ TEST(Route, TakesAPointForTheObjectThatIsThere) {
   const auto riding = harbour.give(tug, moving);
   harbour.give(other, still);
   harbour.advance(3s);
-  EXPECT_LE(apart(harbour.world(tug).position, harbour.world(other).position), 1e-8);
+  EXPECT_LE(distance(harbour.world(tug).position, harbour.world(other).position), 1e-8);
   harbour.tune(riding)->points[1] = Vec3{5, 0, 4};
   harbour.advance(3s);
-  EXPECT_LE(apart(harbour.world(tug).position, harbour.world(other).position), 1e-6);
+  EXPECT_LE(distance(harbour.world(tug).position, harbour.world(other).position), 1e-6);
 }
 
-TEST(Route, StandsWhereItHasNowhereToGo) {
+TEST(Route, StaysWhereItsPathHasNoLength) {
   for (const auto& points : {std::vector<Place>{{1, 2, 3}}, std::vector<Place>{{1, 2, 3}, {1, 2, 3}}}) {
     for (const RouteEnds ends : {RouteEnds::stop, RouteEnds::loop, RouteEnds::come_back}) {
       Ferry made{{.points = points, .speed = 5.0, .ends = ends, .pause = 1s}};
@@ -254,7 +254,7 @@ TEST(Route, StandsWhereItHasNowhereToGo) {
   EXPECT_EQ((Ferry{{.points = corner, .duration = 0s}}.after(1s)), Vec3(4, 0, 3));
 }
 
-TEST(Route, TakesTensOfThousandsOfPoints) {
+TEST(Route, HandlesTensOfThousandsOfPoints) {
   Route route{.speed = 10.0, .shape = PathShape::smooth};
   for (int i = 0; i < 20'000; ++i)
     route.points.emplace_back(std::cos(0.01 * i) * 50, 0.001 * i, std::sin(0.01 * i) * 50);
@@ -264,7 +264,7 @@ TEST(Route, TakesTensOfThousandsOfPoints) {
   EXPECT_NEAR(made.after(700s).y(), 0.001 * 7000 / 50 / 0.01, 0.01);  // as far up as round
 }
 
-TEST(Route, SaysWhatDoesNotGoTogether) {
+TEST(Route, RefusesContradictoryValues) {
   Scene harbour;
   const Object ferry = harbour.add({.name = "ferry"});
   const auto said = [&](const Route& route) { return tests::refusal(harbour, ferry, route); };

@@ -10,7 +10,7 @@ namespace {
 
 using namespace std::chrono_literals;
 
-TEST(Smooth, LeavesHalfOfTheWayAfterEachHalfLifeAtAnyFrameRate) {
+TEST(Smooth, HalvesTheDistanceInEachHalfLifeAtAnyFrameRate) {
   Scene harbour;
   const Object boat = harbour.add({});
   const auto place = harbour.give(boat, Travel{.velocity = {1, 0, 0}});
@@ -44,7 +44,7 @@ TEST(Smooth, TurnsTheShortestWayAtTheSameRate) {
   for (int i = 0; i < 200; ++i, harbour.advance(3ms)) EXPECT_GT(std::abs(yaw()), 169.9);
 }
 
-TEST(Smooth, LeavesPartsWithoutAHalfLifeAloneAndTheParentsMotionUnlessInTheWorld) {
+TEST(Smooth, ChangesOnlyPartsWithAHalfLifeAndTheParentsMotionOnlyInTheWorld) {
   Scene harbour;
   const Object ship = harbour.add({});
   harbour.give(ship, Travel{.velocity = {2, 0, 0}});

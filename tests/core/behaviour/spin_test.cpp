@@ -11,7 +11,7 @@ namespace {
 
 using namespace std::chrono_literals;
 
-/// The rotation by `degrees` about an axis, worked out in long double.
+/// The rotation by `degrees` about an axis, computed in long double.
 Quat turned(const Vec3& axis, long double degrees) {
   const long double half = std::fmod(degrees, 720.0L) * std::acos(-1.0L) / 360.0L;
   const Vec3 along = axis / axis.norm();
@@ -23,7 +23,7 @@ double difference(const Quat& a, const Quat& b) {
   return std::min((a.coeffs() - b.coeffs()).norm(), (a.coeffs() + b.coeffs()).norm());
 }
 
-TEST(Spin, IsWhereTheClosedFormSaysAfterAnHour) {
+TEST(Spin, AgreesWithTheClosedFormAfterAnHour) {
   std::mt19937_64 random{1};
   std::uniform_real_distribution<double> speed{-1000, 1000}, part{-1, 1};
   for (int i = 0; i < 200; ++i) {
@@ -60,7 +60,7 @@ TEST(Spin, TurnsAboutItsOwnItsParentsOrTheWorldsAxes) {
   }
 }
 
-TEST(Spin, TakesAVelocityForAxisAndSpeed) {
+TEST(Spin, AcceptsAVelocityInsteadOfAxisAndSpeed) {
   Scene harbour;
   const Object lamp = harbour.add({}), still = harbour.add({});
   harbour.give(lamp, Spin{.velocity = Vec3{0, 0, -45}});

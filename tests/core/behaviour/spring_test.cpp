@@ -17,7 +17,7 @@ using tests::Motion;
 
 constexpr double pi = 3.141592653589793;
 
-/// A spring at the origin with a goal that goes from `goal` at `speed`, after `length` seconds.
+/// A spring at the origin whose goal starts at `goal` and moves at `speed`, after `length` seconds.
 Motion solved(const Spring& spring, double goal, double speed, double length) {
   const long double omega = 2 * std::acos(-1.0L) * spring.frequency, damping = spring.damping;
   const double stiffness = static_cast<double>(omega) * (1 + spring.damping) * length;
@@ -69,7 +69,7 @@ TEST(Spring, KeepsItsEnergyForAnHourWithoutDamping) {
   EXPECT_NEAR(std::hypot(x, harbour.world(buoy).position.x()), 2.0, 1e-9);
 }
 
-TEST(Spring, OvershootsAndSettlesAsIsSaidOfIt) {
+TEST(Spring, OvershootsAndSettlesByItsFormulas) {
   for (const double damping : {0.05, 0.3, 0.7, 0.99}) {
     const Spring spring{.frequency = 1.3, .damping = damping, .target = Vec3{1, 0, 0}};
     const double root = std::sqrt(1 - damping * damping);
@@ -117,7 +117,7 @@ TEST(Spring, TrailsBehindWhatIsBelowItInTheStack) {
   EXPECT_NEAR(harbour.world(boat).position.x(), 60 - 3 * 2 * 0.6 / (2 * pi * 2), 1e-9);  // 2 z / w of the speed
 }
 
-TEST(Spring, TurnsAndStretchesAsItMoves) {
+TEST(Spring, RotatesAndScalesLikeItMoves) {
   Scene harbour;
   const Object place = harbour.add({}), sign = harbour.add({}), ball = harbour.add({});
   harbour.give(place, Spring{.frequency = 1.5, .damping = 0.2, .target = Vec3{1, 0, 0}, .velocity = {0.5, 0, 0}});
@@ -159,7 +159,7 @@ TEST(Spring, IsKickedAndRetargetedWithoutLosingItsVelocity) {
   EXPECT_THROW(harbour.kick(harbour.give(harbour.add({}), Spin{}), {1, 0, 0}), BadValue);
 }
 
-TEST(Spring, SwingsInTheWorldUnderAParentThatMovesTurnsAndStretches) {
+TEST(Spring, OscillatesInTheWorldUnderAnyParent) {
   Scene harbour;
   const Object crane = harbour.add({.rest = {{1, 2, 3}, rotation(axis::right, degrees(20)), {2, 1, 0.5}}});
   harbour.give(crane, Travel{.velocity = {1, 0, 0.3}});
@@ -176,7 +176,7 @@ TEST(Spring, SwingsInTheWorldUnderAParentThatMovesTurnsAndStretches) {
   }
 }
 
-TEST(Spring, SaysWhatDoesNotGoTogether) {
+TEST(Spring, RefusesContradictoryValues) {
   Scene harbour;
   const Object hook = harbour.add({.name = "hook"}), mast = harbour.add({.name = "mast"});
   const auto refused = [&](const Spring& spring) { return tests::refusal(harbour, hook, spring); };

@@ -19,7 +19,7 @@ const Time tick = frame_time(1, 120);
 
 Vec3 place(const Scene& harbour, Object object) { return harbour.world(object).position; }
 
-/// Tick by tick, telling of each.
+/// Plays tick by tick and calls a function at each.
 void play(Scene& harbour, Time length, const std::function<void()>& look) {
   for (const Time end = harbour.time() + length; harbour.time() < end;) {
     harbour.advance(tick);
@@ -27,7 +27,7 @@ void play(Scene& harbour, Time length, const std::function<void()>& look) {
   }
 }
 
-/// The velocity over the last tick, when asked at each.
+/// The velocity over the last tick; must be called at each tick.
 class Speedometer {
  public:
   Speedometer(const Scene& harbour, Object of) : harbour_{harbour}, of_{of}, last_{place(harbour, of)} {}
@@ -51,7 +51,7 @@ struct Arrival {
 };
 class Arriving : public testing::TestWithParam<Arrival> {};
 
-TEST_P(Arriving, ComesToRestAtItsTargetWithoutOvershootOrShiver) {
+TEST_P(Arriving, RestsAtItsTargetWithoutOvershootOrJitter) {
   const auto [speed, acceleration, radius] = GetParam();
   Scene harbour;
   const Object gull = harbour.add({});
@@ -61,7 +61,7 @@ TEST_P(Arriving, ComesToRestAtItsTargetWithoutOvershootOrShiver) {
   double last = berth.norm();
   play(harbour, 120s, [&] {
     const double left = (berth - place(harbour, gull)).norm();
-    EXPECT_LE(left, last);  // never away from it again, be it by a hair
+    EXPECT_LE(left, last);  // the distance never grows
     EXPECT_NEAR(place(harbour, gull).cross(berth.normalized()).norm(), 0, 1e-9);
     last = left;
   });
@@ -69,9 +69,10 @@ TEST_P(Arriving, ComesToRestAtItsTargetWithoutOvershootOrShiver) {
 }
 INSTANTIATE_TEST_SUITE_P(Steer, Arriving,
                          testing::Values(Arrival{5, 10, 5}, Arrival{50, 3, 0}, Arrival{50, 3, 1}, Arrival{0.7, 100, 3},
-                                         Arrival{900, 1e6, 0}));
+                                         Arrival{900, 1e6, 0}),
+                         [](const auto& info) { return "Case" + std::to_string(info.index + 1); });
 
-TEST(Steer, ArrivesInTheTimeThatSpeedingUpAndBrakingTake) {
+TEST(Steer, ArrivesInTheTimeOfAccelerationAndBraking) {
   Scene harbour;
   const Object gull = harbour.add({});
   harbour.give(gull, Steer{.urges = {urge::Arrive{{0, 0, 40}, 0.0}}, .max_speed = 8, .max_acceleration = 4});
@@ -98,7 +99,7 @@ TEST(Steer, ChangesItsVelocityNoFasterThanItMay) {
   EXPECT_GT(last.norm(), 1);
 }
 
-TEST(Steer, FleesWhileItIsNearAndThenComesToRest) {
+TEST(Steer, FleesWithinItsDistanceAndThenRests) {
   Scene harbour;
   const Object gull = harbour.add({.rest = at(1, 0, 0)}), far = harbour.add({.rest = at(0, 0, 7)});
   for (const Object each : {gull, far}) harbour.give(each, Steer{.urges = {urge::Flee{Vec3{0, 0, 0}, 6.0}}});
@@ -110,7 +111,7 @@ TEST(Steer, FleesWhileItIsNearAndThenComesToRest) {
 
 // --- pursue and evade ---
 
-/// When something at `way` with a velocity is met at a speed, by bisection of |way + velocity t| - speed t.
+/// The time at which a target at `way` with a velocity is met at a speed, by bisection of |way + velocity t| - speed t.
 double time_of_meeting(const Vec3& way, const Vec3& velocity, double speed) {
   double low = 0.0, high = 1.0;
   const auto lacks = [&](double t) { return (way + velocity * t).norm() - speed * t; };
@@ -126,7 +127,7 @@ TEST(Steer, MeetsATargetOfConstantVelocityOnTheShortestCourse) {
     if (!velocity.isZero()) harbour.give(ferry, Travel{.velocity = velocity});
     harbour.give(hawk, Steer{.urges = {urge::Pursue{ferry}}, .max_speed = 6, .max_acceleration = 1e6}, {.delay = 1s});
     harbour.advance(1s);
-    harbour.advance(tick);  // what it has seen for a tick, it knows the velocity of
+    harbour.advance(tick);  // the velocity of a target is known after a tick
     const Vec3 from = place(harbour, hawk), ahead = place(harbour, ferry);
     const double time = time_of_meeting(ahead - from, velocity, 6);
     const Vec3 course = (ahead + velocity * time - from).normalized();
@@ -137,7 +138,7 @@ TEST(Steer, MeetsATargetOfConstantVelocityOnTheShortestCourse) {
   }
 }
 
-TEST(Steer, GoesAfterWhatItCannotMeet) {
+TEST(Steer, PursuesATargetThatItCannotMeet) {
   Scene harbour;
   const Object ferry = harbour.add({.rest = at(0, 0, 5)}), hawk = harbour.add({});
   harbour.give(ferry, Travel{.velocity = {9, 0, 0}});
@@ -147,7 +148,7 @@ TEST(Steer, GoesAfterWhatItCannotMeet) {
   EXPECT_GT((harbour.world(hawk).rotation * axis::forward).dot(way), 0.99);
 }
 
-TEST(Steer, EvadesWhereItWouldBeMetRatherThanWhereTheOtherIs) {
+TEST(Steer, EvadesTheMeetingPointRatherThanTheOtherObject) {
   Scene harbour;
   const Object boat = harbour.add({.rest = at(-10, 0, 1)}), gull = harbour.add({});
   harbour.give(boat, Travel{.velocity = {4, 0, 0}});
@@ -173,7 +174,7 @@ Scene pond(int count, const Steer& steer, std::vector<Object>& gulls) {
   return harbour;
 }
 
-TEST(Steer, PushesOthersAsMuchAsTheyPushIt) {
+TEST(Steer, SeparatesByEqualAndOppositeAmounts) {
   Scene harbour;
   const std::vector<Vec3> places{{0, 0, 0}, {2, 0, 0}, {0, 0, 2.2}, {3.5, 0.5, 1}, {1, 1.5, 3}, {-1, -2, 1}};
   for (const Vec3& each : places) harbour.add({.rest = at(each.x(), each.y(), each.z()), .tags = {"gull"}});
@@ -222,8 +223,8 @@ TEST(Steer, AFlockThatDoesNotWanderComesToOneHeading) {
   EXPECT_GT(order(tick), 0.999);
 }
 
-/// What one of three wants of two neighbours, worked out by hand.
-TEST(Steer, WantsOfItsNeighboursWhatTheFormulasSay) {
+/// The velocity that one of three agents wants because of the two others, computed by hand.
+TEST(Steer, FollowsTheFormulasOfTheFlockingUrges) {
   const Vec3 a{0, 0, 0}, b{1, 0, 0}, c{0, 0, 2};
   const auto first_step = [&](const Urge& urge) {
     Scene harbour;
@@ -239,7 +240,7 @@ TEST(Steer, WantsOfItsNeighboursWhatTheFormulasSay) {
   EXPECT_NEAR(first_step(urge::Alignment{.tag = "gull"}).norm(), 0, 1e-12);
 }
 
-TEST(Steer, HasADefinedResultWhereEverybodyIsAtOnePlace) {
+TEST(Steer, IsDefinedWhereAllAgentsAreAtOnePlace) {
   std::vector<std::vector<Vec3>> ends;
   for (const bool backwards : {false, true}) {
     Scene harbour;
@@ -265,7 +266,7 @@ TEST(Steer, HasADefinedResultWhereEverybodyIsAtOnePlace) {
 
 // --- wander, path, contain, planar, facing ---
 
-TEST(Steer, WandersAsFarFromItsWayAsItsRateSays) {
+TEST(Steer, WandersByItsRate) {
   const auto spread = [](double rate, double tick_rate) {
     double squares = 0.0;
     constexpr int gulls = 400;
@@ -292,7 +293,7 @@ TEST(Steer, WandersAsFarFromItsWayAsItsRateSays) {
   EXPECT_NEAR(spread(30, 60), 30, 3);
 }
 
-TEST(Steer, KeepsToItsPathAndRestsAtTheEnd) {
+TEST(Steer, StaysWithinItsPathAndRestsAtTheEnd) {
   Scene harbour;
   const Object fish = harbour.add({.rest = at(-2, 0, 3)});
   const std::vector<Place> points{{0, 0, 0}, {20, 0, 0}, {20, 0, 20}};
@@ -310,7 +311,7 @@ TEST(Steer, KeepsToItsPathAndRestsAtTheEnd) {
   EXPECT_NEAR((place(harbour, fish) - Vec3{20, 0, 20}).norm(), 0, 0.01);
 }
 
-TEST(Steer, GoesRoundAPathThatIsALoop) {
+TEST(Steer, FollowsAClosedPath) {
   Scene harbour;
   const Object fish = harbour.add({});
   const std::vector<Place> points{{0, 0, 0}, {10, 0, 0}, {10, 0, 10}, {0, 0, 10}, {0, 0, 0}};
@@ -326,7 +327,7 @@ TEST(Steer, GoesRoundAPathThatIsALoop) {
   EXPECT_GT(turned, 2.5 * 2 * std::numbers::pi);  // 40 m a lap, at 4 m/s less what corners take
 }
 
-TEST(Steer, StaysInItsBoxWhateverElseItWants) {
+TEST(Steer, StaysInItsBoxWhateverItsOtherUrges) {
   Scene harbour;
   std::vector<Object> gulls;
   for (int i = 0; i < 12; ++i) {
@@ -344,7 +345,7 @@ TEST(Steer, StaysInItsBoxWhateverElseItWants) {
   });
 }
 
-TEST(Steer, KeepsItsHeightToTheLastBitWhereItIsPlanar) {
+TEST(Steer, KeepsItsHeightBitForBitWhereItIsPlanar) {
   Scene harbour;
   const Object fish = harbour.add({.rest = at(0, 1.7, 0)}), gull = harbour.add({.rest = at(9, 8, 2), .tags = {"gull"}});
   harbour.give(gull, Orbit{.radius = 9.0, .period = 4});
@@ -353,7 +354,7 @@ TEST(Steer, KeepsItsHeightToTheLastBitWhereItIsPlanar) {
   play(harbour, 5s, [&] { ASSERT_EQ(place(harbour, fish).y(), 1.7); });
 }
 
-TEST(Steer, FacesTheWayItGoesWithItsBackUp) {
+TEST(Steer, FacesItsMotionWithUpUp) {
   Scene harbour;
   const Object gull = harbour.add({});
   harbour.give(gull, Steer{.urges = {urge::Wander{.rate = degrees(200)}}, .planar = true});
@@ -372,7 +373,7 @@ TEST(Steer, FacesTheWayItGoesWithItsBackUp) {
   });
 }
 
-TEST(Steer, GoesOnWithoutWhatItLookedFor) {
+TEST(Steer, ContinuesWithoutALostTarget) {
   Scene harbour;
   const Object pilot = harbour.add({.name = "pilot"}), gull = harbour.add({.rest = at(1, 0, 0)});
   harbour.give(gull, Steer{.urges = {urge::Flee{pilot, 6.0, 9.0}, urge::Seek{Vec3{-9, 0, 0}}}});
@@ -385,7 +386,7 @@ TEST(Steer, GoesOnWithoutWhatItLookedFor) {
   EXPECT_LT(place(harbour, gull).x(), -2);
 }
 
-TEST(Steer, CannotBeSentElsewhereWhereNoUrgeHasATarget) {
+TEST(Steer, CannotBeRetargetedWithoutAnUrgeWithATarget) {
   Scene harbour;
   const Object buoy = harbour.add({.name = "buoy"}), gull = harbour.add({.name = "gull"});
   const auto steer = harbour.give(gull, Steer{.urges = {urge::Wander{}}});
@@ -395,7 +396,7 @@ TEST(Steer, CannotBeSentElsewhereWhereNoUrgeHasATarget) {
   EXPECT_EQ(as_text(*harbour.get("gull.steer.urges")), R"([{ urge = "wander" }, { urge = "seek", target = "buoy" }])");
 }
 
-TEST(Steer, ThinksNothingOfNeighboursWithinNothing) {
+TEST(Steer, IgnoresNeighboursWithinARadiusOfZero) {
   Scene harbour;
   const Object one = harbour.add({.tags = {"gull"}}), other = harbour.add({.rest = at(1, 0, 0), .tags = {"gull"}});
   for (const Object each : {one, other})
@@ -406,7 +407,7 @@ TEST(Steer, ThinksNothingOfNeighboursWithinNothing) {
   EXPECT_LT(place(harbour, one).x(), 1);
 }
 
-TEST(Steer, SeesOthersWhileItIsHiddenAndIsNotSeen) {
+TEST(Steer, HasNeighboursWhileItIsHiddenAndIsNoneItself) {
   Scene harbour;
   const Object gull = harbour.add({.tags = {"gull"}}), other = harbour.add({.rest = at(2, 0, 0), .tags = {"gull"}});
   for (const Object each : {gull, other})
@@ -417,7 +418,7 @@ TEST(Steer, SeesOthersWhileItIsHiddenAndIsNotSeen) {
   EXPECT_EQ(place(harbour, other), (Vec3{2, 0, 0}));
 }
 
-TEST(Steer, TellsWhatEachUrgeWants) {
+TEST(Steer, ReportsWhatEachUrgeWants) {
   Scene harbour;
   const Object ship = harbour.add({.rest = {{5, 0, 0}, rotation(axis::up, degrees(90)), Vec3::Ones()}});
   const Object gull = harbour.add({.parent = ship});
@@ -434,7 +435,7 @@ TEST(Steer, TellsWhatEachUrgeWants) {
   EXPECT_NEAR((all[2].velocity - (all[0].velocity * 0.25 + all[1].velocity * 0.75)).norm(), 0, 1e-12);
 }
 
-TEST(Steer, SaysWhatIsWrongWithItsUrges) {
+TEST(Steer, RefusesInvalidUrges) {
   Scene harbour;
   const Object gull = harbour.add({.name = "gull", .tags = {"gull"}});
   const auto refused = [&](const Urge& urge) { return tests::refusal(harbour, gull, Steer{.urges = {urge}}); };
@@ -473,7 +474,7 @@ TEST(Steer, NeverGoesPastItsTargetAtAnyTickRate) {
   }
 }
 
-TEST(Steer, DoesNotTurnToAndFroOnItsWayRoundACorner) {
+TEST(Steer, DoesNotOscillateAtACorner) {
   for (const double ahead : {0.5, 2.0, 3.0})
     for (const double speed : {1.0, 2.0})
       for (const double acceleration : {5.0, 40.0}) {
@@ -540,7 +541,7 @@ TEST(Steer, DoesNotCutThroughAWallInAFrameBetweenTwoTicks) {
   EXPECT_GT(furthest, 4.9);
 }
 
-TEST(Steer, LooksForAFlockOfWhomNobodyIsLeft) {
+TEST(Steer, IsDefinedForAFlockWithoutMembers) {
   Scene harbour;
   const Object buoy = harbour.add({.name = "buoy"}), fish = harbour.add({.name = "fish", .tags = {"shoal"}});
   for (const bool planar : {false, true}) {

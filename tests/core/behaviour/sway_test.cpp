@@ -12,7 +12,7 @@ namespace {
 
 using namespace std::chrono_literals;
 
-/// A wave of period 1, as a picture of one period would be drawn.
+/// A wave of period 1, from its definition on one period.
 long double drawn(Wave wave, long double cycles) {
   const long double x = cycles - std::floor(cycles);
   switch (wave) {
@@ -25,7 +25,7 @@ long double drawn(Wave wave, long double cycles) {
   return 0;
 }
 
-TEST(Sway, DrawsItsWavesAfterAnHour) {
+TEST(Sway, HasTheShapeOfItsWavesAfterAnHour) {
   std::mt19937_64 random{2};
   std::uniform_real_distribution<double> part{-1, 1};
   for (const Wave wave : {Wave::sine, Wave::triangle, Wave::square, Wave::saw}) {
@@ -50,7 +50,7 @@ TEST(Sway, DrawsItsWavesAfterAnHour) {
   }
 }
 
-TEST(Sway, StandsExactlyAtTheTurningPointsOfItsWave) {
+TEST(Sway, IsExactAtTheTurningPointsOfItsWave) {
   for (const auto& [wave, at_quarters] : {std::pair{Wave::square, std::array{1.0, 1.0, -1.0, -1.0, 1.0}},
                                           {Wave::saw, std::array{0.0, 0.5, -1.0, -0.5, 0.0}},
                                           {Wave::triangle, std::array{0.0, 1.0, 0.0, -1.0, 0.0}},
@@ -86,7 +86,7 @@ double octave(std::uint64_t seed, long long axis, double x) {
   return value(n) + (value(n + 1) - value(n)) * (6 * std::pow(f, 5) - 15 * std::pow(f, 4) + 10 * std::pow(f, 3));
 }
 
-TEST(Sway, IsNoiseThatIsSmoothAndTheSameForTheSameSeed) {
+TEST(Sway, HasSmoothNoiseThatDependsOnTheSeedOnly) {
   Scene harbour;
   const Object paper = harbour.add({});
   harbour.give(paper, Sway{.amplitude = {1, 2, 1}, .frequency = {0.7, -0.9, 1}, .wave = Wave::noise, .seed = 42});

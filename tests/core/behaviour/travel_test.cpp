@@ -15,7 +15,7 @@ constexpr double infinity = std::numeric_limits<double>::infinity();
 
 Box along_x(double low, double high) { return {{low, -infinity, -infinity}, {high, infinity, infinity}}; }
 
-/// Where a line that is folded, wrapped or clamped at its ends has come to, from its definition.
+/// The position on a line that is folded, wrapped or clamped at its ends, from its definition.
 long double place(Edge edge, long double start, long double moved, long double low, long double high) {
   const long double length = high - low;
   if (edge == Edge::stop) return std::fmin(std::fmax(start + moved, low), high);
@@ -25,9 +25,9 @@ long double place(Edge edge, long double start, long double moved, long double l
   return low + (along <= length ? along : period - along);
 }
 
-class AtItsEdges : public testing::TestWithParam<Edge> {};
+class TravelAtItsEdges : public testing::TestWithParam<Edge> {};
 
-TEST_P(AtItsEdges, IsWhereTheClosedFormSaysAfterAnHour) {
+TEST_P(TravelAtItsEdges, AgreesWithTheClosedFormAfterAnHour) {
   std::mt19937_64 random{2};
   std::uniform_real_distribution<double> speed{-20, 20}, part{0, 1};
   for (int i = 0; i < 300; ++i) {
@@ -48,7 +48,7 @@ TEST_P(AtItsEdges, IsWhereTheClosedFormSaysAfterAnHour) {
   }
 }
 
-TEST_P(AtItsEdges, NeverLeavesItsBoundsAtAnySpeed) {
+TEST_P(TravelAtItsEdges, NeverLeavesItsBoundsAtAnySpeed) {
   for (const double speed : {1e-3, 7.0, 1e4, 1e9}) {
     Scene harbour;
     const Object skiff = harbour.add({.rest = at(0.3, 0, 0)});
@@ -62,11 +62,11 @@ TEST_P(AtItsEdges, NeverLeavesItsBoundsAtAnySpeed) {
 }
 
 INSTANTIATE_TEST_SUITE_P(
-    Travel, AtItsEdges, testing::Values(Edge::bounce, Edge::wrap, Edge::stop), [](const auto& edge) {
+    Travel, TravelAtItsEdges, testing::Values(Edge::bounce, Edge::wrap, Edge::stop), [](const auto& edge) {
       return std::string{edge.param == Edge::bounce ? "Bounce" : edge.param == Edge::wrap ? "Wrap" : "Stop"};
     });
 
-TEST(Travel, TurnsOnceAtASingleBound) {
+TEST(Travel, ReversesOnceAtASingleBound) {
   Scene harbour;
   const Object skiff = harbour.add({});
   harbour.give(skiff, Travel{.velocity = {2, 0, 0}, .between = along_x(-infinity, 3)});
@@ -76,7 +76,7 @@ TEST(Travel, TurnsOnceAtASingleBound) {
   EXPECT_EQ(harbour.world(skiff).position.x(), -14.0);
 }
 
-TEST(Travel, StandsBetweenBoundsThatMeet) {
+TEST(Travel, StaysBetweenBoundsThatMeet) {
   Scene harbour;
   const Object skiff = harbour.add({.rest = at(4, 0, 0)});
   harbour.give(skiff, Travel{.velocity = {2, 1, 0}, .between = along_x(4, 4)});
@@ -84,7 +84,7 @@ TEST(Travel, StandsBetweenBoundsThatMeet) {
   EXPECT_EQ(harbour.world(skiff).position, Vec3(4, 3, 0));
 }
 
-TEST(Travel, TakesItsOwnOrTheWorldsAxesAsTheyAreAtTheStart) {
+TEST(Travel, UsesItsOwnOrTheWorldsAxesAsOfTheStart) {
   const Pose quay{{5, 0, 0}, rotation(axis::up, degrees(90)), {2, 2, 2}};
   Scene harbour;
   const Object pontoon = harbour.add({.rest = quay});
@@ -99,7 +99,7 @@ TEST(Travel, TakesItsOwnOrTheWorldsAxesAsTheyAreAtTheStart) {
   EXPECT_NEAR((harbour.local(b).position - Vec3(-1.5, 0, 0)).norm(), 0.0, 1e-14);
 }
 
-TEST(Travel, GoesOnWithItsHeadingWhenSpeedOrBoundsChange) {
+TEST(Travel, ContinuesInItsDirectionWhenSpeedOrBoundsChange) {
   Scene harbour;
   const Object skiff = harbour.add({});
   const auto drifting = harbour.give(skiff, Travel{.velocity = {1, 0, 0}, .between = along_x(-1, 2)});
@@ -112,7 +112,7 @@ TEST(Travel, GoesOnWithItsHeadingWhenSpeedOrBoundsChange) {
   EXPECT_NEAR(harbour.world(skiff).position.x(), 0.0, 1e-14);
 }
 
-TEST(Travel, RefusesBoundsThatMakeNoSense) {
+TEST(Travel, RefusesInvalidBounds) {
   Scene harbour;
   const Object skiff = harbour.add({.rest = at(5, 0, 0)});
   const auto give = [&](const Box& box, Edge edge) { harbour.give(skiff, Travel{.between = box, .at_edge = edge}); };

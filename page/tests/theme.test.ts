@@ -5,7 +5,7 @@ import { describe, expect, it } from "vitest";
 
 const css = readFileSync(new URL("../src/style.css", import.meta.url), "utf8");
 
-/** The colours of a look: those of the day, and over them those of the night. */
+/** The colours of a theme: those of the day, replaced by those of the night. */
 function colors(isDark: boolean): Map<string, string> {
   const [day, night] = [...css.matchAll(/:root \{([^}]*)\}/g)].map((match) => match[1] ?? "");
   const text = isDark ? `${day}${night}` : (day ?? "");
@@ -36,7 +36,7 @@ const signs: [string, string][] = [
   ...[1, 2, 3, 4, 5, 6].flatMap((i): [string, string][] => [[`line${i}`, "paper"], [`line${i}`, "water"]]),
 ];
 
-describe.each([["by day", false], ["by night", true]] as const)("the look %s", (_, isDark) => {
+describe.each([["by day", false], ["by night", true]] as const)("the theme %s", (_, isDark) => {
   const all = colors(isDark);
   const of = (name: string): string => all.get(name) ?? "";
   it.each(texts)("lets %s be read on %s", (one, other) => expect(contrast(of(one), of(other))).toBeGreaterThanOrEqual(4.5));

@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: MIT
+#include "lanes/pose_blocks.hpp"
+
+#include <algorithm>
+
+#include "lanes/geometry.hpp"
+#include "lanes/loop.hpp"
+
+namespace hushed::detail {
+
+HUSHED_KERNEL void into_world(const PoseBlock& frame, PoseBlock& poses) {
+  for_each_lane([&](int lane) { store(poses, lane, compose(load<Real>(frame, lane), load<Real>(poses, lane))); });
+}
+
+HUSHED_KERNEL void out_of_world(const PoseBlock& frame, PoseBlock& poses) {
+  for_each_lane([&](int lane) { store(poses, lane, brought_into(load<Real>(frame, lane), load<Real>(poses, lane))); });
+}
+
+void restore_other_parts(unsigned parts, const PoseBlock& in, PoseBlock& poses) {
+  if ((parts & part::position) == 0) std::copy(in.position, in.position + 3, poses.position);
+  if ((parts & part::rotation) == 0) std::copy(in.rotation, in.rotation + 4, poses.rotation);
+  if ((parts & part::scale) == 0) std::copy(in.scale, in.scale + 3, poses.scale);
+}
+
+}  // namespace hushed::detail

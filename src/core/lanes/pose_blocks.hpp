@@ -1,0 +1,17 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+
+// Operations on eight poses.
+
+#include <hushed/detail/kind.hpp>
+
+namespace hushed::detail {
+
+/// Converts poses from the space of `frame` to that in which `frame` is given: its parent's, or the world's.
+void into_world(const PoseBlock& frame, PoseBlock& poses);
+/// Converts poses to the space of `frame`: the inverse of `into_world`.
+void out_of_world(const PoseBlock& frame, PoseBlock& poses);
+/// Copies all parts but `parts` (see `part`) from `in` to `poses`.
+void restore_other_parts(unsigned parts, const PoseBlock& in, PoseBlock& poses);
+
+}  // namespace hushed::detail
