@@ -49,12 +49,12 @@ fuzz:
 
 bench:
 	@scripts/install-packages.sh build test
-	cmake --preset release -DHUSHED_BENCH=ON
-	cmake --build --preset release -j $(JOBS)
-	build/release/bench/bench_kinds
-	build/release/bench/bench_frames
-	build/release/bench/bench_flocks
-	build/release/bench/bench_loading
+	cmake --preset bench
+	cmake --build --preset bench -j $(JOBS)
+	build/bench/bench/bench_kinds
+	build/bench/bench/bench_frames
+	build/bench/bench/bench_flocks
+	build/bench/bench/bench_loading
 
 coverage:
 	@scripts/install-packages.sh build test coverage
