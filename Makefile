@@ -61,7 +61,7 @@ coverage:
 	cmake --preset coverage
 	cmake --build --preset coverage -j $(JOBS)
 	ctest --preset coverage -j $(JOBS)
-	cd build/coverage && gcovr --root ../.. --object-directory . --filter ../../src/ --filter ../../include/ \
+	cd build/coverage && gcovr --root . --object-directory . --filter $(CURDIR)/src/ --filter $(CURDIR)/include/ \
 	  --html-details index.html --print-summary .
 
 docs:
