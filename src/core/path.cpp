@@ -5,6 +5,7 @@
 #include <array>
 #include <cmath>
 
+#include "lanes/conversions.hpp"
 #include "lanes/geometry.hpp"
 #include "lanes/newton.hpp"
 

@@ -6,6 +6,7 @@
 #include <hushed/detail/block.hpp>
 #include <hushed/detail/constants.hpp>
 
+#include "lanes/conversions.hpp"
 #include "lanes/geometry.hpp"
 
 namespace hushed {

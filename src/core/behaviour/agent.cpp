@@ -11,6 +11,7 @@
 
 #include "behaviour/obstruction.hpp"
 #include "lanes/clock.hpp"
+#include "lanes/conversions.hpp"
 #include "lanes/facing.hpp"
 #include "lanes/places.hpp"
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <hushed/behaviour/attract.hpp>
 
+#include "lanes/conversions.hpp"
 #include "lanes/geometry.hpp"
 #include "lanes/kernel_kind.hpp"
 #include "lanes/memory.hpp"

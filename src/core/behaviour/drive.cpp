@@ -7,6 +7,7 @@
 #include <hushed/detail/constants.hpp>
 #include <hushed/detail/table_reader.hpp>
 
+#include "lanes/conversions.hpp"
 #include "lanes/exponential.hpp"
 #include "lanes/geometry.hpp"
 #include "lanes/kernel_kind.hpp"

@@ -2,6 +2,7 @@
 #include <hushed/behaviour/face.hpp>
 
 #include "lanes/clock.hpp"
+#include "lanes/conversions.hpp"
 #include "lanes/exponential_smoothing.hpp"
 #include "lanes/facing.hpp"
 #include "lanes/kernel_kind.hpp"

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "lanes/clock.hpp"
+#include "lanes/conversions.hpp"
 #include "lanes/exponential_smoothing.hpp"
 #include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"

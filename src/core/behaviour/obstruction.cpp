@@ -3,6 +3,7 @@
 
 #include <limits>
 
+#include "lanes/conversions.hpp"
 #include "lanes/facing.hpp"
 
 namespace hushed::detail {

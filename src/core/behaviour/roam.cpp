@@ -7,6 +7,7 @@
 
 #include "easing/curve.hpp"
 #include "lanes/clock.hpp"
+#include "lanes/conversions.hpp"
 #include "lanes/geometry.hpp"
 #include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"

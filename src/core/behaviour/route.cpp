@@ -11,6 +11,7 @@
 #include "behaviour/still_path.hpp"
 #include "easing/curve.hpp"
 #include "lanes/clock.hpp"
+#include "lanes/conversions.hpp"
 #include "lanes/facing.hpp"
 #include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"

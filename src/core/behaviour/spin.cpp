@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "lanes/clock.hpp"
+#include "lanes/conversions.hpp"
 #include "lanes/facing.hpp"
 #include "lanes/geometry.hpp"
 #include "lanes/kernel_kind.hpp"

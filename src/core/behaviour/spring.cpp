@@ -11,6 +11,7 @@
 #include <hushed/pose_parts.hpp>
 
 #include "lanes/clock.hpp"
+#include "lanes/conversions.hpp"
 #include "lanes/damped_spring.hpp"
 #include "lanes/exponential_smoothing.hpp"
 #include "lanes/facing.hpp"

@@ -5,6 +5,7 @@
 #include <memory>
 
 #include "behaviour/agent.hpp"
+#include "lanes/conversions.hpp"
 #include "lanes/facing.hpp"
 #include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "lanes/clock.hpp"
+#include "lanes/conversions.hpp"
 #include "lanes/geometry.hpp"
 #include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"

@@ -6,7 +6,7 @@
 
 #include <limits>
 
-#include <hushed/detail/kind.hpp>
+#include <hushed/detail/eval_context.hpp>
 #include <hushed/time.hpp>
 
 #include "lanes/real.hpp"

@@ -11,7 +11,7 @@
 // (With x = g + e - 2z/w g' in the equation, e is a free vibration. Integrating its equation once gives y'(1) from b
 // and m.) Neither has a special case at z = 1, except in the way it is computed.
 
-#include <hushed/detail/kind.hpp>
+#include <hushed/detail/eval_context.hpp>
 
 #include "lanes/memory.hpp"
 

@@ -4,8 +4,6 @@
 // Vectors, rotations and poses of R. Every operation and its order are written out, so that the bits do not depend on a
 // library or a compiler.
 
-#include <hushed/pose.hpp>
-
 #include "lanes/real.hpp"
 #include "lanes/trigonometry.hpp"
 
@@ -181,12 +179,5 @@ void store(PoseBlock& block, int lane, const PoseOf<R>& pose) {
   store(block.rotation, lane, pose.rotation);
   store(block.scale, lane, pose.scale);
 }
-
-inline VecOf<double> numbers(const Vec3& v) { return {v.x(), v.y(), v.z()}; }
-inline QuatOf<double> numbers(const Quat& q) { return {q.x(), q.y(), q.z(), q.w()}; }
-inline PoseOf<double> numbers(const Pose& p) { return {numbers(p.position), numbers(p.rotation), numbers(p.scale)}; }
-inline Vec3 vector(const VecOf<double>& v) { return {v.x, v.y, v.z}; }
-inline Quat vector(const QuatOf<double>& q) { return {q.w, q.x, q.y, q.z}; }
-inline Pose vector(const PoseOf<double>& p) { return {vector(p.position), vector(p.rotation), vector(p.scale)}; }
 
 }  // namespace hushed::detail

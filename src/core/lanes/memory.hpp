@@ -6,7 +6,7 @@
 
 #include <optional>
 
-#include <hushed/detail/kind.hpp>
+#include <hushed/detail/eval_context.hpp>
 
 #include "lanes/loop.hpp"
 

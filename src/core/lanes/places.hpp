@@ -6,6 +6,7 @@
 #include <hushed/detail/kind.hpp>
 #include <hushed/place.hpp>
 
+#include "lanes/conversions.hpp"
 #include "lanes/geometry.hpp"
 #include "lanes/memory.hpp"
 

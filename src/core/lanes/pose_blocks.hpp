@@ -3,7 +3,7 @@
 
 // Operations on eight poses.
 
-#include <hushed/detail/kind.hpp>
+#include <hushed/detail/eval_context.hpp>
 
 namespace hushed::detail {
 

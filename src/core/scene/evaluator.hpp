@@ -9,6 +9,7 @@
 #include <string>
 #include <vector>
 
+#include "lanes/conversions.hpp"
 #include "scene/event_queue.hpp"
 #include "scene/flocks.hpp"
 #include "scene/inputs.hpp"

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <set>
 
+#include "lanes/conversions.hpp"
 #include "lanes/loop.hpp"
 
 namespace hushed::detail {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include "scene/nearest.hpp"
+#include "lanes/conversions.hpp"
 
 #include <algorithm>
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include "scene/tick_memory.hpp"
+#include "lanes/conversions.hpp"
 
 #include <algorithm>
 #include <atomic>

@@ -4,6 +4,7 @@
 #include <utility>
 
 #include "lanes/clock.hpp"
+#include "lanes/conversions.hpp"
 #include "lanes/geometry.hpp"
 #include "scene/evaluator.hpp"
 
