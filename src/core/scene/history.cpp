@@ -219,11 +219,11 @@ void History::play_again_to(Time time) {
     if (now >= time) return;
     const Time step = std::max(least_between_states, (time - now) / std::int64_t{most_states});
     stepper_.advance_to(std::min({time, log_.next_time(), now + step}));
-    if (states_.back()->time + least_between_states <= now) keep_state();
+    if (states_.back()->time + least_between_states <= now) store_state();
   }
 }
 
-void History::keep_state() {
+void History::store_state() {
   core_.refresh();
   states_.push_back(capture());
   if (states_.size() <= most_states) return;

@@ -95,7 +95,7 @@ class History {
   /// Drops the oldest commands and changes of input where there are too many. `seek` cannot go back before them then.
   void limit_past();
   void play_again_to(Time time);
-  void keep_state();
+  void store_state();
 
   SceneCore& core_;
   Commands& commands_;

@@ -7,7 +7,6 @@
 #include <string>
 #include <vector>
 
-#include "scene/callbacks.hpp"
 #include "scene/core.hpp"
 #include "scene/values.hpp"
 

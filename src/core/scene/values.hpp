@@ -29,7 +29,7 @@ class Values {
   void retarget(Index behaviour, Object to);
 
  private:
-  /// Keeps a copy of the values as they were given, before the first change.
+  /// Stores a copy of the values as they were given, before the first change.
   void remember_given_values(BehaviourRecord& behaviour);
   /// Returns true where the new values query neighbours of other tags or kinds, which needs a new layout.
   bool update_queries(const BehaviourRecord& behaviour, const void* values);
