@@ -60,7 +60,7 @@ struct UserCode {
   bool called_scene = false;  ///< it did so
 
   static constexpr std::string_view advice =
-      "it called the scene while the scene was asking it for a pose; read other objects by now.world(...), and change "
+      "it called the scene from `apply`, which is not allowed; read other objects by now.world(...), and change "
       "the scene between two frames";
 
   /// Returns true where the scene was called since the last call of this function.
@@ -211,28 +211,44 @@ class BehaviourStore {
   virtual void take_state(std::uint32_t row, const BehaviourStore& from, std::uint32_t from_row) = 0;
 };
 
-/// The entries of a store, by row. Rows of removed entries are used again.
+/// The entries of a store, by row. An entry stays at its address, so that kernels may point to it. Rows of removed
+/// entries are used again.
 template <class Entry>
 class RowTable {
  public:
+  RowTable() = default;
+  RowTable(const RowTable& other) : free_{other.free_} {
+    for (std::size_t row = 0; row < other.size(); ++row) append(other[row]);
+  }
+  RowTable& operator=(const RowTable&) = delete;
+
   std::uint32_t add(Entry entry) {
     if (free_.empty()) {
-      entries_.push_back(std::move(entry));
-      return static_cast<std::uint32_t>(entries_.size() - 1);
+      append(std::move(entry));
+      return static_cast<std::uint32_t>(size_ - 1);
     }
     const std::uint32_t row = free_.back();
     free_.pop_back();
-    entries_[row] = std::move(entry);
+    (*this)[row] = std::move(entry);
     return row;
   }
   void remove(std::uint32_t row) { free_.push_back(row); }
 
-  std::size_t size() const { return entries_.size(); }
-  Entry& operator[](std::size_t row) { return entries_[row]; }
-  const Entry& operator[](std::size_t row) const { return entries_[row]; }
+  std::size_t size() const { return size_; }
+  Entry& operator[](std::size_t row) { return chunks_[row / chunk_size][row % chunk_size]; }
+  const Entry& operator[](std::size_t row) const { return chunks_[row / chunk_size][row % chunk_size]; }
 
  private:
-  std::vector<Entry> entries_;
+  static constexpr std::size_t chunk_size = 64;
+
+  void append(Entry entry) {
+    if (size_ % chunk_size == 0) chunks_.emplace_back().reserve(chunk_size);
+    chunks_.back().push_back(std::move(entry));
+    ++size_;
+  }
+
+  std::vector<std::vector<Entry>> chunks_;  ///< a chunk never grows beyond the memory reserved for it
+  std::size_t size_ = 0;
   std::vector<std::uint32_t> free_;
 };
 

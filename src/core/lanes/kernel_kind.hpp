@@ -67,6 +67,32 @@ inline constexpr bool decides = requires(typename Kernel::Block& block, const Ev
 };
 
 template <class Kernel>
+inline constexpr bool needs_every_tick = requires {
+  Kernel::needs_every_tick;
+};
+
+template <class Kernel>
+inline constexpr bool emits_events = requires {
+  Kernel::emits_events;
+};
+
+template <class Kernel>
+inline constexpr bool reports_each_lost = requires {
+  Kernel::reports_each_lost;
+};
+
+template <class Kernel>
+inline constexpr bool is_additive = requires {
+  Kernel::is_additive;
+};
+
+template <class Kernel>
+inline constexpr bool has_velocity = requires(typename Kernel::State& state, const typename Kernel::Values& values,
+                                              const Vec3& by) {
+  Kernel::kick(state, values, by);
+};
+
+template <class Kernel>
 class KernelStore final : public BehaviourStore {
  public:
   using Values = typename Kernel::Values;
@@ -101,9 +127,8 @@ class KernelStore final : public BehaviourStore {
   }
   bool kick(std::uint32_t row, const Vec3& by) override {
     Entry& entry = entries_[row];
-    constexpr bool can = requires { Kernel::kick(entry.state, entry.values, by); };
-    if constexpr (can) Kernel::kick(entry.state, entry.values, by);
-    return can;
+    if constexpr (has_velocity<Kernel>) Kernel::kick(entry.state, entry.values, by);
+    return has_velocity<Kernel>;
   }
   bool turn_back(std::uint32_t row, OwnTime time, const Start& now) override {
     if constexpr (requires { Kernel::turn_back(entries_[row].state, entries_[row].values, time, now); }) {
@@ -221,59 +246,54 @@ class KernelKind final : public Kind {
   const KindTraits& traits() const override {
     static constexpr KindTraits traits{.has_memory = remembers<Kernel>,
                                        .advances_to_any_time = remembers<Kernel>,
-                                       .needs_every_tick = requires {Kernel::needs_every_tick;
+                                       .needs_every_tick = needs_every_tick<Kernel>,
+                                       .decides = detail::decides<Kernel>,
+                                       .emits_events = emits_events<Kernel>,
+                                       .reports_each_lost = reports_each_lost<Kernel>,
+                                       .is_additive = is_additive<Kernel>,
+                                       .has_velocity = has_velocity<Kernel>};
+    return traits;
   }
-  , .decides = detail::decides<Kernel>, .emits_events = requires { Kernel::emits_events; }
-  , .reports_each_lost = requires { Kernel::reports_each_lost; }
-  , .is_additive = requires { Kernel::is_additive; }
-  , .has_velocity = requires(typename Kernel::State & state, const Values& values, const Vec3& by) {
-    Kernel::kick(state, values, by);
+  unsigned touches(unsigned variant) const override { return Kernel::touches(variant); }
+  std::vector<NeighbourQuery> neighbour_queries(const void* values) const override {
+    if constexpr (requires { Kernel::neighbour_queries(of(values)); }) {
+      return Kernel::neighbour_queries(of(values));
+    } else {
+      return {};
+    }
   }
-  ,
-};
-return traits;
-}
-unsigned touches(unsigned variant) const override { return Kernel::touches(variant); }
-std::vector<NeighbourQuery> neighbour_queries(const void* values) const override {
-  if constexpr (requires { Kernel::neighbour_queries(of(values)); }) {
-    return Kernel::neighbour_queries(of(values));
-  } else {
-    return {};
+  bool needs_all_dependencies(const void* values) const override {
+    if constexpr (requires { Kernel::needs_all_dependencies(of(values)); }) {
+      return Kernel::needs_all_dependencies(of(values));
+    } else {
+      return true;
+    }
   }
-}
-bool needs_all_dependencies(const void* values) const override {
-  if constexpr (requires { Kernel::needs_all_dependencies(of(values)); }) {
-    return Kernel::needs_all_dependencies(of(values));
-  } else {
-    return true;
+  bool emits_events_at_ticks(const void* values) const override {
+    if constexpr (requires { Kernel::emits_events_at_ticks(of(values)); }) {
+      return Kernel::emits_events_at_ticks(of(values));
+    } else {
+      return false;
+    }
   }
-}
-bool emits_events_at_ticks(const void* values) const override {
-  if constexpr (requires { Kernel::emits_events_at_ticks(of(values)); }) {
-    return Kernel::emits_events_at_ticks(of(values));
-  } else {
-    return false;
+  bool needs_start(const void* values) const override {
+    if constexpr (remembers<Kernel>) {
+      return true;
+    } else {
+      return Kernel::needs_start(of(values));
+    }
   }
-}
-bool needs_start(const void* values) const override {
-  if constexpr (remembers<Kernel>) {
-    return true;
-  } else {
-    return Kernel::needs_start(of(values));
+  References dependencies(const void* values) const override { return objects_named(fields(), values); }
+  std::optional<Diagnostic> check(const void* values, const Pose* in) const override {
+    return Kernel::check(of(values), in);
   }
-}
-References dependencies(const void* values) const override { return objects_named(fields(), values); }
-std::optional<Diagnostic> check(const void* values, const Pose* in) const override {
-  return Kernel::check(of(values), in);
-}
-std::unique_ptr<BehaviourStore> store() const override { return std::make_unique<KernelStore<Kernel>>(); }
-std::shared_ptr<void> make(const void* values) const override {
-  return values ? std::make_shared<Values>(of(values)) : std::make_shared<Values>();
-}
+  std::unique_ptr<BehaviourStore> store() const override { return std::make_unique<KernelStore<Kernel>>(); }
+  std::shared_ptr<void> make(const void* values) const override {
+    return values ? std::make_shared<Values>(of(values)) : std::make_shared<Values>();
+  }
 
-private:
-static const Values& of(const void* values) { return *static_cast<const Values*>(values); }
-}
-;
+ private:
+  static const Values& of(const void* values) { return *static_cast<const Values*>(values); }
+};
 
 }  // namespace hushed::detail
