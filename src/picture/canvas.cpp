@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: MIT
 #include "canvas.hpp"
 
+#include <algorithm>
 #include <array>
 #include <charconv>
+#include <cmath>
 
 #include <cairo-svg.h>
 #include <pango/pangocairo.h>
@@ -34,12 +36,53 @@ void trace(cairo_t* cairo, const std::vector<Point>& points) {
   for (const Point& point : points) cairo_line_to(cairo, point.x, point.y);
 }
 
+double distance_to_segment(const Point& point, const Point& from, const Point& to) {
+  const double x = to.x - from.x, y = to.y - from.y, length = x * x + y * y;
+  const double along = length == 0.0 ? 0.0 : ((point.x - from.x) * x + (point.y - from.y) * y) / length;
+  const double share = std::clamp(along, 0.0, 1.0);
+  return std::hypot(from.x + share * x - point.x, from.y + share * y - point.y);
+}
+
+/// The line without the points that are within a twentieth of a pixel of it anyway, which makes SVG files small.
+std::vector<Point> simplified(const std::vector<Point>& points) {
+  constexpr double tolerance = 0.05;
+  constexpr std::size_t longest = 64;  // points that one segment replaces, so that the time grows linearly
+  if (points.size() < 3) return points;
+  std::vector<Point> kept{points.front()};
+  for (std::size_t from = 0, to = 1; to < points.size(); ++to) {
+    const bool is_last = to + 1 == points.size();
+    const auto first = points.begin() + static_cast<std::ptrdiff_t>(from + 1);
+    const auto last = points.begin() + static_cast<std::ptrdiff_t>(to + 1);
+    const bool goes_on = !is_last && to - from < longest && std::all_of(first, last, [&](const Point& point) {
+      return distance_to_segment(point, points[from], points[to + 1]) <= tolerance;
+    });
+    if (goes_on) continue;
+    kept.push_back(points[to]);
+    from = to;
+  }
+  return kept;
+}
+
 struct FreeLayout {
   void operator()(PangoLayout* layout) const { g_object_unref(layout); }
 };
 struct FreeFont {
   void operator()(PangoFontDescription* font) const { pango_font_description_free(font); }
 };
+
+/// The text of an SVG file with at most two decimal places in each number: a hundredth of a pixel.
+std::string with_short_numbers(const std::string& svg) {
+  std::string text;
+  text.reserve(svg.size());
+  int decimals = -1;  // in the present number; -1 before its point
+  for (const char c : svg) {
+    const bool is_digit = c >= '0' && c <= '9';
+    if (!is_digit) decimals = c == '.' ? 0 : -1;
+    if (is_digit && decimals >= 0 && ++decimals > 2) continue;
+    text += c;
+  }
+  return text;
+}
 
 }  // namespace
 
@@ -94,7 +137,7 @@ void Canvas::line(const std::vector<Point>& points, const Paint& paint, double w
   cairo_set_dash(cairo, pattern.data(), static_cast<int>(pattern.size()), 0);
   cairo_set_line_width(cairo, width);
   set(cairo, paint);
-  trace(cairo, points);
+  trace(cairo, simplified(points));
   cairo_stroke(cairo);
 }
 
@@ -153,7 +196,7 @@ std::string Canvas::finish() {
   parts_->cairo.reset();
   cairo_surface_finish(parts_->surface.get());
   check(cairo_surface_status(parts_->surface.get()));
-  return std::move(parts_->bytes);
+  return parts_->form == Form::svg ? with_short_numbers(parts_->bytes) : std::move(parts_->bytes);
 }
 
 }  // namespace hushed::detail

@@ -254,8 +254,15 @@ void draw_paths(Canvas& canvas, const Area& area, std::span<const Watched> plays
               1.4);
   canvas.text({plot.x + length + 8.0, y - 2.0}, style::as_label(step, step) + " m", Paint::of(style::ink),
               style::small);
-  canvas.text({plot.right(), y - 2.0}, fmt::format("{}; a ghost every {} frames", describe(options.from), every),
-              Paint::of(style::quiet), style::small, Align::right);
+  const Point end{plot.right(), y - 2.0};
+  const double scale_end =
+      canvas.area_of({plot.x + length + 8.0, y}, style::as_label(step, step) + " m", style::small).right();
+  for (const std::string& caption : {fmt::format("{}; a ghost every {} frames", describe(options.from), every),
+                                     std::string{describe(options.from)}}) {
+    if (canvas.area_of(end, caption, style::small, Align::right).x < scale_end + 12.0) continue;
+    canvas.text(end, caption, Paint::of(style::quiet), style::small, Align::right);
+    break;
+  }
 }
 
 }  // namespace hushed::detail
