@@ -5,7 +5,7 @@
 JOBS   ?= $(shell nproc)
 SOURCES = $(shell git ls-files '*.cpp' '*.hpp')
 
-.PHONY: help build demo test test-clang fuzz bench coverage docs format style lint screenshots clean
+.PHONY: help build demo test test-clang fuzz bench coverage docs docs-parts messages format style lint screenshots clean
 
 help:
 	@echo "make demo         play, draw and check the harbour, and open it for play mode (ONCE=1: without the last)"
@@ -15,7 +15,8 @@ help:
 	@echo "make test-clang   the same tests built with clang and its sanitizers"
 	@echo "make fuzz         random input to everything that is read, SECONDS_EACH=20 for each sort"
 	@echo "make coverage     which lines the tests run: build/coverage/index.html"
-	@echo "make docs         the reference of the C++ interface: build/docs/html/index.html"
+	@echo "make docs         the documentation as HTML: build/docs/index.html"
+	@echo "make messages     collects all error messages in tests/messages.txt"
 	@echo "make format lint screenshots clean"
 
 build:
@@ -64,11 +65,25 @@ coverage:
 	cd build/coverage && gcovr --root . --object-directory . --filter $(CURDIR)/src/ --filter $(CURDIR)/include/ \
 	  --html-details index.html --print-summary .
 
-docs:
+# Writes the messages that bad input provokes into tests/messages.txt. Read the differences before you commit them.
+messages:
+	@scripts/install-packages.sh build test
+	cmake --preset dev
+	cmake --build --preset dev -j $(JOBS) --target test_messages
+	WRITE_MESSAGES=1 build/dev/tests/test_messages
+	git diff --stat tests/messages.txt
+
+# The documentation as HTML. Fails where a generated part of a document differs from the code.
+docs: build
 	@scripts/install-packages.sh docs
-	@mkdir -p build/docs
+	TOOL=build/hushed node docs/site/generate.mjs --check
+	@rm -rf build/docs && mkdir -p build/docs
 	doxygen docs/Doxyfile
-	@echo "build/docs/html/index.html"
+	@scripts/build-site.sh build/docs-tools build/docs
+
+# Writes the generated parts of the documents: outputs of commands, files, tables of fields.
+docs-parts: build
+	TOOL=build/hushed node docs/site/generate.mjs
 
 format:
 	@scripts/install-packages.sh lint

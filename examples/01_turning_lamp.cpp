@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// A lamp turns on its lighthouse. Prints where it looks, second by second, from frames of an odd length:
-// the motion depends on time alone.
+// A lamp turns on its lighthouse, and prints its yaw at each second. The frames have an odd length: the motion depends
+// only on time.
 
 #include <cstdio>
 
@@ -21,13 +21,13 @@ int main() {
     if (frame % 4 == 0) {
       const Pose pose = harbour.world(lamp);
       const Angle yaw = pitch_yaw_roll(pose.rotation).yaw;
-      std::printf("%2d s   %.0f m up, looking %4.0f degrees\n", frame / 4, pose.position.y(), yaw.in_degrees());
+      std::printf("%2d s   %.0f m up, yaw %4.0f degrees\n", frame / 4, pose.position.y(), yaw.in_degrees());
     }
   }
 }
 
 // Prints:
-//  1 s   12 m up, looking   40 degrees
-//  2 s   12 m up, looking   80 degrees
-//  3 s   12 m up, looking  120 degrees
-//  4 s   12 m up, looking   80 degrees
+//  1 s   12 m up, yaw   40 degrees
+//  2 s   12 m up, yaw   80 degrees
+//  3 s   12 m up, yaw  120 degrees
+//  4 s   12 m up, yaw   80 degrees

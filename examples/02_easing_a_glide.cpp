@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// A swing bridge opens to a pose with a name, eased, and is sent back when it is half open: it turns from where it is.
+// A swing bridge glides to a named pose with an easing. Half open, it is sent back: it reverses from where it is.
 
 #include <cstdio>
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// A pontoon rises and falls with the tide, a mast stands on it, and a gull circles the mast: what an orbit goes round
-// may move, and the gull is never a frame behind.
+// A pontoon rises and falls with the tide, a mast stands on it, and a gull orbits the mast. The centre of an orbit may
+// move, and the gull is never a frame late.
 
 #include <cstdio>
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// A ferry rides its route and waits at its stops. Frames as long as a whole leg lose nothing: each arrival is told with
-// its exact moment.
+// A ferry follows its route and waits at its stops. In frames as long as a whole leg, each arrival is still reported
+// with its exact time.
 
 #include <cstdio>
 
@@ -25,10 +25,10 @@ int main() {
 }
 
 // Prints:
-//   4.0 s   ferry.route has reached point 1
-//   7.0 s   ferry.route has reached point 2
-//  14.0 s   ferry.route has reached point 0
-//  23.0 s   ferry.route has reached point 1
-//  26.0 s   ferry.route has reached point 2
-//  33.0 s   ferry.route has reached point 0
-//  42.0 s   ferry.route has reached point 1
+//   4.0 s   ferry.route reached point 1
+//   7.0 s   ferry.route reached point 2
+//  14.0 s   ferry.route reached point 0
+//  23.0 s   ferry.route reached point 1
+//  26.0 s   ferry.route reached point 2
+//  33.0 s   ferry.route reached point 0
+//  42.0 s   ferry.route reached point 1

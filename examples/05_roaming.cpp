@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// Paper lanterns roam on the water, each its own way. A place is known by its number: an hour ahead is found at once,
-// and it is the same hour when it is played.
+// Paper lanterns roam on the water, each along its own path. Places are computed from their number, so an hour can be
+// skipped at once, with the result of playing it.
 
 #include <cstdio>
 #include <vector>

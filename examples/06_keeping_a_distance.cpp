@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: MIT
-// A tug keeps between four and six metres from a ferry that runs out, waits, and comes back at it. It comes after what
-// goes too far, and backs away from what comes too near.
+// A tug keeps four to six metres from a ferry that sails away, waits and comes back. It follows a ferry that is too far
+// away, and backs away from one that is too close.
 
 #include <cstdio>
 

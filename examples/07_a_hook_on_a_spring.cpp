@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// A hook hangs from a trolley on a spring. How it will swing is asked before it is played, and then it is played.
+// A hook hangs from a trolley on a spring. The program first computes how it will swing, and then plays it.
 
 #include <cmath>
 #include <cstdio>
@@ -22,7 +22,7 @@ int main() {
   for (int i = 0; i <= 6; ++i, harbour.advance(500ms))
     std::printf("%3.1f s  hook at %5.2f m\n", in_seconds(harbour.time()), harbour.world(hook).position.x());
 
-  harbour.kick(swinging, {0, 0, 3});  // a gull sits down on it
+  harbour.kick(swinging, {0, 0, 3});  // a gull lands on it
   harbour.advance(200ms);
   std::printf("kicked, it is %.2f m aside\n", harbour.world(hook).position.z());
 }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
-// A searchlight turns to a ferry by yaw alone, no faster than its motor lets it, and always the shortest way round.
+// A searchlight turns towards a ferry, about its vertical axis only, limited by the speed of its motor, along the
+// shortest arc.
 
 #include <cstdio>
 

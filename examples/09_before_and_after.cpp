@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// What a change of one number does to a motion: played before and after, compared, and checked.
+// What a change of one number does to a motion: the scene is played before and after, compared, and checked.
 
 #include <cstdio>
 

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// A swing bridge opens on the horn of a boat that is near its post, and on the next horn turns back from where it is.
+// A swing bridge opens on the horn of a boat near its post. The next horn reverses it from where it is.
 
 #include <cstdio>
 
@@ -43,11 +43,11 @@ int main() {
 // Prints:
 // 1 s: the boat at -5.03 m, the bridge at  0.0 degrees
 // 2 s: the boat at -1.03 m, the bridge at  0.0 degrees
-//   at 2.02 s the rule horn fires
+//   at 2.02 s rule horn fired
 // 3 s: the boat at -1.00 m, the bridge at 19.7 degrees
 // 4 s: the boat at -1.00 m, the bridge at 39.7 degrees
 // 5 s: the boat at -1.00 m, the bridge at 59.7 degrees
-//   at 5.02 s the rule horn fires
+//   at 5.02 s rule horn fired
 // 6 s: the boat at -1.00 m, the bridge at 40.3 degrees
 // 7 s: the boat at -1.00 m, the bridge at 20.3 degrees
 // 8 s: the boat at -1.00 m, the bridge at  0.3 degrees

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Paper lanterns drift about until a boat comes near; then they come to it, and each is gathered once.
+// Paper lanterns drift until a boat comes near. Then they come to it, and each is gathered once.
 
 #include <cstdio>
 #include <string>
@@ -25,8 +25,8 @@ int main() {
 }
 
 // Prints:
-// 1.3 s: pilot has gathered paper-1, the 1st
-// 3.5 s: pilot has gathered paper-2, the 2nd
-// 5.6 s: pilot has gathered paper-3, the 3rd
-// 8.3 s: pilot has gathered paper-4, the 4th
+// 1.3 s: pilot gathered paper-1, its 1st
+// 3.5 s: pilot gathered paper-2, its 2nd
+// 5.6 s: pilot gathered paper-3, its 3rd
+// 8.3 s: pilot gathered paper-4, its 4th
 // and nothing is left behind: there is 1 object

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// One preset for several boats. One of them has a value of its own; tuning the preset moves the others.
+// One preset for several boats. One boat has its own value; tuning the preset moves the others.
 
 #include <cstdio>
 #include <vector>

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Play mode of a scene that a program plays itself: one line in its loop, and a page that halts, steps and tunes it.
+// Play mode for a scene that a program plays itself: one line in its loop, and a page that pauses, steps and tunes it.
 
 #include <cstdio>
 
@@ -18,7 +18,7 @@ int main() {
   std::fprintf(stderr, "open %s\n", server.address().c_str());
 
   for (int frame = 1; frame <= 60; ++frame) {
-    server.serve(50ms);  // in the place of harbour.advance(50ms)
+    server.serve(50ms);  // instead of harbour.advance(50ms)
     if (frame % 20 == 0) {
       const Angle yaw = pitch_yaw_roll(harbour.world(lamp).rotation).yaw;
       std::printf("%d s   looking %4.0f degrees, %zu look on\n", frame / 20, yaw.in_degrees(), server.clients());

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// A flock rests on the water, scatters from the pilot boat, and settles again when it has gone by.
+// A flock rests on the water, scatters from the pilot boat, and settles again when it has passed.
 
 #include <algorithm>
 #include <cstdio>

@@ -32,7 +32,7 @@ async function picture(name, colorScheme, act) {
   console.log(`docs/screenshots/${name}.png`);
 }
 
-const choose = (page, object) => page.getByRole("combobox", { name: "The object that is tuned" }).selectOption(object);
+const choose = (page, object) => page.getByRole("combobox", { name: "Selected object" }).selectOption(object);
 const order = (page, what) => page.evaluate((what) => window.hushed.link.send(what), what);
 
 await picture("live-urges", "dark", async (page) => {
@@ -41,7 +41,7 @@ await picture("live-urges", "dark", async (page) => {
   await choose(page, "flock-7");
   await page.getByText("wanted", { exact: true }).waitFor();
   await page.getByRole("button", { name: "chosen" }).click();
-  for (let i = 0; i < 2; ++i) await page.getByRole("button", { name: "Nearer" }).click();
+  for (let i = 0; i < 2; ++i) await page.getByRole("button", { name: "Zoom in" }).click();
 });
 
 await picture("live", "dark", async (page) => {
@@ -55,7 +55,7 @@ await picture("live-tuning", "light", async (page) => {
   await order(page, { do: "again" });
   await order(page, { do: "step", by: 400 });
   await choose(page, "hook");
-  await page.getByRole("combobox", { name: "How much time the curves and paths show" }).selectOption("5");
+  await page.getByRole("combobox", { name: "Time span of curves and paths" }).selectOption("5");
   await page.getByRole("button", { name: "chosen" }).click();
   const frequency = page.getByRole("region", { name: "hook.spring" }).getByLabel("frequency", { exact: true });
   await frequency.fill("0.8");

@@ -69,7 +69,7 @@ std::string_view call_user_code([[maybe_unused]] std::string& thrown, Code&& cod
     thrown = error.what();
     return thrown;
   } catch (...) {
-    return "it threw what is not a std::exception";
+    return "it threw an exception that is not a std::exception";
   }
 #else
   return code();
@@ -218,7 +218,7 @@ void OwnStore<B>::begin(std::uint32_t row, const Start& start) noexcept {
 /// State is advanced only where `apply` succeeds.
 template <OwnBehaviour B>
 std::string_view OwnStore<B>::ask(Entry& entry, const Pose& in, const Moment& now, bool commit, Pose& out) {
-  constexpr std::string_view not_finite = "it gave a pose that is not finite";
+  constexpr std::string_view not_finite = "it returned a pose that is not finite";
   if constexpr (WithMemory<B>) {
     Memory<B>& memory = entry.memory;
     if (memory.at == now.time) {
@@ -256,7 +256,7 @@ class OwnKind final : public Kind {
     if constexpr (requires { B::summary; }) {
       return B::summary;
     } else {
-      return "a behaviour of the program's own";
+      return "a behaviour written in the program";
     }
   }
   std::span<const FieldInfo> fields() const override { return fields_of<B>(); }

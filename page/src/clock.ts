@@ -38,7 +38,7 @@ export class Clock {
   private readonly play: HTMLButtonElement;
   private readonly time = el("output", { class: "time" });
   private readonly number = el("output", { class: "number" });
-  private readonly scrubber = el("input", { type: "range", min: 0, max: 0, step: 1, "aria-label": "The frame that is shown" });
+  private readonly scrubber = el("input", { type: "range", min: 0, max: 0, step: 1, "aria-label": "Current frame" });
   private readonly canvas = el("canvas", { class: "marks", "aria-hidden": "true" });
   private readonly happened = el("p", { class: "happened", "aria-live": "off" });
   private readonly pace: HTMLSelectElement;
@@ -58,15 +58,15 @@ export class Clock {
     private readonly asks: ClockAsks,
   ) {
     this.play = button("Play", "Play or pause (Space)", () => asks.playOrPause(), { class: "play" });
-    this.pace = select("Slow motion, or faster", paces, (pace) => `${pace} ×`, (pace) => asks.rhythm({ pace }));
+    this.pace = select("Playback speed", paces, (pace) => `${pace} ×`, (pace) => asks.rhythm({ pace }));
     this.rate = select("Frames per second", rates, (rate) => `${rate} per s`, (rate) => asks.rhythm({ rate }));
     this.uneven = el("input", {
       type: "checkbox",
       onchange: () => asks.rhythm({ uneven: this.uneven.checked ? 1 : null }),
     });
-    this.earlier = button("‹ event", "To the event before", () => this.toEvent(-1));
+    this.earlier = button("‹ event", "To the previous event", () => this.toEvent(-1));
     this.later = button("event ›", "To the next event", () => this.toEvent(1));
-    const window = select("How much time the curves and paths show", windows, (s) => (s === 0 ? "all" : `${s} s`), asks.setWindow);
+    const window = select("Time span of curves and paths", windows, (s) => (s === 0 ? "all" : `${s} s`), asks.setWindow);
     window.value = "10";
     this.scrubber.addEventListener("input", () => {
       this.wanted = { frame: Number(this.scrubber.value), until: performance.now() + 1000 };
@@ -91,7 +91,7 @@ export class Clock {
         el("span", { class: "inset" }),
         el("label", {}, "pace ", this.pace),
         el("label", {}, "frames ", this.rate),
-        el("label", { title: "Frames of uneven length, as a busy machine has them" }, this.uneven, " uneven"),
+        el("label", { title: "Frames of uneven length, as on a busy machine" }, this.uneven, " uneven"),
         el("label", {}, "show ", window),
       ),
       el("div", { class: "scrub" }, this.canvas, this.scrubber),

@@ -10,7 +10,7 @@ export interface KeepAsk {
 }
 
 export class Keeping {
-  private readonly dialog = el("dialog", { class: "keeping", "aria-label": "Keep what was tuned" });
+  private readonly dialog = el("dialog", { class: "keeping", "aria-label": "Keep tuned values" });
   private readonly list = el("ul");
   private readonly plan = el("div", { class: "plan" });
   private readonly write: HTMLButtonElement;
@@ -26,10 +26,10 @@ export class Keeping {
       this.dialog.close();
     });
     this.dialog.append(
-      el("h2", {}, "Keep what was tuned"),
+      el("h2", {}, "Keep tuned values"),
       this.list,
       this.plan,
-      el("div", { class: "buttons" }, button("Not now", "Leave the file as it is (Escape)", () => this.dialog.close()), this.write),
+      el("div", { class: "buttons" }, button("Not now", "Leave the file unchanged (Escape)", () => this.dialog.close()), this.write),
     );
     host.append(this.dialog);
   }
@@ -61,7 +61,7 @@ export class Keeping {
     );
     if (change.preset !== "") {
       const preset = change.preset.split(".")[1] ?? "";
-      const list = el("select", { "aria-label": `For whom ${change.path} is kept` }, el("option", { value: "own" }, "for this one"), el("option", { value: "preset" }, `for all of ${preset}`));
+      const list = el("select", { "aria-label": `Where to keep ${change.path}` }, el("option", { value: "own" }, "for this object"), el("option", { value: "preset" }, `for all users of ${preset}`));
       list.addEventListener("change", () => {
         if (choice) choice.for = list.value as "own" | "preset";
         this.ask();
@@ -93,7 +93,7 @@ export class Keeping {
       ),
       ...plan.refusals.map((refusal) => el("p", { class: "refusal" }, `${refusal.path}: ${refusal.why}`)),
     );
-    if (plan.lines.length === 0 && plan.refusals.length === 0) this.plan.replaceChildren(el("p", {}, "Nothing would change in the file."));
+    if (plan.lines.length === 0 && plan.refusals.length === 0) this.plan.replaceChildren(el("p", {}, "The file would not change."));
     this.write.disabled = plan.lines.length === 0;
   }
 }

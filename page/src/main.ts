@@ -53,15 +53,15 @@ class Page {
   private readonly keeping: Keeping;
   private readonly held: Held;
 
-  private readonly undo = button("Undo", "Take the last change back (Ctrl+Z)", () => this.link.send({ do: "undo" }));
-  private readonly redo = button("Redo", "Make it again (Ctrl+Shift+Z)", () => this.link.send({ do: "redo" }));
-  private readonly keep = button("Keep …", "Write what was tuned into the file (Ctrl+S)", () => this.openKeeping());
-  private readonly forget = button("Forget the old paths", "Take the paths from before the change away", () => {
+  private readonly undo = button("Undo", "Undo the last change (Ctrl+Z)", () => this.link.send({ do: "undo" }));
+  private readonly redo = button("Redo", "Redo the change (Ctrl+Shift+Z)", () => this.link.send({ do: "redo" }));
+  private readonly keep = button("Keep …", "Write tuned values into the file (Ctrl+S)", () => this.openKeeping());
+  private readonly forget = button("Clear old paths", "Remove the paths from before the change", () => {
     this.paths.forgetOld();
     this.due(true);
   });
-  private readonly objects = el("select", { id: "object", "aria-label": "The object that is tuned" });
-  private readonly lines = el("select", { "aria-label": "A line from it to another object, with the distance" });
+  private readonly objects = el("select", { id: "object", "aria-label": "Selected object" });
+  private readonly lines = el("select", { "aria-label": "Line to another object, with the distance" });
 
   constructor() {
     this.view = new View(byId("view"), (object, besides) => this.chooseNumber(object, besides));
@@ -150,7 +150,7 @@ class Page {
     const name = scene.name || scene.file || "a scene";
     document.title = `${name} · Hushed Orbit`;
     byId("name").textContent = name;
-    byId("file").textContent = scene.file ?? "of a running program";
+    byId("file").textContent = scene.file ?? "scene of a running program";
     this.tuning.setEasings(scene.easings);
     this.view.setScene(scene);
     const names = scene.objects.map((object) => object.name);
@@ -382,10 +382,10 @@ class Page {
     place.hidden = !isGone && diagnostics === null;
     document.body.classList.toggle("gone", isGone);
     if (isGone) {
-      place.replaceChildren(el("p", {}, "The server is gone. What you see is the last it has shown; this page tries again until it is back."));
+      place.replaceChildren(el("p", {}, "The connection to the server is lost. The page shows the last frame it received and keeps trying to reconnect."));
     } else if (diagnostics) {
       place.replaceChildren(
-        el("p", {}, "The file has mistakes. The last scene that was in order plays on."),
+        el("p", {}, "The file has errors. The last valid version of the scene keeps playing."),
         el("ul", {}, ...diagnostics.map((each) => el("li", {}, el("code", {}, each.line > 0 ? `${each.file}:${each.line}:${each.column}` : each.file), ` ${each.text}`))),
       );
     }
@@ -402,11 +402,11 @@ class Page {
     const grouped = new Map<string, string[]>();
     for (const { key, what } of keys) grouped.set(what, [...(grouped.get(what) ?? []), key]);
     const place = byId("driving");
-    if (keys.length === 0) place.replaceChildren("This scene answers to no key.");
-    else if (!isDriving) place.replaceChildren("Click the scene, and these keys go to it: ", ...names.map(sign));
+    if (keys.length === 0) place.replaceChildren("This scene uses no keys.");
+    else if (!isDriving) place.replaceChildren("Click the scene to send it these keys: ", ...names.map(sign));
     else
       place.replaceChildren(
-        el("strong", {}, "Keys go to the scene; Escape ends it. "),
+        el("strong", {}, "Keys go to the scene; press Escape to stop. "),
         ...[...grouped].flatMap(([what, each]) => [...each.map(sign), ` ${what}  `]),
       );
   }
@@ -424,7 +424,7 @@ class Page {
       this.objects,
       this.lines,
       this.forget,
-      el("p", { class: "hint" }, "Shift-click another one to see its path too."),
+      el("p", { class: "hint" }, "Shift-click another object to see its path too."),
     );
     this.objects.addEventListener("change", () => (this.objects.value === "" ? undefined : this.choose(this.objects.value)));
     this.lines.addEventListener("change", () => {
@@ -435,11 +435,11 @@ class Page {
       button("above", "From above", () => this.view.viewFrom("above")),
       button("side", "From the side", () => this.view.viewFrom("side")),
       button("angle", "At an angle", () => this.view.viewFrom("angle")),
-      button("chosen", "The chosen object in the middle", () => this.view.centreOnSelected()),
-      button("+", "Nearer", () => this.view.zoom(1.25), { "aria-label": "Nearer" }),
-      button("−", "Further away", () => this.view.zoom(0.8), { "aria-label": "Further away" }),
-      button("↺", "Round to the left", () => this.view.turn(-15), { "aria-label": "Round to the left" }),
-      button("↻", "Round to the right", () => this.view.turn(15), { "aria-label": "Round to the right" }),
+      button("chosen", "Centre the selected object", () => this.view.centreOnSelected()),
+      button("+", "Zoom in", () => this.view.zoom(1.25), { "aria-label": "Zoom in" }),
+      button("−", "Zoom out", () => this.view.zoom(0.8), { "aria-label": "Zoom out" }),
+      button("↺", "Rotate left", () => this.view.turn(-15), { "aria-label": "Rotate left" }),
+      button("↻", "Rotate right", () => this.view.turn(15), { "aria-label": "Rotate right" }),
     );
   }
 

@@ -78,9 +78,9 @@ class Strip {
         "header",
         {},
         el("h3", {}, watch.text, el("span", { class: "unit" }, unit)),
-        button("×", `Watch ${watch.text} no longer`, () => this.asks.remove(watch.text), {
+        button("×", `Stop watching ${watch.text}`, () => this.asks.remove(watch.text), {
           class: "quiet",
-          "aria-label": `Watch ${watch.text} no longer`,
+          "aria-label": `Stop watching ${watch.text}`,
         }),
       ),
       el("table", {}, ...this.rows.map((cells) => cells.row)),
@@ -192,7 +192,7 @@ export class Readings {
     type: "text",
     list: "watchable",
     placeholder: "tug.speed, distance(tug,ferry) …",
-    "aria-label": "Watch something else",
+    "aria-label": "Add a watch",
     spellcheck: "false",
     autocomplete: "off",
   });

@@ -50,14 +50,14 @@ class Row {
     this.control = control;
     this.update?.(control);
     const isDefault = field.default !== undefined ? field.text === field.default : field.text === undefined;
-    const range = control.kind === "numbers" ? ` From ${typed(control.range.low)} to ${typed(control.range.high)} on the slider.` : "";
-    const usual = field.default === undefined ? "" : ` ${field.default} unless given.`;
+    const range = control.kind === "numbers" ? ` Slider: ${typed(control.range.low)} to ${typed(control.range.high)}.` : "";
+    const usual = field.default === undefined ? "" : ` Default: ${field.default}.`;
     this.help.replaceChildren(`${field.help}.${range}${usual} `);
     if (!isDefault && !field.required)
       this.help.append(
         button(
-          field.default === undefined ? "Leave it out" : `Make it ${field.default}`,
-          "As where nobody gives it",
+          field.default === undefined ? "Remove" : `Set to ${field.default}`,
+          "Reset to the default",
           () => this.asks.reset(this.path),
           { class: "quiet link" },
         ),
@@ -83,8 +83,8 @@ class Row {
     this.element.classList.toggle("tuned", was !== undefined);
     const back = (): void => (was === null || was === undefined ? this.asks.reset(this.path) : this.send(was));
     this.marks.replaceChildren(
-      ...(this.isOwn ? [el("span", { class: "own", title: "A value of its own, in the place of its preset's" }, "own")] : []),
-      ...(was === undefined ? [] : [button(`was ${shortened(was ?? "left out")}`, `Back to ${was ?? "nothing"}`, back, { class: "quiet link" })]),
+      ...(this.isOwn ? [el("span", { class: "own", title: "The object's own value, instead of its preset's" }, "own")] : []),
+      ...(was === undefined ? [] : [button(`was ${shortened(was ?? "not set")}`, `Back to ${was ?? "nothing"}`, back, { class: "quiet link" })]),
     );
   }
 
@@ -176,7 +176,7 @@ class Row {
 
   private buildEasing(): void {
     const input = el("input", { type: "text", id: this.id, spellcheck: "false", "aria-describedby": this.help.id });
-    const opener = el("button", { type: "button", class: "curve-button", "aria-expanded": "false", title: "Choose by the curve" });
+    const opener = el("button", { type: "button", class: "curve-button", "aria-expanded": "false", title: "Choose a curve" });
     const grid = el("div", { class: "easings", role: "group", "aria-label": "Easings", hidden: true });
     const open = (isOpen: boolean): void => {
       grid.hidden = !isOpen;
@@ -396,6 +396,6 @@ export class Tuning {
   clear(): void {
     this.shape = "";
     this.cards = [];
-    this.chain.replaceChildren(el("p", { class: "end" }, "Choose an object: here, or in the picture."));
+    this.chain.replaceChildren(el("p", { class: "end" }, "Select an object here or in the scene."));
   }
 }

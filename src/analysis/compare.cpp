@@ -50,7 +50,7 @@ Comparison compare(const Recording& first, const Recording& second) {
   const std::vector<FramePair> pairs = pairs_of(first, second);
   if (pairs.empty())
     throw BadValue{
-        "these have no time in common; play both from the same time, at frame rates of which one is a "
+        "the two have no time in common; play both from the same time, at frame rates of which one is a "
         "multiple of the other."};
   Comparison found;
   found.times = pairs.size();

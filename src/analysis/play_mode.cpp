@@ -247,7 +247,7 @@ void PlayMode::drop_oldest() {
 
 void PlayMode::check_playable() const {
   if (current_ < playable_from())
-    throw BadValue{"frame " + std::to_string(current_) + " is of before the scene was changed in its file; it can be " +
+    throw BadValue{"frame " + std::to_string(current_) + " is from before the last hot reload; the scene can be " +
                    "played on from frame " + std::to_string(playable_from()) + "."};
 }
 

@@ -72,7 +72,8 @@ int list_codes() {
 
 int run(const CheckCommand& command) {
   if (command.codes) return list_codes();
-  if (command.playing.scene.empty()) throw WrongCommandLine{"check: give a scene file."};
+  if (command.playing.scene.empty())
+    throw WrongCommandLine{"check: the scene file is missing; give one, such as scenes/harbour.toml."};
   const Playing& playing = command.playing;
   const SceneFile file = playing.open();
   const double ticks = file.scene.tick_rate();
@@ -93,7 +94,7 @@ int run(const CheckCommand& command) {
       [&](double times) { return playing.open(playing.scene, std::min(ticks * times, 10'000.0)).scene; }, options);
   progress.clear();
   if (stop_asked()) {
-    fmt::print(stderr, "hushed: stopped before all was looked at; what is listed is what was found so far.\n");
+    fmt::print(stderr, "hushed: stopped before the check was complete; the list has the findings so far.\n");
   }
   Output output;
   output.write(command.format == "json" ? json_of(findings) : text_of(findings, command));
@@ -107,16 +108,16 @@ int run(const CheckCommand& command) {
 
 void add_check(CLI::App& app, int& status) {
   const auto command = std::make_shared<CheckCommand>();
-  CLI::App* check = app.add_subcommand("check", "Find mistakes in the motion, and say where and what to do");
+  CLI::App* check = app.add_subcommand("check", "Find mistakes in the motion, with place and hint");
   check->add_option("SCENE", command->playing.scene, "the scene file");
-  check->add_flag("--codes", command->codes, "list what can be found, and stop");
+  check->add_flag("--codes", command->codes, "list all findings that exist");
   check->add_option("--format", command->format, "text or json")
-      ->check(CLI::IsMember({"text", "json"}))
+      ->check(one_of({"text", "json"}))
       ->capture_default_str();
   add_playing(*check, command->playing);
   check->footer(
-      "\nThe exit status is 1 where something is found. What is right for one object is ignored by the\n"
-      "scene file, with a reason: ignore = { rings = \"the bell is meant to\" }.\n\n"
+      "\nThe exit status is 1 if something is found. If a finding is intended, ignore it in the scene file, with\n"
+      "a reason: ignore = { rings = \"a bell does\" }.\n\n"
       "Examples:\n"
       "  hushed check scenes/harbour.toml\n"
       "  hushed check scenes/harbour.toml --seconds 60 --format json");

@@ -3,8 +3,10 @@
 
 // The parts that all commands share: exit statuses, errors and interruption.
 
+#include <cstdint>
 #include <stdexcept>
 #include <string>
+#include <vector>
 
 #include <CLI/CLI.hpp>
 
@@ -25,6 +27,10 @@ class WrongCommandLine : public std::runtime_error {
 
 /// Checks a number from `low` to `high`. Infinities and nan are out of range.
 CLI::Validator number_from(double low, double high);
+/// Checks a whole number from `low` to `high`.
+CLI::Validator whole_number_from(std::int64_t low, std::int64_t high);
+/// Checks that a text is one of these words.
+CLI::Validator one_of(std::vector<std::string> words);
 
 /// Each command is declared in its own file. A command that was called writes its exit status to `status`.
 void add_play(CLI::App& app, int& status);

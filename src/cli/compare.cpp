@@ -183,7 +183,7 @@ int run(const CompareOptions& options) {
   listen_for_stop();
   const auto [first, second] = both(options);
   if (stop_asked()) {
-    fmt::print(stderr, "hushed: stopped before the plays were complete; nothing is compared.\n");
+    fmt::print(stderr, "hushed: stopped before the plays were complete; nothing was compared.\n");
     return interrupted;
   }
   const Comparison found = compare(first, second);
@@ -198,20 +198,22 @@ int run(const CompareOptions& options) {
 
 void add_compare(CLI::App& app, int& status) {
   const auto options = std::make_shared<CompareOptions>();
-  CLI::App* compare = app.add_subcommand("compare", "Lay two scenes or recordings side by side; fail if they differ");
+  CLI::App* compare = app.add_subcommand("compare", "Compare two scenes or recordings; fail if they differ");
   compare->add_option("A", options->first, "a scene or a recording")->required();
   compare->add_option("B", options->second, "another; --set changes this one")->required();
   compare->add_option("--tolerance", options->tolerance,
-                      "what may lie between them, such as position=1e-3,rotation=0.1deg (1e-9 of each unless told)");
-  compare->add_option("--picture", options->picture, "draw what differs in this file, .png or .svg")->type_name("FILE");
+                      "allowed difference, such as position=1e-3,rotation=0.1deg (default: 1e-9 of each)");
+  compare->add_option("--picture", options->picture, "draw the differing objects into this file, .png or .svg")
+      ->type_name("FILE");
   compare->add_option("--format", options->format, "table or json")
-      ->check(CLI::IsMember({"table", "json"}))
+      ->check(one_of({"table", "json"}))
       ->capture_default_str();
   add_playing(*compare, options->playing);
   compare->footer(
-      "\nPositions are compared in metres, rotations in degrees the shortest way round, scales as numbers, at\n"
-      "the times that both have. A scene is played as the options say, or beside a recording at its times.\n"
-      "The exit status is 1 where something lies beyond the tolerance, or an object is in one only.\n\n"
+      "\nPositions are compared in metres, rotations in degrees along the shortest arc, scales as numbers, at\n"
+      "the times that both have. A scene is played with the given options; against a recording, at the times\n"
+      "of the recording. The exit status is 1 if a difference exceeds the tolerance, or if only one of the two\n"
+      "has an object.\n\n"
       "Examples:\n"
       "  hushed compare scenes/harbour.toml tests/harbour.csv --tolerance position=1e-6,rotation=1e-6deg\n"
       "  hushed compare scenes/harbour.toml scenes/harbour.toml --set hook.spring.damping=0.3");

@@ -23,8 +23,8 @@ std::string list_of_kinds() {
   std::string text = "Behaviours:\n\n";
   for (const detail::Kind* kind : kinds()) text += fmt::format("  {:<10}  {}\n", kind->name(), kind->summary());
   return text +
-         "\nhushed describe KIND says what can be tuned, hushed describe easing shows the easings;\n"
-         "--schema prints a JSON Schema of scene files.\n";
+         "\n`hushed describe KIND` lists the fields of a kind, `hushed describe easing` shows the easings,\n"
+         "`hushed describe --schema` prints a JSON Schema of scene files.\n";
 }
 
 std::string describe_fields(std::span<const FieldInfo> fields) {
@@ -33,10 +33,7 @@ std::string describe_fields(std::span<const FieldInfo> fields) {
     const std::string unit = field.unit.symbol.empty() ? "" : " (" + std::string{field.unit.symbol} + ")";
     text += fmt::format("  {:<16}  {}{}\n", field.name, field.help, unit);
     std::string form = field.form.description;
-    if (field.required)
-      form += "; required";
-    else
-      form += "; " + (field.fallback ? as_text(*field.fallback) + " unless given" : std::string{"none unless given"});
+    form += field.required ? "; required" : field.fallback ? "; default: " + as_text(*field.fallback) : "; optional";
     if (field.slider)
       form += fmt::format("; usually {} to {}", as_text(field.slider->low), as_text(field.slider->high));
     text += fmt::format("  {:<16}  {}\n", "", form);
@@ -45,8 +42,8 @@ std::string describe_fields(std::span<const FieldInfo> fields) {
 }
 
 const std::string name_in_words = fmt::format(
-    "  {:<16}  how it is addressed: object.NAME.field\n  {:<16}  letters, digits, - and _; its kind unless given\n",
-    "name", "");
+    "  {:<16}  its name in paths: OBJECT.NAME.FIELD\n  {:<16}  letters, digits, - and _; default: its kind\n", "name",
+    "");
 
 /// Prints the kinds of entries of a list with their keys: "within 5 m", "target, required".
 std::string describe_entries(std::string_view list, const EntryKinds& entries) {
@@ -79,39 +76,113 @@ std::string description_of(const detail::Kind& kind) {
          "\nExample:\n" + std::string{kind.example()};
 }
 
+// --- Markdown --------------------------------------------------------------------------------------------------------
+
+/// A text in a cell of a table.
+std::string in_cell(std::string_view text) {
+  std::string cell;
+  for (const char c : text) cell += c == '|' ? std::string{"\\|"} : std::string{c};
+  return cell;
+}
+
+std::string fields_in_markdown(std::span<const FieldInfo> fields) {
+  std::string text = "| key | default | values | meaning |\n| --- | --- | --- | --- |\n";
+  for (const FieldInfo& field : fields) {
+    const std::string unit = field.unit.symbol.empty() ? "" : ' ' + std::string{field.unit.symbol};
+    const std::string usual = field.required   ? "required"
+                              : field.fallback ? '`' + as_text(*field.fallback) + '`' + unit
+                                               : "";
+    const std::string values = field.form.description + (unit.empty() ? "" : " (" + unit.substr(1) + ")");
+    text += fmt::format("| `{}` | {} | {} | {} |\n", field.name, in_cell(usual), in_cell(values), in_cell(field.help));
+  }
+  return text;
+}
+
+std::string entries_in_markdown(const EntryKinds& entries) {
+  std::string text = fmt::format("| {} | wants to move | keys and defaults |\n| --- | --- | --- |\n", entries.key);
+  for (const EntryKinds::Kind& kind : entries.kinds) {
+    std::string keys;
+    for (const FieldInfo& field : kind.fields) {
+      const std::string unit = field.unit.symbol.empty() ? "" : ' ' + std::string{field.unit.symbol};
+      keys += (keys.empty() ? "`" : ", `") + std::string{field.name} + '`' +
+              (field.required   ? " (required)"
+               : field.fallback ? ' ' + as_text(*field.fallback) + unit
+                                : "");
+    }
+    text += fmt::format("| `{}` | {} | {} |\n", kind.name, in_cell(kind.summary), in_cell(keys));
+  }
+  return text;
+}
+
+std::string in_markdown(const detail::Kind& kind) {
+  std::string text = fields_in_markdown(kind.fields());
+  for (const OneOf& one_of : kind.exactly_one()) text += "\nGive exactly one of " + one_of.describe() + ".\n";
+  for (const Either& either : kind.alternatives())
+    text += fmt::format("\n`{}` excludes `{}`{}.\n", either.key, either.others[0],
+                        either.others[1].empty() ? "" : " and `" + std::string{either.others[1]} + '`');
+  for (const FieldInfo& field : kind.fields())
+    if (field.entries) text += '\n' + entries_in_markdown(field.entries());
+  return text;
+}
+
+std::string kinds_in_markdown() {
+  std::string text = "| kind | what it does |\n| --- | --- |\n";
+  for (const detail::Kind* kind : kinds()) text += fmt::format("| `{}` | {} |\n", kind->name(), kind->summary());
+  return text;
+}
+
+// --- the command -----------------------------------------------------------------------------------------------------
+
+constexpr std::string_view common = "common", easing = "easing";
+
 const detail::Kind& kind_called(const std::string& name) {
   if (const detail::Kind* kind = find_kind(name)) return *kind;
   std::vector<std::string_view> names;
   for (const detail::Kind* kind : kinds()) names.push_back(kind->name());
-  names.push_back("easing");
-  throw WrongCommandLine{"there is no behaviour of kind " + in_quotes(name) + suggestion(name, names)};
+  names.push_back(easing);
+  names.push_back(common);
+  throw WrongCommandLine{"unknown kind " + in_quotes(name) + suggestion(name, names)};
+}
+
+struct DescribeCommand {
+  std::string kind;
+  bool schema = false, markdown = false;
+};
+
+std::string text_of(const DescribeCommand& command) {
+  const std::string& kind = command.kind;
+  if (command.schema) {
+    if (!kind.empty()) throw WrongCommandLine{"--schema covers all kinds; remove " + in_quotes(kind) + "."};
+    return scene_file_schema();
+  }
+  if (command.markdown) {
+    if (kind.empty()) return kinds_in_markdown();
+    return kind == common ? fields_in_markdown(detail::common_fields()) : in_markdown(kind_called(kind));
+  }
+  if (kind.empty()) return list_of_kinds();
+  if (kind == easing) return easings_in_pictures(terminal_has_unicode());
+  if (kind == common) return "Every behaviour has:\n\n" + name_in_words + describe_fields(detail::common_fields());
+  return description_of(kind_called(kind));
 }
 
 }  // namespace
 
 void add_describe(CLI::App& app, int& status) {
-  struct Options {
-    std::string kind;
-    bool schema = false;
-  };
-  const auto options = std::make_shared<Options>();
-  CLI::App* describe = app.add_subcommand("describe", "Say what behaviours there are and what can be tuned");
-  describe->add_option("KIND", options->kind, "one behaviour, such as spin; or easing");
-  describe->add_flag("--schema", options->schema, "print a JSON Schema of scene files, for editors");
+  const auto command = std::make_shared<DescribeCommand>();
+  CLI::App* describe = app.add_subcommand("describe", "List the behaviours and their fields");
+  describe->add_option("KIND", command->kind,
+                       "a behaviour, such as spin; easing: the easings; common: the fields that every behaviour has");
+  describe->add_flag("--schema", command->schema, "print a JSON Schema of scene files, for editors");
+  describe->add_flag("--markdown", command->markdown, "print tables in Markdown, for documents");
   describe->footer(
       "\nExamples:\n"
       "  hushed describe\n"
       "  hushed describe travel\n"
       "  hushed describe easing\n"
       "  hushed describe --schema > hushed.schema.json");
-  describe->callback([options, &status] {
-    if (options->schema && !options->kind.empty())
-      throw WrongCommandLine{"--schema covers every kind; leave out " + options->kind + "."};
+  describe->callback([command, &status] {
     Output output;
-    output.write(options->schema             ? scene_file_schema()
-                 : options->kind.empty()     ? list_of_kinds()
-                 : options->kind == "easing" ? easings_in_pictures(terminal_has_unicode())
-                                             : description_of(kind_called(options->kind)));
+    output.write(text_of(*command));
     output.flush();
     status = done;
   });

@@ -82,7 +82,7 @@ E chosen(const std::string& word) {
 
 int run(const DrawOptions& options) {
   if (!options.file.ends_with(".png") && !options.file.ends_with(".svg"))
-    throw WrongCommandLine{"--to " + options.file + ": give a file that ends in .png or .svg."};
+    throw WrongCommandLine{"--to " + options.file + ": unknown format; give a file that ends in .png or .svg."};
   listen_for_stop();
   PictureOptions picture = options.picture;
   picture.showing = chosen<Showing>(options.showing);
@@ -94,10 +94,10 @@ int run(const DrawOptions& options) {
     if (!plays.front().recording.find(name)) {
       const std::vector<std::string_view> names{plays.front().recording.objects.begin(),
                                                 plays.front().recording.objects.end()};
-      throw WrongCommandLine{"--only: there is no object " + in_quotes(name) + suggestion(name, names)};
+      throw WrongCommandLine{"--only: no object " + in_quotes(name) + suggestion(name, names)};
     }
   if (stop_asked()) {
-    fmt::print(stderr, "hushed: stopped before the play was complete; nothing is drawn.\n");
+    fmt::print(stderr, "hushed: stopped before the play was complete; no picture was written.\n");
     return interrupted;
   }
   draw(plays, options.file, picture);
@@ -116,29 +116,31 @@ std::vector<std::string> words_of(const auto& all) {
 
 void add_draw(CLI::App& app, int& status) {
   const auto options = std::make_shared<DrawOptions>();
-  CLI::App* draw = app.add_subcommand("draw", "Draw a play: paths in space, and curves of what is watched");
+  CLI::App* draw = app.add_subcommand("draw", "Draw a play: paths in space, and curves of watched numbers");
   draw->add_option("SCENE", options->scenes, "a scene or a recording; several are drawn in one picture")->required();
   draw->add_option("--to", options->file, "the picture's file, .png or .svg")->capture_default_str();
   draw->add_option("--show", options->showing, "both, curves or paths")
-      ->check(CLI::IsMember(words_of(choices(Showing{}))))
+      ->check(one_of(words_of(choices(Showing{}))))
       ->capture_default_str();
-  draw->add_option("--from", options->from, "where paths are seen from: above, side or angle")
-      ->check(CLI::IsMember(words_of(choices(ViewFrom{}))))
+  draw->add_option("--from", options->from, "viewpoint of the paths: above, side or angle")
+      ->check(one_of(words_of(choices(ViewFrom{}))))
       ->capture_default_str();
   add_playing(*draw, options->playing, Zoom::yes);
-  draw->add_option("--watch", options->watches, "what curves show; those of the scene's [view] unless given")
+  draw->add_option("--watch", options->watches, "numbers to plot; default: the watches of [view] in the scene file")
       ->type_name("WATCH")
       ->expected(1)
       ->take_all();
   draw->add_option("--vary", options->vary, "play once with each of these values, such as hook.spring.damping=0.1,0.3")
       ->type_name("PATH=VALUES");
-  draw->add_option("--only", options->only, "draw the paths of these objects alone, such as ferry,tug")
+  draw->add_option("--only", options->only, "draw only the paths of these objects, such as ferry,tug")
       ->type_name("OBJECTS");
-  draw->add_option("--ghosts", options->picture.ghosts_every, "frames between ghosted poses")
-      ->check(CLI::Range(std::int64_t{1}, std::int64_t{1'000'000'000}));
-  draw->add_option("--width", options->picture.width, "pixels")->check(CLI::Range(320, 10'000))->capture_default_str();
+  draw->add_option("--ghosts", options->picture.ghosts_every, "frames between two ghosts (shapes drawn along a path)")
+      ->check(whole_number_from(1, 1'000'000'000));
+  draw->add_option("--width", options->picture.width, "pixels")
+      ->check(whole_number_from(320, 10'000))
+      ->capture_default_str();
   draw->add_option("--height", options->picture.height, "pixels")
-      ->check(CLI::Range(320, 10'000))
+      ->check(whole_number_from(320, 10'000))
       ->capture_default_str();
   draw->footer(
       "\nExamples:\n"

@@ -95,7 +95,7 @@ std::string row(const std::vector<std::string>& names, bool has_unicode) {
 
 std::string easings_in_pictures(bool has_unicode) {
   std::string text =
-      "easing: how a motion is spread over its time, from the start (left, below) to the end (right, above).\n\n";
+      "easing: the progress of a motion over time, from the start (bottom left) to the end (top right).\n\n";
   const auto names = Easing::names();
   for (std::size_t i = 0; i < names.size(); i += 3) {
     std::vector<std::string> three;
@@ -107,7 +107,7 @@ std::string easings_in_pictures(bool has_unicode) {
   text += row({"linear(0, .8 30%, .6 60%, 1)"}, has_unicode);
   return text +
          "  cubic-bezier(x1, y1, x2, y2)   x1 and x2 from 0 to 1\n"
-         "  steps(n, where)                where is jump-start, jump-end (unless given), jump-none or jump-both\n"
+         "  steps(n, where)                where is jump-start, jump-end (default), jump-none or jump-both\n"
          "  linear(y, y x%, ...)           straight lines through the stops; percentages may be left out\n"
          "\nThese three and ease, ease-in, ... are those of the CSS Easing Functions standard.\n";
 }

@@ -34,7 +34,7 @@ int run(const LiveCommand& command) {
   Output output;
   output.write(server.address() + '\n');
   output.flush();
-  fmt::print(stderr, "hushed: open this address in a browser; Ctrl+C ends it.\n");
+  fmt::print(stderr, "hushed: open this address in a browser; Ctrl+C stops the server.\n");
   server.run([] { return !stop_asked(); });
   return done;
 }
@@ -43,38 +43,41 @@ int run(const LiveCommand& command) {
 
 void add_live(CLI::App& app, int& status) {
   const auto command = std::make_shared<LiveCommand>();
-  CLI::App* live = app.add_subcommand("live", "Play, step, tune and keep in the browser");
+  CLI::App* live = app.add_subcommand("live", "Play mode in the browser: play, step, tune, keep");
   live->add_option("SCENE", command->scene, "the scene file")->required();
-  live->add_option("--port", command->port, "where it is served; 0 finds a port that is free")
-      ->check(CLI::Range(0, 65535))
+  live->add_option("--port", command->port, "port of the server; 0 chooses a free one")
+      ->check(whole_number_from(0, 65535))
       ->capture_default_str();
   live->add_option("--host", command->options.host,
-                   "the address it is served at; another than this computer's own lets others in")
+                   "address of the server; anything but 127.0.0.1 and ::1 lets other computers connect")
       ->check([](const std::string& host) {
         if (host == "localhost") return std::string{};
         in6_addr address;
         const bool is_one =
             inet_pton(AF_INET, host.c_str(), &address) == 1 || inet_pton(AF_INET6, host.c_str(), &address) == 1;
-        return std::string{is_one ? "" : "give an address of this computer, such as 127.0.0.1 or ::1"};
+        return is_one ? std::string{}
+                      : "found " + in_quotes(host) + "; give an IP address of this computer, such as 127.0.0.1";
       })
       ->capture_default_str();
   live->add_option("--fps", command->options.per_second, "frames per second")
       ->check(number_from(1.0, 1e6))
       ->capture_default_str();
-  live->add_option("--tabs", command->options.most_tabs, "how many may look at once")
-      ->check(CLI::Range(1, 24))
+  live->add_option("--tabs", command->options.most_tabs, "largest number of open tabs")
+      ->check(whole_number_from(1, 24))
       ->capture_default_str();
   live->add_option("--token", command->options.token,
-                   "the word that lets somebody in, instead of a random one: 16 letters and digits or more")
+                   "access token in the address, instead of a random one: 16 to 128 letters and digits")
       ->check([](const std::string& word) {
         const auto is_plain = [](unsigned char letter) { return std::isalnum(letter) != 0; };
         const bool is_good = word.size() >= 16 && word.size() <= 128 && std::all_of(word.begin(), word.end(), is_plain);
-        return std::string{is_good ? "" : "give 16 to 128 letters and digits"};
+        return std::string{
+            is_good ? ""
+                    : "the token is too short, too long or has other characters; give 16 to 128 letters and digits"};
       });
-  live->add_flag("--play", command->options.plays, "play as soon as somebody looks");
+  live->add_flag("--play", command->options.plays, "start playing when the first tab connects");
   live->footer(
-      "\nThe address carries a random word: who knows it may look, tune, and write what was tuned into the\n"
-      "scene file. Saving the file in an editor shows at once.\n\n"
+      "\nThe address contains a random token. Whoever knows it can watch, tune, and write tuned values into\n"
+      "the scene file. The page follows when you save the file in an editor.\n\n"
       "Example:\n"
       "  hushed live scenes/harbour.toml");
   live->callback([command, &status] { status = run(*command); });

@@ -36,26 +36,74 @@ void listen_for_stop() {
 
 namespace {
 
-/// Reports a first word that is no command.
-void check_command(const CLI::App& app, int count, char** words) {
-  const std::string_view word = count > 1 ? words[1] : "";
-  if (word.empty() || word.front() == '-') return;
-  std::vector<std::string> names;
+std::vector<std::string> names_of_commands(const CLI::App& app) {
+  std::vector<std::string> names{"help"};
   for (const CLI::App* const command : app.get_subcommands(nullptr)) names.push_back(command->get_name());
-  if (std::find(names.begin(), names.end(), word) != names.end()) return;
-  throw WrongCommandLine{"there is no command " + in_quotes(word) + suggestion(word, {names.begin(), names.end()}) +
-                         " `hushed --help` says what each does."};
+  return names;
+}
+
+[[noreturn]] void refuse_command(std::string_view word, const std::vector<std::string>& names) {
+  throw WrongCommandLine{"unknown command " + in_quotes(word) + suggestion(word, {names.begin(), names.end()}) +
+                         " `hushed help` lists all commands."};
+}
+
+/// Without a command: the help. `help` and `help COMMAND` are `--help` and `COMMAND --help`.
+std::vector<std::string> command_line(const CLI::App& app, int count, char** words) {
+  std::vector<std::string> line{words + std::min(count, 1), words + count};
+  if (line.empty()) return {"--help"};
+  const std::vector<std::string> names = names_of_commands(app);
+  const auto check = [&names](const std::string& word) {
+    if (!word.starts_with('-') && std::find(names.begin(), names.end(), word) == names.end())
+      refuse_command(word, names);
+  };
+  check(line.front());
+  if (line.front() != "help") return line;
+  line.erase(line.begin());
+  if (line.empty() || line.front() == "help" || line.front().starts_with('-')) return {"--help"};
+  check(line.front());
+  return {line.front(), "--help"};
+}
+
+/// The nearest option of the command to a word that is none: "; did you mean "--frames"?"
+std::string nearest_option(const CLI::App& command, const std::string& word) {
+  std::vector<std::string> names;
+  for (const CLI::Option* const option : command.get_options())
+    for (const std::string& name : option->get_lnames()) names.push_back("--" + name);
+  const std::string_view nearest = nearest_name(word, {names.begin(), names.end()});
+  return nearest.empty() ? "." : "; did you mean " + in_quotes(nearest) + "?";
+}
+
+/// What is wrong with the options of a command.
+std::string problem_with(const CLI::App& command, const CLI::ParseError& error) {
+  const auto extras = command.remaining();
+  if (error.get_exit_code() == static_cast<int>(CLI::ExitCodes::ExtrasError) && !extras.empty()) {
+    const std::string word = extras.front().substr(0, extras.front().find('='));
+    if (word.starts_with('-')) return "unknown option " + in_quotes(word) + nearest_option(command, word);
+    return "unexpected argument " + in_quotes(word) + "; remove it.";
+  }
+  std::string text = error.what();
+  if (const std::string required = " is required"; text.ends_with(required))
+    return text.substr(0, text.size() - required.size()) + " is missing.";
+  return text.ends_with('?') || text.ends_with('.') ? text : text + '.';
+}
+
+[[noreturn]] void refuse(const CLI::App& app, const CLI::ParseError& error) {
+  const auto commands = app.get_subcommands();
+  const CLI::App& command = commands.empty() ? app : *commands.front();
+  throw WrongCommandLine{problem_with(command, error) + " `hushed help " +
+                         (commands.empty() ? "" : command.get_name()) + "` explains " +
+                         (commands.empty() ? "all options." : "the command.")};
 }
 
 int run(int count, char** words) {
-  CLI::App app{"Plays scripted motion and shows it frame by frame.", "hushed"};
+  CLI::App app{"Plays the motion of scene objects and shows it frame by frame.", "hushed"};
   app.set_version_flag("--version", "hushed " HUSHED_VERSION_STRING);
   app.require_subcommand(1);
   app.footer(
       "\nExamples:\n"
       "  hushed play scenes/harbour.toml --frames 60 --watch lamp.rotation.yaw\n"
       "  hushed describe spin\n\n"
-      "`hushed COMMAND --help` says more of each.");
+      "`hushed help COMMAND` explains a command and its options.");
   int status = done;
   add_play(app, status);
   add_draw(app, status);
@@ -65,17 +113,19 @@ int run(int count, char** words) {
   add_describe(app, status);
 
   try {
-    check_command(app, count, words);
-    app.parse(count, words);
+    std::vector<std::string> line = command_line(app, count, words);
+    std::reverse(line.begin(), line.end());  // the order in which CLI11 takes them
+    app.parse(line);
     return status;
-  } catch (const CLI::ParseError& error) {
-    std::ostringstream told, diagnostic;
-    const bool is_fine = app.exit(error, told, diagnostic) == 0;  // such as --help
-    std::fputs(diagnostic.str().c_str(), stderr);
+  } catch (const CLI::Success& help) {  // such as --help
+    std::ostringstream text, nothing;
+    app.exit(help, text, nothing);
     Output output;
-    output.write(told.str());
+    output.write(text.str());
     output.flush();
-    return is_fine ? done : wrong_command_line;
+    return done;
+  } catch (const CLI::ParseError& error) {
+    refuse(app, error);
   }
 }
 

@@ -102,7 +102,8 @@ std::unique_ptr<Printer> printer_for(const PlayOptions& options, const Scene& sc
 
 int run(const PlayOptions& options) {
   if (!options.record.empty() && !is_recording(options.record))
-    throw WrongCommandLine{"--record " + options.record + ": give a file that ends in .csv, .jsonl, .glb or .gltf."};
+    throw WrongCommandLine{"--record " + options.record +
+                           ": unknown format; give a file that ends in .csv, .jsonl, .glb or .gltf."};
   SceneFile file = options.playing.open();
   const bool only_records = !options.record.empty() && options.watches.empty() && !options.has_format;
   std::vector<Watch> watches;
@@ -138,7 +139,7 @@ int run(const PlayOptions& options) {
                options.record);
   }
   if (!read || complete == last) return done;
-  fmt::print(stderr, "hushed: stopped after frame {} of {}; what is written is complete.\n", complete, last);
+  fmt::print(stderr, "hushed: stopped after frame {} of {}; the output up to there is complete.\n", complete, last);
   return interrupted;
 }
 
@@ -147,26 +148,28 @@ int run(const PlayOptions& options) {
 void add_play(CLI::App& app, int& status) {
   const auto options = std::make_shared<PlayOptions>();
   CLI::App* play =
-      app.add_subcommand("play", "Play a scene without a screen; print what is watched frame by frame, or record it");
+      app.add_subcommand("play", "Play a scene and print watched numbers frame by frame, list events, or record it");
   play->add_option("SCENE", options->playing.scene, "the scene file")->required();
   add_playing(*play, options->playing);
-  play->add_option("--watch", options->watches,
-                   "what to print, such as lamp.rotation.yaw or \"distance(skiff,lamp)\"; repeatable, or with commas")
+  play->add_option(
+          "--watch", options->watches,
+          "numbers to print, such as lamp.rotation.yaw or \"distance(skiff,lamp)\"; repeatable, or separated by commas")
       ->type_name("WATCH")
       ->expected(1)
       ->take_all();
-  play->add_flag("--events", options->events, "print what happens, with its time, instead of what is watched");
+  play->add_flag("--events", options->events, "print the events with their times, instead of watched numbers");
   const auto format = play->add_option("--format", options->format, "table, csv or jsonl")
-                          ->check(CLI::IsMember({"table", "csv", "jsonl"}))
+                          ->check(one_of({"table", "csv", "jsonl"}))
                           ->capture_default_str();
-  play->add_option("--record", options->record, "record every object in this file: .csv, .jsonl, .glb or .gltf")
+  play->add_option("--record", options->record,
+                   "record the poses of all objects in this file: .csv, .jsonl, .glb or .gltf")
       ->type_name("FILE")
       ->check([](const std::string& file) { return std::string{file.empty() ? "give the name of a file" : ""}; });
   play->footer(
       "\nA watch is OBJECT.position, .rotation, .scale, .velocity, .acceleration, .speed, .angular_velocity\n"
       "or .angular_speed, one number of them (.position.x, .rotation.yaw), distance(A,B) or bearing(A,B);\n"
-      "local: before it takes the parent's space. Without any, those of the scene's [view] are printed, or\n"
-      "every object's position; a recording alone prints nothing.\n\n"
+      "with local: in front, in the parent's space. Default: the watches of [view] in the scene file, or the\n"
+      "position of every object. With --record and without --watch nothing is printed.\n\n"
       "Examples:\n"
       "  hushed play scenes/harbour.toml\n"
       "  hushed play scenes/harbour.toml --seconds 3 --fps 24 --watch lamp.rotation.yaw,skiff.position.x\n"

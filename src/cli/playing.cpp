@@ -45,9 +45,28 @@ CLI::Validator number_from(double low, double high) {
     const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), number);
     const bool is_in_range = number >= low && number <= high;  // false for nan
     const bool is_good = error == std::errc{} && end == text.data() + text.size() && is_in_range;
-    return is_good ? std::string{} : "give a number from " + range;
+    return is_good ? std::string{} : "found " + in_quotes(text) + "; give a number from " + range;
   };
   return CLI::Validator{wrong_with, "NUMBER from " + range, ""};
+}
+
+CLI::Validator whole_number_from(std::int64_t low, std::int64_t high) {
+  const std::string range = std::to_string(low) + " to " + std::to_string(high);
+  const auto wrong_with = [low, high, range](const std::string& text) {
+    std::int64_t number = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), number);
+    const bool is_good = error == std::errc{} && end == text.data() + text.size() && number >= low && number <= high;
+    return is_good ? std::string{} : "found " + in_quotes(text) + "; give a whole number from " + range;
+  };
+  return CLI::Validator{wrong_with, "NUMBER from " + range, ""};
+}
+
+CLI::Validator one_of(std::vector<std::string> words) {
+  const auto wrong_with = [words](const std::string& text) {
+    if (std::find(words.begin(), words.end(), text) != words.end()) return std::string{};
+    return "unknown value " + in_quotes(text) + suggestion(text, {words.begin(), words.end()});
+  };
+  return CLI::Validator{wrong_with, "", ""};
 }
 
 std::int64_t Playing::first_frame() const { return frames.empty() ? 0 : frames_of(frames, Zoom::yes)->first; }
@@ -62,9 +81,8 @@ std::int64_t Playing::last_stored_frame(const Scene& scene) const {
   const auto objects = static_cast<std::int64_t>(std::max<std::size_t>(scene.size(), 1));
   const std::int64_t last = last_frame();
   if (last - first_frame() >= most_poses / objects)
-    throw WrongCommandLine{
-        fmt::format("{} frames of {} objects are more than are kept at once; give at most --frames {}.", last + 1,
-                    objects, most_poses / objects)};
+    throw WrongCommandLine{fmt::format("{} frames of {} objects do not fit into memory; give at most --frames {}.",
+                                       last + 1, objects, most_poses / objects)};
   return last;
 }
 
@@ -78,32 +96,33 @@ SceneFile Playing::open(const std::string& file, std::optional<double> with_tick
 
 void add_playing(CLI::App& command, Playing& playing, Zoom zoom) {
   command.add_option("--fps", playing.fps, "frames per second")->check(number_from(0.001, 1e6))->capture_default_str();
-  const auto frames =
-      command.add_option("--frames", playing.frames,
-                         zoom == Zoom::yes ? "how many frames to play after frame 0; A:B keeps those from A on"
-                                           : "how many frames to play after frame 0");
+  const auto frames = command.add_option(
+      "--frames", playing.frames,
+      zoom == Zoom::yes ? "number of frames to play after frame 0; with A:B, only frames A to B are used"
+                        : "number of frames to play after frame 0");
   frames->type_name(zoom == Zoom::yes ? "B or A:B" : "INT");
   frames->check([zoom](const std::string& text) {
     if (frames_of(text, zoom)) return std::string{};
-    return "give a number from 0 to " + std::to_string(most_frames) +
-           (zoom == Zoom::yes ? ", or two such as 240:480, the larger one last" : "");
+    return "found " + in_quotes(text) + "; give a number from 0 to " + std::to_string(most_frames) +
+           (zoom == Zoom::yes ? ", or a range such as 240:480" : "");
   });
-  command.add_option("--seconds", playing.seconds, "how long to play, in seconds (10 unless told)")
+  command.add_option("--seconds", playing.seconds, "seconds to play (default: 10)")
       ->check(number_from(0.0, 1e6))
       ->excludes(frames);
-  command.add_option("--uneven", playing.uneven, "play with frames of uneven length, from this seed")
+  command.add_option("--uneven", playing.uneven, "use frames of uneven length, random from this seed")
       ->type_name("SEED")
       ->check([](const std::string& text) {
         const bool is_whole = !text.empty() && text.size() <= 18 && text.find_first_not_of("0123456789") == text.npos;
-        return std::string{is_whole ? "" : "give a whole number of at most 18 digits"};
+        return is_whole ? std::string{} : "found " + in_quotes(text) + "; give a whole number of at most 18 digits";
       });
-  command.add_option("--tick-rate", playing.tick_rate, "ticks per second, instead of the scene's")
+  command.add_option("--tick-rate", playing.tick_rate, "ticks per second (default: tick_rate of the scene file)")
       ->check(number_from(1.0, 10'000.0));
   command.add_option("--set", playing.sets, "set a value before the play, such as lamp.spin.speed=60; repeatable")
       ->type_name("PATH=VALUE")
       ->expected(1)
       ->take_all();
-  command.add_option("--keys", playing.keys, "recorded input, a CSV of time,key,down|up; that of [view] unless told")
+  command
+      .add_option("--keys", playing.keys, "recorded input, a CSV file of time,key,down|up (default: keys of [view])")
       ->type_name("FILE");
 }
 

@@ -8,10 +8,10 @@ namespace hushed {
 namespace {
 
 std::string describe(const std::vector<std::string>& members) {
-  std::string text = "these follow each other in a circle: ";
+  std::string text = "dependency cycle: ";
   for (const auto& member : members) text += member + " -> ";
   return text + (members.empty() ? "" : members.front()) +
-         ".\n    Let one of them read the others as they were: reads = \"last tick\".";
+         ".\n    Let one of them read the others as they were at the last tick: reads = \"last tick\".";
 }
 
 }  // namespace

@@ -8,17 +8,24 @@ namespace hushed {
 
 namespace {
 
+/// A bound of a range: the largest ones are written as powers.
+std::string range_text(double bound) {
+  if (std::abs(bound) != 1e9) return as_text(bound);
+  return bound > 0.0 ? "1e9" : "-1e9";
+}
+
 std::optional<Diagnostic> read_number(const Value& from, const Unit& unit, bool infinite_too, double& to) {
   const auto number = from.number();
   if (!number) return detail::expected(from, form::number(unit).description);
   if (std::isnan(*number))
-    return Diagnostic{from.place, "this is not a number (nan); give " + form::number(unit).description + "."};
+    return Diagnostic{from.place, "found nan, which is not a number; give " + form::number(unit).description + "."};
   if (std::isinf(*number) && !infinite_too)
-    return Diagnostic{from.place, "this is infinite; give " + form::number(unit).description + "."};
-  if (std::isfinite(*number) && (*number < unit.low || *number > unit.high))
-    return Diagnostic{from.place, as_text(*number) + " is out of range; give a number from " + as_text(unit.low) +
-                                      " to " + as_text(unit.high) +
-                                      (unit.symbol.empty() ? "." : " (" + std::string{unit.symbol} + ").")};
+    return Diagnostic{from.place, "found an infinite number; give " + form::number(unit).description + "."};
+  if (std::isfinite(*number) && (*number < unit.low || *number > unit.high)) {
+    const std::string unit_of_it = unit.symbol.empty() ? "" : " (" + std::string{unit.symbol} + ")";
+    const std::string allowed = "a number from " + range_text(unit.low) + " to " + range_text(unit.high);
+    return Diagnostic{from.place, as_text(*number) + " is out of range; give " + allowed + unit_of_it + "."};
+  }
   to = *number;
   return std::nullopt;
 }
@@ -65,9 +72,9 @@ std::string OneOf::describe() const {
 std::optional<Diagnostic> OneOf::check_given(std::span<const std::string_view> given) const {
   if (given.size() == 1) return std::nullopt;
   const std::string words = describe();
-  if (given.empty()) return Diagnostic{{}, "give " + words + "."};
-  return Diagnostic{
-      {}, std::string{given[1]} + " cannot stand beside " + std::string{given[0]} + "; give one of " + words + "."};
+  if (given.empty()) return Diagnostic{{}, "missing key; give " + words + "."};
+  return Diagnostic{{},
+                    std::string{given[1]} + " excludes " + std::string{given[0]} + "; give only one of " + words + "."};
 }
 
 namespace detail {
@@ -94,9 +101,9 @@ References objects_named(std::span<const FieldInfo> fields, const void* owner) {
 }
 
 Diagnostic expected(const Value& found, std::string_view wanted) {
-  std::string what{found.describe_kind()};
-  if (!found.as<Value::List>() && !found.as<Value::Table>()) what += " (" + as_text(found) + ")";
-  return {found.place, "this is " + what + "; give " + std::string{wanted} + "."};
+  std::string what = found.as<bool>() ? as_text(found) : std::string{found.describe_kind()};
+  if (!found.as<Value::List>() && !found.as<Value::Table>() && !found.as<bool>()) what += " (" + as_text(found) + ")";
+  return {found.place, "found " + what + "; give " + std::string{wanted} + "."};
 }
 
 std::optional<Diagnostic> read(const Value& from, const Unit&, bool& to) {
@@ -137,13 +144,13 @@ std::optional<Diagnostic> read(const Value& from, const Unit& unit, Vec3& to) {
   Vec3 value;
   if (const auto* name = from.as<std::string>(); name && unit.is_direction) {
     const auto axis = axis_called(*name);
-    if (!axis) return detail::expected(from, "\"x\", \"y\", \"z\", one of them with a minus, or a vector [x, y, z]");
+    if (!axis) return detail::expected(from, "\"x\", \"y\", \"z\", \"-x\", \"-y\", \"-z\", or a vector [x, y, z]");
     value = *axis;
   } else if (auto diagnostic = read_three(from, unit, false, value)) {
     return diagnostic;
   }
   if (unit.is_direction && value.isZero(0.0))
-    return Diagnostic{from.place, "this has no length; give a direction that is not zero, such as [0, 1, 0]."};
+    return Diagnostic{from.place, "the vector has length 0; give a direction, such as [0, 1, 0]."};
   to = value;
   return std::nullopt;
 }
@@ -156,13 +163,12 @@ std::optional<std::size_t> read_name(const Value& from, const std::vector<std::s
                                      std::optional<Diagnostic>& diagnostic) {
   const auto* name = from.as<std::string>();
   if (!name) {
-    diagnostic = expected(from, "one of the words it knows" + suggestion("", names));
-    diagnostic->text.pop_back();  // both texts end in a full stop
+    diagnostic = expected(from, form::word(names).description);
     return std::nullopt;
   }
   const auto found = std::find(names.begin(), names.end(), *name);
   if (found == names.end()) {
-    diagnostic = Diagnostic{from.place, "there is no " + in_quotes(*name) + " here" + suggestion(*name, names)};
+    diagnostic = Diagnostic{from.place, "unknown value " + in_quotes(*name) + suggestion(*name, names)};
     return std::nullopt;
   }
   return static_cast<std::size_t>(found - names.begin());
@@ -174,19 +180,19 @@ void add_to(Value::List& list, std::optional<Value> item) { list.push_back(item 
 
 Diagnostic no_such_choice(std::string_view name, std::int64_t number, const std::vector<std::string_view>& allowed) {
   const std::string found = name.empty() ? "the number " + std::to_string(number) : in_quotes(name);
-  return {{}, "there is no choice of " + found + suggestion("", allowed)};
+  return {{}, found + " is not allowed here" + suggestion("", allowed)};
 }
 
 Value three(const Vec3& v) { return Value{Value::List{Value{v.x()}, Value{v.y()}, Value{v.z()}}}; }
 
 std::optional<Diagnostic> read(const Value& from, const Unit&, std::string& to) {
   const auto* text = from.as<std::string>();
-  if (!text) return expected(from, "a text in quotes");
+  if (!text) return expected(from, "a string in quotes");
   to = *text;
   return std::nullopt;
 }
 std::optional<Value> write(const std::string& from, const Unit&) { return Value{from}; }
-Form form_of(const std::string*, const Unit&) { return form::text("a text in quotes"); }
+Form form_of(const std::string*, const Unit&) { return form::text("a string in quotes"); }
 
 std::optional<Value> write(bool from, const Unit&) { return Value{from}; }
 std::optional<Value> write(double from, const Unit&) { return Value{from}; }
@@ -222,7 +228,7 @@ std::optional<Diagnostic> read(const Value& from, const Unit& unit, Box& to) {
   if (auto diagnostic = detail::read_unbounded((*corners)[1], unit, box.max)) return diagnostic;
   constexpr double infinity = std::numeric_limits<double>::infinity();
   for (int axis = 0; axis < 3; ++axis) {
-    if (box.min[axis] == infinity) box.min[axis] = -infinity;  // `inf` means "no bound" on either side
+    if (box.min[axis] == infinity) box.min[axis] = -infinity;  // `inf` means "no limit" on either side
     if (box.max[axis] == -infinity) box.max[axis] = infinity;
   }
   to = box;

@@ -9,6 +9,7 @@ namespace {
 
 std::string number_in_words(const Unit& unit) {
   if (unit.low == -1e9 && unit.high == 1e9) return "a number";
+  if (unit.low == 0.0 && unit.high >= 1e6) return "a number, 0 or more";
   return "a number from " + as_text(unit.low) + " to " + as_text(unit.high);
 }
 
@@ -42,7 +43,7 @@ Form list(Form item, std::size_t least, std::size_t most, std::string descriptio
 }
 
 Form list_of(Form item) {
-  std::string words = "a list, of each " + item.description;
+  std::string words = "a list, each item " + item.description;
   return list(std::move(item), 1, 1'000'000, std::move(words));
 }
 

@@ -23,13 +23,12 @@ namespace {
 
 struct CommonTable {
   static constexpr auto fields = std::tuple{
-      field("enabled", &Common::enabled, unit::none, "false: it waits until it is started"),
-      field("delay", &Common::delay, unit::seconds, "how long after its start it begins to act", slider(0, 5)),
-      field("weight", &Common::weight, unit::share, "how much of what it gives is mixed in", slider(0, 1)),
-      field("fade", &Common::fade, unit::seconds, "how long the weight takes to rise at a start and to fall at a stop",
+      field("enabled", &Common::enabled, unit::none, "false: the behaviour waits until it is started"),
+      field("delay", &Common::delay, unit::seconds, "time from the start until it takes effect", slider(0, 5)),
+      field("weight", &Common::weight, unit::share, "share of its output that is mixed in", slider(0, 1)),
+      field("fade", &Common::fade, unit::seconds, "time in which the weight rises at a start and falls at a stop",
             slider(0, 2)),
-      field("reads", &Common::reads, unit::none,
-            "what it looks at is seen as it is now, or as it was at the last tick")};
+      field("reads", &Common::reads, unit::none, "the poses it reads: those of now, or those of the last tick")};
 };
 
 }  // namespace

@@ -16,7 +16,7 @@ bool is_name(std::string_view name) {
 
 std::optional<std::string> wrong_with_name(std::string_view name, std::string_view of_what) {
   if (is_name(name)) return std::nullopt;
-  if (name.empty()) return std::string{of_what} + " has an empty name; give it one.";
+  if (name.empty()) return std::string{of_what} + " has an empty name; give one.";
   return in_quotes(name) + " cannot be the name of " + std::string{of_what} + "; use letters, digits, - and _.";
 }
 

@@ -29,7 +29,7 @@ std::optional<Diagnostic> resolve(Target& to, const detail::Names& names) {
   if (to.object.generation != 0 && names.name_of(to.object) == to.name) return std::nullopt;
   to.object = names.object(to.name);
   if (to.object.generation != 0) return std::nullopt;
-  return Diagnostic{to.where, in_quotes(to.name) + " is not in this scene" + names.suggest(to.name)};
+  return Diagnostic{to.where, "no object " + in_quotes(to.name) + " in this scene" + names.suggest(to.name)};
 }
 
 void add_objects(const Target& from, detail::References& to) {

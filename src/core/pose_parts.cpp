@@ -16,16 +16,17 @@ namespace {
 /// [x, y, z, w], normalised where its length differs from 1 by at most 0.001.
 std::optional<Diagnostic> read_quaternion(const Value& from, std::optional<Quat>& to) {
   const auto* list = from.as<Value::List>();
-  if (!list || list->size() != 4) return Diagnostic{from.place, "give four numbers, [x, y, z, w]."};
+  if (!list || list->size() != 4) return Diagnostic{from.place, "expected four numbers, [x, y, z, w]."};
   double parts[4];
   for (std::size_t i = 0; i < 4; ++i)
     if (auto diagnostic = detail::read((*list)[i], unit::none, parts[i])) return diagnostic;
   const Quat quaternion{parts[3], parts[0], parts[1], parts[2]};
   const double length = quaternion.coeffs().norm();
-  if (length == 0.0) return Diagnostic{from.place, "this has no length; no turn at all is [0, 0, 0, 1]."};
+  if (length == 0.0)
+    return Diagnostic{from.place, "all four numbers are 0; the rotation that changes nothing is [0, 0, 0, 1]."};
   if (std::abs(length - 1.0) > 1e-3)
-    return Diagnostic{from.place,
-                      "this is " + as_text(length) + " long; a rotation has length 1, so divide its numbers by that."};
+    return Diagnostic{from.place, "the length is " + as_text(length) +
+                                      "; a rotation has length 1, so divide the numbers by this length."};
   Pose sound{.rotation = quaternion};
   detail::make_sound(sound);
   to = sound.rotation;
@@ -50,7 +51,7 @@ std::optional<Diagnostic> read(const Value& from, const Unit& unit, PoseParts& t
   PoseParts parts = read_parts(table);
   table.refuse_the_rest();
   if (diagnostics.empty() && parts.empty())
-    table.report(from.place, "this is empty; give a position, a rotation or a scale.");
+    table.report(from.place, "the pose is empty; give a position, a rotation or a scale.");
   if (!diagnostics.empty()) return diagnostics.front();
   to = std::move(parts);
   return std::nullopt;
@@ -75,7 +76,7 @@ std::optional<Diagnostic> PoseParts::check() const {
   if (auto diagnostic = detail::check_any(position, unit::metres)) return diagnostic;
   if (auto diagnostic = detail::check_any(scale, unit::none)) return diagnostic;
   if (rotation && !(std::abs(rotation->coeffs().squaredNorm() - 1.0) < 2e-3))
-    return Diagnostic{{}, "its rotation is not of unit length; normalise it."};
+    return Diagnostic{{}, "the rotation does not have length 1; normalise it."};
   return std::nullopt;
 }
 
@@ -128,13 +129,13 @@ PoseParts read_parts(TableReader& table) {
     turn.refuse_the_rest();
     if (table.diagnostics().size() > before) return pose;
     if (!has_axis || !has_angle)
-      turn.report(entry->place, "give both axis and angle, such as { axis = [0, 1, 0], angle = 30 }.");
+      turn.report(entry->place, "expected both axis and angle, such as { axis = [0, 1, 0], angle = 30 }.");
     else
       pose.rotation = rotation(axis, angle);
   }
   if (ways > 1)
     table.report(table.place(),
-                 "its rotation is given in more than one way; keep one of rotation, axis_angle and "
+                 "the rotation is given in more than one way; give only one of rotation, axis_angle and "
                  "quaternion.");
   return pose;
 }

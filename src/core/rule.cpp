@@ -209,8 +209,8 @@ std::optional<Diagnostic> find_head(const Value& from, const std::array<Head, co
                                     std::size_t& found) {
   const auto* table = from.as<Value::Table>();
   if (!table)
-    return detail::expected(from,
-                            std::string{what} + " in braces, such as { " + std::string{heads[0].key} + " = \"...\" }");
+    return detail::expected(from, std::string{what == "action" ? "an " : "a "} + std::string{what} +
+                                      " in braces, such as { " + std::string{heads[0].key} + " = \"...\" }");
   std::vector<const Value::Entry*> given;
   for (const Value::Entry& entry : *table)
     for (std::size_t i = 0; i < count; ++i)
@@ -220,11 +220,11 @@ std::optional<Diagnostic> find_head(const Value& from, const std::array<Head, co
       }
   if (given.size() == 1) return std::nullopt;
   if (given.size() > 1)
-    return Diagnostic{given[1]->place, "this is two at once, " + in_quotes(given[0]->key) + " and " +
-                                           in_quotes(given[1]->key) + "; give each in braces of its own."};
+    return Diagnostic{given[1]->place, "found two in one table, " + in_quotes(given[0]->key) + " and " +
+                                           in_quotes(given[1]->key) + "; give each a table of its own."};
   const std::string_view first = table->empty() ? std::string_view{} : std::string_view{table->front().key};
   return Diagnostic{table->empty() ? from.place : table->front().place,
-                    "there is no " + std::string{what} + " " + in_quotes(first) + suggestion(first, keys_of(heads))};
+                    "unknown " + std::string{what} + " " + in_quotes(first) + suggestion(first, keys_of(heads))};
 }
 
 template <std::size_t count>
@@ -261,7 +261,7 @@ void read_within(TableReader& table, Condition& to) {
   AreaCondition within{};
   table.read("inside", unit::none, within.who);
   if (table.has("box") == table.has("sphere"))
-    table.report(table.place(), "give a box = [[x, y, z], [x, y, z]] or a sphere = { at = ..., radius = ... }.");
+    table.report(table.place(), "give either box = [[x, y, z], [x, y, z]] or sphere = { at = ..., radius = ... }.");
   Box box;
   if (table.read("box", unit::metres, box)) within.where = box;
   if (const auto* entry = table.find("sphere")) {
@@ -287,9 +287,10 @@ void read_measured(TableReader& table, Condition& to) {
     measured.above = limits[0];
     measured.below = limits[1];
   } else if (table.has("between")) {
-    table.report(table.find("between")->value.place, "between: give two numbers alone, the lower one first.");
+    table.report(table.find("between")->value.place,
+                 "between: give two numbers, the lower one first, and neither above nor below.");
   } else if (!measured.above && !measured.below) {
-    table.report(table.place(), "give above = ..., below = ... or between = [..., ...].");
+    table.report(table.place(), "no limit found; give above = ..., below = ... or between = [..., ...].");
   }
   to = std::move(measured);
 }
@@ -311,7 +312,8 @@ std::optional<Diagnostic> read(const Value& from, const Unit&, Condition& to) {
                                      : KeyCondition::What::released,
                        {}};
       if (table.read_text(head, key.key) && key.key.empty())
-        table.report(table.find(head)->value.place, std::string{head} + ": this is empty; give a key, such as \"H\".");
+        table.report(table.find(head)->value.place,
+                     std::string{head} + ": the name of the key is empty; give one, such as \"H\".");
       to = std::move(key);
       break;
     }
@@ -378,7 +380,9 @@ std::optional<Diagnostic> read(const Value& from, const Unit&, Action& to) {
         const Value& whom = table.find("to")->value;
         if (whom.as<Value::Table>()) {
           TableReader nearest{whom, "to", diagnostics};
-          if (!nearest.has("nearest")) nearest.report(whom.place, "give { nearest = { tag = \"...\" } }.");
+          if (!nearest.has("nearest"))
+            nearest.report(whom.place,
+                           "unknown target; give the name of an object, or { nearest = { tag = \"...\" } }.");
           nearest.read("nearest", unit::none, to.to.tagged);
           nearest.refuse_the_rest();
         } else {
@@ -424,11 +428,11 @@ std::optional<Diagnostic> find(BehaviourTarget& to, const SceneNames& names, Fou
   const std::string_view path = to.path;
   const std::size_t dot = path.find('.');
   if (dot == std::string_view::npos)
-    return Diagnostic{to.where,
-                      in_quotes(path) + " is not a behaviour; give object.behaviour, such as \"bridge.lift\"."};
+    return Diagnostic{
+        to.where, in_quotes(path) + " is not the path of a behaviour; give OBJECT.BEHAVIOUR, such as \"bridge.lift\"."};
   found.object = names.object(path.substr(0, dot));
   if (found.object.generation == 0)
-    return Diagnostic{to.where, in_quotes(path.substr(0, dot)) + " is not in this scene" +
+    return Diagnostic{to.where, "no object " + in_quotes(path.substr(0, dot)) + " in this scene" +
                                     suggestion(path.substr(0, dot), names.objects())};
   found.kind = names.kind_of(found.object, path.substr(dot + 1));
   if (!found.kind)
@@ -441,7 +445,7 @@ std::optional<Diagnostic> find(BehaviourTarget& to, const SceneNames& names, Fou
 std::optional<Diagnostic> check_field(const Action& action, const detail::Kind& kind, const SceneNames& names) {
   const auto [field, is_common] = detail::find_field(kind, action.field);
   if (!field)
-    return Diagnostic{action.where, action.behaviour.path + ": there is no " + in_quotes(action.field) + " here" +
+    return Diagnostic{action.where, action.behaviour.path + ": unknown key " + in_quotes(action.field) +
                                         suggestion(action.field, detail::field_names(kind))};
   Common common;
   const auto values = kind.make(nullptr);
@@ -451,6 +455,33 @@ std::optional<Diagnostic> check_field(const Action& action, const detail::Kind& 
   if (!diagnostic) diagnostic = field->resolve(owner, names);
   if (diagnostic && diagnostic->place.line == 0) diagnostic->place = action.where;
   return diagnostic;
+}
+
+bool is_from(double low, double number, double high) { return number >= low && number <= high; }  // false for nan
+
+std::optional<Diagnostic> check_number(double low, double number, const std::string& what) {
+  if (is_from(low, number, 1e9)) return std::nullopt;
+  return Diagnostic{
+      {}, what + ": " + as_text(number) + " is out of range; give a number from " + as_text(low) + " to 1e9."};
+}
+
+/// Checks values that C++ code may have set. Files are checked when they are read.
+std::optional<Diagnostic> check_values(const AnyCondition::Variant& condition) {
+  if (const auto* key = std::get_if<KeyCondition>(&condition); key && key->key.empty())
+    return Diagnostic{{}, "the name of the key is empty; give one, such as \"H\"."};
+  if (const auto* event = std::get_if<EventCondition>(&condition); event && event->event.empty())
+    return Diagnostic{{}, "the name of the event is empty; give one."};
+  if (const auto* nearness = std::get_if<DistanceCondition>(&condition))
+    return check_number(0.0, nearness->within, "within");
+  if (const auto* area = std::get_if<AreaCondition>(&condition))
+    if (const auto* sphere = std::get_if<Sphere>(&area->where)) return check_number(0.0, sphere->radius, "radius");
+  if (const auto* measured = std::get_if<WatchCondition>(&condition))
+    for (const auto& [limit, name] : {std::pair{measured->above, "above"}, {measured->below, "below"}})
+      if (limit)
+        if (auto diagnostic = check_number(-1e9, *limit, name)) return diagnostic;
+  if (const auto* time = std::get_if<TimeCondition>(&condition); time && time->time < Time{0})
+    return Diagnostic{{}, "after: the time is negative; give 0 s or more."};
+  return std::nullopt;
 }
 
 std::optional<Diagnostic> resolve_values(AnyCondition::Variant& to, const SceneNames& names) {
@@ -470,7 +501,7 @@ std::optional<Diagnostic> resolve_values(AnyCondition::Variant& to, const SceneN
       return Diagnostic{measured->where, error.what()};
     }
     if (measured->resolved->columns().size() == 1) return std::nullopt;
-    return Diagnostic{measured->where, "the watch " + in_quotes(measured->watch) + " has " +
+    return Diagnostic{measured->where, "watch " + in_quotes(measured->watch) + " has " +
                                            std::to_string(measured->resolved->columns().size()) +
                                            " numbers; give one of them, such as " + measured->resolved->columns()[0] +
                                            "."};
@@ -488,6 +519,7 @@ std::optional<Diagnostic> resolve_values(AnyCondition::Variant& to, const SceneN
 
 std::optional<Diagnostic> resolve(Condition& to, const SceneNames& names) {
   AnyCondition::Variant values = AnyCondition::of(to);
+  if (auto diagnostic = check_values(values)) return diagnostic;
   if (auto diagnostic = resolve_values(values, names)) return diagnostic;
   AnyCondition::set(to, std::move(values));
   return std::nullopt;
@@ -495,7 +527,8 @@ std::optional<Diagnostic> resolve(Condition& to, const SceneNames& names) {
 
 std::optional<Diagnostic> resolve(Action& to, const SceneNames& names) {
   if (to.verb == Verb::raise) {
-    return to.word.empty() ? std::optional{Diagnostic{to.where, "an event needs a name."}} : std::nullopt;
+    return to.word.empty() ? std::optional{Diagnostic{to.where, "the name of the event is empty; give one."}}
+                           : std::nullopt;
   }
   if (to.verb == Verb::place || to.verb == Verb::hide || to.verb == Verb::show || to.verb == Verb::end) {
     if (auto diagnostic = resolve(to.object, names)) return diagnostic;
@@ -509,10 +542,12 @@ std::optional<Diagnostic> resolve(Action& to, const SceneNames& names) {
   if (auto diagnostic = find(to.behaviour, names, found)) return diagnostic;
   if (to.verb == Verb::set) return check_field(to, *found.kind, names);
   if (to.verb == Verb::kick && !found.kind->traits().has_velocity)
-    return Diagnostic{to.where, to.behaviour.path + " has no velocity to add to; a spring can be kicked."};
+    return Diagnostic{to.where, to.behaviour.path + " has no velocity; only springs and agents can be kicked."};
+  if (to.verb == Verb::kick && !(to.by.cwiseAbs().maxCoeff() <= 1e9))
+    return Diagnostic{to.where, "by: the kick is not finite or beyond 1e9; give numbers from -1e9 to 1e9."};
   if (to.verb != Verb::retarget) return std::nullopt;
   if (!detail::aim_of(*found.kind))
-    return Diagnostic{to.where, to.behaviour.path + " has no target that could be another."};
+    return Diagnostic{to.where, to.behaviour.path + " has no target that could be replaced."};
   return to.to.is_one() ? resolve(to.to.target, names) : resolve(to.to.tagged, names);
 }
 

@@ -159,7 +159,9 @@ Time Scene::time() const { return impl().clock().now; }
 double Scene::tick_rate() const { return impl().clock().tick_rate; }
 std::vector<std::string> Scene::hot_reload(Scene&& next) {
   if (!impl().registry().shares_handles_with(next.impl().registry()))
-    throw BadValue{"this scene was not made to be like the one that is to become it; give that to its constructor."};
+    throw BadValue{
+        "the new scene was not made as a successor of this one; give this scene to its constructor: Scene "
+        "next{present}."};
   auto successor = std::exchange(next.impl_, std::make_unique<SceneImpl>(impl().clock().tick_rate));
   if (!impl().callbacks.are_running()) return replace_by(std::move(successor));
   impl().reload_later(std::move(successor));
@@ -194,8 +196,8 @@ std::span<const Object> Scene::objects() const { return without_ended(impl()).la
 void Scene::write_matrices(std::span<float> to) const {
   const auto& worlds = without_ended(impl()).layout().worlds;
   if (to.size() < worlds.size() * 16)
-    throw BadValue{"write_matrices needs room for " + std::to_string(worlds.size() * 16) + " floats, 16 for each of " +
-                   std::to_string(worlds.size()) + " objects, and was given " + std::to_string(to.size()) + "."};
+    throw BadValue{"write_matrices needs a span of " + std::to_string(worlds.size() * 16) + " floats, 16 for each of " +
+                   std::to_string(worlds.size()) + " objects; it was given " + std::to_string(to.size()) + "."};
   float* out = to.data();
   for (const Pose& pose : worlds) {
     const auto turned = pose.rotation.toRotationMatrix();

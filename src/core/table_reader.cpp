@@ -21,7 +21,7 @@ constexpr std::array<RenamedKey, 4> renamed_keys{
 std::string hint_for(std::string_view key, const std::vector<std::string_view>& known) {
   for (const RenamedKey& renamed : renamed_keys)
     if (renamed.before == key && std::find(known.begin(), known.end(), renamed.now) != known.end())
-      return "; it is called " + in_quotes(renamed.now) + " now.";
+      return "; it is now called " + in_quotes(renamed.now) + ".";
   return suggestion(key, known);
 }
 
@@ -31,7 +31,7 @@ TableReader::TableReader(const Value& table, std::string whose, Diagnostics& dia
     : table_{table.as<Value::Table>()}, place_{table.place}, whose_{std::move(whose)}, diagnostics_{diagnostics} {
   if (table_) return;
   table_ = &no_table;
-  report(place_, "this is " + std::string{table.describe_kind()} + "; give a table.");
+  report(place_, "found " + std::string{table.describe_kind()} + "; give a table.");
 }
 
 const Value::Entry* TableReader::find(std::string_view key) {
@@ -47,7 +47,7 @@ bool TableReader::read_text(std::string_view key, std::string& to) {
   const auto* text = entry->value.as<std::string>();
   if (!text)
     return accept(key, Diagnostic{entry->value.place,
-                                  "this is " + std::string{entry->value.describe_kind()} + "; give a name in quotes."});
+                                  "found " + std::string{entry->value.describe_kind()} + "; give a name in quotes."});
   to = *text;
   return true;
 }
@@ -59,7 +59,7 @@ bool TableReader::read_names(std::string_view key, std::vector<Value>& to) {
   const bool all_text = list && std::all_of(list->begin(), list->end(),
                                             [](const Value& item) { return item.as<std::string>() != nullptr; });
   if (!all_text)
-    return accept(key, Diagnostic{entry->value.place, "give a list of words, such as [\"one\", \"two\"]."});
+    return accept(key, Diagnostic{entry->value.place, "expected a list of strings, such as [\"one\", \"two\"]."});
   to = *list;
   return true;
 }
@@ -86,7 +86,7 @@ bool TableReader::accept(std::string_view key, std::optional<Diagnostic> diagnos
 void TableReader::refuse_the_rest() {
   for (const Value::Entry& entry : *table_)
     if (std::find(known_.begin(), known_.end(), entry.key) == known_.end())
-      report(entry.place, "there is no " + in_quotes(entry.key) + " here" + hint_for(entry.key, known_));
+      report(entry.place, "unknown key " + in_quotes(entry.key) + hint_for(entry.key, known_));
 }
 
 }  // namespace hushed::detail

@@ -10,7 +10,7 @@ namespace hushed {
 namespace {
 
 Diagnostic unknown(const std::string& tag, TextPlace where, const detail::Names& names) {
-  return {where, "no object here has the tag " + in_quotes(tag) + suggestion(tag, names.tags())};
+  return {where, "no object in this scene has the tag " + in_quotes(tag) + suggestion(tag, names.tags())};
 }
 
 }  // namespace
@@ -28,7 +28,7 @@ std::optional<Value> write(const Tag& from, const Unit&) {
   return from.name.empty() ? std::nullopt : std::optional{Value{from.name}};
 }
 
-Form form_of(const Tag*, const Unit&) { return form::text("a tag that objects have"); }
+Form form_of(const Tag*, const Unit&) { return form::text("the tag of some objects"); }
 
 std::optional<Diagnostic> resolve(Tag& to, const detail::Names& names) {
   if (to.name.empty() || names.has_tag(to.name)) return std::nullopt;
@@ -40,7 +40,7 @@ std::optional<Diagnostic> read(const Value& from, const Unit&, Tagged& to) {
   detail::Diagnostics diagnostics;
   detail::TableReader table{from, "", diagnostics};
   Tagged taken;
-  if (!table.has("tag")) table.report(from.place, "\"tag\" is missing; give a tag that objects have.");
+  if (!table.has("tag")) table.report(from.place, "\"tag\" is missing; give the tag of some objects.");
   if (table.read_text("tag", taken.tag)) taken.where = table.find("tag")->value.place;
   if (const auto* except = table.find("except"); except && except->value.as<std::string>())
     table.read("except", unit::none, taken.except.emplace_back());

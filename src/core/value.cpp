@@ -107,11 +107,11 @@ std::string_view nearest_name(std::string_view word, const std::vector<std::stri
 std::string suggestion(std::string_view word, const std::vector<std::string_view>& names) {
   if (const auto near = nearest_name(word, names); !near.empty()) return "; did you mean " + in_quotes(near) + "?";
   if (names.empty()) return ".";
-  if (names.size() > 12) return "; there are " + std::to_string(names.size()) + " others, and none is near it.";
+  if (names.size() > 12) return "; none of the " + std::to_string(names.size()) + " that exist is similar.";
   std::string list;
   for (std::size_t i = 0; i < names.size(); ++i)
-    list += (i == 0 ? "" : i + 1 == names.size() ? " and " : ", ") + std::string{names[i]};
-  return "; there is " + list + ".";
+    list += (i == 0 ? "" : i + 1 == names.size() ? " or " : ", ") + std::string{names[i]};
+  return "; give " + list + ".";
 }
 
 }  // namespace hushed

@@ -59,14 +59,14 @@ std::vector<std::string_view> names_of_quantities() {
 }
 
 [[noreturn]] void refuse(std::string_view watch, const std::string& text) {
-  throw BadValue{"the watch " + in_quotes(watch) + ": " + text};
+  throw BadValue{"watch " + in_quotes(watch) + ": " + text};
 }
 
 Object object_called(std::string_view name, std::string_view watch, const detail::ObjectNames& names) {
   if (const Object found = names.object(name); found.generation != 0) return found;
   std::vector<std::string_view> all = names.objects();
   std::sort(all.begin(), all.end());
-  refuse(watch, "there is no object " + in_quotes(name) + " in this scene" + suggestion(name, all));
+  refuse(watch, "no object " + in_quotes(name) + " in this scene" + suggestion(name, all));
 }
 
 class NamesOf final : public detail::ObjectNames {
@@ -136,11 +136,11 @@ Watch::Watch(std::string_view given, const detail::ObjectNames& names) : text_{t
   for (const auto& [name, quantity] :
        {std::pair{std::string_view{"distance("}, Quantity::distance}, {"bearing(", Quantity::bearing}}) {
     if (!rest.starts_with(name)) continue;
-    if (local_) refuse(text_, "it is the same in every space; leave out local:.");
+    if (local_) refuse(text_, "the number does not depend on the space; remove local:.");
     rest.remove_prefix(name.size());
     const std::size_t comma = rest.find(',');
     if (comma == std::string_view::npos || !rest.ends_with(')'))
-      refuse(text_, "give two objects, such as " + std::string{name} + "tug,ferry).");
+      refuse(text_, "expected two objects, such as " + std::string{name} + "tug,ferry).");
     quantity_ = quantity;
     object_ = object_called(trimmed(rest.substr(0, comma)), text_, names);
     other_ = object_called(trimmed(rest.substr(comma + 1, rest.size() - comma - 2)), text_, names);
@@ -149,7 +149,8 @@ Watch::Watch(std::string_view given, const detail::ObjectNames& names) : text_{t
 
   const std::size_t first = rest.find('.');
   if (first == std::string_view::npos)
-    refuse(text_, "say what of it, such as " + std::string{rest.empty() ? "lamp" : rest} + ".position.");
+    refuse(text_,
+           "the quantity is missing; give one, such as " + std::string{rest.empty() ? "lamp" : rest} + ".position.");
   object_ = object_called(rest.substr(0, first), text_, names);
   rest.remove_prefix(first + 1);
   const std::size_t second = rest.find('.');
@@ -157,14 +158,14 @@ Watch::Watch(std::string_view given, const detail::ObjectNames& names) : text_{t
   const auto quantity =
       std::find_if(quantities.begin(), quantities.end(), [&](const auto& q) { return q.first == word; });
   if (quantity == quantities.end())
-    refuse(text_, "there is no " + in_quotes(word) + " of an object" + suggestion(word, names_of_quantities()));
+    refuse(text_, "unknown quantity " + in_quotes(word) + suggestion(word, names_of_quantities()));
   quantity_ = quantity->second;
   if (second == std::string_view::npos) return;
 
   const std::string_view part = rest.substr(second + 1);
   const auto its_parts = parts_of(quantity_);
   if (std::find(its_parts.begin(), its_parts.end(), part) == its_parts.end())
-    refuse(text_, its_parts.empty() ? std::string{word} + " is one number; leave out ." + std::string{part} + "."
+    refuse(text_, its_parts.empty() ? std::string{word} + " is a single number; remove ." + std::string{part} + "."
                                     : std::string{word} + " has no " + in_quotes(part) + suggestion(part, its_parts));
   part_ = std::find_if(parts.begin(), parts.end(), [&](const auto& p) { return p.first == part; })->second;
 }

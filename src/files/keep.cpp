@@ -82,9 +82,10 @@ class Planner {
       else if (parts.size() == 3)
         put_on_object(kept, parts);
       else
-        refuse(kept, "this is no path of a value.");
+        refuse(kept, "this is not the path of a value; give OBJECT.BEHAVIOUR.FIELD.");
     } catch (const Diagnostic&) {
-      refuse(kept, "it is written in a way that leaves no place for it; give it by hand.");
+      refuse(kept,
+             "the way this part of the file is written cannot be edited automatically; change the value by hand.");
     }
   }
 
@@ -111,9 +112,9 @@ class Planner {
       const Value* const presets = inner(text.now.document(), "preset");
       const Value* const preset = presets ? inner(*presets, parts[1]) : nullptr;
       if (const Value* const behaviour = behaviour_in(preset, parts[2]))
-        return write(text, {behaviour, parts[3], "for all that use " + parts[1]}, kept);
+        return write(text, {behaviour, parts[3], "for all objects that use " + parts[1]}, kept);
     }
-    refuse(kept, "no file has this preset.");
+    refuse(kept, "no file contains this preset; write it by hand.");
   }
 
   void put_on_object(const ValueToKeep& kept, const std::vector<std::string>& parts) {
@@ -124,7 +125,8 @@ class Planner {
     if (const Value* const behaviour = behaviour_in(object, parts[1])) return write(main, {behaviour, parts[2]}, kept);
 
     const std::string preset = preset_with(*object, parts[1]);
-    if (preset.empty()) return refuse(kept, "the file gives " + parts[0] + " no such behaviour.");
+    if (preset.empty())
+      return refuse(kept, "the file gives " + parts[0] + " no behaviour of this name; write it by hand.");
     const std::string path = preset + '.' + parts[1] + '.' + parts[2];
     const Value* const tune = inner(*object, "tune");
     if (tune && tune->as<Value::Table>()) {
@@ -141,9 +143,9 @@ class Planner {
     const Value* const crowds = inner(main.now.document(), "crowd");
     const Value* const crowd = crowds && dash != std::string::npos ? inner(*crowds, parts[0].substr(0, dash)) : nullptr;
     if (const Value* const behaviour = behaviour_in(crowd, parts[1]))
-      return write(main, {behaviour, parts[2], "for all of the crowd " + parts[0].substr(0, dash)}, kept);
-    refuse(kept, crowd ? "one of a crowd has no values of its own in the file; tune the preset instead."
-                       : "the file has no object of that name.");
+      return write(main, {behaviour, parts[2], "for all objects of the crowd " + parts[0].substr(0, dash)}, kept);
+    refuse(kept, crowd ? "the file cannot hold a value for one member of a crowd; tune the preset instead."
+                       : "the file contains no object of this name; write it by hand.");
   }
 
   std::string preset_with(const Value& object, const std::string& behaviour) const {
@@ -171,9 +173,12 @@ class Planner {
     else if (old)
       next.take_out(*table, *entry_of(*table, spot.key));
     else if (kept.value && !next.add(*table, spot.key, *kept.value))
-      return refuse(kept, "its table is only spoken of in keys with dots; give it by hand.");
+      return refuse(
+          kept,
+          "its table exists only in dotted keys, which cannot be edited automatically; change the value by hand.");
     if (!differs_there_alone(text.now.document(), next.document(), *spot.table, spot.key, kept.value))
-      return refuse(kept, "it is written in a way that leaves no place for it; give it by hand.");
+      return refuse(
+          kept, "the way this part of the file is written cannot be edited automatically; change the value by hand.");
     note_line(text, next.text(), spot, kept.path);
     text.now = std::move(next);
   }
@@ -295,8 +300,10 @@ KeepPlan plan_keep(const SceneSource& source, std::span<const ValueToKeep> value
 namespace {
 
 [[noreturn]] void refuse_changed(const SceneSource::File& file) {
-  throw FileChanged{file.path.string() + ": someone else has written it since it was read. Nothing was kept; " +
-                    "read it again first."};
+  throw FileChanged{
+      file.path.string() +
+      ": the file was changed by another program since it was read. Nothing was written; read the file again "
+      "first."};
 }
 
 }  // namespace
@@ -317,7 +324,7 @@ void keep(const KeepPlan& plan) {
       old.write(plan.before[i].text);
       if (!old.replace_if_unchanged(plan.after[i].text))
         throw Error{std::string{error.what()} + " Only " + plan.after[i].path.string() +
-                    " was written, and was changed by somebody else since."};
+                    " was written, and another program has changed it since."};
     }
     throw;
   }

@@ -49,29 +49,30 @@ class KeyReader {
       diagnostics.push_back({{line, static_cast<int>(column) + 1}, text});
     };
     if (first == std::string_view::npos || first == last)
-      return report(0, "this is not a change of a key; give time,key,down or time,key,up, such as 1.5,H,down.");
+      return report(0, "expected three columns: time,key,down or time,key,up, such as 1.5,H,down.");
     const std::string_view time = trimmed(whole.substr(0, first)), what = trimmed(whole.substr(last + 1));
     std::string name{trimmed(whole.substr(first + 1, last - first - 1))};
     if (name.size() >= 2 && name.front() == '"' && name.back() == '"') name = name.substr(1, name.size() - 2);
     const auto at = number_of(time);
     if (!at || !(*at >= 0.0 && *at <= 1e6))
       return report(0, in_quotes(time) + " is not a time; give seconds from 0 to 1000000.");
-    if (name.empty()) return report(first + 1, "there is no key here; give its name, such as H.");
+    if (name.empty()) return report(first + 1, "the name of the key is empty; give one, such as H.");
     const bool down = what == "down", up = what == "up";
     const auto value = number_of(what);
     if (!down && !up && !(value && *value >= -1.0 && *value <= 1.0))
-      return report(last + 1, in_quotes(what) + " is no change; give down or up, or from -1 to 1 for an axis.");
+      return report(last + 1,
+                    in_quotes(what) + " is not a change; give down or up, or a number from -1 to 1 for an axis.");
     InputChange change{seconds(*at), name, InputChange::What::axis, value.value_or(0.0)};
     if (down || up) {
       change.what = down ? InputChange::What::down : InputChange::What::up;
       auto& state = keys_[name];
       if (change.time < state.time)
-        return report(0, "the key " + in_quotes(name) + " changes before it does in line " +
-                             std::to_string(state.line) + "; put its lines in the order of their times.");
+        return report(0, "key " + in_quotes(name) + " changes earlier than in line " + std::to_string(state.line) +
+                             "; put the lines of a key in the order of their times.");
       if (state.is_down == down)
-        return report(last + 1, "the key " + in_quotes(name) + (down ? " is down already" : " is not down") +
+        return report(last + 1, "key " + in_quotes(name) + (down ? " is down already" : " is not down") +
                                     (state.line > 0 ? ", since line " + std::to_string(state.line) : std::string{}) +
-                                    "; take this line out, or give the " + (down ? "up" : "down") + " before it.");
+                                    "; remove this line, or add its " + (down ? "up" : "down") + " before it.");
       state = {change.time, line, down};
     }
     changes.push_back(std::move(change));

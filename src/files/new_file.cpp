@@ -114,7 +114,7 @@ void NewFile::remove_part() noexcept {
 }
 
 void NewFile::check(bool went_well) const {
-  if (!went_well) throw Error{path_.string() + ": it cannot be written: " + std::strerror(errno) + "."};
+  if (!went_well) throw Error{path_.string() + ": the file cannot be written: " + std::strerror(errno) + "."};
 }
 
 }  // namespace hushed::detail

@@ -12,23 +12,22 @@ std::string read_whole(const std::filesystem::path& file, const WhatToRead& what
   const auto refuse = [&file](const std::string& text) { throw LoadError{file.string(), {{{}, text}}}; };
   std::error_code error;
   const auto status = std::filesystem::status(file, error);
-  if (status.type() == std::filesystem::file_type::not_found) refuse("there is no such file; check the path.");
-  if (error) refuse("it cannot be looked at: " + error.message() + ".");
+  if (status.type() == std::filesystem::file_type::not_found) refuse("the file does not exist; check the path.");
+  if (error) refuse("the file cannot be accessed: " + error.message() + ".");
   if (std::filesystem::is_directory(status)) refuse("this is a directory; give " + what.such_as + ".");
-  if (!std::filesystem::is_regular_file(status))
-    refuse("this is no file, but a pipe or a device; give " + what.such_as + ".");
+  if (!std::filesystem::is_regular_file(status)) refuse("this is a pipe or a device; give " + what.such_as + ".");
   if (std::filesystem::is_regular_file(status) && std::filesystem::file_size(file, error) > what.most)
     refuse("the file is larger than " + most + "; give a smaller one.");
 
   std::ifstream in{file, std::ios::binary};
-  if (!in) refuse("it cannot be opened; check that you may read it.");
+  if (!in) refuse("the file cannot be opened; check its permissions.");
   std::string text;
   char part[1 << 16];
   while (in.read(part, sizeof part), in.gcount() > 0) {
     text.append(part, static_cast<std::size_t>(in.gcount()));
-    if (text.size() > what.most) refuse("there is more than " + most + " of it; give a smaller one.");
+    if (text.size() > what.most) refuse("the file is larger than " + most + "; give a smaller one.");
   }
-  if (in.bad()) refuse("it could not be read to its end.");
+  if (in.bad()) refuse("reading failed before the end of the file; check the disk.");
   return text;
 }
 

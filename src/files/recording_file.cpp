@@ -28,8 +28,7 @@ std::unique_ptr<RecordingWriter::Format> format_of(const RecordingPlan& plan) {
   const std::string extension = plan.file.extension().string();
   if (extension == ".csv" || extension == ".jsonl") return detail::rows_format(plan, extension.substr(1));
   if (extension == ".glb" || extension == ".gltf") return detail::gltf_format(plan, extension == ".glb");
-  throw BadValue{plan.file.string() +
-                 ": a recording is a .csv, .jsonl, .glb or .gltf file; give one of these endings."};
+  throw BadValue{plan.file.string() + ": unknown format; give a file that ends in .csv, .jsonl, .glb or .gltf."};
 }
 
 }  // namespace
@@ -61,7 +60,7 @@ bool is_recording(const std::filesystem::path& file) {
 Recording read_recording(const std::filesystem::path& file) {
   const std::string extension = file.extension().string();
   if (!is_recording(file))
-    throw LoadError{file.string(), {{{}, "a recording is a .csv, .jsonl, .glb or .gltf file; give one of these."}}};
+    throw LoadError{file.string(), {{{}, "unknown format; give a file that ends in .csv, .jsonl, .glb or .gltf."}}};
   const std::string text = detail::read_whole(file, {"a recording, such as harbour.csv", std::uintmax_t{2} << 30});
   try {
     return extension == ".csv" || extension == ".jsonl" ? detail::read_rows(text, extension == ".csv")

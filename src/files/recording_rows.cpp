@@ -74,9 +74,9 @@ class RowsReader {
       const auto part =
           dot == std::string::npos ? parts.end() : std::find(parts.begin(), parts.end(), name.substr(dot + 1));
       if (part == parts.end())
-        throw Diagnostic{{1, 1},
-                         "the column " + in_quotes(name) +
-                             " is no part of a pose; a recording is made with `hushed play --record`."};
+        throw Diagnostic{
+            {1, 1},
+            "column " + in_quotes(name) + " is not a part of a pose; give a file made by `hushed play --record`."};
       const std::string object = name.substr(0, dot);
       auto number = recording.find(object);
       if (!number) {
@@ -84,30 +84,31 @@ class RowsReader {
         recording.objects.push_back(object);
       }
       const auto which = static_cast<std::size_t>(part - parts.begin());
-      if (found[object][which]) throw Diagnostic{{1, 1}, "the column " + in_quotes(name) + " stands there twice."};
+      if (found[object][which]) throw Diagnostic{{1, 1}, "column " + in_quotes(name) + " exists twice; remove one."};
       found[object][which] = true;
       targets_.push_back({column, *number, which});
     }
-    if (!time_)
-      throw Diagnostic{{1, 1}, "there is no column \"time\"; a recording is made with `hushed play --record`."};
+    if (!time_) throw Diagnostic{{1, 1}, "no column \"time\"; give a file made by `hushed play --record`."};
     for (const auto& [object, all] : found)
       for (std::size_t part = 0; part < parts.size(); ++part)
         if (!all[part])
-          throw Diagnostic{{1, 1}, "the column " + in_quotes(object + '.' + std::string{parts[part]}) + " is missing."};
+          throw Diagnostic{
+              {1, 1},
+              "column " + in_quotes(object + '.' + std::string{parts[part]}) + " is missing; record the play again."};
   }
 
   void take(const std::vector<double>& row, std::size_t line) {
     const Time time = seconds(row[*time_]);
     if (!recording.times.empty() && time <= recording.times.back())
       throw Diagnostic{{static_cast<int>(line), 1},
-                       "the time " + as_text(row[*time_]) + " does not come after the one before."};
+                       "time " + as_text(row[*time_]) + " is not later than the time of the row before."};
     recording.times.push_back(time);
     recording.poses.resize(recording.poses.size() + recording.objects.size());
     Pose* const poses = recording.poses.data() + recording.poses.size() - recording.objects.size();
     for (const auto& [column, object, part] : targets_) part_of(poses[object], part) = row[column];
     for (std::size_t i = 0; i < recording.objects.size(); ++i)
       if (std::abs(poses[i].rotation.norm() - 1.0) > 1e-6)
-        throw Diagnostic{{static_cast<int>(line), 1}, recording.objects[i] + ": the rotation is not of unit length."};
+        throw Diagnostic{{static_cast<int>(line), 1}, recording.objects[i] + ": the rotation does not have length 1."};
   }
 
   Recording recording;
@@ -171,13 +172,13 @@ Recording read_csv(const std::string& text) {
     }
     if (cells.size() != columns.size())
       throw Diagnostic{{static_cast<int>(number), 1},
-                       "there are " + std::to_string(cells.size()) + " numbers here, and " +
+                       "found " + std::to_string(cells.size()) + " numbers; the header has " +
                            std::to_string(columns.size()) + " columns."};
     row.clear();
     for (std::size_t i = 0; i < cells.size(); ++i) row.push_back(number_of(cells[i], number, i + 1));
     reader->take(row, number);
   });
-  if (!reader) throw Diagnostic{{}, "this is empty; a recording is made with `hushed play --record`."};
+  if (!reader) throw Diagnostic{{}, "the file is empty; give one made by `hushed play --record`."};
   return std::move(reader->recording);
 }
 
@@ -188,7 +189,7 @@ Recording read_json_lines(const std::string& text) {
   for_each_line(text, [&](std::string_view line, std::size_t number) {
     const auto object = nlohmann::ordered_json::parse(line, nullptr, false);
     const TextPlace place{static_cast<int>(number), 1};
-    if (!object.is_object()) throw Diagnostic{place, "this line is not a JSON object."};
+    if (!object.is_object()) throw Diagnostic{place, "the line is not a JSON object."};
     std::vector<std::string> keys;
     row.clear();
     for (const auto& [key, value] : object.items()) {
@@ -197,10 +198,10 @@ Recording read_json_lines(const std::string& text) {
       row.push_back(value.get<double>());
     }
     if (!reader) reader.emplace(columns = keys);
-    if (keys != columns) throw Diagnostic{place, "the keys of this line are not those of the first."};
+    if (keys != columns) throw Diagnostic{place, "the keys differ from those of the first line."};
     reader->take(row, number);
   });
-  if (!reader) throw Diagnostic{{}, "this is empty; a recording is made with `hushed play --record`."};
+  if (!reader) throw Diagnostic{{}, "the file is empty; give one made by `hushed play --record`."};
   return std::move(reader->recording);
 }
 

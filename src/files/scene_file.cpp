@@ -107,11 +107,11 @@ class Reader {
 
   void read_version(TableReader& root) {
     const Value::Entry* entry = root.find("hushed");
-    if (!entry) return root.report({1, 1}, "the file does not say which format it has; begin it with hushed = 1.");
+    if (!entry) return root.report({1, 1}, "the format version is missing; begin the file with hushed = 1.");
     const auto* version = entry->value.as<std::int64_t>();
     if (!version || *version != format_version)
-      root.report(entry->value.place,
-                  "hushed: this program reads format 1, and the file says " + as_text(entry->value) + "; give 1.");
+      root.report(entry->value.place, "hushed: this program reads format version 1, and the file has " +
+                                          as_text(entry->value) + "; give 1.");
   }
 
   void read_scene(const Value& value) {
@@ -125,7 +125,7 @@ class Reader {
   void read_objects(const Value& value) {
     const auto* objects = value.as<Value::Table>();
     if (!objects) {
-      diagnostics_.push_back({value.place, "object: give each object a table of its own, [object.NAME]."});
+      diagnostics_.push_back({value.place, "object: write each object as a table, [object.NAME]."});
       return;
     }
     drafts_.reserve(objects->size());
@@ -139,7 +139,7 @@ class Reader {
   void read_crowds(const Value& value) {
     const auto* crowds = value.as<Value::Table>();
     if (!crowds) {
-      diagnostics_.push_back({value.place, "crowd: give each crowd a table of its own, [crowd.NAME]."});
+      diagnostics_.push_back({value.place, "crowd: write each crowd as a table, [crowd.NAME]."});
       return;
     }
     for (const Value::Entry& entry : *crowds)
@@ -151,7 +151,7 @@ class Reader {
     if (is_new)
       drafts_.push_back(std::move(draft));
     else
-      diagnostics_.push_back({draft.place, draft.object.name + ": there is an object of that name already, in line " +
+      diagnostics_.push_back({draft.place, draft.object.name + ": another object has this name, in line " +
                                                std::to_string(drafts_[found->second].place.line) + "; rename one."});
   }
 
@@ -210,8 +210,9 @@ class Reader {
         if (parent == by_name_.end()) {
           if (names.empty())
             for (const ObjectDraft& each : drafts_) names.push_back(each.object.name);
-          diagnostics_.push_back({draft.parent_place, draft.object.name + ": the parent " + in_quotes(draft.parent) +
-                                                          " is not in this scene" + suggestion(draft.parent, names)});
+          diagnostics_.push_back({draft.parent_place, draft.object.name + ": parent: no object " +
+                                                          in_quotes(draft.parent) + " in this scene" +
+                                                          suggestion(draft.parent, names)});
           break;
         }
         at = parent->second;
@@ -228,8 +229,8 @@ class Reader {
     std::string circle;
     for (auto member = std::find(way.begin(), way.end(), first); member != way.end(); ++member)
       circle += drafts_[*member].object.name + " -> ";
-    diagnostics_.push_back({drafts_[first].parent_place, "these are each other's parents in a circle: " + circle +
-                                                             drafts_[first].object.name + ". Take one parent out."});
+    diagnostics_.push_back({drafts_[first].parent_place, "the parents form a cycle: " + circle +
+                                                             drafts_[first].object.name + ". Remove one parent."});
   }
 
   LoadOptions options_;
@@ -265,7 +266,7 @@ std::vector<Diagnostic> each_said_once(std::vector<Diagnostic> diagnostics) {
   std::vector<Diagnostic> said;
   std::size_t others = 0;
   const auto count_others = [&] {
-    if (others > 0) said.back().text += " (The same of " + std::to_string(others) + " more.)";
+    if (others > 0) said.back().text += " (and " + std::to_string(others) + " more like this)";
     others = 0;
   };
   for (Diagnostic& diagnostic : diagnostics) {
@@ -362,7 +363,7 @@ Value parse_value(std::string_view text) {
     if (table.size() == 1) return table[0].value;
   } catch (const Diagnostic&) {
   }
-  throw BadValue{in_quotes(text) + " is not a value; give a number, a list such as [0, 1, 0], or a word."};
+  throw BadValue{in_quotes(text) + " is not a value; give a number, a list such as [0, 1, 0], or a name."};
 }
 
 }  // namespace hushed

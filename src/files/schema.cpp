@@ -72,7 +72,7 @@ void add_fields(OrderedJson& properties, std::span<const FieldInfo> fields) {
 OrderedJson behaviour(const detail::Kind& kind) {
   OrderedJson properties;
   properties["kind"] = {{"const", kind.name()}};
-  properties["name"] = {{"$ref", "#/$defs/name"}, {"description", "how it is addressed; its kind unless given"}};
+  properties["name"] = {{"$ref", "#/$defs/name"}, {"description", "its name in paths; default: its kind"}};
   OrderedJson needed = OrderedJson::array({"kind"});
   add_fields(properties, kind.fields());
   add_fields(properties, detail::common_fields());
@@ -125,12 +125,12 @@ OrderedJson names() { return {{"type", "array"}, {"items", {{"$ref", "#/$defs/na
 OrderedJson object() {
   const OrderedJson pose = schema_of(detail::form_of_parts());
   OrderedJson properties{
-      {"parent", {{"$ref", "#/$defs/name"}, {"description", "the object in whose space the rest pose is"}}}};
+      {"parent", {{"$ref", "#/$defs/name"}, {"description", "the object whose space contains the rest pose"}}}};
   properties.update(pose["properties"]);
   properties.update(
       {{"pose", named(pose)},
        {"use", names()},
-       {"tune", {{"type", "object"}, {"description", "values of its own: \"preset.behaviour.field\" = value"}}},
+       {"tune", {{"type", "object"}, {"description", "the object's own values: \"preset.behaviour.field\" = value"}}},
        {"inherit", {{"type", "array"}, {"items", {{"enum", {"position", "rotation", "scale"}}}}}},
        {"tags", names()},
        {"ignore", table(ignored_findings())},

@@ -86,8 +86,7 @@ std::optional<Diagnostic> too_many_dots(std::string_view text, int file) {
       continue;
     }
     if (c == '.' && ++dots > most)
-      return Diagnostic{{line, column, file},
-                        "a key with more than 64 dots; the deepest that means anything here has five."};
+      return Diagnostic{{line, column, file}, "the key has more than 64 dots; keys of a scene file have at most five."};
     if (c == '\n' || c == '=' || c == ',' || c == '{' || c == '}' || c == '[' || c == ']') dots = 0;
     step(1);
   }
@@ -97,9 +96,9 @@ std::optional<Diagnostic> too_many_dots(std::string_view text, int file) {
 Diagnostic in_our_words(const toml::parse_error& error, int file) {
   std::string text{error.description()};
   if (text.find("redefine") != std::string::npos)
-    text = "this is in the file already; names and keys must differ, so rename it or take one of the two out.";
+    text = "this name or key exists already; rename it, or remove one of the two.";
   else
-    text = "this is not TOML: " + text + ".";
+    text = "not valid TOML: " + text + ".";
   return {place_of(error.source(), file), text};
 }
 

@@ -93,8 +93,9 @@ class LiveServer::Impl {
         return tell(session_->greet(), events.client);
       case ClientEvent::What::message:
         if (!requests_.add(events.client, std::move(events.text)))
-          server_.send(events.client,
-                       {R"({"kind": "refused", "do": "nothing", "text": "too many orders wait; send fewer."})"});
+          server_.send(
+              events.client,
+              {R"({"kind": "refused", "do": "nothing", "text": "too many requests are waiting; send fewer."})"});
         return;
       case ClientEvent::What::disconnected:
         clients_.erase(events.client);

@@ -25,13 +25,13 @@ std::uint64_t gesture_of(const Request& request) {
   return request.has("gesture") ? static_cast<std::uint64_t>(request.whole("gesture", 0, 9e15)) : 0;
 }
 
-/// "2 lines of harbour.toml and kit.toml are written."
+/// "2 lines of harbour.toml and kit.toml were written."
 std::string what_was_kept(const KeepPlan& plan) {
   std::string files;
   for (const SceneSource::File& file : plan.after)
     files += (files.empty() ? "" : " and ") + file.path.filename().string();
   const std::size_t lines = plan.lines.size();
-  return std::to_string(lines) + (lines == 1 ? " line of " : " lines of ") + files + (lines == 1 ? " is" : " are") +
+  return std::to_string(lines) + (lines == 1 ? " line of " : " lines of ") + files + (lines == 1 ? " was" : " were") +
          " written.";
 }
 
@@ -184,7 +184,7 @@ Session::Answers Session::perform(int client, const Request& request) {
   if (what == "object") {
     const std::string name = request.text("name");
     const auto object = scene_.find(name);
-    if (!object) throw BadValue{"there is no object " + in_quotes(name) + " now."};
+    if (!object) throw BadValue{"no object " + in_quotes(name) + " exists now."};
     return {to_one(object_in_json(scene_, *object))};
   }
   if (what == "urges") return {to_one(urges_in_json(mode_, scene_, request.text("name")))};
@@ -195,7 +195,7 @@ Session::Answers Session::perform(int client, const Request& request) {
   }
   if (what == "plan") return plan(request);
   if (what == "keep") return keep_as_planned(request);
-  throw BadValue{"there is no order " + in_quotes(what) + "."};
+  throw BadValue{"unknown request " + in_quotes(what) + "."};
 }
 
 void Session::play(const Request& request) {
@@ -282,8 +282,8 @@ void Session::check_for_new_objects() {
 void Session::begin_again() {
   if (mode_.playable_from() == 0 && mode_.first() == 0) return mode_.go_to(0);
   if (!file_)
-    throw BadValue{"the beginning is not kept any more; only frames from " + std::to_string(mode_.playable_from()) +
-                   " on are."};
+    throw BadValue{"the beginning is no longer stored; go to a frame from " + std::to_string(mode_.playable_from()) +
+                   " on."};
   const auto changes = mode_.changed();
   const bool was_playing = mode_.playing();
   file_->playing = read_scene_file(file_->path, {scene_.tick_rate(), &scene_});
@@ -300,7 +300,7 @@ void Session::set_rhythm(const Request& request) {
   Rhythm rhythm = mode_.rhythm();
   if (request.has("rate") && file_) {
     rhythm.per_second = request.number("rate");
-    if (!(*rhythm.per_second >= least_rate)) throw BadValue{"rate: give 1 to 1000000 frames per second."};
+    if (!(*rhythm.per_second >= least_rate)) throw BadValue{"rate: out of range; give 1 to 1000000 frames per second."};
   }
   if (request.has("pace")) rhythm.pace = request.number("pace");
   if (request.has("uneven"))
@@ -314,7 +314,7 @@ std::vector<std::size_t> Session::objects_of(const Request& request) const {
   std::vector<std::size_t> objects;
   for (const std::string& name : request.texts("objects", 64)) {
     const auto found = mode_.past().find(name);
-    if (!found) throw BadValue{"there is no object " + in_quotes(name) + "."};
+    if (!found) throw BadValue{"no object " + in_quotes(name) + "."};
     objects.push_back(*found);
   }
   return objects;
@@ -329,10 +329,11 @@ Session::Answers Session::past(const Request& request) {
 }
 
 void Session::ahead(int client, const Request& request) {
-  if (!file_) throw BadValue{"the scene of a running program is not played ahead."};
+  if (!file_) throw BadValue{"the future of a running program's scene cannot be computed."};
   const Stretch stretch{static_cast<std::uint32_t>(request.whole("ask", 0, 4e9)), objects_of(request), mode_.current(),
                         mode_.current(), 1};
-  if (mode_.current() != mode_.last()) throw BadValue{"what comes after this frame is known; ask for the past."};
+  if (mode_.current() != mode_.last())
+    throw BadValue{"the frames after this one are stored; ask for them with \"past\"."};
   const double length = std::clamp(request.number("seconds"), 0.0, most_ahead);
   // At most two for each client: the future before its last change, and the future after it. A newer request replaces
   // one between them, or one for the same values.
@@ -349,7 +350,7 @@ void Session::ahead(int client, const Request& request) {
 // --- the file ----------------------------------------------------------------------------------------------------
 
 std::vector<Session::KeepTarget> Session::targets_of(const Request& request) const {
-  if (!file_) throw BadValue{"this scene is of no file; what is tuned here cannot be kept."};
+  if (!file_) throw BadValue{"this scene has no file, so values cannot be kept."};
   std::vector<KeepTarget> targets;
   for (const Request& each : request.list("values", 1000)) {
     KeepTarget target{each.text("path"), each.text("path")};
@@ -357,7 +358,7 @@ std::vector<Session::KeepTarget> Session::targets_of(const Request& request) con
       const std::size_t dot = target.path.rfind('.');
       const auto behaviour = scene_.find_behaviour(target.path.substr(0, dot));
       const std::string preset = behaviour ? scene_.preset_path(*behaviour) : "";
-      if (preset.empty()) throw BadValue{target.path + ": it is of no preset."};
+      if (preset.empty()) throw BadValue{target.path + ": the value does not belong to a preset."};
       target.place = preset + target.path.substr(dot);
     }
     targets.push_back(std::move(target));
@@ -384,7 +385,7 @@ Session::Answers Session::keep_as_planned(const Request& request) {
   const std::vector<KeepTarget> targets = targets_of(request);
   const KeepPlan plan = plan_for(targets);
   if (plan_in_json(plan) != last_plan_)
-    throw BadValue{"what would be written is not what was shown; look at it again before it is kept."};
+    throw BadValue{"the file or the values have changed since the list was made; make it again before you keep."};
   keep(plan);
   last_plan_.reset();
   file_->source = SceneSource{file_->path};

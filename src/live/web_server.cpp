@@ -271,12 +271,13 @@ class WebServer::Impl::Caller : public std::enable_shared_from_this<Caller> {
     const tcp::endpoint reached = stream_.socket().local_endpoint(gone);
     if (gone) return;
     if (!is_for(text_of(request[http::field::host]), reached))
-      return answer(http::status::forbidden, "This is not the address that hushed has printed.\n");
+      return answer(http::status::forbidden, "Wrong address. Open the address that hushed printed.\n");
     if (!is_same_secret(token_in(target), server_.token))
-      return answer(http::status::forbidden, "Open the whole address that hushed has printed, with its token.\n");
+      return answer(http::status::forbidden,
+                    "The token is missing or wrong. Open the whole address that hushed printed.\n");
     if (path == "/live" && websocket::is_upgrade(request)) return let_in(request);
     if (request.method() != http::verb::get && request.method() != http::verb::head)
-      return answer(http::status::method_not_allowed, "There is nothing here but a page to be read.\n");
+      return answer(http::status::method_not_allowed, "This server only answers GET and HEAD.\n");
     if (path != "/") return answer(http::status::not_found, "There is nothing here; the page is at /.\n");
     answer(http::status::ok, server_.page, "text/html; charset=utf-8");
   }
@@ -284,9 +285,10 @@ class WebServer::Impl::Caller : public std::enable_shared_from_this<Caller> {
   void let_in(const Request& request) {
     const std::string_view host = text_of(request[http::field::host]), origin = text_of(request[http::field::origin]);
     if (origin != "http://" + std::string{host})
-      return answer(http::status::forbidden, "Only the page of this address may connect to it.\n");
+      return answer(http::status::forbidden, "Connections are accepted only from the page at this address.\n");
     if (server_.clients.size() >= server_.most_tabs)
-      return answer(http::status::service_unavailable, "As many tabs as can be are open already; close one.\n");
+      return answer(http::status::service_unavailable,
+                    "The largest number of tabs is open already; close one, or raise --tabs.\n");
     const int number = ++server_.last_tab;
     const auto client = std::make_shared<Client>(server_, std::move(stream_), number);
     server_.clients[number] = client;

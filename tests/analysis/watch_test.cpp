@@ -74,15 +74,13 @@ TEST(Watch, RefusesInvalidText) {
     }
     return std::string{"accepted"};
   };
-  EXPECT_EQ(said("lmap.position"),
-            "the watch \"lmap.position\": there is no object \"lmap\" in this scene; did you mean \"lamp\"?");
+  EXPECT_EQ(said("lmap.position"), "watch \"lmap.position\": no object \"lmap\" in this scene; did you mean \"lamp\"?");
   EXPECT_EQ(said("lamp.positoin"),
-            "the watch \"lamp.positoin\": there is no \"positoin\" of an object; did you mean \"position\"?");
-  EXPECT_EQ(said("lamp.position.yaw"),
-            "the watch \"lamp.position.yaw\": position has no \"yaw\"; there is x, y and z.");
-  EXPECT_EQ(said("lamp.speed.x"), "the watch \"lamp.speed.x\": speed is one number; leave out .x.");
-  EXPECT_EQ(said("lamp"), "the watch \"lamp\": say what of it, such as lamp.position.");
-  EXPECT_EQ(said("distance(lamp)"), "the watch \"distance(lamp)\": give two objects, such as distance(tug,ferry).");
+            "watch \"lamp.positoin\": unknown quantity \"positoin\"; did you mean \"position\"?");
+  EXPECT_EQ(said("lamp.position.yaw"), "watch \"lamp.position.yaw\": position has no \"yaw\"; give x, y or z.");
+  EXPECT_EQ(said("lamp.speed.x"), "watch \"lamp.speed.x\": speed is a single number; remove .x.");
+  EXPECT_EQ(said("lamp"), "watch \"lamp\": the quantity is missing; give one, such as lamp.position.");
+  EXPECT_EQ(said("distance(lamp)"), "watch \"distance(lamp)\": expected two objects, such as distance(tug,ferry).");
 }
 
 TEST(Watch, ComparesThePosesOneTickApart) {

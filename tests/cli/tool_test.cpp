@@ -136,7 +136,6 @@ TEST(Tool, ExitsWithTwoWhereTheCommandLineIsWrong) {
     EXPECT_EQ(result.status, 2) << options;
     EXPECT_NE(result.output.find(word), std::string::npos) << options << ": " << result.output;
   }
-  EXPECT_EQ(shell("hushed").status, 2);
   EXPECT_EQ(shell("hushed dance").status, 2);
   EXPECT_EQ(shell("hushed describe spinn").status, 2);
 }
@@ -149,19 +148,19 @@ TEST(Tool, ExitsWithOneWhereTheSceneHasErrors) {
     EXPECT_EQ(result.status, 1) << scene;
     EXPECT_TRUE(result.output.starts_with(scene + ":")) << result.output;
   }
-  EXPECT_NE(shell("hushed play " + file).output.find("wrong.toml:3:10: view: the watch"), std::string::npos);
+  EXPECT_NE(shell("hushed play " + file).output.find("wrong.toml:3:10: view: watch"), std::string::npos);
 }
 
 TEST(Tool, ListsEvents) {
   auto rows = lines(play("--events --seconds 10 --format csv").output);
   EXPECT_EQ(rows[0], "frame,time,object,event,words");
-  EXPECT_EQ(rows[1], "151,2.5166666666666666,,fired,\"the rule bridge-answers-the-horn fires\"");
+  EXPECT_EQ(rows[1], "151,2.5166666666666666,,fired,\"rule bridge-answers-the-horn fired\"");
   std::erase_if(rows, [](const std::string& row) { return row.find(",reached,") == std::string::npos; });
   rows.insert(rows.begin(), "");
   double frame = 0, time = 0;
   ASSERT_EQ(sscanf(rows[1].c_str(), "%lf,%lf", &frame, &time), 2);
   EXPECT_EQ(frame, std::ceil(60 * time));  // told in the first frame after it
-  EXPECT_TRUE(rows[1].ends_with(",ferry,reached,\"ferry.route has reached point 1\"")) << rows[1];
+  EXPECT_TRUE(rows[1].ends_with(",ferry,reached,\"ferry.route reached point 1\"")) << rows[1];
   std::ostringstream there;  // and there it is: the second point of its route, (6, 0, -16)
   there << "--fps " << std::setprecision(17) << 1.0 / time << " --frames 1 --watch ferry.position --format csv";
   double x = 0, y = 0, z = 0;
@@ -185,7 +184,7 @@ TEST(Tool, PlaysRecordedInput) {
   std::ofstream{keys} << "1,W,down\n2,W,donw\n";
   const Result wrong = play("--keys " + keys);
   EXPECT_EQ(wrong.status, 1);
-  EXPECT_TRUE(wrong.output.starts_with(keys + ":2:5: \"donw\" is no change")) << wrong.output;
+  EXPECT_TRUE(wrong.output.starts_with(keys + ":2:5: \"donw\" is not a change")) << wrong.output;
   EXPECT_EQ(play("--keys nowhere.csv").status, 1);
 }
 
@@ -253,7 +252,7 @@ TEST(Tool, DrawsPictures) {
   for (const auto& [options, word] :
        std::vector<std::pair<std::string, std::string>>{{"--vary hook.spring.damping", "PATH=VALUE"},
                                                         {"--vary hook.spring.damping=0.1,low", "give a number"},
-                                                        {"--frames 30:20", "the larger one last"},
+                                                        {"--frames 30:20", "or a range such as 240:480"},
                                                         {"--from below", "--from"},
                                                         {"--only fery", "did you mean \"ferry\"?"},
                                                         {"--frames 100000000", "give at most --frames 277777"},
@@ -303,16 +302,21 @@ TEST_P(Mistakes, AreReported) {
 }
 INSTANTIATE_TEST_SUITE_P(
     Tool, Mistakes,
-    testing::Values(Mistake{"play $H --fps nan", 2, "--fps: give a number from 0.001 to 1000000"},
-                    Mistake{"play $H --seconds nan", 2, "--seconds: give a number from 0 to 1000000"},
-                    Mistake{"check $H --tick-rate nan", 2, "--tick-rate: give a number from 1 to 10000"},
-                    Mistake{"play $H --fps 1e400", 2, "--fps: give a number"},
-                    Mistake{"play $H --uneven -1", 2, "--uneven: give a whole number"},
+    testing::Values(Mistake{"play $H --fps nan", 2, "--fps: found \"nan\"; give a number from 0.001 to 1000000"},
+                    Mistake{"play $H --seconds nan", 2, "--seconds: found \"nan\"; give a number from 0 to 1000000"},
+                    Mistake{"check $H --tick-rate nan", 2, "--tick-rate: found \"nan\"; give a number from 1 to 10000"},
+                    Mistake{"play $H --fps 1e400", 2, "--fps: found \"1e400\"; give a number"},
+                    Mistake{"play $H --uneven -1", 2, "--uneven: found \"-1\"; give a whole number"},
                     Mistake{"play $H --record ''", 2, "--record: give the name of a file"},
-                    Mistake{"play $P", 1, "this is no file, but a pipe or a device"},
-                    Mistake{"live $H --host nowhere", 2, "--host: give an address of this computer"},
-                    Mistake{"fly", 2, "there is no command \"fly\""}, Mistake{"plya $H", 2, "did you mean \"play\"?"},
-                    Mistake{"draw $H --vary lampp.spin.speed=1,2", 2, "--vary lampp.spin.speed: there is no object"},
+                    Mistake{"play $P", 1, "this is a pipe or a device"},
+                    Mistake{"live $H --host nowhere", 2,
+                            "--host: found \"nowhere\"; give an IP address of this computer"},
+                    Mistake{"fly", 2, "unknown command \"fly\""}, Mistake{"plya $H", 2, "did you mean \"play\"?"},
+                    Mistake{"help plya", 2, "did you mean \"play\"?"}, Mistake{"help help", 0, "Subcommands:"},
+                    Mistake{"", 0, "Subcommands:"}, Mistake{"help play", 0, "Usage: hushed play"},
+                    Mistake{"play $H --frmes 3", 2, "unknown option \"--frmes\"; did you mean \"--frames\"?"},
+                    Mistake{"play $H surplus", 2, "unexpected argument \"surplus\""},
+                    Mistake{"draw $H --vary lampp.spin.speed=1,2", 2, "--vary lampp.spin.speed: no object"},
                     Mistake{"--help > /dev/full", 1, "the output cannot be written"}),
     [](const auto& info) {
       std::string name;  // the words of the command line
@@ -322,7 +326,7 @@ INSTANTIATE_TEST_SUITE_P(
         if (is_letter) name += begins_word ? static_cast<char>(std::toupper(static_cast<unsigned char>(c))) : c;
         begins_word = !is_letter;
       }
-      return name;
+      return name.empty() ? std::string{"Nothing"} : name;
     });
 
 TEST(Tool, ContinuesWhereTheWatchedObjectHasEnded) {
@@ -409,14 +413,14 @@ TEST(Tool, ReportsWhyPlayModeCannotBeServed) {
     EXPECT_EQ(result.status, status) << options << result.output;
     EXPECT_NE(result.output.find(word), std::string::npos) << result.output;
   }
-  EXPECT_NE(shell("hushed live nowhere.toml").output.find("there is no such file"), std::string::npos);
+  EXPECT_NE(shell("hushed live nowhere.toml").output.find("the file does not exist"), std::string::npos);
 }
 
 TEST(Tool, DescribesKindsAndFields) {
   EXPECT_EQ(shell("hushed --version").output.substr(0, 7), "hushed ");
   EXPECT_NE(shell("hushed describe").output.find("travel"), std::string::npos);
   const std::string spin = shell("hushed describe spin").output;
-  for (const char* word : {"speed", "deg/s", "90 unless given", "fade", "kind  = \"spin\""})
+  for (const char* word : {"speed", "deg/s", "default: 90", "fade", "kind  = \"spin\""})
     EXPECT_NE(spin.find(word), std::string::npos) << word;
   EXPECT_NE(shell("hushed describe --schema").output.find("\"$schema\""), std::string::npos);
   for (const char* command : {"hushed --help", "hushed play --help", "hushed describe --help"}) {

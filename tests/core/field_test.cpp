@@ -38,10 +38,9 @@ TEST(Field, TakesAnAxisByNameOrAsAVector) {
   EXPECT_EQ(refused(fields, "axis", &spin, list({0, 3, 4})), "accepted");
   EXPECT_EQ(spin.axis, Vec3(0, 3, 4));
   EXPECT_EQ(refused(fields, "axis", &spin, Value{std::string{"up"}}),
-            "this is a string (\"up\"); give \"x\", \"y\", \"z\", one of them with a minus, or a vector [x, y, z].");
-  EXPECT_EQ(refused(fields, "axis", &spin, list({0, 1})), "this is a list; give three numbers, [x, y, z].");
-  EXPECT_EQ(refused(fields, "space", &spin, Value{2.0}),
-            "this is a number (2); give one of the words it knows; there is own, parent and world.");
+            "found a string (\"up\"); give \"x\", \"y\", \"z\", \"-x\", \"-y\", \"-z\", or a vector [x, y, z].");
+  EXPECT_EQ(refused(fields, "axis", &spin, list({0, 1})), "found a list; give three numbers, [x, y, z].");
+  EXPECT_EQ(refused(fields, "space", &spin, Value{2.0}), "found a number (2); give \"own\", \"parent\" or \"world\".");
   EXPECT_EQ(spin.axis, Vec3(0, 3, 4));  // what is refused changes nothing
 }
 
@@ -104,7 +103,7 @@ TEST(Value, SuggestsTheMostSimilarName) {
   EXPECT_EQ(nearest_name("sped", names), "speed");
   EXPECT_EQ(nearest_name("psace", names), "space");
   EXPECT_EQ(nearest_name("colour", names), "");
-  EXPECT_EQ(suggestion("colour", names), "; there is axis, speed and space.");
+  EXPECT_EQ(suggestion("colour", names), "; give axis, speed or space.");
   EXPECT_EQ(suggestion("colour", {}), ".");
 }
 

@@ -244,7 +244,7 @@ TEST(Rule, CallsCallbacksThatMayChangeTheScene) {
   harbour.advance(50ms);
   const auto& events = harbour.events();
   ASSERT_EQ(events.size(), 1U);
-  EXPECT_EQ(harbour.describe(events[0]), "what listens to \"later\": the lantern is out");
+  EXPECT_EQ(harbour.describe(events[0]), "the callback of \"later\": the lantern is out");
 }
 
 TEST(Rule, IsEvaluatedFromTheFirstTickAndActsInTheOrderOfNames) {
@@ -296,8 +296,8 @@ TEST(Rule, IgnoresEndedObjectsAndReportsFailures) {
       if (event.name == "failed" || event.name == "goes-on") told.push_back(harbour.describe(event));
   }
   ASSERT_EQ(told.size(), 2U);
-  EXPECT_NE((told[0] + told[1]).find("the rule c: "), std::string::npos);
-  EXPECT_NE((told[0] + told[1]).find("goes-on is raised by the rule c"), std::string::npos);
+  EXPECT_NE((told[0] + told[1]).find("rule c: "), std::string::npos);
+  EXPECT_NE((told[0] + told[1]).find("goes-on was raised by rule c"), std::string::npos);
   EXPECT_EQ(harbour.values(follow).target.name, "ferry");
 }
 
@@ -385,9 +385,9 @@ TEST(Rule, SaysWhatIsWrong) {
   };
   const Condition always = after(0s);
   EXPECT_EQ(refusal({.name = "r", .when = {always}, .then = {toggle("bridge.spni")}}),
-            "the rule \"r\": bridge has no behaviour \"spni\"; did you mean \"spin\"?");
+            "rule \"r\": bridge has no behaviour \"spni\"; did you mean \"spin\"?");
   EXPECT_EQ(refusal({.name = "r", .when = {closer_than("bridge", "piolt", 3)}, .then = {hide("bridge")}}),
-            "the rule \"r\": \"piolt\" is not in this scene; there is bridge.");
+            "rule \"r\": no object \"piolt\" in this scene; give bridge.");
   EXPECT_NE(refusal({.name = "r", .when = {above("bridge.position", 3)}, .then = {hide("bridge")}}).find("3 numbers"),
             std::string::npos);
   EXPECT_NE(refusal({.name = "r", .when = {always}, .then = {kick("bridge.spin", {0, 1, 0})}}).find("no velocity"),
@@ -398,7 +398,7 @@ TEST(Rule, SaysWhatIsWrong) {
             std::string::npos);
   EXPECT_NE(refusal({.name = "r", .when = {}, .then = {hide("bridge")}}).find("no condition"), std::string::npos);
   EXPECT_EQ(refusal({.name = "r", .when = {always}, .then = {hide("bridge")}}), "accepted");
-  EXPECT_NE(refusal({.name = "r", .when = {always}, .then = {hide("bridge")}}).find("of that name already"),
+  EXPECT_NE(refusal({.name = "r", .when = {always}, .then = {hide("bridge")}}).find("another rule has this name"),
             std::string::npos);
 }
 

@@ -108,9 +108,10 @@ const std::vector<Case> cases{
     {"lamp.spin.fade", Value{0.5}, "speed = 40      # °/s, slow\n", "speed = 40      # °/s, slow\nfade  = 0.5\n"},
     {"lamp.tilt.speed", Value{-3.0}, "axis = [0, 1, 0]\n", "axis = [0, 1, 0]\n  speed = -3\n"},
     {"lamp.spin.axis", three(0, 0.6, 0.8), "axis  = \"y\"", "axis  = [0, 0.6, 0.8]"},
-    {"preset.bobbing.swell.frequency", Value{0.7}, "frequency = 0.4 ", "frequency = 0.7 ", "for all that use bobbing"},
+    {"preset.bobbing.swell.frequency", Value{0.7}, "frequency = 0.4 ", "frequency = 0.7 ",
+     "for all objects that use bobbing"},
     {"preset.bobbing.swell.amplitude", three(0.04, 0.08, 0.1), "             0.04]", "             0.1]",
-     "for all that use bobbing"},
+     "for all objects that use bobbing"},
     {"gig.swell.frequency", Value{0.9}, "size = [1, 1, 3] }\n",
      "size = [1, 1, 3] }\ntune  = { \"bobbing.swell.frequency\" = 0.9 }\n"},
     {"punt.swell.weight", Value{0.75}, "= 0.5 } # light", "= 0.75 } # light"},
@@ -121,7 +122,7 @@ const std::vector<Case> cases{
     {"dory.swell.weight", Value{1.0}, "swell.weight = 0.25", "swell.weight = 1"},
     {"dory.swell.frequency", Value{2.0}, "swell.weight = 0.25\n",
      "swell.weight = 0.25\n\"bobbing.swell.frequency\" = 2\n"},
-    {"gull-2.spin.speed", Value{11.0}, "speed = 10", "speed = 11", "for all of the crowd gull"},
+    {"gull-2.spin.speed", Value{11.0}, "speed = 10", "speed = 11", "for all objects of the crowd gull"},
     {"lamp.spin.speed", std::nullopt, "speed = 40      # °", "      # °"},
 };
 

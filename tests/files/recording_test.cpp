@@ -266,24 +266,24 @@ TEST(Recording, ReportsErrorsInAFile) {
     return std::string{"read"};
   };
   for (const auto& [name, text, words] : std::vector<std::tuple<std::string, std::string, std::string>>{
-           {"a.csv", "", ": this is empty"},
-           {"a.csv", "frame,time,a.speed\n", ":1:1: the column \"a.speed\" is no part of a pose"},
-           {"a.csv", "frame,time,a.position.x\n", ":1:1: the column \"a.position.y\" is missing."},
-           {"a.csv", "frame," + parts + "\n", ":1:1: there is no column \"time\""},
-           {"a.csv", "frame,time," + parts + "\n0,0,1,2\n", ":2:1: there are 4 numbers here, and 12 columns."},
+           {"a.csv", "", ": the file is empty"},
+           {"a.csv", "frame,time,a.speed\n", ":1:1: column \"a.speed\" is not a part of a pose"},
+           {"a.csv", "frame,time,a.position.x\n", ":1:1: column \"a.position.y\" is missing; record the play again."},
+           {"a.csv", "frame," + parts + "\n", ":1:1: no column \"time\""},
+           {"a.csv", "frame,time," + parts + "\n0,0,1,2\n", ":2:1: found 4 numbers; the header has 12 columns."},
            {"a.csv", "frame,time," + parts + "\n0,0,1,2,x,0,0,0,1,1,1,1\n", ":2:5: \"x\" is not a number."},
            {"a.csv", "frame,time," + parts + "\n0,0,1,2,3,0,0,0,2,1,1,1\n",
-            ":2:1: a: the rotation is not of unit length."},
+            ":2:1: a: the rotation does not have length 1."},
            {"a.csv", "frame,time," + parts + "\n0,1,1,2,3,0,0,0,1,1,1,1\n1,1,1,2,3,0,0,0,1,1,1,1\n",
-            ":3:1: the time 1 does not come after"},
-           {"a.jsonl", "[1]\n", ":1:1: this line is not a JSON object."},
-           {"a.glb", "glTF", ": the file ends too soon."},
-           {"a.gltf", "{\"asset\":{\"version\":\"2.0\"},\"nodes\":[{\"name\":\"n\"}]}", ": this is not a recording"},
+            ":3:1: time 1 is not later than"},
+           {"a.jsonl", "[1]\n", ":1:1: the line is not a JSON object."},
+           {"a.glb", "glTF", ": the file is incomplete."},
+           {"a.gltf", "{\"asset\":{\"version\":\"2.0\"},\"nodes\":[{\"name\":\"n\"}]}", ": not a recording; give"},
            {"a.gltf",
             "{\"asset\":{\"extras\":{\"frames\":1,\"frames_per_second\":1}},\"nodes\":[{\"name\":\"n\",\"children\":[0,"
             "1]},"
             "{\"name\":\"n shape\"}]}",
-            ": its nodes are below each other in a circle."},
+            ": the nodes form a cycle."},
            {"a.gltf", R"({"asset":{},"nodes":[{"name":"n","children":[7]}]})",
             ": it names node 7 of 1, counted from 0."},
            {"a.gltf",
@@ -291,22 +291,22 @@ TEST(Recording, ReportsErrorsInAFile) {
             R"("samplers":[{}]}]})",
             ": it names node 0 of 0, counted from 0."},
            {"a.gltf", R"({"asset":{},"nodes":[{"name":"n","rotation":[0,0,0,1,2,3,4,5,6,7]}]})",
-            ": a node has not as many numbers as it should."},
+            ": a node has a wrong number of values."},
            {"a.gltf",
             R"({"asset":{"extras":{"frames":1000000000,"frames_per_second":1}},)"
             R"("nodes":[{"name":"n","children":[1]},{"name":"n shape"}]})",
-            ": it says that it has more frames than can be."},
+            ": the number of frames in asset.extras is not possible."},
            {"a.gltf",
             R"({"asset":{"extras":{"frames":2,"frames_per_second":1e-300}},)"
             R"("nodes":[{"name":"n","children":[1]},{"name":"n shape"}]})",
-            ": it says that it has more frames than can be."},
+            ": the number of frames in asset.extras is not possible."},
            {"a.gltf",
             "{\"asset\":{\"extras\":{\"frames\":9e9,\"frames_per_second\":1}},\"nodes\":[{\"name\":\"n\",\"children\":["
             "1]},"
             "{\"name\":\"n shape\"}]}",
-            ": it says that it has more frames than can be."},
-           {"a.gltf", "{}", ": this is not a recording"},
-           {"a.txt", "", ": a recording is a .csv"}})
+            ": the number of frames in asset.extras is not possible."},
+           {"a.gltf", "{}", ": not a recording made by"},
+           {"a.txt", "", ": unknown format; give a file that ends in .csv"}})
     EXPECT_TRUE(said(name, text).starts_with(words)) << text << ": " << said(name, text);
 }
 

@@ -115,19 +115,19 @@ TEST(Include, LoadsPresetsFromOtherFilesRelativeToTheFile) {
   EXPECT_TRUE(quay.unused_presets.empty());
 
   kit.write("lost.toml", "include = [\"sub/kti.toml\"]\n");
-  EXPECT_EQ(kit.diagnostics("lost.toml"), "lost.toml:2:12: include: there is no such file; check the path.");
+  EXPECT_EQ(kit.diagnostics("lost.toml"), "lost.toml:2:12: include: the file does not exist; check the path.");
   kit.write("sub/one.toml", "include = [\"two.toml\"]\n");
   kit.write("sub/two.toml", "include = [\"one.toml\"]\n");
   kit.write("circle.toml", "include = [\"sub/one.toml\"]\n");
   EXPECT_EQ(kit.diagnostics("circle.toml"),
-            "sub/two.toml:2:12: include: these files include each other in a circle: one.toml -> two.toml -> one.toml. "
-            "Take one include out.");
+            "sub/two.toml:2:12: include: the files include each other in a cycle: one.toml -> two.toml -> one.toml. "
+            "Remove one include.");
   kit.write("sub/bad.toml", "[[preset.turning.behaviour]]\nkind = \"spin\"\nsped = 3\n[object.lamp]\n");
   kit.write("bad.toml", "include = [\"sub/bad.toml\"]\n[object.gig]\nuse = [\"turning\", \"bobbing\"]\n");
   EXPECT_EQ(kit.diagnostics("bad.toml"),
-            "bad.toml:4:19: gig: use: there is no preset \"bobbing\"; there is turning.\n"
-            "sub/bad.toml:4:1: turning.spin: there is no \"sped\" here; did you mean \"speed\"?\n"
-            "sub/bad.toml:5:2: object: a file that is included brings presets alone; take this out.");
+            "bad.toml:4:19: gig: use: no preset \"bobbing\" in this scene; give turning.\n"
+            "sub/bad.toml:4:1: turning.spin: unknown key \"sped\"; did you mean \"speed\"?\n"
+            "sub/bad.toml:5:2: object: not allowed in an included file, which contains only presets; remove it.");
 }
 
 TEST(Crowd, MakesManyFromOneDescriptionAndASeed) {
@@ -172,42 +172,43 @@ INSTANTIATE_TEST_SUITE_P(
     Mistakes, Reuse,
     testing::Values(
         Mistake{rule("when = [{ presed = \"H\" }]\ndo = [{ stop = \"cog.spin\" }]"),
-                "harbour.toml:7:11: rule r: when: there is no condition \"presed\"; did you mean \"pressed\"?"},
+                "harbour.toml:7:11: rule r: when: unknown condition \"presed\"; did you mean \"pressed\"?"},
         Mistake{rule("when = [{ pressed = \"H\" }]\ndo = [{ stop = \"cog.spni\" }]"),
                 "harbour.toml:8:16: rule r: cog has no behaviour \"spni\"; did you mean \"spin\"?"},
         Mistake{rule("when = [{ near = \"cog\", to = \"gig\", within = 3 }]\ndo = { raise = \"x\" }"),
-                "harbour.toml:7:30: rule r: \"gig\" is not in this scene; there is cog."},
+                "harbour.toml:7:30: rule r: no object \"gig\" in this scene; give cog."},
         Mistake{rule("when = [{ near = \"cog\", to = [0, 0, 0] }]\ndo = { raise = \"x\" }"), "\"within\" is missing"},
         Mistake{rule("when = { value = \"cog.rotation\", above = 3 }\ndo = { raise = \"x\" }"),
-                "harbour.toml:7:18: rule r: the watch \"cog.rotation\" has 4 numbers"},
+                "harbour.toml:7:18: rule r: watch \"cog.rotation\" has 4 numbers"},
         Mistake{rule("when = { value = \"cog.rotation.yaw\" }\ndo = { raise = \"x\" }"),
                 "give above = ..., below = ..."},
-        Mistake{rule("when = { inside = \"cog\" }\ndo = { raise = \"x\" }"), "give a box"},
+        Mistake{rule("when = { inside = \"cog\" }\ndo = { raise = \"x\" }"), "give either box"},
         Mistake{rule("when = { after = -1 }\ndo = { raise = \"x\" }"), "harbour.toml:7:18: rule r: when: after: "},
-        Mistake{rule("do = { raise = \"x\" }"), "harbour.toml:5:1: rule r: it has no condition"},
-        Mistake{rule("when = { after = 1 }"), "it does nothing; give do"},
+        Mistake{rule("do = { raise = \"x\" }"), "harbour.toml:5:1: rule r: no condition"},
+        Mistake{rule("when = { after = 1 }"), "no action; give do"},
         Mistake{rule("when = { after = 1 }\ndo = { set = \"cog.spin.sped\", to = 3 }"),
-                "rule r: cog.spin: there is no \"sped\" here; did you mean \"speed\"?"},
+                "rule r: cog.spin: unknown key \"sped\"; did you mean \"speed\"?"},
         Mistake{rule("when = { after = 1 }\ndo = { set = \"cog.spin.speed\", to = \"x\" }"), "give a number"},
         Mistake{rule("when = { after = 1 }\ndo = { retarget = \"cog.spin\", to = \"cog\" }"), "has no target"},
         Mistake{rule("when = { after = 1 }\ndo = { raise = \"x\" }\nfires = \"twice\""), "fires: "},
         Mistake{
             rule("when = { after = 1 }\ndo = { raise = \"x\" }\n[[rule]]\nname = \"r\"\nwhen = { after = 1 }\ndo = { "
                  "raise = \"x\" }"),
-            "there is a rule of that name in line 5 already"},
+            "the rule in line 5 has the same name"},
         Mistake{rule("when = { near = { tag = \"cogs\" }, to = \"cog\", within = 1 }\ndo = { raise = \"x\" }"),
-                "no object here has the tag \"cogs\""},
-        Mistake{bobbing + "[object.gig]\nuse = [\"bobbing\"]\ntune = { \"bobbing.swya.frequency\" = 2 }",
-                "gig: tune: it uses no \"bobbing.swya\"; did you mean \"bobbing.sway\"?"},
+                "no object in this scene has the tag \"cogs\""},
+        Mistake{
+            bobbing + "[object.gig]\nuse = [\"bobbing\"]\ntune = { \"bobbing.swya.frequency\" = 2 }",
+            "gig: tune: the object uses no preset with the behaviour \"bobbing.swya\"; did you mean \"bobbing.sway\"?"},
         Mistake{bobbing + "[object.gig]\nuse = [\"bobbing\"]\ntune = { \"bobbing.sway.frequency\" = \"x\" }",
                 "harbour.toml:8:37: gig.sway: frequency: "},
         Mistake{bobbing +
                     "[object.gig]\nuse = [\"bobbing\"]\n[[object.gig.behaviour]]\nkind = \"sway\"\namplitude = [1, "
                     "1, 1]",
-                "gig: there is a behaviour called \"sway\" in line 2 already"},
-        Mistake{"[preset.empty]\n", "preset.empty: it has no behaviour"},
+                "gig: the behaviour \"sway\" in line 2 has the same name"},
+        Mistake{"[preset.empty]\n", "preset.empty: no behaviour"},
         Mistake{"[crowd.paper]\ncount = 3\n", "paper: \"box\" is missing"},
-        Mistake{"[crowd.paper]\ncount = 3\nbox = [[0, 0, 0], [1, 1, 1]]\nposition = [0, 0, 0]\n", "take this out"},
+        Mistake{"[crowd.paper]\ncount = 3\nbox = [[0, 0, 0], [1, 1, 1]]\nposition = [0, 0, 0]\n", "remove it."},
         Mistake{"[crowd.paper]\ncount = 1000000\nbox = [[0, 0, 0], [1, 1, 1]]\n", "from 1 to 100000"}));
 
 TEST(Crowd, IsReportedOnceWhateverItsSize) {
@@ -215,8 +216,9 @@ TEST(Crowd, IsReportedOnceWhateverItsSize) {
       "[[preset.flocking.behaviour]]\nkind = \"steer\"\nurges = [{ urge = \"alignment\", tag = \"gul\" }]\n"
       "[crowd.gull]\ncount = 500\nbox = [[0, 0, 0], [1, 1, 1]]\ntags = [\"gull\"]\nuse = [\"flocking\"]\n";
   EXPECT_EQ(diagnostics(flock),
-            "harbour.toml:4:38: gull-1.steer: urges: alignment: tag: no object here has the tag \"gul\"; did you mean "
-            "\"gull\"? (The same of 499 more.)");
+            "harbour.toml:4:38: gull-1.steer: urges: alignment: tag: no object in this scene has the tag \"gul\"; did "
+            "you mean "
+            "\"gull\"? (and 499 more like this)");
 }
 
 TEST(KeyFile, ReadsChangesAndReportsErrors) {
@@ -231,15 +233,14 @@ TEST(KeyFile, ReadsChangesAndReportsErrors) {
     read_key_text("x,W,down\n1,W,dwon\n2,,up\n3,W,up\n4,A,down\n5,A,down\n6,forward,2\nhello\n", "keys.csv");
     FAIL();
   } catch (const LoadError& error) {
-    EXPECT_EQ(
-        std::string{error.what()},
-        "keys.csv:1:1: \"x\" is not a time; give seconds from 0 to 1000000.\n"
-        "keys.csv:2:5: \"dwon\" is no change; give down or up, or from -1 to 1 for an axis.\n"
-        "keys.csv:3:3: there is no key here; give its name, such as H.\n"
-        "keys.csv:4:5: the key \"W\" is not down; take this line out, or give the down before it.\n"
-        "keys.csv:6:5: the key \"A\" is down already, since line 5; take this line out, or give the up before it.\n"
-        "keys.csv:7:11: \"2\" is no change; give down or up, or from -1 to 1 for an axis.\n"
-        "keys.csv:8:1: this is not a change of a key; give time,key,down or time,key,up, such as 1.5,H,down.");
+    EXPECT_EQ(std::string{error.what()},
+              "keys.csv:1:1: \"x\" is not a time; give seconds from 0 to 1000000.\n"
+              "keys.csv:2:5: \"dwon\" is not a change; give down or up, or a number from -1 to 1 for an axis.\n"
+              "keys.csv:3:3: the name of the key is empty; give one, such as H.\n"
+              "keys.csv:4:5: key \"W\" is not down; remove this line, or add its down before it.\n"
+              "keys.csv:6:5: key \"A\" is down already, since line 5; remove this line, or add its up before it.\n"
+              "keys.csv:7:11: \"2\" is not a change; give down or up, or a number from -1 to 1 for an axis.\n"
+              "keys.csv:8:1: expected three columns: time,key,down or time,key,up, such as 1.5,H,down.");
   }
 }
 
@@ -298,8 +299,8 @@ TEST(Reload, AppliesChangesWithoutAJumpAndReportsLostState) {
   kit.write("quay.toml",
             changed + "[object.gull]\n[[object.gull.behaviour]]\nkind = \"travel\"\nvelocity = [1, 0, 0]\n");
   EXPECT_EQ(reload(harbour, file),
-            (std::vector<std::string>{"tower is not there any more.", "tug.follow begins anew: it was a follow.",
-                                      "the rule greet is not there any more."}));
+            (std::vector<std::string>{"tower no longer exists.", "tug.follow was restarted: it was a follow.",
+                                      "rule greet no longer exists."}));
   EXPECT_EQ(harbour.time(), Time{500ms});
   EXPECT_NEAR((harbour.world(hook).position - place).norm(), 0.0, 1e-12);
   EXPECT_EQ(*harbour.get("hook.spring.frequency")->number(), 1.4);
@@ -340,56 +341,56 @@ TEST(Demo, ShowsEveryRuleInOnePlayFrameByFrame) {
     }
   }
   EXPECT_EQ(fired.size(), file.scene.rules().size());
-  EXPECT_EQ(told, R"(151 the rule bridge-answers-the-horn fires
-181 the rule bell-rings fires
-181 the rule flag-goes-up fires
-301 the rule bell-falls-silent fires
-303 ferry.route has reached point 1
-361 the rule flag-comes-down fires
-663 ferry.route has reached point 2
-778 the rule hook-is-nudged fires
-901 the rule flag-goes-up fires
-1081 the rule flag-comes-down fires
-1188 ferry.route has reached point 3
-1357 pilot has gathered paper-1, the 1st
-1358 the rule lantern-comes-home fires
-1358 lantern-home is raised by the rule lantern-comes-home
-1358 the rule lamp-greets-the-first fires
-1441 the rule ferry-passes-the-headland fires
-1441 searchlight.face has lost ferry
-1441 tug.follow has lost ferry
-1441 tug.face has lost ferry
-1441 the rule searchlight-looks-for-the-pilot fires
-1441 the rule tug-finds-another fires
-1488 pilot has gathered paper-3, the 2nd
-1489 the rule lantern-comes-home fires
-1489 lantern-home is raised by the rule lantern-comes-home
-1540 ferry.route has reached point 0
-1548 pilot has gathered paper-7, the 3rd
-1548 the rule lantern-comes-home fires
-1548 lantern-home is raised by the rule lantern-comes-home
-1566 pilot has gathered paper-5, the 4th
-1567 the rule lantern-comes-home fires
-1567 lantern-home is raised by the rule lantern-comes-home
-1621 the rule flag-goes-up fires
-1801 the rule flag-comes-down fires
-1882 pilot has gathered paper-6, the 5th
-1883 the rule lantern-comes-home fires
-1883 lantern-home is raised by the rule lantern-comes-home
-1903 pilot has gathered paper-2, the 6th
-1904 the rule lantern-comes-home fires
-1904 lantern-home is raised by the rule lantern-comes-home
-2009 pilot has gathered paper-4, the 7th
-2010 the rule lantern-comes-home fires
-2010 lantern-home is raised by the rule lantern-comes-home
-2041 the rule ferry-comes-back fires
-2083 ferry.route has reached point 1
-2341 the rule flag-goes-up fires
-2348 pilot has gathered paper-8, the 8th
-2348 the rule lantern-comes-home fires
-2348 lantern-home is raised by the rule lantern-comes-home
-2442 ferry.route has reached point 2
-2521 the rule flag-comes-down fires
+  EXPECT_EQ(told, R"(151 rule bridge-answers-the-horn fired
+181 rule bell-rings fired
+181 rule flag-goes-up fired
+301 rule bell-falls-silent fired
+303 ferry.route reached point 1
+361 rule flag-comes-down fired
+663 ferry.route reached point 2
+778 rule hook-is-nudged fired
+901 rule flag-goes-up fired
+1081 rule flag-comes-down fired
+1188 ferry.route reached point 3
+1357 pilot gathered paper-1, its 1st
+1358 rule lantern-comes-home fired
+1358 lantern-home was raised by rule lantern-comes-home
+1358 rule lamp-greets-the-first fired
+1441 rule ferry-passes-the-headland fired
+1441 searchlight.face lost ferry
+1441 tug.follow lost ferry
+1441 tug.face lost ferry
+1441 rule searchlight-looks-for-the-pilot fired
+1441 rule tug-finds-another fired
+1488 pilot gathered paper-3, its 2nd
+1489 rule lantern-comes-home fired
+1489 lantern-home was raised by rule lantern-comes-home
+1540 ferry.route reached point 0
+1548 pilot gathered paper-7, its 3rd
+1548 rule lantern-comes-home fired
+1548 lantern-home was raised by rule lantern-comes-home
+1566 pilot gathered paper-5, its 4th
+1567 rule lantern-comes-home fired
+1567 lantern-home was raised by rule lantern-comes-home
+1621 rule flag-goes-up fired
+1801 rule flag-comes-down fired
+1882 pilot gathered paper-6, its 5th
+1883 rule lantern-comes-home fired
+1883 lantern-home was raised by rule lantern-comes-home
+1903 pilot gathered paper-2, its 6th
+1904 rule lantern-comes-home fired
+1904 lantern-home was raised by rule lantern-comes-home
+2009 pilot gathered paper-4, its 7th
+2010 rule lantern-comes-home fired
+2010 lantern-home was raised by rule lantern-comes-home
+2041 rule ferry-comes-back fired
+2083 ferry.route reached point 1
+2341 rule flag-goes-up fired
+2348 pilot gathered paper-8, its 8th
+2348 rule lantern-comes-home fired
+2348 lantern-home was raised by rule lantern-comes-home
+2442 ferry.route reached point 2
+2521 rule flag-comes-down fired
 )");
 }
 

@@ -104,122 +104,117 @@ INSTANTIATE_TEST_SUITE_P(
     SceneFile, Mistakes,
     testing::Values(
         Mistake{"MisspeltField", "[[object.lamp.behaviour]]\nkind = \"spin\"\nsped = 40",
-                "harbour.toml:4:1: lamp.spin: there is no \"sped\" here; did you mean \"speed\"?"},
+                "harbour.toml:4:1: lamp.spin: unknown key \"sped\"; did you mean \"speed\"?"},
         Mistake{"MisspeltKind", "[[object.lamp.behaviour]]\nkind = \"spinn\"",
-                "harbour.toml:3:8: lamp: there is no behaviour of kind \"spinn\"; did you mean \"spin\"?"},
+                "harbour.toml:3:8: lamp: unknown kind \"spinn\"; did you mean \"spin\"?"},
         Mistake{"NoKind", "[[object.lamp.behaviour]]\nspeed = 40",
-                "harbour.toml:2:1: lamp: this behaviour has no kind; give one, such as kind = \"spin\"."},
+                "harbour.toml:2:1: lamp: \"kind\" is missing; give one, such as kind = \"spin\"."},
         Mistake{"MisspeltParent", "[object.lamp]\nparent = \"tower\"\n[object.towel]",
-                "harbour.toml:3:10: lamp: the parent \"tower\" is not in this scene; did you mean \"towel\"?"},
+                "harbour.toml:3:10: lamp: parent: no object \"tower\" in this scene; did you mean \"towel\"?"},
         Mistake{"RenamedKey", "[object.tug]\n[[object.tug.behaviour]]\nkind = \"follow\"\ntarget = \"tug\"\nfar = 3",
-                "harbour.toml:6:1: tug.follow: there is no \"far\" here; it is called \"max_distance\" now."},
+                "harbour.toml:6:1: tug.follow: unknown key \"far\"; it is now called \"max_distance\"."},
         Mistake{"SpaceThatIsNotAllowed", "[object.hook]\n[[object.hook.behaviour]]\nkind = \"spring\"\nspace = \"own\"",
-                "harbour.toml:5:9: hook.spring: space: there is no \"own\" here; there is parent and world."},
+                "harbour.toml:5:9: hook.spring: space: unknown value \"own\"; give parent or world."},
         Mistake{"MisspeltIgnore", "[object.bell]\nignore = { ring = \"a bell does\" }",
-                "harbour.toml:3:12: bell: ignore: nothing that `hushed check` finds is called \"ring\"; did you mean "
+                "harbour.toml:3:12: bell: ignore: `hushed check` has no finding \"ring\"; did you mean "
                 "\"rings\"?"},
         Mistake{"IgnoreWithoutReason", "[object.bell]\nignore = { rings = \"\" }",
-                "harbour.toml:3:20: bell: ignore: say in words why rings is right here."},
+                "harbour.toml:3:20: bell: ignore: the reason is missing; give the reason why rings is right here, in "
+                "quotes."},
         Mistake{"AreaTheWrongWayRound", "[view]\narea = [[0, 0, 0], [-1, 1, 1]]",
                 "harbour.toml:3:8: view: area: give the lowest corner first, and the highest second."},
         Mistake{"MisspeltTable", "[objects.lamp]",
-                "harbour.toml:2:2: there is no \"objects\" here; did you mean \"object\"?"},
+                "harbour.toml:2:2: unknown key \"objects\"; did you mean \"object\"?"},
         Mistake{"ParentCircle", "[object.a]\nparent = \"b\"\n[object.b]\nparent = \"a\"",
-                "harbour.toml:3:10: these are each other's parents in a circle: a -> b -> a. Take one parent out."},
-        Mistake{
-            "DuplicateName", "[object.lamp]\n[object.gull]\n[object.lamp]",
-            "harbour.toml:4:1: this is in the file already; names and keys must differ, so rename it or take one of "
-            "the two out."},
+                "harbour.toml:3:10: the parents form a cycle: a -> b -> a. Remove one parent."},
+        Mistake{"DuplicateName", "[object.lamp]\n[object.gull]\n[object.lamp]",
+                "harbour.toml:4:1: this name or key exists already; rename it, or remove one of the two."},
         Mistake{
             "DuplicateBehaviour",
             "[[object.lamp.behaviour]]\nkind = \"spin\"\n[[object.lamp.behaviour]]\nkind = \"spin\"",
-            "harbour.toml:4:1: lamp: there is a behaviour called \"spin\" in line 2 already; give this one a name = "
-            "\"...\" of its own."},
-        Mistake{"EmptyName", "[object.\"\"]", "harbour.toml:2:9: an object has an empty name; give it one."},
+            "harbour.toml:4:1: lamp: the behaviour \"spin\" in line 2 has the same name; give this one another: name = "
+            "\"...\"."},
+        Mistake{"EmptyName", "[object.\"\"]", "harbour.toml:2:9: an object has an empty name; give one."},
         Mistake{
             "BadName", "[object.\"the lamp\"]",
             "harbour.toml:2:9: the lamp: \"the lamp\" cannot be the name of an object; use letters, digits, - and _."},
         Mistake{"WrongType", "[object.lamp]\nposition = \"high\"",
-                "harbour.toml:3:12: lamp: position: this is a string (\"high\"); give three numbers, [x, y, z]."},
+                "harbour.toml:3:12: lamp: position: found a string (\"high\"); give three numbers, [x, y, z]."},
         Mistake{"NotANumber", "[object.lamp]\nposition = [0, nan, 0]",
-                "harbour.toml:3:16: lamp: position: this is not a number (nan); give a number."},
+                "harbour.toml:3:16: lamp: position: found nan, which is not a number; give a number."},
         Mistake{"Infinite", "[object.lamp]\nscale = inf",
-                "harbour.toml:3:9: lamp: scale: this is infinite; give a number."},
-        Mistake{"TooLarge", "[[object.lamp.behaviour]]\nkind = \"spin\"\nspeed = 2e9",
-                "harbour.toml:4:9: lamp.spin: speed: 2000000000 is out of range; give a number from -1000000000 to "
-                "1000000000 (deg/s)."},
+                "harbour.toml:3:9: lamp: scale: found an infinite number; give a number."},
         Mistake{
-            "ZeroAxis", "[[object.lamp.behaviour]]\nkind = \"spin\"\naxis = [0, 0, 0]",
-            "harbour.toml:4:8: lamp.spin: axis: this has no length; give a direction that is not zero, such as [0, 1, "
-            "0]."},
-        Mistake{
-            "LongQuaternion", "[object.lamp]\nquaternion = [0, 0, 0, 1.01]",
-            "harbour.toml:3:14: lamp: quaternion: this is 1.01 long; a rotation has length 1, so divide its numbers by "
-            "that."},
-        Mistake{
-            "TwoRotations", "[object.lamp]\nrotation = [0, 0, 0]\nquaternion = [0, 0, 0, 1]",
-            "harbour.toml:2:1: lamp: its rotation is given in more than one way; keep one of rotation, axis_angle and "
-            "quaternion."},
+            "TooLarge", "[[object.lamp.behaviour]]\nkind = \"spin\"\nspeed = 2e9",
+            "harbour.toml:4:9: lamp.spin: speed: 2000000000 is out of range; give a number from -1e9 to 1e9 (deg/s)."},
+        Mistake{"ZeroAxis", "[[object.lamp.behaviour]]\nkind = \"spin\"\naxis = [0, 0, 0]",
+                "harbour.toml:4:8: lamp.spin: axis: the vector has length 0; give a direction, such as [0, 1, 0]."},
+        Mistake{"LongQuaternion", "[object.lamp]\nquaternion = [0, 0, 0, 1.01]",
+                "harbour.toml:3:14: lamp: quaternion: the length is 1.01; a rotation has length 1, so divide the "
+                "numbers by this length."},
+        Mistake{"TwoRotations", "[object.lamp]\nrotation = [0, 0, 0]\nquaternion = [0, 0, 0, 1]",
+                "harbour.toml:2:1: lamp: the rotation is given in more than one way; give only one of rotation, "
+                "axis_angle and "
+                "quaternion."},
         Mistake{"TickRate", "[scene]\ntick_rate = 0",
                 "harbour.toml:3:13: scene: tick_rate: 0 is out of range; give a number from 1 to 10000 (per second)."},
         Mistake{"NegativeDelay", "[[object.lamp.behaviour]]\nkind = \"spin\"\ndelay = -1",
                 "harbour.toml:4:9: lamp.spin: delay: -1 is out of range; give a number from 0 to 1000000 (s)."},
         Mistake{"AxisBesideVelocity", "[[object.lamp.behaviour]]\nkind = \"spin\"\nvelocity = [0, 9, 0]\naxis = \"x\"",
-                "harbour.toml:5:1: lamp.spin: axis cannot stand beside velocity, which says the same; keep one."},
+                "harbour.toml:5:1: lamp.spin: axis excludes velocity; give only one of the two."},
         Mistake{"MissingVelocity", "[[object.skiff.behaviour]]\nkind = \"travel\"",
                 "harbour.toml:2:1: skiff.travel: \"velocity\" is missing; give three numbers, [x, y, z] (m/s)."},
         Mistake{
             "StartsOutside",
             "[object.skiff]\nposition = [7, 0, 0]\n[[object.skiff.behaviour]]\nkind = \"travel\"\nvelocity = [1, 0, "
             "0]\nbetween = [[0, 0, 0], [5, 0, 0]]",
-            "harbour.toml:7:1: skiff.travel: between: it starts outside its bounds, at x = 7, which is not between 0 "
-            "and 5; move the object or the bounds."},
+            "harbour.toml:7:1: skiff.travel: between: the object starts outside the bounds, at x = 7; allowed is 0 "
+            "to 5. Move the object or the bounds."},
         Mistake{"WrongInherit", "[object.lamp]\ninherit = [\"rotatoin\"]",
-                "harbour.toml:3:12: lamp: inherit: there is no \"rotatoin\" to inherit; did you mean \"rotation\"?"},
+                "harbour.toml:3:12: lamp: inherit: unknown value \"rotatoin\"; did you mean \"rotation\"?"},
         Mistake{"MisspeltShape", "[object.lamp]\nshape = { kind = \"cubes\", size = 1 }",
-                "harbour.toml:3:18: lamp.shape: kind: there is no \"cubes\" here; there is box, sphere, cylinder and "
+                "harbour.toml:3:18: lamp.shape: kind: unknown value \"cubes\"; give box, sphere, cylinder or "
                 "cone."},
-        Mistake{"NoTables", "object = 3",
-                "harbour.toml:2:10: object: give each object a table of its own, [object.NAME]."},
+        Mistake{"NoTables", "object = 3", "harbour.toml:2:10: object: write each object as a table, [object.NAME]."},
         Mistake{"FlatShape", "[object.lamp]\nshape = { kind = \"box\", size = [1, 0, 1] }",
-                "harbour.toml:3:32: lamp.shape: size: every number must be more than 0 (m)."},
+                "harbour.toml:3:32: lamp.shape: size: found a number that is 0 or less; give numbers above 0 (m)."},
         Mistake{"UnknownCentre",
                 "[object.mast]\n[[object.gull.behaviour]]\nkind = \"orbit\"\nspeed = 9\ncentre = \"mats\"",
-                "harbour.toml:6:10: gull.orbit: centre: \"mats\" is not in this scene; did you mean \"mast\"?"},
+                "harbour.toml:6:10: gull.orbit: centre: no object \"mats\" in this scene; did you mean \"mast\"?"},
         Mistake{
             "UnknownPoint",
             "[object.mast]\n[[object.gull.behaviour]]\nkind = \"route\"\nspeed = 9\npoints = [[0, 0, 0],\n  { object = "
             "\"mats\", offset = [0, 1, 0] }]",
-            "harbour.toml:7:14: gull.route: points: \"mats\" is not in this scene; did you mean \"mast\"?"},
+            "harbour.toml:7:14: gull.route: points: no object \"mats\" in this scene; did you mean \"mast\"?"},
         Mistake{"MisspeltOffset",
                 "[object.mast]\n[[object.gull.behaviour]]\nkind = \"orbit\"\nspeed = 9\ncentre = { object = \"mast\", "
                 "ofset = [0, 1, 0] }",
-                "harbour.toml:6:29: gull.orbit: centre: there is no \"ofset\" here; did you mean \"offset\"?"},
+                "harbour.toml:6:29: gull.orbit: centre: unknown key \"ofset\"; did you mean \"offset\"?"},
         Mistake{
             "EasingWithItsPlace",
             "[[object.door.behaviour]]\nkind = \"glide\"\nduration = 1\nby = { position = [1, 0, 0] }\neasing = "
             "\"cubic-bezier(0, 0, 3, 1)\"",
             "harbour.toml:6:30: door.glide: easing: at character 20 of \"cubic-bezier(0, 0, 3, 1)\": x2 is 3; give a "
-            "number from 0 to 1, so that time does not run back."},
+            "number from 0 to 1: beyond these, time would run backwards."},
         Mistake{
             "NoSuchPose",
             "[object.door.pose.open]\nrotation = [0, 90, 0]\n[[object.door.behaviour]]\nkind = \"glide\"\nduration = "
             "1\nto = \"opne\"",
             "harbour.toml:7:6: door.glide: to: the object has no pose \"opne\"; did you mean \"open\"?"},
         Mistake{"NeitherWay", "[[object.door.behaviour]]\nkind = \"glide\"\nto = { position = [1, 0, 0] }",
-                "harbour.toml:2:1: door.glide: give \"duration\", \"speed\" or \"turn_speed\"."},
+                "harbour.toml:2:1: door.glide: missing key; give \"duration\", \"speed\" or \"turn_speed\"."},
         Mistake{"BothWays", "[[object.door.behaviour]]\nkind = \"orbit\"\nspeed = 1\nperiod = 1",
-                "harbour.toml:2:1: door.orbit: period cannot stand beside speed; give one of \"speed\" or \"period\"."},
+                "harbour.toml:2:1: door.orbit: period excludes speed; give only one of \"speed\" or \"period\"."},
         Mistake{"EmptyPose", "[object.door.pose.open]",
-                "harbour.toml:2:19: door.pose.open: this is empty; give a position, "
+                "harbour.toml:2:19: door.pose.open: the pose is empty; give a position, "
                 "a rotation or a scale."},
         Mistake{"RoundAndRound",
                 "[[object.mast.behaviour]]\nkind = \"orbit\"\nspeed = 1\ncentre = "
                 "\"gull\"\n[[object.gull.behaviour]]\nkind = "
                 "\"orbit\"\nspeed = 1\ncentre = \"mast\"",
-                "harbour.toml:6:1: these follow each other in a circle: gull -> mast -> gull.\n    Let one of them "
+                "harbour.toml:6:1: dependency cycle: gull -> mast -> gull.\n    Let one of them "
                 "read the "
-                "others as they were: reads = \"last tick\"."}),
+                "others as they were at the last tick: reads = \"last tick\"."}),
     [](const auto& mistake) { return std::string{mistake.param.name}; });
 
 TEST(SceneFile, ReadsPlacesPosesAndValuesOfOneOrThree) {
@@ -269,26 +264,26 @@ speed = 1
 TEST(SceneFile, ReportsAllErrorsAtOnceInTheOrderOfTheFile) {
   EXPECT_EQ(diagnostics("[object.lamp]\nparnet = \"tower\"\nposition = [1, 2]\n[[object.lamp.behaviour]]\nkind = "
                         "\"travel\"\nat_edge = \"bounces\"\n"),
-            "harbour.toml:1:1: the file does not say which format it has; begin it with hushed = 1.\n"
-            "harbour.toml:2:1: lamp: there is no \"parnet\" here; did you mean \"parent\"?\n"
-            "harbour.toml:3:12: lamp: position: this is a list; give three numbers, [x, y, z].\n"
+            "harbour.toml:1:1: the format version is missing; begin the file with hushed = 1.\n"
+            "harbour.toml:2:1: lamp: unknown key \"parnet\"; did you mean \"parent\"?\n"
+            "harbour.toml:3:12: lamp: position: found a list; give three numbers, [x, y, z].\n"
             "harbour.toml:4:1: lamp.travel: \"velocity\" is missing; give three numbers, [x, y, z] (m/s).\n"
-            "harbour.toml:6:11: lamp.travel: at_edge: there is no \"bounces\" here; did you mean \"bounce\"?");
+            "harbour.toml:6:11: lamp.travel: at_edge: unknown value \"bounces\"; did you mean \"bounce\"?");
 }
 
 TEST(SceneFile, ReadsItsOwnFormatVersionOnly) {
   EXPECT_EQ(diagnostics("hushed = 2"),
-            "harbour.toml:1:10: hushed: this program reads format 1, and the file says 2; give 1.");
+            "harbour.toml:1:10: hushed: this program reads format version 1, and the file has 2; give 1.");
 }
 
 TEST(SceneFile, KeepsItsLimitsBeforeItParses) {
   std::string dots = "a";
   for (int i = 0; i < 50'000; ++i) dots += ".a";
   EXPECT_NE(
-      diagnostics("x = \"" + dots + "\" # " + dots + "\n" + dots + " = 1").find("harbour.toml:2:130: a key with more"),
+      diagnostics("x = \"" + dots + "\" # " + dots + "\n" + dots + " = 1").find("harbour.toml:2:130: the key has more"),
       std::string::npos);
   std::string deep(100'000, '[');
-  EXPECT_NE(diagnostics("x = " + deep).find("this is not TOML"), std::string::npos);
+  EXPECT_NE(diagnostics("x = " + deep).find("not valid TOML"), std::string::npos);
   EXPECT_EQ(diagnostics(std::string{"hushed = 1\0", 11}),
             "harbour.toml: this is not a text file; give a scene file in TOML.");
 }
@@ -302,7 +297,7 @@ TEST(SceneFile, ReportsWhyAFileCannotBeRead) {
     }
     return std::string{};
   };
-  EXPECT_EQ(said("/no/such/harbour.toml"), "/no/such/harbour.toml: there is no such file; check the path.");
+  EXPECT_EQ(said("/no/such/harbour.toml"), "/no/such/harbour.toml: the file does not exist; check the path.");
   EXPECT_EQ(said("/tmp"), "/tmp: this is a directory; give a scene file, such as harbour.toml.");
   const std::string large = testing::TempDir() + "large.toml";
   std::ofstream{large}.seekp(65LL << 20).put('#');

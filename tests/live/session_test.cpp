@@ -166,7 +166,7 @@ TEST_F(SessionTest, TunesUndoesAndKeeps) {
   ask((std::string{R"({"do": "plan", )"} + values).c_str());
   EXPECT_EQ(heard_.last("plan")["lines"][0]["after"], "speed = 60   # slow");
   ask((std::string{R"({"do": "keep", )"} + values).c_str());
-  EXPECT_EQ(heard_.last("kept")["text"], "1 line of small.toml is written.");
+  EXPECT_EQ(heard_.last("kept")["text"], "1 line of small.toml was written.");
   std::string expected = text;
   expected.replace(expected.find("= 40"), 4, "= 60");
   EXPECT_EQ(read(), expected);
@@ -179,7 +179,7 @@ TEST_F(SessionTest, KeepsForThePresetOfAnObject) {
   ask(R"({"do": "set", "path": "gig.sway.frequency", "to": "2"})");
   EXPECT_EQ(heard_.last("state")["changed"][0]["preset"], "preset.bobbing.sway");
   ask(R"({"do": "plan", "values": [{"path": "gig.sway.frequency", "for": "preset"}]})");
-  EXPECT_EQ(heard_.last("plan")["lines"][0]["note"], "for all that use bobbing");
+  EXPECT_EQ(heard_.last("plan")["lines"][0]["note"], "for all objects that use bobbing");
   ask(R"({"do": "keep", "values": [{"path": "gig.sway.frequency", "for": "preset"}]})");
   EXPECT_EQ(as_text(*load(path_).get("punt.sway.frequency")), "2");
   EXPECT_EQ(as_text(*file_->playing.scene.get("punt.sway.frequency")), "2");  // now, too
@@ -205,7 +205,7 @@ TEST_F(SessionTest, DoesNotOverwriteChangesOfAnotherProgram) {
   const std::string theirs = std::string{text} + "# theirs\n";
   write(theirs);
   ask(R"({"do": "keep", "values": [{"path": "lamp.spin.speed"}]})");
-  EXPECT_NE(heard_.last("refused")["text"].get<std::string>().find("someone else"), std::string::npos);
+  EXPECT_NE(heard_.last("refused")["text"].get<std::string>().find("another program"), std::string::npos);
   EXPECT_EQ(read(), theirs);
 }
 

@@ -99,18 +99,18 @@ test("plays, halts, and steps back to the poses that were shown", async (t) => {
   assert.deepEqual(again.poses, halted.poses);
 
   // Back by the scrubber, and on from there: equal frames.
-  await page.getByLabel("The frame that is shown").fill("10");
+  await page.getByLabel("Current frame").fill("10");
   await until(page, "frame 10", (now) => now.frame === 10);
   for (let i = 0; i < 10; ++i) await page.keyboard.press("ArrowRight");
   await until(page, "frame 20", (now) => now.frame === 20);
-  await page.getByRole("combobox", { name: "Slow motion, or faster" }).selectOption("0.5");
+  await page.getByRole("combobox", { name: "Playback speed" }).selectOption("0.5");
   await page.locator("#head").click();
   await page.keyboard.press("Space");
   await until(page, "it plays", (now) => now.playing);
   await until(page, "as far as before", (now) => now.frame > halted.frame);
   await page.keyboard.press("Space");
   await until(page, "a halt", (now) => !now.playing);
-  await page.getByLabel("The frame that is shown").fill(String(halted.frame));
+  await page.getByLabel("Current frame").fill(String(halted.frame));
   const same = await until(page, "the frame of before", (now) => now.frame === halted.frame);
   assert.deepEqual(same.poses, halted.poses);
 });
@@ -119,7 +119,7 @@ test("shows what an agent wants in the frame that is shown, of the past as well"
   const page = await open(t, await serve(t));
   const order = (what) => page.evaluate((what) => window.hushed.link.send(what), what);
   const legend = () => page.locator(".legend li").allTextContents();
-  await page.getByRole("combobox", { name: "The object that is tuned" }).selectOption("flock-7");
+  await page.getByRole("combobox", { name: "Selected object" }).selectOption("flock-7");
   await order({ do: "step", by: 110 });
   await until(page, "frame 110", (now) => now.frame === 110);
   await page.waitForTimeout(500);
@@ -142,7 +142,7 @@ test("tunes one urge of an agent by its slider, and keeps that number alone", as
   const text = server.read() + tern;
   server.write(text);
   await until(page, "a tern", (now) => now.objects.includes("tern"));
-  await page.getByRole("combobox", { name: "The object that is tuned" }).selectOption("tern");
+  await page.getByRole("combobox", { name: "Selected object" }).selectOption("tern");
   const flee = page.getByRole("group", { name: "flee" });
   await flee.getByLabel("within", { exact: true }).fill("9");
   await flee.getByLabel("within", { exact: true }).press("Enter");
@@ -158,7 +158,7 @@ test("tunes with the old path beside the new, undoes, and keeps", async (t) => {
   const server = await serve(t);
   const text = server.read();
   const page = await open(t, server);
-  await page.getByRole("combobox", { name: "The object that is tuned" }).selectOption("ferry");
+  await page.getByRole("combobox", { name: "Selected object" }).selectOption("ferry");
   const card = page.getByRole("region", { name: "ferry.route" });
   const speed = card.getByLabel("speed", { exact: true });
   assert.equal(await speed.inputValue(), "4");
@@ -176,7 +176,7 @@ test("tunes with the old path beside the new, undoes, and keeps", async (t) => {
   await untilValue(page, "value-ferry-route-speed", (value) => value === "7.1");
 
   // Selects it by its curve.
-  await card.getByRole("button", { name: "Choose by the curve" }).click();
+  await card.getByRole("button", { name: "Choose a curve" }).click();
   await card.getByRole("button", { name: "in-out-cubic" }).click();
   await page.getByRole("button", { name: "Keep 2 …" }).click();
   const dialog = page.getByRole("dialog");
@@ -184,7 +184,7 @@ test("tunes with the old path beside the new, undoes, and keeps", async (t) => {
   await dialog.getByText("+ speed  = 7.1").waitFor();
   assert.equal(server.read(), text, "nothing is written before it is asked for");
   await dialog.getByRole("button", { name: "Write these lines" }).click();
-  await page.getByText("2 lines of harbour.toml are written.").waitFor();
+  await page.getByText("2 lines of harbour.toml were written.").waitFor();
   assert.equal(
     server.read(),
     text.replace("speed  = 4\npause  = [4, 0, 4, 0]\neasing = \"in-out-sine\"", "speed  = 7.1\npause  = [4, 0, 4, 0]\neasing = \"in-out-cubic\""),
@@ -194,7 +194,7 @@ test("tunes with the old path beside the new, undoes, and keeps", async (t) => {
 
 test("says what was refused, and goes on", async (t) => {
   const page = await open(t, await serve(t));
-  await page.getByRole("combobox", { name: "The object that is tuned" }).selectOption("hook");
+  await page.getByRole("combobox", { name: "Selected object" }).selectOption("hook");
   const frequency = page.getByRole("region", { name: "hook.spring" }).getByLabel("frequency", { exact: true });
   await frequency.fill("-3");
   await frequency.press("Enter");
@@ -212,7 +212,7 @@ test("follows the file as it is edited, and says what is wrong in it", async (t)
   const grown = await until(page, "a new object", (now) => now.objects.includes("dinghy"));
   assert.ok(grown.frame > 20 && grown.playing);
   server.write(text.replace("speed = 40", "sped = 40"));
-  await page.getByRole("alert").getByText('there is no "sped" here; did you mean "speed"?').waitFor();
+  await page.getByRole("alert").getByText('unknown key "sped"; did you mean "speed"?').waitFor();
   const wrong = await report(page);
   await until(page, "the last good scene goes on", (now) => now.frame > wrong.frame + 5);
   server.write(text);
@@ -245,7 +245,7 @@ test("drives the pilot boat to the post, where the horn opens the bridge", async
     await until(page, "an earlier event", (now) => now.frame < frame);
     await page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))));
   }
-  assert.match(await happened.textContent(), /the rule bridge-answers-the-horn fires/);
+  assert.match(await happened.textContent(), /rule bridge-answers-the-horn fired/);
   const horn = await report(page);
   assert.ok(Math.abs(place(horn, "bridge")[0] - place(start, "bridge")[0]) < 0.1);
 });
@@ -259,7 +259,7 @@ test("two tabs stay in step", async (t) => {
   const there = await until(other, "a halt", (now) => !now.playing && now.frame > 0);
   const here = await until(one, "the same frame", (now) => now.frame === there.frame);
   assert.deepEqual(here.poses, there.poses);
-  await other.getByRole("combobox", { name: "The object that is tuned" }).selectOption("lamp");
+  await other.getByRole("combobox", { name: "Selected object" }).selectOption("lamp");
   const slider = other.getByLabel("speed, slider");
   await slider.focus();
   await other.keyboard.press("ArrowRight");
@@ -274,7 +274,7 @@ test("says that the server is gone, and goes on when it is back", async (t) => {
   await page.getByRole("button", { name: "One frame forward" }).click();
   await until(page, "frame 1", (now) => now.frame === 1);
   assert.equal(await server.stop(), 0);
-  await page.getByRole("alert").getByText("The server is gone.").waitFor();
+  await page.getByRole("alert").getByText("The connection to the server is lost.").waitFor();
   await server.start(port);
   await page.getByRole("alert").waitFor({ state: "hidden" });
   await until(page, "the new play", (now) => now.frame === 0);
@@ -309,6 +309,6 @@ test("is used by the keyboard alone, and fits a small screen", async (t) => {
     assert.equal(outline, "solid", `the focus is seen on ${name}`);
     names.add(name.trim());
   }
-  for (const name of ["Play", "One frame back", "The frame that is shown", "Watch something else", "From above", "The object that is tuned", "speed"])
+  for (const name of ["Play", "One frame back", "Current frame", "Add a watch", "From above", "Selected object", "speed"])
     assert.ok([...names].some((each) => each === name || (name === "From above" && each === "above")), `${name} is reached by Tab: ${[...names].join(", ")}`);
 });

@@ -39,8 +39,8 @@ void check_agent(const Played& played, std::size_t object, const std::string& pa
   }
   if (entered.empty()) return;
   to.add("enters-obstacle", Severity::mistake, played.world.objects[object], deepest_frame,
-         path + " is to avoid " + entered + ", and is " + few_digits(deepest) + " m inside it",
-         "let it begin outside, give it more max_acceleration or less max_speed, or slow down what comes at it");
+         path + " should avoid " + entered + ", but is " + few_digits(deepest) + " m inside it",
+         "start it outside, raise max_acceleration, lower max_speed, or slow the obstacle");
 }
 
 }  // namespace

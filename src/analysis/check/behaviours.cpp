@@ -77,10 +77,10 @@ void check_follow(const Follow& follow, const Who& who, const CheckOptions& opti
                      (in_seconds(follow.half_life) / ln_2 + in_seconds(follow.trail));
   const auto nearest = std::min_element(errors.begin() + static_cast<std::ptrdiff_t>(last / 2), errors.end());
   if (*nearest > 1.0 + follow.deadzone + 1.5 * lag)
-    to.add(
-        "never-reaches", Severity::mistake, who.name(), static_cast<std::size_t>(nearest - errors.begin()),
-        who.path() + " never comes nearer than " + few_digits(*nearest) + " m to where it wants to be beside " + name,
-        follow.max_speed ? "raise max_speed" : "shorten its half_life, or see whether a later behaviour moves it away");
+    to.add("never-reaches", Severity::mistake, who.name(), static_cast<std::size_t>(nearest - errors.begin()),
+           who.path() + " never comes closer than " + few_digits(*nearest) + " m to its goal beside " + name,
+           follow.max_speed ? "raise max_speed"
+                            : "shorten its half_life, or check whether a later behaviour moves it away");
 }
 
 // --- face ---
@@ -105,9 +105,9 @@ void check_face(const Face& face, const Who& who, Findings& to) {
     const double across = view.normalized().cross(above.normalized()).norm();
     if (across > 0.01) continue;
     to.add("up-along-view", Severity::mistake, who.name(), frame,
-           who.path() + " looks along its up direction, within " + few_digits(radians(std::asin(across)).in_degrees()) +
-               " degrees",
-           "give it another up, turn it by yaw alone, or keep the target from passing right above or below");
+           who.path() + " points along its up direction, to within " +
+               few_digits(radians(std::asin(across)).in_degrees()) + " degrees",
+           "choose another up, set only = \"yaw\", or keep the target from passing directly above or below");
     return;
   }
 }
@@ -144,7 +144,7 @@ void check_spring(const Spring& spring, const Who& who, Findings& to) {
     if (late > 0.05 * widest && late > 1e-6)
       to.add("unsettled", Severity::doubt, who.name(), last,
              who.path() + " still swings by " + few_digits(100.0 * late / widest) +
-                 " % of its widest at the end of the play",
+                 " % of its largest swing at the end of the play",
              "raise its damping or its frequency, or play longer");
   }
   const double settles = in_seconds(settling_time(spring));
@@ -152,8 +152,8 @@ void check_spring(const Spring& spring, const Who& who, Findings& to) {
   if (spring.frequency > 0.0 && settles > very_long)
     to.add("rings", Severity::doubt, who.name(), std::nullopt,
            spring.damping > 0.0 ? who.path() + " rings for " + few_digits(settles) + " s after a push"
-                                : who.path() + " has no damping: it rings for ever",
-           "raise its damping: 0.1 to 0.3 rings a little, 1 not at all");
+                                : who.path() + " has no damping, so it rings for ever",
+           "raise its damping: 0.1 to 0.3 rings briefly, 1 not at all");
 }
 
 // --- round things, and poses ---
@@ -180,8 +180,8 @@ void check_round(const Played& played, std::size_t object, Findings& to) {
   }
   if (turns_at)
     to.add("round-turn", Severity::mistake, played.world.objects[object], *turns_at,
-           "it turns about an axis that its shape is round about, so that nothing is seen of it",
-           "turn it about another axis, or give it a shape, a child or a mark that shows the turn");
+           "it turns about the axis of symmetry of its shape, so the turn is invisible",
+           "turn it about another axis, or give it a shape or a child that shows the turn");
 }
 
 void check_poses(const Played& played, std::size_t object, Findings& to) {
@@ -199,7 +199,7 @@ void check_poses(const Played& played, std::size_t object, Findings& to) {
         is_used = is_used || (action.object.object == played.objects[object] && action.word == pose);
     if (!is_used)
       to.add("unused", Severity::doubt, played.world.objects[object], std::nullopt,
-             "nothing goes to its pose \"" + pose + "\"", "name it in a glide or a rule, or take it out");
+             "nothing uses its pose \"" + pose + "\"", "use it in a glide or a rule, or remove it");
   }
 }
 

@@ -12,23 +12,23 @@ using namespace detail;
 
 std::span<const FindingCode> finding_codes() {
   static constexpr std::array codes{
-      FindingCode{"never-moves", "it has behaviours, and stands still"},
-      FindingCode{"no-effect", "without one of its behaviours it would move no differently"},
-      FindingCode{"round-turn", "a round shape turns about its own axis, which nobody can see"},
-      FindingCode{"jump", "between two frames it goes far further than ever else"},
-      FindingCode{"shiver", "its direction is reversed frame after frame"},
-      FindingCode{"seam", "where its loop begins anew, it jumps or kinks"},
-      FindingCode{"up-along-view", "it looks along its own up direction, so that nothing says how it is turned"},
-      FindingCode{"never-reaches", "a follower does not come near where it wants to be"},
-      FindingCode{"falls-behind", "a follower trails ever further behind"},
-      FindingCode{"enters-obstacle", "an agent is inside what it is to avoid"},
-      FindingCode{"leaves-view", "it leaves the area that the view shows"},
-      FindingCode{"unsettled", "a spring still swings at the end"},
-      FindingCode{"rings", "a spring would ring for very long"},
-      FindingCode{"tick-rate", "it moves noticeably differently with four times the ticks"},
+      FindingCode{"never-moves", "an object has behaviours but does not move"},
+      FindingCode{"no-effect", "a behaviour that changes nothing"},
+      FindingCode{"round-turn", "a round shape turns about its axis of symmetry, which is invisible"},
+      FindingCode{"jump", "a jump: between two frames an object moves much further than otherwise"},
+      FindingCode{"shiver", "an object reverses its direction in frame after frame"},
+      FindingCode{"seam", "a jump of position or velocity where a loop begins again"},
+      FindingCode{"up-along-view", "a face points along its up direction, so its roll is undefined"},
+      FindingCode{"never-reaches", "a follower never reaches its goal"},
+      FindingCode{"falls-behind", "a follower falls further and further behind"},
+      FindingCode{"enters-obstacle", "an agent is inside an obstacle that it should avoid"},
+      FindingCode{"leaves-view", "an object leaves [view] area"},
+      FindingCode{"unsettled", "a spring still oscillates at the end of the play"},
+      FindingCode{"rings", "a spring rings for a very long time"},
+      FindingCode{"tick-rate", "the motion differs noticeably with four times the tick rate"},
       FindingCode{"rule-never", "a rule that never fires"},
       FindingCode{"rule-always", "a rule whose conditions always hold"},
-      FindingCode{"rule-stuck", "a rule whose conditions hold for ever, so that it cannot fire again"},
+      FindingCode{"rule-stuck", "a rule whose conditions hold for ever from some moment on, so it cannot fire again"},
       FindingCode{"unused", "a named pose or a preset that nothing uses, or an ignored finding that does not occur"}};
   return codes;
 }
@@ -78,8 +78,8 @@ std::vector<Finding> check(const std::function<Scene(double)>& make, const Check
     }
     if (!ignores_something && is_whole)
       findings.add("unused", Severity::doubt, ignore.object, std::nullopt,
-                   "it ignores \"" + ignore.code + "\", which is not found",
-                   "take that line out, so that it does not hide a later mistake");
+                   "it ignores the finding \"" + ignore.code + "\", which does not occur",
+                   "remove that line, so that it does not hide a later mistake");
   }
   const auto number = [&](const Finding& finding) { return played->world.find(finding.object).value_or(0); };
   std::stable_sort(all.begin(), all.end(), [&](const Finding& a, const Finding& b) { return number(a) < number(b); });

@@ -75,23 +75,24 @@ void check_kink(const std::string& name, const Steps& steps, Seam seam, double f
   const double change = (steps.moves[frame] - steps.moves[frame - 1]).norm() * fps;
   const double turning = (steps.turns[frame] - steps.turns[frame - 1]).norm() * fps;
   to.add("seam", Severity::doubt, name, frame,
-         std::string{seam == Seam::turns_round ? "where it turns round" : "where it begins anew"} +
-             " its velocity changes at once, by " +
+         std::string{seam == Seam::turns_round ? "where it turns back" : "where the loop begins again"} +
+             " its velocity jumps by " +
              (change > 0.0 ? few_digits(change) + " m/s" : few_digits(turning) + " degrees a second"),
-         "take an easing that comes to rest at both ends, such as \"in-out-sine\"");
+         "use an easing whose speed is 0 at both ends, such as \"in-out-sine\"");
 }
 
 void check_jumps(const Played& played, std::size_t object, const Steps& steps, double fps, Findings& to) {
   const std::string& name = played.world.objects[object];
   const Seam seam = seam_of(played.scene, played.objects[object]);
   const bool has_seam = seam == Seam::begins_anew;
-  const std::string hint = has_seam ? "end it where it begins, give ends = \"return\", or hide the object meanwhile"
-                                    : "look at what changes there: a restart, steps in an easing, a target that jumps";
+  const std::string hint = has_seam
+                               ? "let it end where it begins, set ends = \"return\", or hide the object during the jump"
+                               : "check what changes there: a restart, a step in an easing, a target that jumps";
   for (const auto& [values, least, unit] : {std::tuple{&steps.lengths, 0.02, "m"}, {&steps.angles, 3.0, "degrees"}}) {
     const auto found = outlier(*values, least);
     if (!found) continue;
     to.add(has_seam ? "seam" : "jump", has_seam ? Severity::mistake : Severity::doubt, name, *found + 1,
-           "it goes " + few_digits((*values)[*found]) + " " + unit + " in one frame, " +
+           "it moves " + few_digits((*values)[*found]) + " " + unit + " in one frame, " +
                few_digits((*values)[*found] * fps) + " " + unit + " a second",
            hint);
     return;
@@ -110,7 +111,8 @@ void check_shiver(const Played& played, std::size_t object, const Steps& steps, 
     to.add("shiver", Severity::mistake, played.world.objects[object], i + 1 - many,
            "its direction is reversed in each of " + std::to_string(many) + " frames, by " +
                few_digits(steps.lengths[i]) + " m",
-           "lower a frequency that is near half of the frame rate, or let two behaviours not pull against each other");
+           "lower a frequency that is close to half the frame rate, or remove one of two behaviours that oppose each "
+           "other");
     return;
   }
 }
@@ -130,9 +132,10 @@ void check_never_moves(const Played& played, std::size_t object, Findings& to) {
   if (played.answers[object]) return;
   if (played.scene.behaviours(played.objects[object]).empty() || ever_changes(played.local, object)) return;
   const std::string first = played.scene.path(played.scene.behaviours(played.objects[object]).front());
-  to.add("never-moves", Severity::mistake, played.world.objects[object], std::nullopt,
-         "it has behaviours, and does not move in all the time that was played",
-         "see whether " + first + " has started, is enabled, and has an amplitude, a speed or a goal; or play longer");
+  to.add(
+      "never-moves", Severity::mistake, played.world.objects[object], std::nullopt,
+      "it has behaviours, but does not move during the play",
+      "check whether " + first + " has started, is enabled, and has an amplitude, a speed or a goal; or play longer");
 }
 
 void check_area(const Played& played, std::size_t object, const CheckOptions& options, Findings& to) {
@@ -145,8 +148,8 @@ void check_area(const Played& played, std::size_t object, const CheckOptions& op
     if (!is_outside(place)) continue;
     to.add("leaves-view", Severity::mistake, played.world.objects[object], frame,
            "it is at " + few_digits(place.x()) + ", " + few_digits(place.y()) + ", " + few_digits(place.z()) +
-               ", outside the area of the view",
-           "bound its way, let it turn round, or widen the area in [view]");
+               ", outside [view] area",
+           "limit its path, let it turn back, or enlarge area in [view]");
     return;
   }
 }

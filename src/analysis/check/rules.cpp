@@ -46,25 +46,24 @@ class RuleChecker {
     const bool waits_for_input = (grounds.input || (grounds.events && any_input_)) && !input_is_seen_;
     const bool waits = waits_for_input || grounds.later || (grounds.events && any_later_);
     if (report.fired == 0 && !waits) {
-      const std::string why = report.held > 0
-                                  ? "its conditions never hold as long as it asks for, and so it never fires"
-                                  : "its conditions never hold in all the time that was played, and so it never fires";
+      const std::string why = report.held > 0 ? "it never fires: its conditions never hold for long enough"
+                                              : "it never fires: its conditions never hold during the play";
       to_.add("rule-never", Severity::mistake, name, std::nullopt, why,
-              "see whether a limit is out of reach, a name is another's or two conditions exclude each other; or play "
+              "check whether a limit is out of reach, a name is wrong or two conditions exclude each other; or play "
               "longer");
     }
     if (grounds.time_alone || grounds.events) return;
     const bool always = report.ticks > 1 && report.held == report.ticks;
     if (always && !waits_for_input) {
       to_.add("rule-always", Severity::mistake, name, std::nullopt,
-              "its conditions hold from the first tick to the last, so that they say nothing",
-              "set a limit between what is usual and what is meant, or take the condition out");
+              "its conditions hold at every tick, so they have no effect",
+              "change the limit so that it separates two situations, or remove the condition");
     }
     const Time held = report.holding_since ? played_.scene.time() - *report.holding_since : Time{};
     if (!always && rule.fires == Fires::each && 2 * held > played_.scene.time()) {
       to_.add("rule-stuck", Severity::doubt, name, frame_at(*report.holding_since),
-              "from here on its conditions hold for ever, so that it cannot fire again",
-              "let it read what comes back, such as an angle that is wrapped; or say fires = \"once\", if it is meant");
+              "its conditions hold for ever from here on, so it cannot fire again",
+              "use a value that returns, such as a wrapped angle; or set fires = \"once\" if this is intended");
     }
   }
 
@@ -137,7 +136,7 @@ void check_rules(const Played& played, const CheckOptions& options, Findings& to
   RuleChecker checker{played, options, to};
   for (const std::string& name : played.scene.rules()) checker.check(name);
   for (const std::string& preset : options.unused_presets)
-    to.add("unused", Severity::doubt, preset, std::nullopt, "no object uses this preset", "use it, or take it out");
+    to.add("unused", Severity::doubt, preset, std::nullopt, "no object uses this preset", "use it, or remove it");
 }
 
 }  // namespace hushed::detail

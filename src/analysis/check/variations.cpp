@@ -57,9 +57,9 @@ void check_ticks(const std::function<Scene(double)>& make, const Played& played,
     const bool moves_apart = most.position > 0.005 + 0.01 * played.local.reach(object) + slack * fastest.step;
     if (!moves_apart && most.rotation <= 1.5 + slack * fastest.turn) continue;
     to.add("tick-rate", Severity::doubt, played.world.objects[object], most.frame,
-           "with four times the ticks it is " +
-               (moves_apart ? few_digits(most.position) + " m" : few_digits(most.rotation) + " degrees") + " elsewhere",
-           "raise tick_rate in [scene], or soften what changes from tick to tick");
+           "with four times the tick rate its pose differs by " +
+               (moves_apart ? few_digits(most.position) + " m" : few_digits(most.rotation) + " degrees") + "",
+           "raise tick_rate in [scene], or smooth what changes abruptly from tick to tick");
   }
 }
 
@@ -86,10 +86,10 @@ void check_without(const std::function<Scene(double)>& make, const Played& playe
   }
   const bool is_top = number + 1 == stack.size();
   to.add("no-effect", Severity::mistake, played.world.objects[object], std::nullopt,
-         "without " + scene.path(stack[number]) + " it would move no differently" +
-             (is_top ? "" : ": a behaviour above it overwrites what it does"),
-         is_top ? "see whether it has started, is enabled, and has something to change; or take it out"
-                : "change their order or their weights, or take it out");
+         "without " + scene.path(stack[number]) + " the motion is the same" +
+             (is_top ? "" : ": a behaviour above it overwrites its result"),
+         is_top ? "check whether it has started, is enabled and has something to change; or remove it"
+                : "change their order or their weights, or remove it");
 }
 
 /// In a crowd not every behaviour of every member is left out: the first few users of a preset represent the others.

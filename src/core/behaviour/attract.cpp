@@ -99,7 +99,7 @@ void advance(const Attract& attract, const Vec3& in, const Pose& parent, const S
 struct AttractKernel {
   using Values = Attract;
 
-  static constexpr auto summary = "draws an object to another that comes near, until it is gathered";
+  static constexpr auto summary = "pulls the object towards another one that comes near, until it is gathered";
   static constexpr auto example = R"(
 [[object.paper-1.behaviour]]
 kind   = "attract"
@@ -108,14 +108,15 @@ within = 6                   # metres
 speed  = 2.5                 # metres per second
 then   = "hide"              # once it is gathered
 )";
-  static constexpr auto fields =
-      std::tuple{field("to", &Attract::to, unit::none, "whom it is drawn to", required),
-                 field("within", &Attract::within, unit::length, "how near is near", required, slider(0, 20)),
-                 field("speed", &Attract::speed, unit::pace, "how fast it comes", slider(0, 10)),
-                 field("acceleration", &Attract::acceleration, unit::acceleration, "how it gathers speed, from rest",
-                       slider(0, 10)),
-                 field("reach", &Attract::reach, unit::length, "how near it is gathered", slider(0, 2)),
-                 field("then", &Attract::then, unit::none, "what becomes of it when it is gathered")};
+  static constexpr auto fields = std::tuple{
+      field("to", &Attract::to, unit::none, "the object that attracts it, or the nearest with a tag", required),
+      field("within", &Attract::within, unit::length, "largest distance at which it is pulled", required,
+            slider(0, 20)),
+      field("speed", &Attract::speed, unit::pace, "speed towards the other object", slider(0, 10)),
+      field("acceleration", &Attract::acceleration, unit::acceleration, "acceleration from rest, instead of speed",
+            slider(0, 10)),
+      field("reach", &Attract::reach, unit::length, "distance at which it is gathered", slider(0, 2)),
+      field("then", &Attract::then, unit::none, "what happens when it is gathered")};
   static constexpr std::array exactly_one{OneOf{{"speed", "acceleration"}}};
   using State = AttractState;
   using Block = AttractBlock;
@@ -172,7 +173,7 @@ then   = "hide"              # once it is gathered
   }
 
   static std::optional<Diagnostic> check(const Attract& attract, const Pose*) {
-    if (attract.to.is_one() && !attract.to.target.is_given()) return about("to", "this is missing; give an object.");
+    if (attract.to.is_one() && !attract.to.target.is_given()) return about("to", "missing; give an object or a tag.");
     return std::nullopt;
   }
 };

@@ -34,7 +34,7 @@ std::optional<Diagnostic> DriveKeys::check() const {
   for (const Direction& direction : directions)
     for (const std::string& key : this->*direction.keys)
       if (key.empty())
-        return Diagnostic{{}, std::string{direction.name} + ": a key has no name; give one, such as \"W\"."};
+        return Diagnostic{{}, std::string{direction.name} + ": the name of a key is empty; give one, such as \"W\"."};
   return std::nullopt;
 }
 
@@ -76,7 +76,7 @@ Form form_of(const DriveKeys*, const Unit&) {
 
 std::optional<Diagnostic> Heading::check() const {
   if (space == Space::target && !target.is_given())
-    return Diagnostic{{}, "Space::target needs an object; give the object itself, such as .space = camera."};
+    return Diagnostic{{}, "Space::target needs an object; give the object instead, such as .space = camera."};
   return detail::check_choice(space, allowed(Space::world, Space::own, Space::target));
 }
 
@@ -219,7 +219,7 @@ void advance(const Drive& drive, const QuatOf<double>& heading, const SceneQuery
 struct DriveKernel {
   using Values = Drive;
 
-  static constexpr auto summary = "moves an object by keys";
+  static constexpr auto summary = "moves the object by keys and axes";
   static constexpr auto example = R"(
 [[object.pilot.behaviour]]
 kind       = "drive"
@@ -229,13 +229,13 @@ speed      = 6               # metres per second
 half_life  = 0.4             # seconds until half of that is reached
 )";
   static constexpr auto fields = std::tuple{
-      field("keys", &Drive::keys, unit::none, "which keys mean which direction"),
-      field("speed", &Drive::speed, unit::metres_per_second, "how fast it goes", slider(0, 20)),
-      field("half_life", &Drive::half_life, unit::seconds, "how long until half of what is wanted is reached",
+      field("keys", &Drive::keys, unit::none, "the keys of each direction"),
+      field("speed", &Drive::speed, unit::metres_per_second, "largest speed", slider(0, 20)),
+      field("half_life", &Drive::half_life, unit::seconds, "time in which half of the wanted velocity is reached",
             slider(0, 2)),
-      field("space", &Drive::space, unit::none, "whose forward it is: the world's, its own, or another object's"),
-      field("mode", &Drive::mode, unit::none, "whether left and right move it sideways or turn it"),
-      field("turn_speed", &Drive::turn_speed, unit::degrees_per_second, "how fast it turns", slider(0, 180))};
+      field("space", &Drive::space, unit::none, "the axes of \"forward\": the world's, its own, or another object's"),
+      field("mode", &Drive::mode, unit::none, "what left and right do: move it sideways or turn it"),
+      field("turn_speed", &Drive::turn_speed, unit::degrees_per_second, "turning rate", slider(0, 180))};
   using State = DriveState;
   using Block = DriveBlock;
 

@@ -211,7 +211,7 @@ void slow_down(const Row& max_speed, const Row& step, const Row (&from)[4], cons
 struct FaceKernel {
   using Values = Face;
 
-  static constexpr auto summary = "turns an object toward a place, or the way it goes";
+  static constexpr auto summary = "turns the object towards a place, or in its direction of travel";
   static constexpr auto example = R"(
 [[object.searchlight.behaviour]]
 kind           = "face"
@@ -220,12 +220,13 @@ only           = "yaw"
 max_turn_speed = 30          # degrees per second
 )";
   static constexpr auto fields = std::tuple{
-      field("target", &Face::target, unit::none, "what it turns toward, or \"travel\"", required),
-      field("half_life", &Face::half_life, unit::seconds, "how long until half of the turn is left", slider(0, 2)),
-      field("max_turn_speed", &Face::max_turn_speed, unit::turning_pace, "no faster than this", slider(0, 360)),
-      field("only", &Face::only, unit::none, "yaw: it turns about up alone"),
-      field("up", &Face::up, unit::direction, "what its +Y stays near, in the parent's space"),
-      field("forward", &Face::forward, unit::direction, "which of its own axes looks there")};
+      field("target", &Face::target, unit::none, "the place to turn to, or \"travel\": the direction of travel",
+            required),
+      field("half_life", &Face::half_life, unit::seconds, "time in which the remaining angle halves", slider(0, 2)),
+      field("max_turn_speed", &Face::max_turn_speed, unit::turning_pace, "largest turning rate", slider(0, 360)),
+      field("only", &Face::only, unit::none, "\"yaw\": turn only about up"),
+      field("up", &Face::up, unit::direction, "direction that its +Y stays close to, in the parent's space"),
+      field("forward", &Face::forward, unit::direction, "the own axis that points there")};
   using State = FaceState;
   using Block = FaceBlock;
 

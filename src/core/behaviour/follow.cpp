@@ -171,7 +171,7 @@ HUSHED_KERNEL void shorten(const Row& max_speed, const Row& step, const Row (&fr
 struct FollowKernel {
   using Values = Follow;
 
-  static constexpr auto summary = "goes where another object goes, softly or at a distance";
+  static constexpr auto summary = "follows another object, optionally smoothed or at a distance";
   static constexpr auto example = R"(
 [[object.tug.behaviour]]
 kind         = "follow"
@@ -181,17 +181,21 @@ max_distance = 10
 half_life    = 0.8              # seconds until half of the way is left
 )";
   static constexpr auto fields = std::tuple{
-      field("target", &Follow::target, unit::none, "whom it follows", required),
-      field("offset", &Follow::offset, unit::metres, "where it stays from the target; as it starts unless given"),
-      field("offset_space", &Follow::offset_space, unit::none, "along whose axes the offset is",
+      field("target", &Follow::target, unit::none, "the object to follow", required),
+      field("offset", &Follow::offset, unit::metres, "position relative to the target; default: as at the start"),
+      field("offset_space", &Follow::offset_space, unit::none, "the axes of the offset",
             allowed(Space::world, Space::target)),
-      field("channels", &Follow::channels, unit::none, "which parts of the pose follow"),
-      field("half_life", &Follow::half_life, unit::seconds, "how long until half of the way is left", slider(0, 2)),
-      field("max_speed", &Follow::max_speed, unit::pace, "no faster than this", slider(0, 20)),
-      field("min_distance", &Follow::min_distance, unit::length, "backs away from what comes nearer", slider(0, 20)),
-      field("max_distance", &Follow::max_distance, unit::length, "comes after what goes further", slider(0, 40)),
-      field("trail", &Follow::trail, unit::seconds, "how long ago the target was where it goes", slider(0, 5)),
-      field("deadzone", &Follow::deadzone, unit::length, "how far the target can move without being followed",
+      field("channels", &Follow::channels, unit::none, "the parts of the pose that follow"),
+      field("half_life", &Follow::half_life, unit::seconds, "time in which the remaining distance halves",
+            slider(0, 2)),
+      field("max_speed", &Follow::max_speed, unit::pace, "largest speed", slider(0, 20)),
+      field("min_distance", &Follow::min_distance, unit::length, "it moves away when the target is closer",
+            slider(0, 20)),
+      field("max_distance", &Follow::max_distance, unit::length, "it moves closer when the target is further away",
+            slider(0, 40)),
+      field("trail", &Follow::trail, unit::seconds, "follow the position that the target had this long ago",
+            slider(0, 5)),
+      field("deadzone", &Follow::deadzone, unit::length, "how far the target can move before it is followed",
             slider(0, 5))};
   using State = FollowState;
   using Block = FollowBlock;
@@ -292,11 +296,11 @@ half_life    = 0.8              # seconds until half of the way is left
 
   static std::optional<Diagnostic> check(const Follow& follow, const Pose*) {
     if (follow.channels.empty())
-      return about("channels", "there is none; give position, rotation or scale, or some of them.");
+      return about("channels", "the list is empty; give one or more of \"position\", \"rotation\" and \"scale\".");
     if (follow.min_distance && follow.max_distance && *follow.min_distance > *follow.max_distance)
-      return about("min_distance", as_text(*follow.min_distance) + " is more than max_distance, " +
+      return about("min_distance", as_text(*follow.min_distance) + " is greater than max_distance, " +
                                        as_text(*follow.max_distance) + "; give the smaller one as min_distance.");
-    if (follow.trail > std::chrono::minutes{1}) return about("trail", "this is more than a minute; give 60 or less.");
+    if (follow.trail > std::chrono::minutes{1}) return about("trail", "more than a minute; give 60 s or less.");
     return std::nullopt;
   }
 

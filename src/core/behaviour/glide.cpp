@@ -116,7 +116,7 @@ HUSHED_KERNEL void turn_along(const GlideBlock& block, const Row& share, Row (&r
 struct GlideKernel {
   using Values = Glide;
 
-  static constexpr auto summary = "goes from one pose to another, and stops, repeats or returns";
+  static constexpr auto summary = "moves the object from one pose to another, then stops, repeats or returns";
   static constexpr auto example = R"(
 [[object.trolley.behaviour]]
 kind     = "glide"
@@ -128,15 +128,17 @@ pause    = 1
 )";
   static constexpr std::array exactly_one{OneOf{{"to", "by"}}, OneOf{{"duration", "speed", "turn_speed"}}};
   static constexpr auto fields = std::tuple{
-      field("to", &Glide::to, unit::none, "where to: its parts replace what comes in"),
-      field("by", &Glide::by, unit::none, "how far, instead: position added, rotation and scale multiplied"),
-      field("from", &Glide::from, unit::none, "where from; where it is when it starts unless given"),
-      field("duration", &Glide::duration, unit::seconds, "how long one way takes", slider(0, 10)),
-      field("speed", &Glide::speed, unit::pace, "how fast its position goes, instead", slider(0, 10)),
-      field("turn_speed", &Glide::turn_speed, unit::turning_pace, "how fast it turns, instead", slider(0, 360)),
-      field("easing", &Glide::easing, unit::none, "how the way is spread over the time"),
+      field("to", &Glide::to, unit::none, "the end; its parts replace those of the incoming pose"),
+      field(
+          "by", &Glide::by, unit::none,
+          "the end relative to the incoming pose, instead of to: position is added, rotation and scale are multiplied"),
+      field("from", &Glide::from, unit::none, "the beginning; default: the pose at the start"),
+      field("duration", &Glide::duration, unit::seconds, "time from one end to the other", slider(0, 10)),
+      field("speed", &Glide::speed, unit::pace, "speed of the position, instead of duration", slider(0, 10)),
+      field("turn_speed", &Glide::turn_speed, unit::turning_pace, "turning rate, instead of duration", slider(0, 360)),
+      field("easing", &Glide::easing, unit::none, "progress over time"),
       field("ends", &Glide::ends, unit::none, "what happens at the end"),
-      field("pause", &Glide::pause, unit::seconds, "how long it stands after each arrival", slider(0, 5))};
+      field("pause", &Glide::pause, unit::seconds, "pause after each arrival", slider(0, 5))};
 
   struct State {
     Pose from, to;
@@ -231,7 +233,7 @@ pause    = 1
   static std::optional<Diagnostic> check(const Glide& glide, const Pose*) {
     const char* key = glide.to ? "to" : "by";
     const PoseParts& parts = changed(glide);
-    if (parts.empty()) return about(key, "it is empty; give a position, a rotation or a scale.");
+    if (parts.empty()) return about(key, "the pose is empty; give a position, a rotation or a scale.");
     if (!glide.from) return std::nullopt;
     const auto only_in_from = [&](bool in_from, bool in_other, const char* part) -> std::optional<Diagnostic> {
       if (!in_from || in_other) return std::nullopt;

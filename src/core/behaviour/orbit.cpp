@@ -32,7 +32,7 @@ std::optional<Value> write(const Radii& from, const Unit&) {
 
 Form form_of(const Radii*, const Unit& unit) {
   return form::any_of({form::number(unit), form::list(form::number(unit), 2, 2, "two numbers, [a, b]")},
-                      "a number that is not negative, or two, [a, b]");
+                      "a number, 0 or more, or two, [a, b]");
 }
 
 namespace {
@@ -118,7 +118,7 @@ HUSHED_KERNEL void go_round(const OrbitBlock& block, const Row (&centre)[3], Pos
 struct OrbitKernel {
   using Values = Orbit;
 
-  static constexpr auto summary = "goes round a centre, on a circle or an ellipse";
+  static constexpr auto summary = "moves the object around a centre, on a circle or an ellipse";
   static constexpr auto example = R"(
 [object.mast]
 position = [0, 6, 0]
@@ -132,17 +132,17 @@ face   = "travel"
 )";
   static constexpr std::array exactly_one{OneOf{{"speed", "period"}}};
   static constexpr auto fields = std::tuple{
-      field("centre", &Orbit::centre, unit::metres,
-            "what it goes round; the origin of the parent's space unless given"),
-      field("axis", &Orbit::axis, unit::direction, "what the plane of the orbit is across"),
+      field("centre", &Orbit::centre, unit::metres, "the centre; default: the origin of the parent's space"),
+      field("axis", &Orbit::axis, unit::direction, "normal of the plane of the orbit"),
       field("radius", &Orbit::radius, unit::length,
-            "how far out, or the two half-axes of an ellipse; as it is unless given", slider(0, 20)),
-      field("speed", &Orbit::speed, unit::degrees_per_second, "how fast, and which way", slider(-180, 180)),
-      field("period", &Orbit::period, unit::signed_seconds, "how long once round takes", slider(1, 60)),
-      field("start", &Orbit::start, unit::degrees, "where on the orbit it begins; 0 unless given", slider(-180, 180)),
-      field("height", &Orbit::height, unit::metres, "how far along the axis from the centre; 0 unless given",
+            "radius, or the two semi-axes of an ellipse; default: from the position at the start", slider(0, 20)),
+      field("speed", &Orbit::speed, unit::degrees_per_second, "angle per second; negative goes the other way",
+            slider(-180, 180)),
+      field("period", &Orbit::period, unit::signed_seconds, "time of one revolution", slider(1, 60)),
+      field("start", &Orbit::start, unit::degrees, "angle at which it begins; default: 0", slider(-180, 180)),
+      field("height", &Orbit::height, unit::metres, "distance from the centre along the axis; default: 0",
             slider(-10, 10)),
-      field("face", &Orbit::face, unit::none, "where it looks")};
+      field("face", &Orbit::face, unit::none, "what its +Z points to")};
 
   struct State {
     double turned = 0.0;  ///< degrees, before the last change of speed
@@ -212,10 +212,12 @@ face   = "travel"
 
   static std::optional<Diagnostic> check(const Orbit& orbit, const Pose*) {
     if (orbit.period && *orbit.period == 0.0)
-      return about("period", "this is 0; give how many seconds once round takes.");
+      return about("period",
+                   "0 s is too short; give the time of one revolution, in seconds. Negative goes the other way.");
     if (!orbit.radius && (orbit.start || orbit.height))
-      return about(orbit.start ? "start" : "height",
-                   "without a radius, it begins where it is; give a radius too, or leave this out.");
+      return about(
+          orbit.start ? "start" : "height",
+          "without a radius, the orbit begins at the object's position; give a radius too, or remove this key.");
     return std::nullopt;
   }
 

@@ -159,7 +159,7 @@ void place(const RoamBlock& block, unsigned easing, const EvalContext& context, 
 struct RoamKernel {
   using Values = Roam;
 
-  static constexpr auto summary = "goes to one random place after another";
+  static constexpr auto summary = "moves the object to one random place after another";
   static constexpr auto example = R"(
 [[object.lantern.behaviour]]
 kind   = "roam"
@@ -170,12 +170,12 @@ seed   = 3                          # another seed, other places
 )";
   static constexpr std::array exactly_one{OneOf{{"duration", "speed"}}};
   static constexpr auto fields = std::tuple{
-      field("box", &Roam::box, unit::metres, "where the places are, [[min], [max]] in the parent's space", required),
-      field("duration", &Roam::duration, unit::seconds, "how long each leg takes", slider(0, 20)),
-      field("speed", &Roam::speed, unit::pace, "how fast it goes, instead", slider(0, 10)),
-      field("easing", &Roam::easing, unit::none, "how each leg is spread over its time"),
-      field("pause", &Roam::pause, unit::seconds, "how long it stands at each place", slider(0, 5)),
-      field("seed", &Roam::seed, unit::none, "which places they are")};
+      field("box", &Roam::box, unit::metres, "the box of the places, [[min], [max]] in the parent's space", required),
+      field("duration", &Roam::duration, unit::seconds, "time of each leg", slider(0, 20)),
+      field("speed", &Roam::speed, unit::pace, "speed, instead of duration", slider(0, 10)),
+      field("easing", &Roam::easing, unit::none, "progress over time of each leg"),
+      field("pause", &Roam::pause, unit::seconds, "pause at each place", slider(0, 5)),
+      field("seed", &Roam::seed, unit::none, "seed of the random places")};
 
   struct State {
     Progress progress;
@@ -233,7 +233,7 @@ seed   = 3                          # another seed, other places
 
   static std::optional<Diagnostic> check(const Roam& roam, const Pose*) {
     if (!roam.box.min.allFinite() || !roam.box.max.allFinite())
-      return about("box", "it must end on every side; give two corners, [[x, y, z], [x, y, z]], without inf.");
+      return about("box", "the box must be finite; give two corners, [[x, y, z], [x, y, z]], without inf.");
     for (int i = 0; i < 3; ++i)
       if (roam.box.min[i] > roam.box.max[i])
         return about("box", "min " + as_text(roam.box.min[i]) + " is above max " + as_text(roam.box.max[i]) +
@@ -245,7 +245,7 @@ seed   = 3                          # another seed, other places
       return Diagnostic{
           {},
           std::string{roam.duration ? "duration" : "speed"} +
-              ": it would be at another place more than a hundred times in a second; give it more time, or "
+              ": there would be more than a hundred legs in a second; give a longer duration, a lower speed or "
               "a pause."};
     return std::nullopt;
   }

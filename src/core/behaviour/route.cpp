@@ -44,7 +44,7 @@ std::optional<Value> write(const Pauses& from, const Unit& unit) {
 Form form_of(const Pauses*, const Unit& unit) {
   const Form seconds = form::number(unit);
   return form::any_of({seconds, form::list(seconds, 1, 1'000'000, "a list of numbers")},
-                      "a number that is not negative, or a list with one for each point");
+                      "a number, 0 or more, or a list with one for each point");
 }
 
 namespace {
@@ -283,7 +283,7 @@ void tell_next(Going& going, double into, const EvalContext& context) {
 struct RouteKernel {
   using Values = Route;
 
-  static constexpr auto summary = "goes along waypoints, and stops, loops or returns";
+  static constexpr auto summary = "moves the object along waypoints, then stops, loops or returns";
   static constexpr auto example = R"(
 [[object.ferry.behaviour]]
 kind   = "route"
@@ -295,17 +295,18 @@ pause  = [5, 0, 5]                                 # seconds, at the first and t
 face   = "travel"
 )";
   static constexpr std::array exactly_one{OneOf{{"speed", "duration"}}};
-  static constexpr auto fields =
-      std::tuple{field("points", &Route::points, unit::metres, "what it goes along, one or more", required),
-                 field("speed", &Route::speed, unit::metres_per_second, "how fast, and which way", slider(-10, 10)),
-                 field("duration", &Route::duration, unit::seconds,
-                       "how long one pass takes without its pauses, instead", slider(1, 120)),
-                 field("shape", &Route::shape, unit::none, "straight from point to point, or smooth"),
-                 field("ends", &Route::ends, unit::none, "what happens at the last point"),
-                 field("pause", &Route::pause, unit::seconds, "how long it stands at each point"),
-                 field("easing", &Route::easing, unit::none, "how each stretch between pauses is spread over its time"),
-                 field("face", &Route::face, unit::none, "where it looks"),
-                 field("start", &Route::start, unit::metres, "how far along it begins", slider(0, 100))};
+  static constexpr auto fields = std::tuple{
+      field("points", &Route::points, unit::metres, "the waypoints, one or more", required),
+      field("speed", &Route::speed, unit::metres_per_second, "speed along the route; negative goes backwards",
+            slider(-10, 10)),
+      field("duration", &Route::duration, unit::seconds, "time for the whole route without pauses, instead of speed",
+            slider(1, 120)),
+      field("shape", &Route::shape, unit::none, "straight lines, or a smooth curve through the points"),
+      field("ends", &Route::ends, unit::none, "what happens at the last point"),
+      field("pause", &Route::pause, unit::seconds, "pause at each point"),
+      field("easing", &Route::easing, unit::none, "progress over time, for each stretch between pauses"),
+      field("face", &Route::face, unit::none, "what its +Z points to"),
+      field("start", &Route::start, unit::metres, "distance along the route at which it begins", slider(0, 100))};
   using State = RouteState;
   using Block = RouteBlock;
 
@@ -416,12 +417,12 @@ face   = "travel"
   }
 
   static std::optional<Diagnostic> check(const Route& route, const Pose*) {
-    if (route.points.empty()) return about("points", "there is none; give one or more.");
-    if (route.points.size() > 1'000'000) return about("points", "more than a million; give fewer.");
+    if (route.points.empty()) return about("points", "the list is empty; give at least one point.");
+    if (route.points.size() > 1'000'000) return about("points", "the list has more than a million points; give fewer.");
     const std::size_t pauses = route.pause.each.size();
     if (pauses != 1 && pauses != route.points.size())
-      return about("pause", "there are " + std::to_string(pauses) + " of them and " +
-                                std::to_string(route.points.size()) + " points; give one for all, or one for each.");
+      return about("pause", "found " + std::to_string(pauses) + " pauses for " + std::to_string(route.points.size()) +
+                                " points; give one for all, or one for each.");
     return std::nullopt;
   }
 

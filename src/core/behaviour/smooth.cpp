@@ -48,7 +48,7 @@ Form form_of(const HalfLives*, const Unit& unit) {
   const Form time = form::number(unit);
   return form::any_of(
       {time, form::table({{"position", time}, {"rotation", time}, {"scale", time}}, "a time for some of the parts")},
-      "a number that is not negative, or { position = ..., rotation = ..., scale = ... }");
+      "a number, 0 or more, or { position = ..., rotation = ..., scale = ... }");
 }
 
 namespace {
@@ -63,16 +63,16 @@ struct SmoothBlock {
 struct SmoothKernel {
   using Values = Smooth;
 
-  static constexpr auto summary = "softens the motion below it";
+  static constexpr auto summary = "smooths the motion of the behaviours below it";
   static constexpr auto example = R"(
 [[object.pennant.behaviour]]
 kind      = "smooth"
 half_life = 0.2              # seconds until half of the way is left
 )";
   static constexpr auto fields = std::tuple{
-      field("half_life", &Smooth::half_life, unit::seconds, "how long until half of the way is left", required,
+      field("half_life", &Smooth::half_life, unit::seconds, "time in which the remaining distance halves", required,
             slider(0, 2)),
-      field("space", &Smooth::space, unit::none, "whether it rides with its parent, or lags behind in the world",
+      field("space", &Smooth::space, unit::none, "parent: only its own motion is smoothed; world: its parent's too",
             allowed(Space::parent, Space::world))};
   using State = PoseMemory;
   using Block = SmoothBlock;

@@ -56,7 +56,7 @@ HUSHED_KERNEL void turn_in_worlds_axes(const SpinBlock& block, Row (&rotation)[4
 struct SpinKernel {
   using Values = Spin;
 
-  static constexpr auto summary = "turns an object about an axis at a constant rate";
+  static constexpr auto summary = "turns the object about an axis at a constant rate";
   static constexpr auto example = R"(
 [[object.lamp.behaviour]]
 kind  = "spin"
@@ -64,13 +64,13 @@ axis  = "y"
 speed = 40        # degrees per second
 )";
   static constexpr std::array alternatives{Either{"velocity", {"axis", "speed"}}};
-  static constexpr auto fields =
-      std::tuple{field("axis", &Spin::axis, unit::direction, "what it turns about"),
-                 field("speed", &Spin::speed, unit::degrees_per_second, "how fast, and which way", slider(-360, 360)),
-                 field("velocity", &Spin::velocity, unit::degrees_per_second,
-                       "axis and speed in one: its direction and its length"),
-                 field("space", &Spin::space, unit::none, "whose axes these are",
-                       allowed(Space::own, Space::parent, Space::world))};
+  static constexpr auto fields = std::tuple{
+      field("axis", &Spin::axis, unit::direction, "axis of rotation"),
+      field("speed", &Spin::speed, unit::degrees_per_second, "turning rate; negative turns the other way",
+            slider(-360, 360)),
+      field("velocity", &Spin::velocity, unit::degrees_per_second, "axis and speed as one vector, instead of both"),
+      field("space", &Spin::space, unit::none, "the space of the axis",
+            allowed(Space::own, Space::parent, Space::world))};
 
   struct State {
     double half_phase = 0.0;  ///< degrees: half the angle turned before the last change of speed

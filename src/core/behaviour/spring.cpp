@@ -35,7 +35,7 @@ std::optional<Diagnostic> read(const Value& from, const Unit& unit, SpringTarget
   if (keys && std::any_of(keys->begin(), keys->end(), is_turn)) {
     PoseParts parts;
     if (auto diagnostic = read(from, unit, parts)) return diagnostic;
-    if (parts.position || parts.scale) return detail::expected(from, "a rotation alone");
+    if (parts.position || parts.scale) return detail::expected(from, "a pose that has only a rotation");
     to = *parts.rotation;
     return std::nullopt;
   }
@@ -112,7 +112,7 @@ void see_targets(const SpringBlock& block, const EvalContext& context, PoseBlock
 struct SpringKernel {
   using Values = Spring;
 
-  static constexpr auto summary = "pulls an object to a target, or to where it would be, on a damped spring";
+  static constexpr auto summary = "pulls the object to a target, or to the incoming pose, with a damped spring";
   static constexpr auto example = R"(
 [[object.hook.behaviour]]
 kind      = "spring"
@@ -120,14 +120,16 @@ frequency = 0.7              # Hz
 damping   = 0.2              # 1 would not swing at all
 space     = "world"          # swings when its parent moves
 )";
-  static constexpr auto fields = std::tuple{
-      field("channel", &Spring::channel, unit::none, "which part of the pose is on the spring"),
-      field("frequency", &Spring::frequency, unit::pace_of_swing, "how often it would swing undamped", slider(0, 8)),
-      field("damping", &Spring::damping, unit::ratio, "how soon it stops: 0 never, 1 without a swing", slider(0, 2)),
-      field("target", &Spring::target, unit::none, "where it is pulled; the pose coming in unless given"),
-      field("velocity", &Spring::velocity, unit::of_channel_per_second, "its velocity when it starts"),
-      field("space", &Spring::space, unit::none, "whether it rides with its parent, or swings in the world",
-            allowed(Space::parent, Space::world))};
+  static constexpr auto fields =
+      std::tuple{field("channel", &Spring::channel, unit::none, "the part of the pose that springs"),
+                 field("frequency", &Spring::frequency, unit::pace_of_swing, "undamped frequency", slider(0, 8)),
+                 field("damping", &Spring::damping, unit::ratio,
+                       "damping ratio: 0 oscillates for ever, 1 is critical (no overshoot)", slider(0, 2)),
+                 field("target", &Spring::target, unit::none, "the goal; default: the incoming pose"),
+                 field("velocity", &Spring::velocity, unit::of_channel_per_second, "initial velocity"),
+                 field("space", &Spring::space, unit::none,
+                       "parent: it moves along with its parent; world: it reacts to the parent's motion",
+                       allowed(Space::parent, Space::world))};
   using State = SpringState;
   using Block = SpringBlock;
 
@@ -224,10 +226,11 @@ space     = "world"          # swings when its parent moves
 
   static std::optional<Diagnostic> check(const Spring& spring, const Pose*) {
     if (spring.channel != Channel::rotation && spring.target.rotation)
-      return about("target", "a rotation is for channel = \"rotation\"; give three numbers or an object.");
+      return about("target",
+                   "a rotation is allowed with channel = \"rotation\" only; give three numbers or an object.");
     const bool has_offset = spring.target.place.moves() && !spring.target.place.point.isZero(0.0);
     if (spring.channel != Channel::position && has_offset)
-      return about("target", "an offset is for channel = \"position\"; give the object alone.");
+      return about("target", "an offset is allowed with channel = \"position\" only; give the object alone.");
     return std::nullopt;
   }
 

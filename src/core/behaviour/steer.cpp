@@ -88,7 +88,7 @@ HUSHED_KERNEL void face_travel(const SteerBlock& block, const Row& step, const R
 struct SteerKernel {
   using Values = Steer;
 
-  static constexpr auto summary = "makes an agent of an object, which finds its own way";
+  static constexpr auto summary = "makes the object an agent that steers by a list of urges";
   static constexpr auto example = R"(
 [object.gull]
 tags = ["gull"]
@@ -106,13 +106,13 @@ urges = [
 ]
 )";
   static constexpr auto fields =
-      std::tuple{field("urges", &Steer::urges, unit::none, "what it wants", required),
-                 field("max_speed", &Steer::max_speed, unit::pace, "no faster than this", slider(0, 20)),
+      std::tuple{field("urges", &Steer::urges, unit::none, "the urges and their weights", required),
+                 field("max_speed", &Steer::max_speed, unit::pace, "largest speed", slider(0, 20)),
                  field("max_acceleration", &Steer::max_acceleration, unit::acceleration,
-                       "how fast its velocity may change", slider(0, 40)),
+                       "largest change of velocity per second", slider(0, 40)),
                  field("face", &Steer::face, unit::none,
-                       "where its +Z looks: travel, the way it goes; +Y as near to up as it can"),
-                 field("planar", &Steer::planar, unit::none, "it keeps its height")};
+                       "\"travel\": +Z points in the direction of travel, +Y as close to up as possible"),
+                 field("planar", &Steer::planar, unit::none, "the agent moves in a horizontal plane")};
   using State = SteerState;
   using Block = SteerBlock;
 
@@ -219,15 +219,15 @@ urges = [
 
   static std::optional<Diagnostic> check(const Steer& steer, const Pose*) {
     constexpr std::size_t most = 32;
-    if (steer.urges.empty()) return about("urges", "there is none; give it one, such as { urge = \"wander\" }.");
+    if (steer.urges.empty())
+      return about("urges", "the list is empty; give at least one urge, such as { urge = \"wander\" }.");
     if (steer.urges.size() > most)
-      return about("urges", "these are " + std::to_string(steer.urges.size()) + "; give at most 32.");
+      return about("urges", "found " + std::to_string(steer.urges.size()) + "; give at most 32.");
     int wanders = 0;
     for (const Urge& urge : steer.urges) {
-      if (urge.as<urge::Wander>() && ++wanders > 1)
-        return about("urges", "it cannot wander twice at once; keep one wander.");
+      if (urge.as<urge::Wander>() && ++wanders > 1) return about("urges", "found two urges \"wander\"; remove one.");
       if (const auto* path = urge.as<urge::Path>(); path && path->points.empty())
-        return about("urges", "path: points: there is none; give at least one.");
+        return about("urges", "path: points: the list is empty; give at least one point.");
       if (const auto* contain = urge.as<urge::Contain>())
         if ((contain->box.min.array() > contain->box.max.array()).any())
           return about("urges", "contain: box: a lower bound is above the upper one; give the lower corner first.");

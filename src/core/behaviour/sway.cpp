@@ -109,7 +109,7 @@ HUSHED_KERNEL void turn_by_offsets(const Row (&offset)[3], Row (&rotation)[4]) {
 struct SwayKernel {
   using Values = Sway;
 
-  static constexpr auto summary = "swings an object to and fro about where it is";
+  static constexpr auto summary = "oscillates position, rotation or scale about the incoming pose";
   static constexpr auto example = R"(
 [[object.pontoon.behaviour]]
 kind      = "sway"
@@ -117,12 +117,13 @@ amplitude = [0, 0.4, 0]      # metres: up and down with the tide
 frequency = 0.1              # ten seconds each time
 )";
   static constexpr auto fields = std::tuple{
-      field("channel", &Sway::channel, unit::none, "which part of the pose swings"),
-      field("amplitude", &Sway::amplitude, unit::of_channel, "how far to either side, on each axis", required),
-      field("frequency", &Sway::frequency, unit::hertz, "how often, on all axes or on each", slider(0, 4)),
-      field("phase", &Sway::phase, unit::degrees, "where in its period the wave begins", slider(-180, 180)),
-      field("wave", &Sway::wave, unit::none, "the course over one period"),
-      field("seed", &Sway::seed, unit::none, "which noise it is")};
+      field("channel", &Sway::channel, unit::none, "the part of the pose that oscillates"),
+      field("amplitude", &Sway::amplitude, unit::of_channel, "largest deviation to either side, on each axis",
+            required),
+      field("frequency", &Sway::frequency, unit::hertz, "cycles per second, for all axes or for each", slider(0, 4)),
+      field("phase", &Sway::phase, unit::degrees, "where in its cycle the wave begins", slider(-180, 180)),
+      field("wave", &Sway::wave, unit::none, "shape of the wave"),
+      field("seed", &Sway::seed, unit::none, "seed of the noise")};
 
   struct State {
     double cycles[3] = {};  ///< the phase at the last change of frequency

@@ -92,21 +92,19 @@ HUSHED_KERNEL void stop(const TravelBlock& axis, Row& position, const EvalContex
 struct TravelKernel {
   using Values = Travel;
 
-  static constexpr auto summary = "moves an object at a constant velocity, within bounds if there are any";
+  static constexpr auto summary = "moves the object at a constant velocity, optionally within bounds";
   static constexpr auto example = R"(
 [[object.skiff.behaviour]]
 kind     = "travel"
 velocity = [1.5, 0, 0]                             # metres per second
 between  = [[-6, -inf, -inf], [6, inf, inf]]       # to and fro along x
 )";
-  static constexpr auto fields =
-      std::tuple{field("velocity", &Travel::velocity, unit::metres_per_second, "how fast, and where to", required),
-                 field("space", &Travel::space, unit::none,
-                       "whose axes the velocity is along; own and world as they are at the start",
-                       allowed(Space::own, Space::parent, Space::world)),
-                 field("between", &Travel::between, unit::metres,
-                       "the bounds [[min], [max]] in the parent's space; inf where there is none"),
-                 field("at_edge", &Travel::at_edge, unit::none, "what happens at a bound")};
+  static constexpr auto fields = std::tuple{
+      field("velocity", &Travel::velocity, unit::metres_per_second, "the velocity", required),
+      field("space", &Travel::space, unit::none, "the axes of the velocity; own and world as they are at the start",
+            allowed(Space::own, Space::parent, Space::world)),
+      field("between", &Travel::between, unit::metres, "bounds [[min], [max]] in the parent's space; inf for no bound"),
+      field("at_edge", &Travel::at_edge, unit::none, "what happens at a bound")};
 
   struct State {
     Vec3 moved = Vec3::Zero();  ///< m: the displacement at the last change of velocity, without reflections
@@ -209,12 +207,12 @@ between  = [[-6, -inf, -inf], [6, inf, inf]]       # to and fro along x
                                     "; give the smaller one first.");
       if (travel.at_edge == Edge::wrap && bounded(travel, axis) && !bounded_twice(travel, axis))
         return about("between", "along " + name +
-                                    " there is one bound only, and wrap needs two; give the other, or choose "
+                                    " only one bound is given, and \"wrap\" needs two; give the other one, or use "
                                     "at_edge = \"bounce\" or \"stop\".");
       if (in && (in->position[axis] < low || in->position[axis] > high))
-        return about("between", "it starts outside its bounds, at " + name + " = " + as_text(in->position[axis]) +
-                                    ", which is not between " + as_text(low) + " and " + as_text(high) +
-                                    "; move the object or the bounds.");
+        return about("between", "the object starts outside the bounds, at " + name + " = " +
+                                    as_text(in->position[axis]) + "; allowed is " + as_text(low) + " to " +
+                                    as_text(high) + ". Move the object or the bounds.");
     }
     return std::nullopt;
   }

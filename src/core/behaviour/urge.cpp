@@ -21,103 +21,107 @@ struct Table;
 template <>
 struct Table<urge::Seek> {
   static constexpr auto name = "seek";
-  static constexpr auto summary = "toward a place, at full speed";
+  static constexpr auto summary = "towards a place at full speed";
   static constexpr auto fields =
-      std::tuple{field("target", &urge::Seek::target, unit::none, "where to", required),
-                 field("weight", &urge::Seek::weight, unit::ratio, "how much it counts", slider(0, 5))};
+      std::tuple{field("target", &urge::Seek::target, unit::none, "the place", required),
+                 field("weight", &urge::Seek::weight, unit::ratio, "weight among the urges", slider(0, 5))};
 };
 template <>
 struct Table<urge::Flee> {
   static constexpr auto name = "flee";
   static constexpr auto summary = "away from a place that is near";
   static constexpr auto fields =
-      std::tuple{field("target", &urge::Flee::target, unit::none, "from where", required),
-                 field("within", &urge::Flee::within, unit::length, "how near it must be", slider(0, 20)),
-                 field("weight", &urge::Flee::weight, unit::ratio, "how much it counts", slider(0, 5))};
+      std::tuple{field("target", &urge::Flee::target, unit::none, "the place", required),
+                 field("within", &urge::Flee::within, unit::length, "largest distance at which it acts", slider(0, 20)),
+                 field("weight", &urge::Flee::weight, unit::ratio, "weight among the urges", slider(0, 5))};
 };
 template <>
 struct Table<urge::Arrive> {
   static constexpr auto name = "arrive";
-  static constexpr auto summary = "to a place, and to rest there";
-  static constexpr auto fields = std::tuple{
-      field("target", &urge::Arrive::target, unit::none, "where to", required),
-      field("slow_radius", &urge::Arrive::slow_radius, unit::length, "from how far it slows down", slider(0, 20)),
-      field("weight", &urge::Arrive::weight, unit::ratio, "how much it counts", slider(0, 5))};
+  static constexpr auto summary = "to a place, braking to rest there";
+  static constexpr auto fields =
+      std::tuple{field("target", &urge::Arrive::target, unit::none, "the place", required),
+                 field("slow_radius", &urge::Arrive::slow_radius, unit::length, "distance at which it begins to brake",
+                       slider(0, 20)),
+                 field("weight", &urge::Arrive::weight, unit::ratio, "weight among the urges", slider(0, 5))};
 };
 template <>
 struct Table<urge::Wander> {
   static constexpr auto name = "wander";
-  static constexpr auto summary = "here and there";
+  static constexpr auto summary = "a random walk of the direction";
   static constexpr auto fields = std::tuple{
-      field("radius", &urge::Wander::radius, unit::length, "how far to the side it may go", slider(0, 5)),
-      field("distance", &urge::Wander::distance, unit::length, "how much it keeps to its way", slider(0, 5)),
-      field("rate", &urge::Wander::rate, unit::turning_pace, "how far it strays in a second", slider(0, 360)),
-      field("seed", &urge::Wander::seed, unit::none, "which of many ways"),
-      field("weight", &urge::Wander::weight, unit::ratio, "how much it counts", slider(0, 5))};
+      field("radius", &urge::Wander::radius, unit::length, "radius of the circle of random directions", slider(0, 5)),
+      field("distance", &urge::Wander::distance, unit::length, "distance of that circle ahead: larger is straighter",
+            slider(0, 5)),
+      field("rate", &urge::Wander::rate, unit::turning_pace, "change of direction in a second", slider(0, 360)),
+      field("seed", &urge::Wander::seed, unit::none, "seed of the random walk"),
+      field("weight", &urge::Wander::weight, unit::ratio, "weight among the urges", slider(0, 5))};
 };
 template <>
 struct Table<urge::Pursue> {
   static constexpr auto name = "pursue";
-  static constexpr auto summary = "to where it meets what moves";
+  static constexpr auto summary = "to the point where it meets a moving target";
   static constexpr auto fields =
-      std::tuple{field("target", &urge::Pursue::target, unit::none, "whom", required),
-                 field("weight", &urge::Pursue::weight, unit::ratio, "how much it counts", slider(0, 5))};
+      std::tuple{field("target", &urge::Pursue::target, unit::none, "the target", required),
+                 field("weight", &urge::Pursue::weight, unit::ratio, "weight among the urges", slider(0, 5))};
 };
 template <>
 struct Table<urge::Evade> {
   static constexpr auto name = "evade";
-  static constexpr auto summary = "away from where it would meet what moves";
-  static constexpr auto fields =
-      std::tuple{field("target", &urge::Evade::target, unit::none, "whom", required),
-                 field("within", &urge::Evade::within, unit::length, "how near it must be", slider(0, 20)),
-                 field("weight", &urge::Evade::weight, unit::ratio, "how much it counts", slider(0, 5))};
+  static constexpr auto summary = "away from the point where it would meet a moving target";
+  static constexpr auto fields = std::tuple{
+      field("target", &urge::Evade::target, unit::none, "the target", required),
+      field("within", &urge::Evade::within, unit::length, "largest distance at which it acts", slider(0, 20)),
+      field("weight", &urge::Evade::weight, unit::ratio, "weight among the urges", slider(0, 5))};
 };
 template <>
 struct Table<urge::Separation> {
   static constexpr auto name = "separation";
   static constexpr auto summary = "away from neighbours";
   static constexpr auto fields =
-      std::tuple{field("tag", &urge::Separation::tag, unit::none, "among whom", required),
-                 field("within", &urge::Separation::within, unit::length, "how near a neighbour is", slider(0, 20)),
-                 field("weight", &urge::Separation::weight, unit::ratio, "how much it counts", slider(0, 5))};
+      std::tuple{field("tag", &urge::Separation::tag, unit::none, "the tag of the neighbours", required),
+                 field("within", &urge::Separation::within, unit::length, "radius of the neighbourhood", slider(0, 20)),
+                 field("weight", &urge::Separation::weight, unit::ratio, "weight among the urges", slider(0, 5))};
 };
 template <>
 struct Table<urge::Alignment> {
   static constexpr auto name = "alignment";
-  static constexpr auto summary = "the way that its neighbours go";
+  static constexpr auto summary = "the mean velocity of its neighbours";
   static constexpr auto fields =
-      std::tuple{field("tag", &urge::Alignment::tag, unit::none, "among whom", required),
-                 field("within", &urge::Alignment::within, unit::length, "how near a neighbour is", slider(0, 20)),
-                 field("weight", &urge::Alignment::weight, unit::ratio, "how much it counts", slider(0, 5))};
+      std::tuple{field("tag", &urge::Alignment::tag, unit::none, "the tag of the neighbours", required),
+                 field("within", &urge::Alignment::within, unit::length, "radius of the neighbourhood", slider(0, 20)),
+                 field("weight", &urge::Alignment::weight, unit::ratio, "weight among the urges", slider(0, 5))};
 };
 template <>
 struct Table<urge::Cohesion> {
   static constexpr auto name = "cohesion";
-  static constexpr auto summary = "into the midst of its neighbours";
+  static constexpr auto summary = "to the centre of its neighbours";
   static constexpr auto fields =
-      std::tuple{field("tag", &urge::Cohesion::tag, unit::none, "among whom", required),
-                 field("within", &urge::Cohesion::within, unit::length, "how near a neighbour is", slider(0, 20)),
-                 field("weight", &urge::Cohesion::weight, unit::ratio, "how much it counts", slider(0, 5))};
+      std::tuple{field("tag", &urge::Cohesion::tag, unit::none, "the tag of the neighbours", required),
+                 field("within", &urge::Cohesion::within, unit::length, "radius of the neighbourhood", slider(0, 20)),
+                 field("weight", &urge::Cohesion::weight, unit::ratio, "weight among the urges", slider(0, 5))};
 };
 template <>
 struct Table<urge::Path> {
   static constexpr auto name = "path";
-  static constexpr auto summary = "along a line, within some width";
-  static constexpr auto fields =
-      std::tuple{field("points", &urge::Path::points, unit::none, "the line", required),
-                 field("ahead", &urge::Path::ahead, unit::length, "how far it looks ahead", slider(0, 10)),
-                 field("width", &urge::Path::width, unit::length, "how wide it is", slider(0, 10)),
-                 field("weight", &urge::Path::weight, unit::ratio, "how much it counts", slider(0, 5))};
+  static constexpr auto summary = "along a line, within a width";
+  static constexpr auto fields = std::tuple{
+      field("points", &urge::Path::points, unit::none, "the points of the line", required),
+      field("ahead", &urge::Path::ahead, unit::length, "distance ahead on the line to aim at", slider(0, 10)),
+      field("width", &urge::Path::width, unit::length, "width of the corridor around the line", slider(0, 10)),
+      field("weight", &urge::Path::weight, unit::ratio, "weight among the urges", slider(0, 5))};
 };
 template <>
 struct Table<urge::Avoid> {
   static constexpr auto name = "avoid";
-  static constexpr auto summary = "past what is in the way";
+  static constexpr auto summary = "past obstacles in its path";
   static constexpr auto fields = std::tuple{
-      field("tag", &urge::Avoid::tag, unit::none, "past whom: spheres, or the boxes around other shapes", required),
-      field("ahead", &urge::Avoid::ahead, unit::length, "how far it looks ahead at full speed", slider(0, 20)),
-      field("margin", &urge::Avoid::margin, unit::length, "how far it keeps away", slider(0, 5)),
-      field("weight", &urge::Avoid::weight, unit::ratio, "how far it turns: 1 or more is all", slider(0, 1))};
+      field("tag", &urge::Avoid::tag, unit::none, "the tag of the obstacles: spheres, or the boxes around other shapes",
+            required),
+      field("ahead", &urge::Avoid::ahead, unit::length, "distance of look-ahead at full speed", slider(0, 20)),
+      field("margin", &urge::Avoid::margin, unit::length, "distance kept from obstacles", slider(0, 5)),
+      field("weight", &urge::Avoid::weight, unit::ratio, "share of the wanted turn: 0 none, 1 or more all",
+            slider(0, 1))};
 };
 template <>
 struct Table<urge::Contain> {
@@ -125,8 +129,8 @@ struct Table<urge::Contain> {
   static constexpr auto summary = "back into a box";
   static constexpr auto fields =
       std::tuple{field("box", &urge::Contain::box, unit::metres,
-                       "the bounds [[min], [max]] in the parent's space; inf where there is none", required),
-                 field("weight", &urge::Contain::weight, unit::ratio, "how much it counts", slider(0, 5))};
+                       "bounds [[min], [max]] in the parent's space; inf for no bound", required),
+                 field("weight", &urge::Contain::weight, unit::ratio, "weight among the urges", slider(0, 5))};
 };
 
 template <class One>
@@ -223,9 +227,9 @@ std::optional<Diagnostic> Urge::check() const {
   for (const FieldInfo& field : kind.fields) {
     if (const auto diagnostic = field.check(owner(values))) return in_entry(kind, field.name, *diagnostic);
     if (field.required && !field.get(owner(values)))
-      return Diagnostic{{},
-                        std::string{kind.name} + ": " + std::string{field.name} + ": this is missing; give " +
-                            field.form.description + "."};
+      return Diagnostic{
+          {},
+          std::string{kind.name} + ": " + std::string{field.name} + ": missing; give " + field.form.description + "."};
   }
   return std::nullopt;
 }
@@ -236,7 +240,7 @@ std::optional<Diagnostic> read(const Value& from, const Unit& unit, Urge& to) {
   detail::Diagnostics diagnostics;
   detail::TableReader table{from, "", diagnostics};
   const Value::Entry* named = table.find("urge");
-  if (!named) return Diagnostic{from.place, "\"urge\" is missing; give one, such as urge = \"seek\"."};
+  if (!named) return Diagnostic{from.place, "\"urge\" is missing; give the name of an urge, such as urge = \"seek\"."};
   const auto names = urge_names();
   std::optional<Diagnostic> diagnostic;
   const auto chosen = detail::read_name(named->value, names, diagnostic);

@@ -88,11 +88,11 @@ class Parser {
     skip_spaces();
     const std::size_t start = at_;
     const std::string_view word = read_word();
-    if (word.empty()) throw Mistake{start, "give the name of an easing, such as \"in-out-sine\"."};
+    if (word.empty()) throw Mistake{start, "no name found; give the name of an easing, such as \"in-out-sine\"."};
     const bool has_arguments = at_ < text_.size() && text_[at_] == '(';
     Curve curve = has_arguments ? parse_function(word, start) : find(word, start);
     skip_spaces();
-    if (at_ < text_.size()) throw Mistake{at_, "nothing more can stand here; take the rest out."};
+    if (at_ < text_.size()) throw Mistake{at_, "unexpected text after the easing; remove it."};
     return curve;
   }
 
@@ -104,8 +104,11 @@ class Parser {
       names.push_back(named.name);
     }
     for (const char* function : {"cubic-bezier", "steps"})
-      if (word == function) throw Mistake{at + word.size(), "give it its numbers in round brackets."};
-    throw Mistake{at, "there is no easing " + in_quotes(word) + suggestion(word, names)};
+      if (word == function)
+        throw Mistake{
+            at + word.size(),
+            "its numbers are missing; give them in parentheses, such as cubic-bezier(.2, .8, .2, 1) or steps(4)."};
+    throw Mistake{at, "unknown easing " + in_quotes(word) + suggestion(word, names)};
   }
 
   Curve parse_function(std::string_view word, std::size_t start) {
@@ -113,31 +116,31 @@ class Parser {
     if (word == "cubic-bezier") return parse_bezier();
     if (word == "steps") return parse_steps();
     if (word == "linear") return parse_stops();
-    throw Mistake{start, "no easing " + in_quotes(word) + " takes numbers; there is cubic-bezier, steps and linear."};
+    throw Mistake{start, in_quotes(word) + " takes no numbers; only cubic-bezier, steps and linear do."};
   }
 
   Curve parse_bezier() {
     static constexpr std::string_view names[] = {"x1", "y1", "x2", "y2"};
     Curve curve{formula::bezier};
     for (std::size_t i = 0; i < 4; ++i) {
-      if (i > 0) expect(',', "a comma and " + std::string{names[i]} + ": four numbers, (x1, y1, x2, y2)");
+      if (i > 0) expect(',', "a comma and " + std::string{names[i]} + ", as in cubic-bezier(x1, y1, x2, y2)");
       skip_spaces();
       const std::size_t start = at_;
       curve.numbers[i] = read_number("the number " + std::string{names[i]});
       if (i % 2 == 0 && !(curve.numbers[i] >= 0.0 && curve.numbers[i] <= 1.0))
         throw Mistake{start, std::string{names[i]} + " is " + as_text(curve.numbers[i]) +
-                                 "; give a number from 0 to 1, so that time does not run back."};
+                                 "; give a number from 0 to 1: beyond these, time would run backwards."};
     }
-    expect(')', "a closing bracket");
+    expect(')', "a closing parenthesis");
     return curve;
   }
 
   Curve parse_steps() {
     skip_spaces();
     const std::size_t start = at_;
-    const double count = read_number("how many steps");
+    const double count = read_number("the number of steps");
     if (count != std::floor(count) || count < 1.0)
-      throw Mistake{start, as_text(count) + " is no number of steps; give a whole one, 1 or more."};
+      throw Mistake{start, as_text(count) + " is not a number of steps; give a whole number, 1 or more."};
     std::string_view where = "jump-end";
     skip_spaces();
     if (at_ < text_.size() && text_[at_] == ',') {
@@ -147,9 +150,9 @@ class Parser {
       where = read_word();
       const std::vector<std::string_view> known{"jump-start", "jump-end", "jump-none", "jump-both", "start", "end"};
       if (std::find(known.begin(), known.end(), where) == known.end())
-        throw Mistake{word_at, "there is no " + in_quotes(where) + " for steps" + suggestion(where, known)};
+        throw Mistake{word_at, "unknown position " + in_quotes(where) + " of steps" + suggestion(where, known)};
     }
-    expect(')', "a closing bracket");
+    expect(')', "a closing parenthesis");
     const bool at_start = where == "jump-start" || where == "start" || where == "jump-both";
     const double outputs = where == "jump-both" ? count + 1.0 : where == "jump-none" ? count - 1.0 : count;
     if (outputs < 1.0) throw Mistake{start, "jump-none needs 2 steps or more."};
@@ -172,20 +175,21 @@ class Parser {
         const double number = read_number("a number, or a percentage");
         if (at_ < text_.size() && text_[at_] == '%') {
           ++at_;
-          if (percentages.size() == 2) throw Mistake{number_at, "a third percentage; a stop has at most two."};
+          if (percentages.size() == 2) throw Mistake{number_at, "found a third percentage; a stop has at most two."};
           percentages.push_back(number / 100.0);
         } else if (out) {
-          throw Mistake{number_at, "a second number in one stop; put a comma between stops, or a % behind it."};
+          throw Mistake{number_at,
+                        "found a second number in one stop; put a comma between stops, or % after a percentage."};
         } else {
           out = number;
         }
       }
-      if (!out) throw Mistake{at_, "a stop without a number; give how much of the way is done there."};
+      if (!out) throw Mistake{at_, "a stop has no number; give its output, such as linear(0, 0.5 20%, 1)."};
       if (percentages.empty()) drafts.push_back({*out, std::nullopt});
       for (const double percentage : percentages) drafts.push_back({*out, percentage});
     } while (at_ < text_.size() && text_[at_] == ',');
-    expect(')', "a comma or a closing bracket");
-    if (drafts.size() < 2) throw Mistake{start, "give two stops or more, such as linear(0, 1)."};
+    expect(')', "a comma or a closing parenthesis");
+    if (drafts.size() < 2) throw Mistake{start, "found fewer than two stops; give two or more, such as linear(0, 1)."};
 
     // Level 2 of the standard: the ends are at 0 and 1, inputs never decrease, missing inputs are spaced evenly.
     if (!drafts.front().in) drafts.front().in = 0.0;
@@ -224,7 +228,7 @@ class Parser {
     double number = 0.0;
     const auto [end, error] = std::from_chars(text_.data() + first, text_.data() + text_.size(), number);
     if (error != std::errc{} || !std::isfinite(number)) throw Mistake{start, "expected " + what + "."};
-    if (std::abs(number) > 1e9) throw Mistake{start, "this is out of range; give a number within 1e9."};
+    if (std::abs(number) > 1e9) throw Mistake{start, "the number is out of range; give one from -1e9 to 1e9."};
     at_ = static_cast<std::size_t>(end - text_.data());
     return number;
   }

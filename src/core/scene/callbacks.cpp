@@ -16,14 +16,14 @@ void Callbacks::call(EventQueue& events, Time now) noexcept {
       if (listeners_[i].event != event.name) continue;
       const Callback callback = listeners_[i].callback;
       const auto fail = [&](const std::string& why) {
-        events.push({now, "failed", {}, {}, {}, "what listens to " + in_quotes(event.name) + why, 0});
+        events.push({now, "failed", {}, {}, {}, "the callback of " + in_quotes(event.name) + why, 0});
       };
       try {
         callback(event);
       } catch (const std::exception& error) {
         fail(std::string{": "} + error.what());
       } catch (...) {
-        fail(" threw");
+        fail(" threw an exception that is not a std::exception");
       }
     }
   }

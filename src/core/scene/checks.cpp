@@ -26,7 +26,7 @@ void check_values(const Registry& registry, const BehaviourRecord& behaviour, co
     if (const auto diagnostic = field.check(values))
       refuse(registry, behaviour, std::string{field.name} + ": " + diagnostic->text);
     if (field.required && !field.get(values))
-      refuse(registry, behaviour, std::string{field.name} + ": this is missing; give " + field.form.description + ".");
+      refuse(registry, behaviour, std::string{field.name} + ": missing; give " + field.form.description + ".");
   }
   for (const OneOf& one_of : behaviour.kind->exactly_one())
     if (const auto diagnostic =

@@ -20,8 +20,8 @@ struct SceneClock {
   /// `rate`: ticks a second, 1 to 10 000. Throws `BadValue`.
   explicit SceneClock(double rate) : tick_rate{rate} {
     if (!(rate >= 1.0 && rate <= 10'000.0))
-      throw BadValue{"the tick rate " + as_text(rate) +
-                     " is out of range; give a number from 1 to 10000 (per second)."};
+      throw BadValue{"tick rate " + as_text(rate) +
+                     " is out of range; give a number from 1 to 10000 (ticks per second)."};
   }
 
   Time now = {};

@@ -29,17 +29,17 @@ std::string describe(const Registry& registry, const Event& event) {
   const auto name = [&](Object object) {
     const bool known =
         object.index < registry.objects.size() && registry.objects[object.index].generation == object.generation;
-    return known ? registry.name(object.index) : std::string{"what has ended"};
+    return known ? registry.name(object.index) : std::string{"an object that has ended"};
   };
   const std::string subject =
       registry.alive(event.behaviour) ? registry.path_of(event.behaviour.index) : name(event.subject);
-  if (event.name == "reached") return subject + " has reached point " + std::to_string(event.number);
-  if (event.name == "lost") return subject + " has lost " + name(event.other);
+  if (event.name == "reached") return subject + " reached point " + std::to_string(event.number);
+  if (event.name == "lost") return subject + " lost " + name(event.other);
   if (event.name == "gathered")
-    return name(event.other) + " has gathered " + name(event.subject) + ", the " + ordinal(event.number);
-  if (event.name == "fired") return "the rule " + std::string{event.rule} + " fires";
-  if (event.name == "failed") return (event.subject.generation == 0 ? "" : subject + " has failed: ") + event.why;
-  return std::string{event.name} + " is raised" + (event.rule.empty() ? "" : " by the rule " + std::string{event.rule});
+    return name(event.other) + " gathered " + name(event.subject) + ", its " + ordinal(event.number);
+  if (event.name == "fired") return "rule " + std::string{event.rule} + " fired";
+  if (event.name == "failed") return (event.subject.generation == 0 ? "" : subject + " failed: ") + event.why;
+  return std::string{event.name} + " was raised" + (event.rule.empty() ? "" : " by rule " + std::string{event.rule});
 }
 
 }  // namespace hushed::detail

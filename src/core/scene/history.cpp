@@ -47,8 +47,8 @@ void History::add_input(InputChange::What what, std::string_view name, double va
 void History::announce_input(const InputChange& change) {
   const Time now = core_.clock.now;
   if (change.time < now)
-    throw BadValue{"input at " + as_text(in_seconds(change.time)) + " s comes too late: it is " +
-                   as_text(in_seconds(now)) + " s already."};
+    throw BadValue{"input at " + as_text(in_seconds(change.time)) + " s is in the past: the scene is at " +
+                   as_text(in_seconds(now)) + " s. Give a later time, or seek back first."};
   drop_future_states();
   core_.inputs.add(change, true);
 }
@@ -173,8 +173,8 @@ std::shared_ptr<const SnapshotData> History::snapshot() const {
 void History::restore(const SnapshotData& snapshot) {
   if (snapshot.content != content_)
     throw BadValue{
-        "this snapshot does not fit: objects or behaviours were added or taken out since it was made, or it "
-        "is of another scene. Take a new one after building."};
+        "the snapshot does not match: objects or behaviours were added or removed since it was taken, or it "
+        "is of another scene. Take a new snapshot after building."};
   restore_state(*snapshot.state, true);
   core_.inputs.restore_state(snapshot.inputs);
   log_ = snapshot.log;
@@ -186,9 +186,9 @@ void History::restore(const SnapshotData& snapshot) {
 
 void History::seek(Time time) {
   if (time < states_.front()->time)
-    throw BadValue{"cannot seek to " + as_text(in_seconds(time)) + " s: what was called is known from " +
+    throw BadValue{"cannot seek to " + as_text(in_seconds(time)) + " s: the past is stored from " +
                    as_text(in_seconds(states_.front()->time)) +
-                   " s on, where the scene was last built on, or too much was called since to keep it all."};
+                   " s on. It begins anew when objects or behaviours are added, and shortens after very many calls."};
   time = std::min(time, latest);
 
   // Events that the program has raised by then and not seen yet are delivered after the next advance.

@@ -35,7 +35,7 @@ void HotReload::take_objects() {
     const ObjectRecord& before = old_.registry.objects[index];
     if (!before.in_use || before.ended) continue;
     if (!registry_.alive(old_.registry.handle(index))) {
-      lost_.push_back(old_.registry.name(index) + " is not there any more.");
+      lost_.push_back(old_.registry.name(index) + " no longer exists.");
       continue;
     }
     ObjectRecord& object = registry_.objects[index];
@@ -54,7 +54,7 @@ void HotReload::take_pose(ObjectRecord& object, const ObjectRecord& before) {
   if (found != object.poses.end())
     object.placed = static_cast<Index>(found - object.poses.begin());
   else
-    lost_.push_back(before.name + " is at rest again: its pose " + in_quotes(name) + " is not there any more.");
+    lost_.push_back(before.name + " returned to its rest pose: its pose " + in_quotes(name) + " no longer exists.");
 }
 
 void HotReload::update_hidden_below(Index top) {
@@ -75,7 +75,7 @@ void HotReload::take_behaviours() {
       next_.begin(index);
     } else if (const auto reason = agree(index, before)) {
       next_.begin(index);
-      lost_.push_back(registry_.path_of(index) + " begins anew: " + *reason + ".");
+      lost_.push_back(registry_.path_of(index) + " was restarted: " + *reason + ".");
     } else {
       common.emplace_back(index, before);
     }
@@ -85,7 +85,7 @@ void HotReload::take_behaviours() {
     if (!before.in_use || old_.registry.objects[before.object].ended) continue;
     if (!registry_.alive(old_.registry.handle(before.object))) continue;  // the whole object is lost
     if (find_behaviour(registry_, old_.registry.path_of(index)) == none)
-      lost_.push_back(old_.registry.path_of(index) + " is not there any more.");
+      lost_.push_back(old_.registry.path_of(index) + " no longer exists.");
   }
   old_.refresh();
   old_.collect_state();
@@ -97,7 +97,7 @@ std::optional<std::string> HotReload::agree(Index index, Index other) {
   const BehaviourRecord& before = old_.registry.behaviours[other];
   if (before.kind != behaviour.kind) return "it was a " + std::string{before.kind->name()};
   if (before.kind->traits().has_memory && next_.clock.tick_rate != old_.clock.tick_rate)
-    return "the tick rate has changed";
+    return "the tick rate was changed";
   try {
     agree_on_values(index, other);
     agree_on_common(index, other);
@@ -154,7 +154,7 @@ void HotReload::take_rules() {
     if (const auto found = rules.number_of(name))
       rules.take_state_from(*found, before, number);
     else
-      lost_.push_back("the rule " + name + " is not there any more.");
+      lost_.push_back("rule " + name + " no longer exists.");
   }
   for (const RuleMemory::Firing& firing : before.memory.firings)
     if (const auto found = rules.number_of(before.rule(firing.rule).name))

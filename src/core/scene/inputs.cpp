@@ -21,11 +21,13 @@ std::size_t place_of(const std::vector<std::string>& names, std::string_view nam
 void Inputs::add(const InputChange& change, bool beforehand) {
   const bool is_axis = change.what == InputChange::What::axis;
   if (change.what < InputChange::What::down || change.what > InputChange::What::axis)
-    throw BadValue{"there is no change of input of the number " + std::to_string(static_cast<int>(change.what)) +
+    throw BadValue{"unknown change of input, number " + std::to_string(static_cast<int>(change.what)) +
                    "; give down, up or axis."};
-  if (change.name.empty()) throw BadValue{is_axis ? "an axis needs a name." : "a key needs a name, such as \"H\"."};
+  if (change.name.empty())
+    throw BadValue{is_axis ? "the name of the axis is empty; give one, such as \"forward\"."
+                           : "the name of the key is empty; give one, such as \"H\"."};
   if (is_axis && !(change.value >= -1.0 && change.value <= 1.0))
-    throw BadValue{"the axis " + in_quotes(change.name) + ": " + as_text(change.value) +
+    throw BadValue{"axis " + in_quotes(change.name) + ": " + as_text(change.value) +
                    " is out of range; give a number from -1 to 1."};
   const std::size_t number = number_of(is_axis ? axes_ : keys_, change.name);
   insert({change, number, made_++, beforehand});

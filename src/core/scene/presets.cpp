@@ -27,7 +27,7 @@ Index find_behaviour(const PresetRecord& preset, std::string_view name, const st
 FieldFound field_called(std::string_view name, const Kind& kind, const std::string& path) {
   const FieldFound found = find_field(kind, name);
   if (found.field) return found;
-  throw BadValue{path + ": there is no " + in_quotes(name) + " here" + suggestion(name, field_names(kind))};
+  throw BadValue{path + ": unknown key " + in_quotes(name) + suggestion(name, field_names(kind))};
 }
 
 void set_field(const FieldFound& found, void* values, Common& common, const std::optional<Value>& value,
@@ -45,7 +45,7 @@ Index Presets::find(std::string_view name) const {
   for (const PresetRecord& preset : presets_) names.push_back(preset.name);
   const auto found = std::find(names.begin(), names.end(), name);
   if (found != names.end()) return static_cast<Index>(found - names.begin());
-  throw BadValue{"there is no preset " + in_quotes(name) + " in this scene" + suggestion(name, names)};
+  throw BadValue{"no preset " + in_quotes(name) + " in this scene" + suggestion(name, names)};
 }
 
 void Presets::add(std::string_view name, const Kind& kind, const void* values, const Common& common) {
@@ -57,7 +57,7 @@ void Presets::add(std::string_view name, const Kind& kind, const void* values, c
   for (const PresetBehaviour& each : preset->behaviours)
     if (name_of(each) == name_of(made))
       throw BadValue{std::string{name} + " has a behaviour called " + in_quotes(name_of(made)) +
-                     " already; give this one a name of its own."};
+                     " already; give this one another name."};
   preset->behaviours.push_back(made);
 }
 
@@ -90,7 +90,7 @@ std::vector<Presets::Gift> Presets::gifts(Index object, const PresetRecord& pres
     const std::size_t dot = path.find('.');
     const Index number = find_behaviour(preset, path.substr(0, dot), whole_path + ": ");
     if (dot == std::string_view::npos)
-      throw BadValue{whole_path + ": this names no field; give behaviour.field, such as spin.speed."};
+      throw BadValue{whole_path + ": the field is missing; give BEHAVIOUR.FIELD, such as spin.speed."};
     const FieldFound field = field_called(path.substr(dot + 1), *preset.behaviours[number].kind, whole_path);
     set_field(field, gifts[number].values.get(), gifts[number].common, each.value, whole_path);
     gifts[number].own.push_back(field.field->name);

@@ -30,10 +30,11 @@ bool near_enough(const Vec3& v) { return v.allFinite() && v.cwiseAbs().maxCoeff(
 
 Pose checked(Pose rest, const std::string& name) {
   if (!near_enough(rest.position) || !near_enough(rest.scale))
-    throw BadValue{name + ": its rest pose has a number that is not finite or beyond 1e9."};
+    throw BadValue{name +
+                   ": the rest pose has a number that is not finite or beyond 1e9; give numbers from -1e9 to 1e9."};
   const double squared = rest.rotation.coeffs().squaredNorm();
   if (!(std::abs(squared - 1.0) < 2e-3))
-    throw BadValue{name + ": the rotation of its rest pose is not of unit length; normalise it."};
+    throw BadValue{name + ": the rotation of the rest pose does not have length 1; normalise it."};
   make_sound(rest);
   return rest;
 }
@@ -47,12 +48,12 @@ void check_poses(const NewObject& object) {
     const PoseParts& pose = object.poses[i];
     check_name(pose.name, "a pose");
     const auto refuse = [&](const std::string& text) {
-      throw BadValue{object.name + ": the pose " + in_quotes(pose.name) + ": " + text};
+      throw BadValue{object.name + ": pose " + in_quotes(pose.name) + ": " + text};
     };
-    if (pose.empty()) refuse("it is empty; give it a position, a rotation or a scale.");
+    if (pose.empty()) refuse("the pose is empty; give it a position, a rotation or a scale.");
     if (const auto diagnostic = pose.check()) refuse(diagnostic->text);
     for (std::size_t j = 0; j < i; ++j)
-      if (object.poses[j].name == pose.name) refuse("there is one of that name already.");
+      if (object.poses[j].name == pose.name) refuse("another pose of this object has this name; rename one.");
   }
 }
 
@@ -98,17 +99,18 @@ bool Registry::alive(AnyBehaviour behaviour) const {
 
 Index Registry::index(Object object) const {
   if (alive(object)) return object.index;
-  if (object.generation == 0) throw StaleHandle{"this handle names no object; use one that Scene::add has returned."};
-  if (object.scene != serial_) throw StaleHandle{"this handle names an object of another scene."};
-  throw StaleHandle{"the object that this handle named has ended; ask Scene::alive before you use it."};
+  if (object.generation == 0) throw StaleHandle{"the handle is empty; use one that Scene::add returned."};
+  if (object.scene != serial_)
+    throw StaleHandle{"the handle is of an object of another scene; use one that this scene returned."};
+  throw StaleHandle{"the object of this handle has ended; check Scene::alive before you use it."};
 }
 
 Index Registry::index(AnyBehaviour behaviour) const {
   if (alive(behaviour)) return behaviour.index;
-  if (behaviour.generation == 0)
-    throw StaleHandle{"this handle names no behaviour; use one that Scene::give has returned."};
-  if (behaviour.scene != serial_) throw StaleHandle{"this handle names a behaviour of another scene."};
-  throw StaleHandle{"the behaviour that this handle named ended with its object."};
+  if (behaviour.generation == 0) throw StaleHandle{"the handle is empty; use one that Scene::give returned."};
+  if (behaviour.scene != serial_)
+    throw StaleHandle{"the handle is of a behaviour of another scene; use one that this scene returned."};
+  throw StaleHandle{"the behaviour of this handle ended with its object; check Scene::alive before you use it."};
 }
 
 Index Registry::find(std::string_view name) const {
@@ -156,7 +158,7 @@ Index Registry::add(const NewObject& object) {
   if (!object.name.empty()) {
     check_name(object.name, "an object");
     if (by_name_.contains(object.name))
-      throw BadValue{"there is an object called " + in_quotes(object.name) + " already."};
+      throw BadValue{"an object called " + in_quotes(object.name) + " exists already; give this one another name."};
   }
   const Index parent = object.parent ? index(*object.parent) : none;
 
@@ -169,9 +171,9 @@ Index Registry::add(const NewObject& object) {
   record.shape = object.shape;
   if (record.shape)
     if (const auto diagnostic = check_choice(record.shape->kind))
-      throw BadValue{object.name + ": the kind of its shape: " + diagnostic->text};
+      throw BadValue{object.name + ": shape: kind: " + diagnostic->text};
   if (record.shape && !(record.shape->size.minCoeff() > 0.0 && near_enough(record.shape->size)))
-    throw BadValue{object.name + ": the size of its shape must be more than 0 and at most 1e9 on each axis."};
+    throw BadValue{object.name + ": shape: size: give numbers above 0 and at most 1e9."};
   check_poses(object);
   record.poses = object.poses;
   record.under_hidden = parent != none && objects[parent].under_hidden;
@@ -207,7 +209,7 @@ References Registry::check_new(Index object, const Kind& kind, const void* value
   check_name(name, "a behaviour");
   if (find_behaviour(object, name) != none)
     throw BadValue{this->name(object) + " has a behaviour called " + in_quotes(name) +
-                   " already; give this one a name of its own."};
+                   " already; give this one another name."};
   References dependencies = dependencies_of(kind, values);
   for (const Object& target : dependencies.each) index(target);
   if (common.reads == Reads::now) refuse_cycle(object, dependencies);

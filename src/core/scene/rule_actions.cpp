@@ -17,7 +17,7 @@ void RuleActions::execute_fired(Time at) noexcept {
       try {
         execute(firing, action);
       } catch (const std::exception& error) {
-        core_.events.push({at, "failed", {}, {}, {}, "the rule " + rule.name + ": " + error.what(), 0});
+        core_.events.push({at, "failed", {}, {}, {}, "rule " + rule.name + ": " + error.what(), 0});
       }
     }
   }

@@ -42,14 +42,12 @@ void Rules::add(Rule rule) {
     const std::string number = std::to_string(rules_.size() + 1);
     rule.name = "rule-" + std::string(number.size() < 3 ? 3 - number.size() : 0, '0') + number;
   }
-  const auto refuse = [&](const std::string& text) {
-    throw BadValue{"the rule " + in_quotes(rule.name) + ": " + text};
-  };
+  const auto refuse = [&](const std::string& text) { throw BadValue{"rule " + in_quotes(rule.name) + ": " + text}; };
   if (const auto wrong = wrong_with_name(rule.name, "a rule")) throw BadValue{*wrong};
-  if (by_name_.contains(rule.name)) refuse("there is one of that name already.");
-  if (rule.when.empty() && rule.any.empty()) refuse("it has no condition; give it one, such as after(seconds(2)).");
-  if (rule.then.empty()) refuse("it does nothing; give it something to do.");
-  if (rule.held_for < Time{0}) refuse("how long it must hold cannot be negative.");
+  if (by_name_.contains(rule.name)) refuse("another rule has this name; give this one a name of its own.");
+  if (rule.when.empty() && rule.any.empty()) refuse("no condition; give one, such as after(seconds(2)).");
+  if (rule.then.empty()) refuse("no action; give one, such as toggle(bridge_lift).");
+  if (rule.held_for < Time{0}) refuse("held_for is negative; give 0 or more.");
   if (const auto diagnostic = check_choice(rule.fires)) refuse("fires: " + diagnostic->text);
   const NamesInScene names{registry_};
   for (const auto list : lists)
@@ -98,7 +96,7 @@ Index Rules::find(std::string_view name) const {
   if (const auto number = number_of(name)) return *number;
   std::vector<std::string_view> names;
   for (const Rule& rule : rules_) names.push_back(rule.name);
-  throw BadValue{"there is no rule " + in_quotes(name) + " in this scene" + suggestion(name, names)};
+  throw BadValue{"no rule " + in_quotes(name) + " in this scene" + suggestion(name, names)};
 }
 
 AnyBehaviour Rules::handle_of(const BehaviourTarget& target) const {

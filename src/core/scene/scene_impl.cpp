@@ -90,8 +90,13 @@ void SceneImpl::advance(Time step, double rest) noexcept {
     return;
   }
   if (callbacks.are_running()) {
-    core_.events.push(
-        {core_.clock.now, "failed", {}, {}, {}, "a callback called advance, which moves nothing there", 0});
+    core_.events.push({core_.clock.now,
+                       "failed",
+                       {},
+                       {},
+                       {},
+                       "a callback called Scene::advance; it was ignored, because the scene is between two frames",
+                       0});
     return;
   }
   play_on(core_.clock.rounded_step(step, rest));
@@ -136,9 +141,9 @@ void SceneImpl::kick(Index index, const Vec3& by) {
   settle();
   const BehaviourRecord& behaviour = core_.registry.behaviours[index];
   if (!behaviour.kind->traits().has_velocity)
-    refuse(core_.registry, behaviour, "it has no velocity to add to; a spring can be kicked.");
+    refuse(core_.registry, behaviour, "it has no velocity; only springs and agents can be kicked.");
   if (!(by.cwiseAbs().maxCoeff() <= 1e9))
-    refuse(core_.registry, behaviour, "a kick must be finite and at most 1e9 on each axis.");
+    refuse(core_.registry, behaviour, "the kick is not finite or beyond 1e9; give numbers from -1e9 to 1e9.");
   history_.execute({.verb = Action::Verb::kick, .target = index, .by = by});
 }
 
@@ -155,7 +160,7 @@ void SceneImpl::place(Index object, std::string_view pose) {
 }
 
 void SceneImpl::raise(std::string_view event) {
-  if (event.empty()) throw BadValue{"an event needs a name."};
+  if (event.empty()) throw BadValue{"the name of the event is empty; give one."};
   settle();
   history_.execute({.verb = Action::Verb::raise, .event = core_.event_names.intern(event)});
 }

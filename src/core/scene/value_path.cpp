@@ -17,14 +17,15 @@ ValuePath resolve_path(const Registry& registry, std::string_view path) {
   const std::size_t first = path.find('.');
   const std::size_t second = first == std::string_view::npos ? first : path.find('.', first + 1);
   if (second == std::string_view::npos)
-    throw BadValue{in_quotes(path) + " is not a path; give object.behaviour.field, such as lamp.spin.speed."};
+    throw BadValue{in_quotes(path) +
+                   " is not the path of a value; give OBJECT.BEHAVIOUR.FIELD, such as lamp.spin.speed."};
   const std::string_view object_name = path.substr(0, first);
   const std::string_view behaviour_name = path.substr(first + 1, second - first - 1);
   const std::string_view field_name = path.substr(second + 1);
 
   const Index object = registry.find(object_name);
   if (object == none)
-    throw BadValue{std::string{path} + ": there is no object " + in_quotes(object_name) + " in this scene" +
+    throw BadValue{std::string{path} + ": no object " + in_quotes(object_name) + " in this scene" +
                    suggestion(object_name, registry.names())};
   const Index behaviour = registry.find_behaviour(object, behaviour_name);
   if (behaviour == none) {
@@ -36,7 +37,7 @@ ValuePath resolve_path(const Registry& registry, std::string_view path) {
   const Kind& kind = *registry.behaviours[behaviour].kind;
   const FieldFound found = find_field(kind, field_name);
   if (found.field) return {behaviour, found.field, found.is_common};
-  throw BadValue{std::string{path} + ": there is no " + in_quotes(field_name) + " here" +
+  throw BadValue{std::string{path} + ": unknown key " + in_quotes(field_name) +
                  suggestion(field_name, field_names(kind))};
 }
 

@@ -102,7 +102,8 @@ void Values::set_common(Index index, const Common& common) {
   BehaviourRecord& behaviour = registry_.behaviours[index];
   check_common(registry_, behaviour, common);
   if (common.name != behaviour.common.name)
-    refuse(registry_, behaviour, "a behaviour keeps its name; give another one under the new name.");
+    refuse(registry_, behaviour,
+           "the name of a behaviour cannot be changed; give the object a new behaviour with the new name.");
 
   remember_given_values(behaviour);
   const Common old = behaviour.common;
@@ -131,7 +132,7 @@ void Values::retarget(Index index, Object to) {
   if (field) field->aim(values.get(), to);
   const auto dependencies = registry_.dependencies_of(*behaviour.kind, values.get());
   if (!field || std::find(dependencies.each.begin(), dependencies.each.end(), to) == dependencies.each.end())
-    refuse(registry_, behaviour, "it has no target that could be another.");
+    refuse(registry_, behaviour, "it has no target that could be replaced.");
   set(index, values.get());
 }
 
@@ -146,7 +147,7 @@ void Values::set(const ValuePath& end, std::string_view path, const std::optiona
   }
   const void* present = registry_.store(behaviour).values(behaviour.row);
   if (const auto rival = field_instead_of(*behaviour.kind, field->name, present))
-    refuse("it goes by its " + std::string{*rival} + "; set " + std::string{*rival} + " instead.");
+    refuse(std::string{*rival} + " is given and excludes this key; set " + std::string{*rival} + " instead.");
   const auto changed = behaviour.kind->make(present);
   if (const auto diagnostic = field->put(changed.get(), value)) refuse(diagnostic->text);
   set(index, changed.get());

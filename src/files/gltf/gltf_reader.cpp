@@ -25,7 +25,7 @@ using Json = nlohmann::json;
 
 std::uint32_t number_at(const std::string& bytes, std::size_t place) {
   std::uint32_t number = 0;
-  if (place + 4 > bytes.size()) refuse("the file ends too soon.");
+  if (place + 4 > bytes.size()) refuse("the file is incomplete.");
   std::memcpy(&number, bytes.data() + place, 4);
   return number;
 }
@@ -42,7 +42,7 @@ Document open_document(const std::filesystem::path& file, const std::string& tex
   Document document;
   if (text.starts_with("glTF")) {
     const std::size_t length = number_at(text, 12);
-    if (20 + length > text.size()) refuse("the file ends too soon.");
+    if (20 + length > text.size()) refuse("the file is incomplete.");
     document.json = Json::parse(text.substr(20, length), nullptr, false);
     if (text.size() > 28 + length) document.buffer = text.substr(28 + length, number_at(text, 20 + length));
   } else {
@@ -59,7 +59,7 @@ Document open_document(const std::filesystem::path& file, const std::string& tex
 class Track {
  public:
   explicit Track(const std::vector<float>& still, int parts) : parts_{parts} {
-    if (still.size() != static_cast<std::size_t>(parts)) refuse("a node has not as many numbers as it should.");
+    if (still.size() != static_cast<std::size_t>(parts)) refuse("a node has a wrong number of values.");
     Key key{0.0F, {}};
     std::copy(still.begin(), still.end(), key.value.begin());
     keys_.push_back(key);
@@ -69,9 +69,10 @@ class Track {
     const auto is_finite = [](float number) { return std::isfinite(number); };
     if (!std::all_of(times.begin(), times.end(), is_finite) || !std::all_of(values.begin(), values.end(), is_finite))
       refuse("a channel has a number that is not finite.");
-    if (times.empty() || values.size() != parts * times.size()) refuse("a channel has not as many values as times.");
+    if (times.empty() || values.size() != parts * times.size())
+      refuse("a channel has a different number of values and times.");
     if (std::adjacent_find(times.begin(), times.end(), std::greater_equal{}) != times.end())
-      refuse("the times of a channel do not rise.");
+      refuse("the times of a channel are not increasing.");
     keys_.assign(times.size(), {});
     for (std::size_t i = 0; i < times.size(); ++i) {
       keys_[i].time = times[i];
@@ -116,7 +117,7 @@ std::vector<float> values_of(const Document& document, std::size_t accessor) {
   const std::size_t place = view.value("byteOffset", std::size_t{0}) + what.value("byteOffset", std::size_t{0});
   const auto count = what.at("count").get<std::size_t>();
   if (place > document.buffer.size() || count > (document.buffer.size() - place) / (4 * parts))
-    refuse("the file ends too soon.");
+    refuse("the file is incomplete.");
   std::vector<float> values(parts * count);
   std::memcpy(values.data(), document.buffer.data() + place, 4 * values.size());
   return values;
@@ -155,7 +156,7 @@ Pose local_of(const Node& node, float at) {
 Pose world_of(const std::vector<Node>& nodes, std::size_t index, float at) {
   std::vector<std::size_t> above;  // the node, its parent, and so on
   for (std::optional<std::size_t> next = index; next; next = nodes[*next].parent) {
-    if (above.size() > nodes.size()) refuse("its nodes are below each other in a circle.");
+    if (above.size() > nodes.size()) refuse("the nodes form a cycle.");
     above.push_back(*next);
   }
   Pose pose = local_of(nodes[above.back()], at);
@@ -187,14 +188,14 @@ Recording read_gltf(const std::filesystem::path& file, const std::string& text) 
     which.push_back(i);
     recording.objects.push_back(nodes[i].name);
   }
-  if (which.empty() && !nodes.empty()) refuse("this is not a recording made with `hushed play --record`.");
+  if (which.empty() && !nodes.empty()) refuse("not a recording; give a file made by `hushed play --record`.");
 
   const Time start = seconds(extras.value("start", 0.0));
   std::vector<float> moments;
   if (const double per_second = extras.value("frames_per_second", 0.0); per_second > 0.0) {
     const auto frames = extras.value("frames", std::int64_t{0});
     if (per_second < 1e-3 || per_second > 1e6 || frames > most_frames)
-      refuse("it says that it has more frames than can be.");
+      refuse("the number of frames in asset.extras is not possible.");
     for (std::int64_t frame = 0; frame < frames; ++frame) {
       recording.times.push_back(start + frame_time(frame, per_second));
       moments.push_back(static_cast<float>(in_seconds(frame_time(frame, per_second))));
@@ -214,7 +215,7 @@ Recording read_gltf(const std::filesystem::path& file, const std::string& text) 
   }
   return recording;
 } catch (const Json::exception& error) {
-  refuse(std::string{"this is not a recording made with `hushed play --record`: "} + error.what());
+  refuse(std::string{"not a recording made by `hushed play --record`: "} + error.what());
 }
 
 }  // namespace hushed::detail

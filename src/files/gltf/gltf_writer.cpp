@@ -83,7 +83,7 @@ class GltfFormat final : public RecordingWriter::Format {
  public:
   GltfFormat(const RecordingPlan& plan, bool is_binary)
       : plan_{plan}, is_binary_{is_binary}, file_{plan.file}, strays_{std::tmpfile()} {
-    if (!strays_) throw Error{"there is no room for a temporary file: " + std::string{std::strerror(errno)} + "."};
+    if (!strays_) throw Error{"a temporary file cannot be created: " + std::string{std::strerror(errno)} + "."};
     if (!is_binary) beside_.emplace(std::filesystem::path{plan.file}.replace_extension(".bin"));
     for (std::size_t item = 0; item < plan.items.size(); ++item) {
       channels_.push_back({2 * item, Moves::translation, Keys{3}});
@@ -119,7 +119,7 @@ class GltfFormat final : public RecordingWriter::Format {
     const std::uint64_t size = aligned(size_);
     if (size > 4'000'000'000)
       throw Error{plan_.file.string() +
-                  ": this is more than 4 GB, the most a glTF file can have; record fewer frames, or a .csv file."};
+                  ": the recording exceeds 4 GB, the limit of glTF; record fewer frames, or a .csv file."};
     document["buffers"] = OrderedJson::array({{{"byteLength", size}}});
     NewFile& binary = is_binary_ ? file_ : *beside_;
     std::uint64_t origin = 0;

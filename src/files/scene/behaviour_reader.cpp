@@ -15,7 +15,7 @@ const Kind* read_kind(const Value& value, const std::string& object, Diagnostics
   std::string name;
   const Value::Entry* entry = table.find("kind");
   if (!entry) {
-    diagnostics.push_back({value.place, object + ": this behaviour has no kind; give one, such as kind = \"spin\"."});
+    diagnostics.push_back({value.place, object + ": \"kind\" is missing; give one, such as kind = \"spin\"."});
     return nullptr;
   }
   if (!table.read_text("kind", name)) {
@@ -26,8 +26,7 @@ const Kind* read_kind(const Value& value, const std::string& object, Diagnostics
   if (!kind) {
     std::vector<std::string_view> names;
     for (const Kind* each : kinds()) names.push_back(each->name());
-    diagnostics.push_back(
-        {entry->value.place, object + ": there is no behaviour of kind " + in_quotes(name) + suggestion(name, names)});
+    diagnostics.push_back({entry->value.place, object + ": unknown kind " + in_quotes(name) + suggestion(name, names)});
   }
   return kind;
 }
@@ -64,8 +63,8 @@ std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::stri
   for (const Either& either : kind->alternatives())
     for (const std::string_view other : either.others)
       if (table.has(either.key) && !other.empty() && table.has(other))
-        table.report(table.find(other)->place, std::string{other} + " cannot stand beside " + std::string{either.key} +
-                                                   ", which says the same; keep one.");
+        table.report(table.find(other)->place,
+                     std::string{other} + " excludes " + std::string{either.key} + "; give only one of the two.");
   for (const OneOf& one_of : kind->exactly_one())
     if (const auto diagnostic = one_of.check([&](std::string_view key) { return table.has(key); }))
       table.report(value.place, diagnostic->text);
@@ -79,7 +78,7 @@ std::vector<BehaviourDraft> read_behaviours(const Value& value, const std::strin
   const auto* list = value.as<Value::List>();
   if (!list)
     diagnostics.push_back(
-        {value.place, whose + ": a behaviour is a table in double brackets: [[" + table + ".behaviour]]."});
+        {value.place, whose + ": write each behaviour as a table in double brackets: [[" + table + ".behaviour]]."});
   else
     for (const Value& item : *list)
       if (auto behaviour = read_behaviour(item, whose, diagnostics)) behaviours.push_back(std::move(*behaviour));
@@ -91,10 +90,10 @@ void check_names(const std::vector<BehaviourDraft>& behaviours, const std::strin
   for (const BehaviourDraft& behaviour : behaviours) {
     const auto [found, is_new] = names.emplace(behaviour.name(), behaviour.source->place);
     if (!is_new)
-      diagnostics.push_back({behaviour.source->place, whose + ": there is a behaviour called " +
-                                                          in_quotes(behaviour.name()) + " in line " +
-                                                          std::to_string(found->second.line) +
-                                                          " already; give this one a name = \"...\" of its own."});
+      diagnostics.push_back(
+          {behaviour.source->place, whose + ": the behaviour " + in_quotes(behaviour.name()) + " in line " +
+                                        std::to_string(found->second.line) +
+                                        " has the same name; give this one another: name = \"...\"."});
   }
 }
 

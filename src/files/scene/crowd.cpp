@@ -46,17 +46,17 @@ std::vector<ObjectDraft> read_crowd(const Value::Entry& entry, ObjectReading& re
   const auto needs = [&](std::string_view key, std::string_view example) {
     if (!table.has(key)) table.report(entry.place, in_quotes(key) + " is missing; give " + std::string{example} + ".");
   };
-  needs("count", "how many there are, such as count = 12");
-  needs("box", "where they start, such as box = [[-5, 0, -5], [5, 0, 5]]");
+  needs("count", "the number of members, such as count = 12");
+  needs("box", "the box in which they start, such as box = [[-5, 0, -5], [5, 0, 5]]");
   constexpr Unit how_many{"", 1.0, 100'000.0};
   table.read("count", how_many, count);
   table.read("seed", unit::none, seed);
   if (table.read("box", unit::metres, box) &&
       (!box.min.allFinite() || !box.max.allFinite() || (box.min.array() > box.max.array()).any()))
-    table.report(table.find("box")->value.place,
-                 "box: give two corners, the lowest numbers first, and none of them inf.");
+    table.report(table.find("box")->value.place, "box: give two corners, the lower numbers first, without inf.");
   if (const auto* position = table.find("position"))
-    table.report(position->place, "position: where each starts is drawn from the box; take this out.");
+    table.report(position->place,
+                 "position: not allowed here, because members start at random places in the box; remove it.");
   const std::size_t first_ignored = reading.ignored.size();
   const ObjectDraft one = read_object(table, entry.key, entry.place, reading);
   const std::size_t ignored = reading.ignored.size() - first_ignored;

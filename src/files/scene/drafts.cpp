@@ -17,7 +17,7 @@ void read_ignored(const Value& value, const std::string& whose, std::vector<Igno
   const auto* reasons = value.as<Value::Table>();
   if (!reasons) {
     diagnostics.push_back(
-        {value.place, whose + ": ignore: give codes and reasons, such as { rings = \"a bell does\" }."});
+        {value.place, whose + ": ignore: expected a table of codes and reasons, such as { rings = \"a bell does\" }."});
     return;
   }
   std::vector<std::string_view> codes;
@@ -25,10 +25,11 @@ void read_ignored(const Value& value, const std::string& whose, std::vector<Igno
   for (const Value::Entry& entry : *reasons) {
     const auto* reason = entry.value.as<std::string>();
     if (std::find(codes.begin(), codes.end(), entry.key) == codes.end())
-      diagnostics.push_back({entry.place, whose + ": ignore: nothing that `hushed check` finds is called " +
-                                              in_quotes(entry.key) + suggestion(entry.key, codes)});
+      diagnostics.push_back({entry.place, whose + ": ignore: `hushed check` has no finding " + in_quotes(entry.key) +
+                                              suggestion(entry.key, codes)});
     else if (!reason || reason->empty())
-      diagnostics.push_back({entry.value.place, whose + ": ignore: say in words why " + entry.key + " is right here."});
+      diagnostics.push_back({entry.value.place, whose + ": ignore: the reason is missing; give the reason why " +
+                                                    entry.key + " is right here, in quotes."});
     else
       ignored.push_back({whose, entry.key, *reason});
   }

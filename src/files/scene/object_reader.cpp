@@ -23,8 +23,8 @@ void read_inherit(TableReader& table, Inherit& inherit) {
     else if (name == "scale")
       inherit.scale = true;
     else
-      table.report(part.place, "inherit: there is no " + in_quotes(name) + " to inherit" +
-                                   suggestion(name, {"position", "rotation", "scale"}));
+      table.report(part.place,
+                   "inherit: unknown value " + in_quotes(name) + suggestion(name, {"position", "rotation", "scale"}));
   }
 }
 
@@ -41,15 +41,14 @@ void read_poses(const Value& value, const std::string& object, std::vector<PoseP
                 Diagnostics& diagnostics) {
   const auto* named = value.as<Value::Table>();
   if (!named) {
-    diagnostics.push_back(
-        {value.place, object + ": give each pose a table of its own, [object." + object + ".pose.NAME]."});
+    diagnostics.push_back({value.place, object + ": write each pose as a table, [object." + object + ".pose.NAME]."});
     return;
   }
   for (const Value::Entry& entry : *named) {
     TableReader table{entry.value, object + ".pose." + entry.key, diagnostics};
     check_name(table, entry.place, entry.key, "a pose");
     PoseParts parts = read_parts(table);
-    if (parts.empty()) table.report(entry.place, "this is empty; give a position, a rotation or a scale.");
+    if (parts.empty()) table.report(entry.place, "the pose is empty; give a position, a rotation or a scale.");
     table.refuse_the_rest();
     parts.name = entry.key;
     poses.push_back(std::move(parts));
@@ -63,7 +62,8 @@ Shape read_shape(const Value& value, const std::string& whose, Diagnostics& diag
     table.report(table.place(), "\"kind\" is missing; give \"box\", \"sphere\", \"cylinder\" or \"cone\".");
   table.read("kind", unit::none, shape.kind);
   if (const auto* entry = table.find("size"); entry && table.read_size("size", unit::metres, shape.size))
-    if (shape.size.minCoeff() <= 0.0) table.report(entry->value.place, "size: every number must be more than 0 (m).");
+    if (shape.size.minCoeff() <= 0.0)
+      table.report(entry->value.place, "size: found a number that is 0 or less; give numbers above 0 (m).");
   table.refuse_the_rest();
   return shape;
 }
@@ -77,7 +77,7 @@ ObjectDraft read_object(TableReader& table, const std::string& name, TextPlace p
   if (const auto* parent = table.find("parent"); parent && table.read_text("parent", draft.parent)) {
     draft.parent_place = parent->value.place;
     if (draft.parent.empty())
-      table.report(draft.parent_place, "parent: this is empty; name an object, or leave it out.");
+      table.report(draft.parent_place, "parent: the name is empty; give the name of an object, or remove this key.");
   }
   read_inherit(table, draft.object.inherit);
   read_tags(table, draft.object.tags);

@@ -79,8 +79,8 @@ void PresetReader::include(const Value& name, const std::filesystem::path& from)
   if (const auto first = std::find(open_.begin(), open_.end(), one); first != open_.end()) {
     std::string circle;
     for (auto each = first; each != open_.end(); ++each) circle += each->filename().string() + " -> ";
-    return report("these files include each other in a circle: " + circle + one.filename().string() +
-                  ". Take one include out.");
+    return report("the files include each other in a cycle: " + circle + one.filename().string() +
+                  ". Remove one include.");
   }
   Value document;
   try {
@@ -95,19 +95,20 @@ void PresetReader::include(const Value& name, const std::filesystem::path& from)
   }
   documents_.push_back(std::move(document));
   TableReader root{documents_.back(), "", diagnostics_};
-  if (!root.has("hushed"))
-    root.report(root.place(), "the file does not say which format it has; begin it with hushed = 1.");
+  if (!root.has("hushed")) root.report(root.place(), "the format version is missing; begin the file with hushed = 1.");
   read(root, file);
   for (const char* other : {"scene", "object", "view", "rule", "crowd"})
     if (const auto* entry = root.find(other))
-      root.report(entry->place, std::string{other} + ": a file that is included brings presets alone; take this out.");
+      root.report(entry->place,
+                  std::string{other} + ": not allowed in an included file, which contains only presets; remove it.");
   root.refuse_the_rest();
 }
 
 void PresetReader::read_presets(const Value& value) {
   const auto* presets = value.as<Value::Table>();
   if (!presets) {
-    diagnostics_.push_back({value.place, "preset: give each preset a table of its own, [[preset.NAME.behaviour]]."});
+    diagnostics_.push_back(
+        {value.place, "preset: write each behaviour of a preset as a table, [[preset.NAME.behaviour]]."});
     return;
   }
   for (const Value::Entry& entry : *presets) {
@@ -115,12 +116,12 @@ void PresetReader::read_presets(const Value& value) {
     check_name(table, entry.place, entry.key, "a preset");
     PresetDraft preset{entry.key, entry.place, {}};
     if (const auto* other = find(presets_, entry.key))
-      table.report(entry.place, "there is a preset of that name already, in line " + std::to_string(other->place.line) +
-                                    " of " + files_[static_cast<std::size_t>(other->place.file)] + ".");
+      table.report(entry.place, "another preset has this name: line " + std::to_string(other->place.line) + " of " +
+                                    files_[static_cast<std::size_t>(other->place.file)] + "; rename one.");
     if (const auto* behaviours = table.find("behaviour"))
       preset.behaviours = read_behaviours(behaviours->value, entry.key, "preset." + entry.key, diagnostics_);
     else
-      table.report(entry.place, "it has no behaviour; give it one, [[preset." + entry.key + ".behaviour]].");
+      table.report(entry.place, "no behaviour; give at least one, [[preset." + entry.key + ".behaviour]].");
     check_names(preset.behaviours, entry.key, diagnostics_);
     table.refuse_the_rest();
     presets_.push_back(std::move(preset));
@@ -135,15 +136,16 @@ void read_uses(TableReader& table, ObjectDraft& draft, ObjectReading& reading) {
     if (const auto* values = tune->value.as<Value::Table>())
       flatten(*values, "", 0, own);
     else
-      table.report(tune->value.place, "tune: give a table, such as { \"bobbing.sway.frequency\" = 0.4 }.");
+      table.report(tune->value.place, "tune: expected a table, such as { \"bobbing.sway.frequency\" = 0.4 }.");
   }
   std::vector<bool> taken(own.size(), false);
   for (const Value& name : names) {
     const std::string& wanted = *name.as<std::string>();
     const PresetDraft* preset = find(reading.presets, wanted);
     if (!preset) {
-      table.report(name.place,
-                   "use: there is no preset " + in_quotes(wanted) + suggestion(wanted, names_of(reading.presets)));
+      table.report(name.place, "use: no preset " + in_quotes(wanted) + " in this scene" +
+                                   (reading.presets.empty() ? "; include the file that contains it."
+                                                            : suggestion(wanted, names_of(reading.presets))));
       continue;
     }
     ObjectDraft::Use use{wanted, name.place};
@@ -172,7 +174,8 @@ void read_uses(TableReader& table, ObjectDraft& draft, ObjectReading& reading) {
       for (const BehaviourDraft& behaviour : find(reading.presets, use.preset)->behaviours)
         known.push_back(use.preset + '.' + std::string{behaviour.name()});
     const std::string path = own[i].key.substr(0, own[i].key.rfind('.'));
-    table.report(own[i].place, "tune: it uses no " + in_quotes(path) + suggestion(path, {known.begin(), known.end()}));
+    table.report(own[i].place, "tune: the object uses no preset with the behaviour " + in_quotes(path) +
+                                   suggestion(path, {known.begin(), known.end()}));
   }
 }
 

@@ -39,7 +39,7 @@ std::vector<RuleDraft> read_rules(const Value& value, std::vector<IgnoredFinding
   if (!list) {
     Diagnostic& diagnostic = diagnostics.emplace_back();
     diagnostic.place = value.place;
-    diagnostic.text = "rule: a rule is a table in double brackets: [[rule]].";
+    diagnostic.text = "rule: write each rule as a table in double brackets: [[rule]].";
     return rules;
   }
   std::map<std::string, TextPlace> names;
@@ -54,10 +54,10 @@ std::vector<RuleDraft> read_rules(const Value& value, std::vector<IgnoredFinding
       check_name(table, name->value.place, rule.name, "a rule");
       const auto [found, is_new] = names.emplace(rule.name, item.place);
       if (!is_new)
-        table.report(name->value.place, "there is a rule of that name in line " + std::to_string(found->second.line) +
-                                            " already; give this one another.");
+        table.report(name->value.place, "the rule in line " + std::to_string(found->second.line) +
+                                            " has the same name; give this one another name.");
     } else if (!name) {
-      table.report(item.place, "it has no name; give it one, such as name = \"open-the-bridge\".");
+      table.report(item.place, "\"name\" is missing; give one, such as name = \"open-the-bridge\".");
     }
     read_some(table, "when", rule.when);
     read_some(table, "any", rule.any);
@@ -67,8 +67,8 @@ std::vector<RuleDraft> read_rules(const Value& value, std::vector<IgnoredFinding
     table.read("for", unit::seconds, rule.held_for);
     if (const auto* ignore = table.find("ignore")) read_ignored(ignore->value, rule.name, ignored, diagnostics);
     if (!table.has("when") && !table.has("any"))
-      table.report(item.place, "it has no condition; give when = [{ pressed = \"H\" }], or any = [...].");
-    if (!table.has("do")) table.report(item.place, "it does nothing; give do = [{ start = \"bridge.lift\" }].");
+      table.report(item.place, "no condition; give when = [{ pressed = \"H\" }], or any = [...].");
+    if (!table.has("do")) table.report(item.place, "no action; give do = [{ start = \"bridge.lift\" }].");
     table.refuse_the_rest();
     rules.push_back({item.place, std::move(rule), diagnostics.size() == before});
   }

@@ -46,7 +46,7 @@ TEST(Attract, IsGatheredOnceByAnObjectThatPassesWithinReach) {
     ++gathered;
     EXPECT_EQ(event.subject, paper);
     EXPECT_EQ(event.other, boat);
-    EXPECT_EQ(harbour.describe(event), "boat has gathered paper, the 1st");
+    EXPECT_EQ(harbour.describe(event), "boat gathered paper, its 1st");
     EXPECT_EQ(event.time, frame_time(10, 120));  // where it passes
   });
   for (int i = 0; i < 60; ++i) harbour.advance(16ms);
@@ -128,7 +128,7 @@ TEST(Attract, SaysWhatIsWrong) {
   const Object paper = harbour.add({.name = "paper", .tags = {"paper"}});
   harbour.add({.name = "pilot", .tags = {"boat"}});
   EXPECT_NE(tests::refusal(harbour, paper, Attract{.to = Tagged{"baot"}, .within = 1, .speed = 1.0})
-                .find("no object here has the tag \"baot\"; did you mean \"boat\"?"),
+                .find("no object in this scene has the tag \"baot\"; did you mean \"boat\"?"),
             std::string::npos);
   EXPECT_NE(tests::refusal(harbour, paper, Attract{.to = "pilot", .within = 1}).find("\"speed\" or \"acceleration\""),
             std::string::npos);

@@ -163,7 +163,7 @@ TEST(Follow, HoldsItsPoseWhenTheTargetIsLostAndContinuesWithoutAJump) {
   harbour.advance(2s);
   EXPECT_EQ(harbour.world(tug).position, held);
   ASSERT_EQ(harbour.events().size(), 1u);
-  EXPECT_EQ(harbour.describe(harbour.events()[0]), "tug.follow has lost ferry");
+  EXPECT_EQ(harbour.describe(harbour.events()[0]), "tug.follow lost ferry");
   const auto goes_on = [&] {
     EXPECT_EQ(harbour.world(tug).position, held);
     harbour.advance(1ms);
@@ -187,13 +187,12 @@ TEST(Follow, RefusesContradictoryValues) {
   Scene harbour;
   const Object tug = harbour.add({.name = "tug"}), ferry = harbour.add({.name = "ferry"});
   const auto refused = [&](const Follow& follow) { return tests::refusal(harbour, tug, follow); };
-  EXPECT_EQ(refused({}), "tug.follow: target: this is missing; give the name of an object.");
+  EXPECT_EQ(refused({}), "tug.follow: target: missing; give the name of an object.");
   EXPECT_EQ(refused({.target = ferry, .min_distance = 5, .max_distance = 4}),
-            "tug.follow: min_distance: 5 is more than max_distance, 4; give the smaller one as min_distance.");
-  EXPECT_EQ(refused({.target = ferry, .trail = 61s}),
-            "tug.follow: trail: this is more than a minute; give 60 or less.");
+            "tug.follow: min_distance: 5 is greater than max_distance, 4; give the smaller one as min_distance.");
+  EXPECT_EQ(refused({.target = ferry, .trail = 61s}), "tug.follow: trail: more than a minute; give 60 s or less.");
   EXPECT_EQ(refused({.target = ferry, .channels = {}}),
-            "tug.follow: channels: there is none; give position, rotation or scale, or some of them.");
+            "tug.follow: channels: the list is empty; give one or more of \"position\", \"rotation\" and \"scale\".");
 }
 
 TEST(Follow, HoldsItsPoseAndReportsWhereItsNewTargetIsHidden) {

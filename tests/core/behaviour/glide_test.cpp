@@ -151,16 +151,16 @@ TEST(Glide, RefusesContradictoryValues) {
   Bridge made;
   const auto said = [&](const Glide& glide) { return tests::refusal(made.harbour, made.bridge, glide); };
   const PoseParts high{.position = Vec3{0, 9, 0}};
-  EXPECT_EQ(said({.duration = 1s}), "bridge.glide: give \"to\" or \"by\".");
-  EXPECT_EQ(said({.to = high}), "bridge.glide: give \"duration\", \"speed\" or \"turn_speed\".");
+  EXPECT_EQ(said({.duration = 1s}), "bridge.glide: missing key; give \"to\" or \"by\".");
+  EXPECT_EQ(said({.to = high}), "bridge.glide: missing key; give \"duration\", \"speed\" or \"turn_speed\".");
   EXPECT_EQ(said({.to = {{.name = "opn"}}, .duration = 1s}),
             "bridge.glide: to: the object has no pose \"opn\"; did you mean \"open\"?");
   EXPECT_EQ(said({.to = high, .from = {{.name = "open"}}, .duration = 1s}),
             "bridge.glide: from: it has a rotation, and to has none; give both, or neither.");
   EXPECT_EQ(said({.to = PoseParts{}, .duration = 1s}),
-            "bridge.glide: to: it is empty; give a position, a rotation or a scale.");
+            "bridge.glide: to: the pose is empty; give a position, a rotation or a scale.");
   EXPECT_EQ(said({.to = high, .speed = -1.0}),
-            "bridge.glide: speed: -1 is out of range; give a number from 0 to 1000000000 (m/s).");
+            "bridge.glide: speed: -1 is out of range; give a number from 0 to 1e9 (m/s).");
 }
 
 }  // namespace

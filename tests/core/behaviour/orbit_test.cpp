@@ -134,14 +134,17 @@ TEST(Orbit, RefusesContradictoryValues) {
   Scene harbour;
   const Object gull = harbour.add({.name = "gull"});
   const auto said = [&](const Orbit& orbit) { return tests::refusal(harbour, gull, orbit); };
-  EXPECT_EQ(said({.radius = 1.0}), "gull.orbit: give \"speed\" or \"period\".");
+  EXPECT_EQ(said({.radius = 1.0}), "gull.orbit: missing key; give \"speed\" or \"period\".");
   EXPECT_EQ(said({.radius = 1.0, .speed = degrees(1), .period = 1.0}),
-            "gull.orbit: period cannot stand beside speed; give one of \"speed\" or \"period\".");
-  EXPECT_EQ(said({.period = 0.0}), "gull.orbit: period: this is 0; give how many seconds once round takes.");
+            "gull.orbit: period excludes speed; give only one of \"speed\" or \"period\".");
+  EXPECT_EQ(said({.period = 0.0}),
+            "gull.orbit: period: 0 s is too short; give the time of one revolution, in seconds. Negative goes the "
+            "other way.");
   EXPECT_EQ(said({.speed = degrees(1), .height = 3}),
-            "gull.orbit: height: without a radius, it begins where it is; give a radius too, or leave this out.");
+            "gull.orbit: height: without a radius, the orbit begins at the object's position; give a radius too, or "
+            "remove this key.");
   EXPECT_EQ(said({.centre = "mast", .speed = degrees(1)}),
-            "gull.orbit: centre: \"mast\" is not in this scene; there is gull.");
+            "gull.orbit: centre: no object \"mast\" in this scene; give gull.");
   EXPECT_THROW(harbour.give(gull, Orbit{.centre = gull, .speed = degrees(1)}), DependencyCycle);
 }
 

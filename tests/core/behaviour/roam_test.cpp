@@ -104,15 +104,15 @@ TEST(Roam, RefusesInvalidValues) {
   Scene harbour;
   const Object paper = harbour.add({.name = "paper"});
   const auto said = [&](const Roam& roam) { return tests::refusal(harbour, paper, roam); };
-  EXPECT_EQ(said({.duration = 1s}), "paper.roam: box: this is missing; give two corners, [[x, y, z], [x, y, z]].");
+  EXPECT_EQ(said({.duration = 1s}), "paper.roam: box: missing; give two corners, [[x, y, z], [x, y, z]].");
   EXPECT_EQ(said({.box = {.min = {0, 0, 0}}, .duration = 1s}),
-            "paper.roam: box: it must end on every side; give two corners, [[x, y, z], [x, y, z]], without inf.");
+            "paper.roam: box: the box must be finite; give two corners, [[x, y, z], [x, y, z]], without inf.");
   EXPECT_EQ(said({.box = {{0, 0, 0}, {1, -1, 0}}, .duration = 1s}),
             "paper.roam: box: min 0 is above max -1; give the smaller corner first.");
-  EXPECT_EQ(
-      said({.box = {{0, 0, 0}, {1, 0, 0}}, .speed = 1e6}),
-      "paper.roam: speed: it would be at another place more than a hundred times in a second; give it more time, or "
-      "a pause.");
+  EXPECT_EQ(said({.box = {{0, 0, 0}, {1, 0, 0}}, .speed = 1e6}),
+            "paper.roam: speed: there would be more than a hundred legs in a second; give a longer duration, a lower "
+            "speed or "
+            "a pause.");
 }
 
 }  // namespace

@@ -268,12 +268,12 @@ TEST(Route, RefusesContradictoryValues) {
   Scene harbour;
   const Object ferry = harbour.add({.name = "ferry"});
   const auto said = [&](const Route& route) { return tests::refusal(harbour, ferry, route); };
-  EXPECT_EQ(said({.speed = 1.0}), "ferry.route: points: there is none; give one or more.");
-  EXPECT_EQ(said({.points = corner}), "ferry.route: give \"speed\" or \"duration\".");
+  EXPECT_EQ(said({.speed = 1.0}), "ferry.route: points: the list is empty; give at least one point.");
+  EXPECT_EQ(said({.points = corner}), "ferry.route: missing key; give \"speed\" or \"duration\".");
   EXPECT_EQ(said({.points = corner, .speed = 1.0, .pause = {1s, 2s}}),
-            "ferry.route: pause: there are 2 of them and 3 points; give one for all, or one for each.");
+            "ferry.route: pause: found 2 pauses for 3 points; give one for all, or one for each.");
   EXPECT_EQ(said({.points = {{0, 0, 0}, "bouy"}, .speed = 1.0}),
-            "ferry.route: points: \"bouy\" is not in this scene; there is ferry.");
+            "ferry.route: points: no object \"bouy\" in this scene; give ferry.");
 }
 
 }  // namespace

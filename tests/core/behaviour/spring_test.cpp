@@ -181,11 +181,12 @@ TEST(Spring, RefusesContradictoryValues) {
   const Object hook = harbour.add({.name = "hook"}), mast = harbour.add({.name = "mast"});
   const auto refused = [&](const Spring& spring) { return tests::refusal(harbour, hook, spring); };
   EXPECT_EQ(refused({.frequency = -1}),
-            "hook.spring: frequency: -1 is out of range; give a number from 0 to 1000000000 (Hz).");
-  EXPECT_EQ(refused({.target = rotation(axis::up, degrees(3))}),
-            "hook.spring: target: a rotation is for channel = \"rotation\"; give three numbers or an object.");
+            "hook.spring: frequency: -1 is out of range; give a number from 0 to 1e9 (Hz).");
+  EXPECT_EQ(
+      refused({.target = rotation(axis::up, degrees(3))}),
+      "hook.spring: target: a rotation is allowed with channel = \"rotation\" only; give three numbers or an object.");
   EXPECT_EQ(refused({.channel = Channel::scale, .target = Place{mast, {0, 1, 0}}}),
-            "hook.spring: target: an offset is for channel = \"position\"; give the object alone.");
+            "hook.spring: target: an offset is allowed with channel = \"position\" only; give the object alone.");
 }
 
 }  // namespace

@@ -440,18 +440,17 @@ TEST(Steer, RefusesInvalidUrges) {
   const Object gull = harbour.add({.name = "gull", .tags = {"gull"}});
   const auto refused = [&](const Urge& urge) { return tests::refusal(harbour, gull, Steer{.urges = {urge}}); };
   EXPECT_EQ(refused(urge::Seek{"bouy"}),
-            "gull.steer: urges: seek: target: \"bouy\" is not in this scene; there is gull.");
+            "gull.steer: urges: seek: target: no object \"bouy\" in this scene; give gull.");
   EXPECT_EQ(refused(urge::Alignment{.tag = "gul"}),
-            "gull.steer: urges: alignment: tag: no object here has the tag \"gul\"; did you mean \"gull\"?");
-  EXPECT_EQ(refused(urge::Cohesion{}),
-            "gull.steer: urges: cohesion: tag: this is missing; give a tag that objects have.");
+            "gull.steer: urges: alignment: tag: no object in this scene has the tag \"gul\"; did you mean \"gull\"?");
+  EXPECT_EQ(refused(urge::Cohesion{}), "gull.steer: urges: cohesion: tag: missing; give the tag of some objects.");
   EXPECT_EQ(
       refused(urge::Wander{.rate = degrees(1e10)}),
-      "gull.steer: urges: wander: rate: 10000000000 is out of range; give a number from 0 to 1000000000 (deg/s).");
+      "gull.steer: urges: wander: rate: 10000000000 is out of range; give a number from 0 to 1e9 (deg/s).");
   EXPECT_EQ(refused(urge::Contain{}),
-            "gull.steer: urges: contain: box: this is missing; give two corners, [[x, y, z], [x, y, z]].");
+            "gull.steer: urges: contain: box: missing; give two corners, [[x, y, z], [x, y, z]].");
   EXPECT_EQ(tests::refusal(harbour, gull, Steer{}),
-            "gull.steer: urges: there is none; give it one, such as { urge = \"wander\" }.");
+            "gull.steer: urges: the list is empty; give at least one urge, such as { urge = \"wander\" }.");
 }
 
 // --- at the edges ---
