@@ -47,7 +47,7 @@ await picture("live-urges", "dark", async (page) => {
 await picture("live", "dark", async (page) => {
   for (let frame = 0; frame < 900; frame += 300) await order(page, { do: "step", by: 300 });
   await choose(page, "ferry");
-  await page.getByRole("combobox", { name: /A line from/ }).selectOption("tug");
+  await page.getByRole("combobox", { name: /Line to another/ }).selectOption("tug");
   await order(page, { do: "show", frame: 540 });
 });
 

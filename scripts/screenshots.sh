@@ -50,3 +50,10 @@ drawing vary --show curves --watch hook.position.x,hook.speed --vary hook.spring
 scene=flock drawing flock --show paths --frames 900:1200
 
 node scripts/live_screenshots.mjs
+
+# The documentation, where `make docs` has built it.
+if [ -f build/docs/index.html ]; then
+  chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,800 \
+    --screenshot=docs/screenshots/docs.png "file://$PWD/build/docs/reference/behaviours.html" 2> /dev/null
+  echo docs/screenshots/docs.png
+fi

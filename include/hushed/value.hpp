@@ -83,7 +83,7 @@ std::string in_quotes(std::string_view word);
 /// The name most similar to `word`, or an empty text where none is similar.
 std::string_view nearest_name(std::string_view word, const std::vector<std::string_view>& names);
 
-/// `; did you mean "speed"?` where a name is similar, otherwise `; there is axis, space and speed.`
+/// `; did you mean "speed"?` where a name is similar, otherwise `; give axis, space or speed.`
 std::string suggestion(std::string_view word, const std::vector<std::string_view>& names);
 
 }  // namespace hushed

@@ -158,7 +158,7 @@ class Page {
     this.objects.replaceChildren(el("option", { value: "" }, "choose …"), ...names.map((each) => el("option", {}, each)));
     this.lines.replaceChildren(
       el("option", { value: "" }, "no line"),
-      el("option", { value: "*" }, "to what it looks at"),
+      el("option", { value: "*" }, "to all that it reads"),
       ...names.map((each) => el("option", { value: each }, `to ${each}`)),
     );
     this.keep.hidden = scene.file === null;

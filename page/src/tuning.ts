@@ -338,7 +338,7 @@ class Card {
         this.state,
       ),
       ...make(behaviour.fields),
-      el("details", {}, el("summary", {}, "when and how much"), ...make(behaviour.common)),
+      el("details", {}, el("summary", {}, "delay, weight, fade"), ...make(behaviour.common)),
     );
     this.show(behaviour);
   }

@@ -106,7 +106,7 @@ class Names : public ObjectNames {
   ~Names() = default;
 };
 
-/// A problem with a value of a wrong type: "this is a string ("fast"); give a number." `wanted`: "a number".
+/// A problem with a value of a wrong type: "found a string ("fast"); give a number." `wanted`: "a number".
 Diagnostic expected(const Value& found, std::string_view wanted);
 
 std::optional<Diagnostic> read(const Value& from, const Unit& unit, bool& to);
