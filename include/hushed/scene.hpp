@@ -219,7 +219,9 @@ class Scene {
   Pose local(Object object) const;  ///< in the parent's space: the output of the stack
   Pose rest(Object object) const;   ///< in the parent's space, without behaviours
 
-  /// All world poses, in the order of `objects()`. Valid until an object or behaviour is added or an object ends.
+  /// All world poses, in the order of `objects()`, as they are now: call it again after each change or `advance`. The
+  /// span is valid until the next call. Copies the poses where they have changed since; a program that needs matrices
+  /// calls `write_matrices`, and one that needs few poses calls `world`.
   std::span<const Pose> world_poses() const;
   /// All objects, in the order of evaluation. Valid until an object or behaviour is added or an object ends.
   std::span<const Object> objects() const;

@@ -183,23 +183,24 @@ void Scene::restore(const Snapshot& snapshot) {
 
 Pose Scene::world(Object object) const {
   const SceneImpl& present = settled(impl());
-  return present.layout().worlds[present.registry().slot_of(present.registry().index(object))];
+  return present.layout().world(present.registry().lane_of_world(present.registry().index(object)));
 }
 
 Pose Scene::local(Object object) const { return impl().local(impl().registry().index(object)); }
 
 Pose Scene::rest(Object object) const { return impl().registry().objects[impl().registry().index(object)].rest; }
 
-std::span<const Pose> Scene::world_poses() const { return without_ended(impl()).layout().worlds; }
+std::span<const Pose> Scene::world_poses() const { return impl().world_poses(); }
 std::span<const Object> Scene::objects() const { return without_ended(impl()).layout().objects; }
 
 void Scene::write_matrices(std::span<float> to) const {
-  const auto& worlds = without_ended(impl()).layout().worlds;
-  if (to.size() < worlds.size() * 16)
-    throw BadValue{"write_matrices needs a span of " + std::to_string(worlds.size() * 16) + " floats, 16 for each of " +
-                   std::to_string(worlds.size()) + " objects; it was given " + std::to_string(to.size()) + "."};
+  const detail::Layout& layout = without_ended(impl()).layout();
+  const std::size_t count = layout.objects.size();
+  if (to.size() < count * 16)
+    throw BadValue{"write_matrices needs a span of " + std::to_string(count * 16) + " floats, 16 for each of " +
+                   std::to_string(count) + " objects; it was given " + std::to_string(to.size()) + "."};
   float* out = to.data();
-  for (const Pose& pose : worlds) {
+  layout.for_worlds([&out](const Pose& pose) {
     const auto turned = pose.rotation.toRotationMatrix();
     for (int column = 0; column < 3; ++column) {
       for (int row = 0; row < 3; ++row) *out++ = static_cast<float>(turned(row, column) * pose.scale[column]);
@@ -207,7 +208,7 @@ void Scene::write_matrices(std::span<float> to) const {
     }
     for (int row = 0; row < 3; ++row) *out++ = static_cast<float>(pose.position[row]);
     *out++ = 1.0F;
-  }
+  });
 }
 
 std::span<const Event> Scene::events() const { return impl().events().all(); }

@@ -27,6 +27,14 @@ struct PoseBlock {
   Row scale[3];
 };
 
+/// One of eight poses.
+struct PoseLane {
+  const PoseBlock* block = nullptr;
+  int lane = 0;
+
+  explicit operator bool() const { return block != nullptr; }
+};
+
 Pose lane_of(const PoseBlock& block, int lane);
 void set_lane(PoseBlock& block, int lane, const Pose& pose);
 

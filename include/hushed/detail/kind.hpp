@@ -109,8 +109,8 @@ class SceneQuery {
 
   /// The world pose of an object, now or at the last tick as the reader's `reads` says.
   virtual Pose world_of(Object object, std::uint32_t reader) const = 0;
-  /// The address of its world pose, valid until the next layout; nullptr where the reader reads the last tick.
-  virtual const Pose* place_of(Object object, std::uint32_t reader) const = 0;
+  /// The lane of its world pose, valid until the next layout; none where the reader reads the last tick.
+  virtual PoseLane place_of(Object object, std::uint32_t reader) const = 0;
   /// Reports that a user's behaviour threw or gave a pose that is not finite. The incoming pose passes through.
   virtual void failed(std::uint32_t behaviour, const BehaviourFailure& failure) const = 0;
   /// Raises an event of a behaviour at a time up to the present.

@@ -27,32 +27,39 @@ class TargetLanes {
   void set(int lane, Object object, std::uint32_t behaviour) {
     object_[lane] = object;
     behaviour_[lane] = behaviour;
-    place_[lane] = nullptr;
+    place_[lane] = {};
   }
   Pose of(int lane, const EvalContext& context) {
     if (!place_[lane]) place_[lane] = context.query->place_of(object_[lane], behaviour_[lane]);
-    return place_[lane] ? *place_[lane] : context.query->world_of(object_[lane], behaviour_[lane]);
+    const PoseLane& place = place_[lane];
+    return place ? lane_of(*place.block, place.lane) : context.query->world_of(object_[lane], behaviour_[lane]);
   }
   /// The world positions of the targets of active lanes.
   void gather_positions(const EvalContext& context, Row (&to)[3]) {
     for (int lane = 0; lane < lanes; ++lane) {
       if (!context.is_active(lane)) continue;
       if (!place_[lane]) place_[lane] = context.query->place_of(object_[lane], behaviour_[lane]);
-      const Vec3 place =
-          place_[lane] ? place_[lane]->position : context.query->world_of(object_[lane], behaviour_[lane]).position;
-      for (int i = 0; i < 3; ++i) to[i].at[lane] = place[i];
+      store(to, lane,
+            place_[lane] ? load<double>(place_[lane].block->position, place_[lane].lane)
+                         : numbers(context.query->world_of(object_[lane], behaviour_[lane]).position));
     }
   }
   /// The world poses of the targets of active lanes.
   void gather(const EvalContext& context, PoseBlock& to) {
-    for (int lane = 0; lane < lanes; ++lane)
-      if (context.is_active(lane)) set_lane(to, lane, of(lane, context));
+    for (int lane = 0; lane < lanes; ++lane) {
+      if (!context.is_active(lane)) continue;
+      if (!place_[lane]) place_[lane] = context.query->place_of(object_[lane], behaviour_[lane]);
+      if (const PoseLane& place = place_[lane])
+        store(to, lane, load<double>(*place.block, place.lane));
+      else
+        set_lane(to, lane, context.query->world_of(object_[lane], behaviour_[lane]));
+    }
   }
 
  private:
   Object object_[lanes];
   std::uint32_t behaviour_[lanes];
-  const Pose* place_[lanes];  ///< the address of its world pose in the scene, once it is known
+  PoseLane place_[lanes];  ///< its world pose in the scene, once it is known
 };
 
 /// The places of eight behaviours.

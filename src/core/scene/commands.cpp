@@ -111,10 +111,12 @@ void Commands::place(Index object, Index pose) {
 void Commands::update_base(Index object) {
   const ObjectRecord& record = registry_.objects[object];
   if (!record.location) return;
-  const auto [slot, group, member] = *record.location;
-  set_lane(core_.layout.rests[core_.layout.groups[group].first_block + member / lanes],
-           static_cast<int>(member % lanes), record.base());
-  if (record.parent == none) core_.layout.worlds[slot] = record.base();  // parts that no behaviour touches stay so
+  const Index lane = record.location->lane;
+  const auto set = [&](LargeVector<PoseBlock>& poses) {
+    set_lane(poses[lane / lanes], static_cast<int>(lane % lanes), record.base());
+  };
+  set(core_.layout.rests);
+  if (record.parent == none) set(core_.layout.worlds);  // parts that no behaviour touches stay so
 }
 
 void Commands::fade_to(BehaviourRecord& behaviour, double level) {

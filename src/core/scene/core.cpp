@@ -93,7 +93,7 @@ void SceneCore::lay_out_again(Index changed) {
 void SceneCore::lay_out_from_stores() {
   std::vector<Pose> output(registry.objects.size());
   for (Index i = 0; i < output.size(); ++i)
-    output[i] = registry.objects[i].location ? layout.worlds[registry.slot_of(i)] : registry.objects[i].base();
+    output[i] = registry.objects[i].location ? layout.world(registry.lane_of_world(i)) : registry.objects[i].base();
 
   layout = lay_out(registry);
   evaluator.reserve();

@@ -27,19 +27,12 @@ HUSHED_KERNEL void copy_block(const PoseBlock& from, PoseBlock& to) {
   for_each_lane([&](int lane) { store(to, lane, load<Real>(from, lane)); });
 }
 
-HUSHED_KERNEL void copy_positions(const PoseBlock& from, PoseBlock& to) {
-  for_each_lane([&](int lane) { store(to.position, lane, load<Real>(from.position, lane)); });
-}
-
-void store_position(Pose& to, const PoseBlock& from, int lane) {
-  to.position = {from.position[0].at[lane], from.position[1].at[lane], from.position[2].at[lane]};
-}
-
-void store_pose(Pose& to, const PoseBlock& from, int lane) {
-  to.position = {from.position[0].at[lane], from.position[1].at[lane], from.position[2].at[lane]};
-  to.rotation.coeffs() = {from.rotation[0].at[lane], from.rotation[1].at[lane], from.rotation[2].at[lane],
-                          from.rotation[3].at[lane]};
-  to.scale = {from.scale[0].at[lane], from.scale[1].at[lane], from.scale[2].at[lane]};
+/// Copies these parts (see `part`) of eight poses.
+void copy_parts(unsigned parts, const PoseBlock& from, PoseBlock& to) {
+  if (parts == part::all) return copy_block(from, to);
+  if ((parts & part::position) != 0) std::copy(from.position, from.position + 3, to.position);
+  if ((parts & part::rotation) != 0) std::copy(from.rotation, from.rotation + 4, to.rotation);
+  if ((parts & part::scale) != 0) std::copy(from.scale, from.scale + 3, to.scale);
 }
 
 /// True about every sixteenth tick; depends on the time alone.
@@ -54,6 +47,7 @@ int used_lanes(const Group& group, Index block) {
 // --- the frame -----------------------------------------------------------------------------------------------
 
 void Evaluator::evaluate(const EvalRequest& request) noexcept {
+  ++worlds_edition_;
   Pass pass = pass_at(request);
   for (const Chunk& chunk : layout_.chunks) evaluate_chunk(chunk, pass);
 }
@@ -108,6 +102,7 @@ std::vector<UrgeShare> Evaluator::urges(Index index, Time now) {
 
 void Evaluator::catch_up() noexcept {
   if (lag_ == 0) return;
+  ++worlds_edition_;
   const std::span ticks{lagging_ticks_.data(), lag_};
   const bool can_advance_many = are_alike(ticks);
   for (const Index each : layout_.independent) {
@@ -119,6 +114,7 @@ void Evaluator::catch_up() noexcept {
 }
 
 void Evaluator::start_with_dependencies(Index object, Time now) noexcept {
+  ++worlds_edition_;
   const EvalRequest request{.now = now, .starts = Starts::start_set};
   collect_dependencies(object);
   // Dependencies have smaller slots. Other objects in the same blocks are evaluated too; the next frame evaluates them
@@ -138,6 +134,7 @@ void Evaluator::start_with_dependencies(Index object, Time now) noexcept {
 }
 
 void Evaluator::reserve() {
+  ++worlds_edition_;  // the layout is new
   start_set_.clear();
   start_set_.reserve(registry_.objects.size());
   start_set_of_.assign(registry_.objects.size(), 0);
@@ -185,9 +182,6 @@ void Evaluator::evaluate_stack(const Group& group, Index height, Index block, Po
       batch.lane_blocks->evaluate(place, pose, pass.context);
       if (failed_lanes_ != 0) show_failed(batch, place, pose, pass.request.now);
     } else {
-      // In groups that only move, the other parts are needed here only.
-      if (group.touched == part::position)
-        restore_other_parts(part::position, layout_.rests[group.first_block + block], pose);
       evaluate_with_transitions(batch, place, pose, pass);
     }
   }
@@ -207,13 +201,11 @@ bool Evaluator::advance_many(const Group& group, Index block, std::span<Pass> ti
   Batch& batch = layout_.batches[only.batch];
   const Index place = only.first_block + block;
   if (group.stack_levels != 1 || group.first_child != none || batch.bits[place].in_transition != 0) return false;
-  PoseBlock pose;
-  if (group.touched != part::position) copy_block(layout_.rests[group.first_block + block], pose);
+  PoseBlock& pose = layout_.worlds[group.first_block + block];
+  copy_parts(group.touched, layout_.rests[group.first_block + block], pose);
   EvalContext& last = ticks.back().context;
   last.active = batch.bits[place].occupied;
-  if (!batch.lane_blocks->advance_many(place, static_cast<int>(ticks.size()), pose, last)) return false;
-  store_worlds(group, block, pose);
-  return true;
+  return batch.lane_blocks->advance_many(place, static_cast<int>(ticks.size()), pose, last);
 }
 
 void Evaluator::evaluate_chunk(const Chunk& chunk, Pass& pass) noexcept {
@@ -229,35 +221,23 @@ void Evaluator::evaluate_chunk(const Chunk& chunk, Pass& pass) noexcept {
 void Evaluator::evaluate_block(const Group& group, Index block, std::span<Pass> passes) noexcept {
   const bool has_parent = group.first_child != none;
   const PoseBlock& rest = layout_.rests[group.first_block + block];
-  const bool only_moves = group.touched == part::position;
-  PoseBlock frame;
-  if (has_parent) gather_parents(group, block, frame);
-  PoseBlock pose;
+  PoseBlock& pose = layout_.worlds[group.first_block + block];
+  PoseBlock gathered;
+  const PoseBlock& frame = frame_of(group, block, gathered);
   for (Pass& pass : passes) {
-    only_moves ? copy_positions(rest, pose) : copy_block(rest, pose);
+    copy_parts(group.touched, rest, pose);
     evaluated_at_ = pass.request.now;
-    pass.context.parent = has_parent ? &frame : &identity;
+    pass.context.parent = &frame;
     pass.context.in_world = !has_parent;
     evaluate_stack(group, group.stack_levels, block, pose, pass);
   }
-
   if (has_parent) into_world(frame, pose);
-  store_worlds(group, block, pose);
-}
-
-void Evaluator::store_worlds(const Group& group, Index block, const PoseBlock& pose) noexcept {
-  Pose* const worlds = layout_.worlds.data() + group.first_slot + std::size_t{block} * lanes;
-  const int used = used_lanes(group, block);
-  if (group.touched == part::position)
-    for (int lane = 0; lane < used; ++lane) store_position(worlds[lane], pose, lane);
-  else
-    for (int lane = 0; lane < used; ++lane) store_pose(worlds[lane], pose, lane);
 }
 
 Pose Evaluator::local(Index index, Time now) {
   const ObjectLocation& object = *registry_.objects[index].location;
   const Group& group = layout_.groups[object.group];
-  if (group.first_child == none) return layout_.worlds[object.slot];
+  if (group.first_child == none) return layout_.world(object.lane);
 
   const Index block = object.member / lanes;
   PoseBlock pose = layout_.rests[group.first_block + block];
@@ -270,16 +250,20 @@ Pose Evaluator::local(Index index, Time now) {
   return lane_of(pose, static_cast<int>(object.member % lanes));
 }
 
+const PoseBlock& Evaluator::frame_of(const Group& group, Index block, PoseBlock& gathered) const {
+  if (group.first_child == none) return identity;
+  const Index parent_block = layout_.parent_blocks[group.first_block + block];
+  if (parent_block != none) return layout_.worlds[parent_block];
+  gather_parents(group, block, gathered);
+  return gathered;
+}
+
 void Evaluator::gather_parents(const Group& group, Index block, PoseBlock& frame) const {
   const Index* const parents = layout_.parents.data() + group.first_child + std::size_t{block} * lanes;
   const int used = used_lanes(group, block);
   for (int lane = 0; lane < lanes; ++lane) {
-    const Pose& parent = layout_.worlds[parents[lane < used ? lane : 0]];
-    for (int i = 0; i < 3; ++i) {
-      frame.position[i].at[lane] = parent.position[i];
-      frame.scale[i].at[lane] = parent.scale[i];
-    }
-    for (int i = 0; i < 4; ++i) frame.rotation[i].at[lane] = parent.rotation.coeffs()[i];
+    const Index parent = parents[lane < used ? lane : 0];
+    store(frame, lane, load<double>(layout_.worlds[parent / lanes], static_cast<int>(parent % lanes)));
   }
   if (!group.inherit.position) std::copy(identity.position, identity.position + 3, frame.position);
   if (!group.inherit.rotation) std::copy(identity.rotation, identity.rotation + 4, frame.rotation);
@@ -358,12 +342,13 @@ Pose Evaluator::world_of(Object object, std::uint32_t reader) const {
     const Index at = ticks_.place_of(object.index);
     return evaluated_at_ <= ticks_.at ? ticks_.before[at] : ticks_.last[at];
   }
-  return layout_.worlds[registry_.slot_of(object.index)];
+  return layout_.world(registry_.lane_of_world(object.index));
 }
 
-const Pose* Evaluator::place_of(Object object, std::uint32_t reader) const {
-  if (!registry_.alive(object) || registry_.behaviours[reader].common.reads != Reads::now) return nullptr;
-  return &layout_.worlds[registry_.slot_of(object.index)];
+PoseLane Evaluator::place_of(Object object, std::uint32_t reader) const {
+  if (!registry_.alive(object) || registry_.behaviours[reader].common.reads != Reads::now) return {};
+  const Index lane = registry_.lane_of_world(object.index);
+  return {&layout_.worlds[lane / lanes], static_cast<int>(lane % lanes)};
 }
 
 void Evaluator::emit(std::uint32_t behaviour, EventName name, int number, Time at) const {

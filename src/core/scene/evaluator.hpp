@@ -106,7 +106,7 @@ class Evaluator final : public SceneQuery {
   Pose bridged(const Run& run, const Pose& out, Time now) const;
 
   Pose world_of(Object object, std::uint32_t reader) const override;
-  const Pose* place_of(Object object, std::uint32_t reader) const override;
+  PoseLane place_of(Object object, std::uint32_t reader) const override;
   void failed(std::uint32_t behaviour, const BehaviourFailure& failure) const override;
   void emit(std::uint32_t behaviour, EventName name, int number, Time at) const override;
 
@@ -127,6 +127,9 @@ class Evaluator final : public SceneQuery {
   void gathered(std::uint32_t behaviour, Object by, Gathered then) const override {
     if (!registry_.objects[registry_.behaviours[behaviour].object].ended) gatherings.push_back({behaviour, by, then});
   }
+
+  /// A number that changes whenever world poses may have changed.
+  std::uint64_t worlds_edition() const { return worlds_edition_; }
 
   Time last_tick = {};  ///< the tick to which state was last advanced
 
@@ -156,10 +159,8 @@ class Evaluator final : public SceneQuery {
   void evaluate_block(const Group& group, Index block, Pass& pass) noexcept {
     evaluate_block(group, block, std::span{&pass, 1});
   }
-  /// Evaluates eight objects in several passes, one after another; only the last one stores world poses.
+  /// Evaluates eight objects in several passes, one after another, in their block of world poses.
   void evaluate_block(const Group& group, Index block, std::span<Pass> passes) noexcept;
-  /// Stores eight world poses.
-  void store_worlds(const Group& group, Index block, const PoseBlock& pose) noexcept;
   /// True for several ticks of equal length of which none but the last may put a motion to rest.
   static bool are_alike(std::span<const Pass> ticks);
   /// Advances a block by several ticks at once. Returns false, and changes nothing, where that cannot be done.
@@ -176,6 +177,9 @@ class Evaluator final : public SceneQuery {
   bool start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const Pass& pass) noexcept;
   Pose weighted(const BehaviourRecord& behaviour, const Pose& in, const Pose& given, Time now) const;
   bool is_in_transition(const BehaviourRecord& behaviour, Time now) const;
+  /// The poses of the parents of a block, as inherited: a block of world poses, where the parents are its lanes; else
+  /// they are copied to `gathered`.
+  const PoseBlock& frame_of(const Group& group, Index block, PoseBlock& gathered) const;
   void gather_parents(const Group& group, Index block, PoseBlock& frame) const;
 
   Registry& registry_;
@@ -189,6 +193,7 @@ class Evaluator final : public SceneQuery {
   Time evaluated_at_ = {};                    ///< the moment of the present evaluation
   std::array<Pass, most_lag> lagging_ticks_;  ///< the ticks by which independent groups lag
   std::size_t lag_ = 0;
+  std::uint64_t worlds_edition_ = 1;
 
   std::vector<Index> start_set_;             ///< an object and all its dependencies
   std::vector<std::uint32_t> start_set_of_;  ///< by object: the number of the last start set with it

@@ -45,7 +45,8 @@ class Builder {
     while (from < order_.size()) from = make_chunk(from);
     fill_batches();
     find_readers();
-    for (const Index object : layout_.movers_at_ticks) layout_.slots_of_movers.push_back(registry_.slot_of(object));
+    for (const Index object : layout_.movers_at_ticks)
+      layout_.lanes_of_movers.push_back(registry_.lane_of_world(object));
     return std::move(layout_);
   }
 
@@ -247,11 +248,12 @@ class Builder {
                i < members.size() ? registry_.objects[members[i]].base() : Pose{});
     for (Index member = 0; member < group.count; ++member) {
       ObjectRecord& record = registry_.objects[members[member]];
-      record.location = {group.first_slot + member, index, member};
+      record.location = {group.first_slot + member, index, member, group.first_block * lanes + member};
       layout_.objects.push_back(registry_.handle(members[member]));
-      layout_.worlds.push_back(record.base());
-      if (record.parent != none) layout_.parents.push_back(registry_.slot_of(record.parent));
+      if (record.parent != none) layout_.parents.push_back(registry_.lane_of_world(record.parent));
     }
+    layout_.worlds.insert(layout_.worlds.end(), layout_.rests.begin() + group.first_block, layout_.rests.end());
+    find_parent_blocks(group);
     std::vector<Index> level;  // of each member, its behaviour at the level of the stack
     for (const Index member : members) level.push_back(registry_.objects[member].first_behaviour);
     for (const Index batch : batches) {
@@ -262,6 +264,19 @@ class Builder {
     }
     if (group.independent) layout_.independent.push_back(index);
     layout_.groups.push_back(group);
+  }
+
+  /// Finds the blocks of children whose parents are the same lanes of one block.
+  void find_parent_blocks(const Group& group) {
+    layout_.parent_blocks.resize(layout_.rests.size(), none);
+    if (group.first_child == none || !group.inherit.position || !group.inherit.rotation || !group.inherit.scale) return;
+    for (Index block = 0; block < group.blocks(); ++block) {
+      const Index first = group.first_child + block * lanes, used = std::min<Index>(lanes, group.count - block * lanes);
+      const Index first_lane = layout_.parents[first];
+      bool are_lanes_of_one_block = first_lane % lanes == 0;
+      for (Index i = 1; i < used; ++i) are_lanes_of_one_block &= layout_.parents[first + i] == first_lane + i;
+      if (are_lanes_of_one_block) layout_.parent_blocks[group.first_block + block] = first_lane / lanes;
+    }
   }
 
   /// Adds lanes for the members of a group to a batch, and stores their locations.

@@ -15,6 +15,7 @@
 #include <hushed/detail/kind.hpp>
 
 #include "lanes/caches.hpp"
+#include "lanes/geometry.hpp"
 #include "scene/registry.hpp"
 
 namespace hushed::detail {
@@ -53,8 +54,8 @@ struct StackLevel {
 /// Objects of one chunk with the same level, inheritance and stack of kinds.
 struct Group {
   Index count;        ///< objects
-  Index first_slot;   ///< of their world poses, which are contiguous
-  Index first_block;  ///< in the rest poses
+  Index first_slot;   ///< of its objects, whose slots are contiguous
+  Index first_block;  ///< in the rest poses and the world poses
   Index first_child;  ///< in `parents`; none where they have no parent
   Index first_stack_level, stack_levels;
   Inherit inherit;
@@ -84,9 +85,23 @@ struct Layout {
   std::vector<Batch> batches;
 
   LargeVector<PoseBlock> rests;
-  std::vector<Index> parents;   ///< slots
-  LargeVector<Pose> worlds;     ///< by slot
-  std::vector<Object> objects;  ///< by slot
+  /// World poses, in the order of the rest poses. Parts that a group never changes are those of the rest poses.
+  LargeVector<PoseBlock> worlds;
+  std::vector<Index> parents;        ///< lanes of the world poses
+  std::vector<Index> parent_blocks;  ///< of each block of children: see `Evaluator::frame_of`
+  std::vector<Object> objects;       ///< by slot
+
+  /// The world pose in a lane of all lanes.
+  Pose world(Index lane) const { return lane_of(worlds[lane / lanes], static_cast<int>(lane % lanes)); }
+  /// Calls `visit` with each world pose, in the order of slots.
+  template <class Visit>
+  void for_worlds(Visit&& visit) const {
+    for (const Group& group : groups)
+      for (Index member = 0; member < group.count; ++member) visit(world(group.first_block * lanes + member));
+  }
+  VecOf<double> world_position(Index lane) const {
+    return load<double>(worlds[lane / lanes].position, static_cast<int>(lane % lanes));
+  }
 
   bool any_ticked = false;
   struct Deciding {
@@ -96,7 +111,7 @@ struct Layout {
   std::vector<Index> independent;      ///< indices of the independent groups
   std::vector<Index> read_at_ticks;    ///< objects whose pose at the last tick is read
   std::vector<Index> movers_at_ticks;  ///< objects whose movement at ticks is queried; in the order of names
-  std::vector<Index> slots_of_movers;
+  std::vector<Index> lanes_of_movers;  ///< of the world poses
 
   LaneBlocks& lane_blocks(const BehaviourLocation& location) { return *batches[location.batch].lane_blocks; }
 

@@ -58,9 +58,10 @@ class Rare {
 
 /// The location of an object in the layout.
 struct ObjectLocation {
-  Index slot;    ///< in the world poses
+  Index slot;    ///< in the order of all objects
   Index group;   ///< its group
   Index member;  ///< its number in the group
+  Index lane;    ///< of all lanes of the world poses: block * lanes + lane in the block
 };
 
 /// The location of a behaviour in the layout.

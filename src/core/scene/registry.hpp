@@ -109,6 +109,8 @@ class Registry {
 
   /// The index of the world pose of an object that has a location.
   Index slot_of(Index object) const { return objects[object].location->slot; }
+  /// Its lane among all lanes of the world poses: see `Layout::world`.
+  Index lane_of_world(Index object) const { return objects[object].location->lane; }
 
   BehaviourStore& store(const BehaviourRecord& behaviour) { return *stores[behaviour.store]; }
   const BehaviourStore& store(const BehaviourRecord& behaviour) const { return *stores[behaviour.store]; }

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <exception>
 
+#include "lanes/conversions.hpp"
 #include "scene/checks.hpp"
 
 namespace hushed::detail {
@@ -66,8 +67,8 @@ void RuleActions::execute_on_object(const Action& action) {
 }
 
 Object RuleActions::nearest(Index to, std::span<const Object> among) const {
-  const auto position = [this](Index object) -> const Vec3& {
-    return core_.layout.worlds[registry_.slot_of(object)].position;
+  const auto position = [this](Index object) {
+    return vector(core_.layout.world_position(registry_.lane_of_world(object)));
   };
   Object found;
   double least = 0.0;

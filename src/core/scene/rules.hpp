@@ -96,7 +96,7 @@ class Rules {
   template <class Visit>
   bool any_place(const PlaceOrTag& someone, Visit&& visit) const;
   std::optional<Vec3> where(const Place& place) const;
-  const Pose& world(Object object) const { return layout_.worlds[registry_.slot_of(object.index)]; }
+  Pose world(Object object) const { return layout_.world(registry_.lane_of_world(object.index)); }
   void mark(Object object);
   /// The object is evaluated at ticks if one of its behaviours raises events.
   void mark_emitters_of(Object object);

@@ -70,6 +70,16 @@ void SceneImpl::settle_without_ended() {
   core_.refresh();
 }
 
+std::span<const Pose> SceneImpl::world_poses() {
+  settle_without_ended();
+  if (world_poses_edition_ == core_.evaluator.worlds_edition()) return world_poses_;
+  world_poses_.clear();
+  world_poses_.reserve(core_.layout.objects.size());
+  core_.layout.for_worlds([this](const Pose& pose) { world_poses_.push_back(pose); });
+  world_poses_edition_ = core_.evaluator.worlds_edition();
+  return world_poses_;
+}
+
 Pose SceneImpl::local(Index object) {
   settle();
   return core_.evaluator.local(object, core_.clock.now);

@@ -51,6 +51,8 @@ class SceneImpl {
   const Presets& presets() const { return presets_; }
   /// The time of the last change of input that has been announced.
   std::optional<Time> last_input() const { return core_.inputs.last(); }
+  /// The world poses in the order of slots, copied from their blocks where they have changed since the last call.
+  std::span<const Pose> world_poses();
   Pose local(Index object);
   std::vector<UrgeShare> urges(Index behaviour);
   std::optional<Value> get(std::string_view path);
@@ -103,6 +105,8 @@ class SceneImpl {
   CommandLog log_;
   Presets presets_;
   History history_;
+  std::vector<Pose> world_poses_;  ///< those of `world_poses_edition_`
+  std::uint64_t world_poses_edition_ = 0;
   bool content_changed_ = true;  ///< objects, behaviours or rules were added or removed
   std::unique_ptr<SceneImpl> pending_reload_;
 };

@@ -59,11 +59,11 @@ void TickMemory::commit(Time tick, const Layout& layout, const Registry& registr
   edition = next_edition();
   at = tick;
   if (tick > Time{0}) std::swap(before, last);
-  for (std::size_t i = 0; i < objects.size(); ++i) last[i] = layout.worlds[registry.slot_of(objects[i])];
+  for (std::size_t i = 0; i < objects.size(); ++i) last[i] = layout.world(registry.lane_of_world(objects[i]));
   constexpr std::size_t soon = 16;
   for (std::size_t i = 0; i < movers.size(); ++i) {
-    if (i + soon < movers.size()) fetch(layout.worlds[layout.slots_of_movers[i + soon]]);
-    const auto now = numbers(layout.worlds[layout.slots_of_movers[i]].position);
+    if (i + soon < movers.size()) fetch(layout.worlds[layout.lanes_of_movers[i + soon] / lanes]);
+    const auto now = layout.world_position(layout.lanes_of_movers[i]);
     moves[i] = {now, tick > Time{0} ? moves[i].now : moves[i].before};
   }
 }
