@@ -5,7 +5,7 @@
 JOBS   ?= $(shell nproc)
 SOURCES = $(shell git ls-files '*.cpp' '*.hpp')
 
-.PHONY: help build demo test test-clang fuzz bench coverage docs docs-parts messages format style lint screenshots clean
+.PHONY: help build demo test test-clang fuzz bench coverage docs docs-parts messages counts format style lint screenshots clean
 
 help:
 	@echo "make demo         play, draw and check the harbour, and open it for play mode (ONCE=1: without the last)"
@@ -16,6 +16,7 @@ help:
 	@echo "make fuzz         random input to everything that is read, SECONDS_EACH=20 for each sort"
 	@echo "make coverage     which lines the tests run: build/coverage/index.html"
 	@echo "make docs         the documentation as HTML: build/docs/index.html"
+	@echo "make counts       instructions per object and frame of each kind, compared with those of before"
 	@echo "make messages     collects all error messages in tests/messages.txt"
 	@echo "make format lint screenshots clean"
 
@@ -56,6 +57,13 @@ bench:
 	build/bench/bench/bench_frames
 	build/bench/bench/bench_flocks
 	build/bench/bench/bench_loading
+
+# Instructions per object and frame of each kind, compared with bench/counts.csv. WRITE=1 writes them there.
+counts:
+	@scripts/install-packages.sh build test
+	cmake --preset dev
+	cmake --build --preset dev -j $(JOBS) --target bench_counted
+	bench/counts.sh build/dev/bench/bench_counted bench/counts.csv $(if $(WRITE),--write)
 
 coverage:
 	@scripts/install-packages.sh build test coverage

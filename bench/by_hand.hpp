@@ -234,16 +234,31 @@ struct ExponentialSmoothing final : Thing {
   }
 };
 
+/// Blocks of other data with holes between them, so that `count` new objects are placed all over the heap.
+inline std::vector<std::unique_ptr<char[]>> fragments(int count) {
+  std::mt19937_64 random{1};
+  std::vector<std::unique_ptr<char[]>> blocks;
+  for (int i = 0; i < 2 * count; ++i) blocks.push_back(std::make_unique<char[]>(64 + random() % 512));
+  std::shuffle(blocks.begin(), blocks.end(), random);
+  blocks.resize(blocks.size() / 2);
+  return blocks;
+}
+
+/// Families of a parent and a child in random order; a parent stays before its child.
+inline std::vector<std::unique_ptr<Thing>> in_random_order(std::vector<std::unique_ptr<Thing>> things) {
+  std::vector<std::size_t> families(things.size() / 2);
+  for (std::size_t i = 0; i < families.size(); ++i) families[i] = i;
+  std::shuffle(families.begin(), families.end(), std::mt19937_64{2});
+  std::vector<std::unique_ptr<Thing>> shuffled;
+  for (const std::size_t family : families)
+    for (const std::size_t i : {2 * family, 2 * family + 1}) shuffled.push_back(std::move(things[i]));
+  return shuffled;
+}
+
 /// `count` objects; every second one is a child of the one before. `aged`: on a fragmented heap, where objects are
 /// allocated between others.
 inline std::vector<std::unique_ptr<Thing>> make(int count, bool aged) {
-  std::mt19937_64 random{1};
-  std::vector<std::unique_ptr<char[]>> others;
-  if (aged) {
-    for (int i = 0; i < 2 * count; ++i) others.push_back(std::make_unique<char[]>(64 + random() % 512));
-    std::shuffle(others.begin(), others.end(), random);
-    others.resize(others.size() / 2);
-  }
+  const auto others = aged ? fragments(count) : std::vector<std::unique_ptr<char[]>>{};
   std::vector<std::unique_ptr<Thing>> things;
   for (int i = 0; i < count; ++i) {
     if (i / 2 % 2) {
@@ -257,17 +272,7 @@ inline std::vector<std::unique_ptr<Thing>> make(int count, bool aged) {
     }
     if (i % 2) things.back()->parent = things[things.size() - 2].get();
   }
-  if (aged) {  // families in random order; a parent stays before its child
-    std::vector<int> families(static_cast<std::size_t>(count) / 2);
-    for (std::size_t i = 0; i < families.size(); ++i) families[i] = static_cast<int>(i);
-    std::shuffle(families.begin(), families.end(), random);
-    std::vector<std::unique_ptr<Thing>> shuffled;
-    for (const int family : families)
-      for (const int i : {2 * family, 2 * family + 1})
-        shuffled.push_back(std::move(things[static_cast<std::size_t>(i)]));
-    return shuffled;
-  }
-  return things;
+  return aged ? in_random_order(std::move(things)) : std::move(things);
 }
 
 }  // namespace by_hand

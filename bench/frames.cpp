@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: MIT
-// A frame of a mixture (half spin, half travel with reflection; every second object is a child of another) compared
-// with the hand-written way, on one thread. Prints nanoseconds per object and frame, and the ratio of the medians.
+// A frame of two mixtures, in which every second object is a child of another, compared with the hand-written way, on
+// one thread: half spin, half travel with reflection; and all kinds in turn. Prints nanoseconds per object and frame,
+// and the ratio of the medians.
 
 #include <benchmark/benchmark.h>
 
 #include <algorithm>
+#include <memory>
 #include <random>
 #include <string>
 #include <vector>
@@ -14,6 +16,7 @@
 #include <hushed/hushed.hpp>
 
 #include "by_hand.hpp"
+#include "rivals.hpp"
 #include "side_by_side.hpp"
 
 namespace {
@@ -43,18 +46,42 @@ Scene make_scene(int count, bool aged) {
   return scene;
 }
 
-void frame_by_hand(benchmark::State& state, int count, bool aged) {
-  const auto things = by_hand::make(count, aged);
+std::vector<std::unique_ptr<by_hand::Thing>> all_kinds_by_hand(int count, bool aged) {
+  const auto& kinds = rivals::all();
+  const auto others = aged ? by_hand::fragments(count) : std::vector<std::unique_ptr<char[]>>{};
+  std::vector<std::unique_ptr<by_hand::Thing>> things;
+  for (int i = 0; i < count; ++i) things.push_back(kinds[static_cast<std::size_t>(i / 2) % kinds.size()].make(i));
+  for (std::size_t i = 1; i < things.size(); i += 2) things[i]->parent = things[i - 1].get();
+  return aged ? by_hand::in_random_order(std::move(things)) : std::move(things);
+}
+
+struct Mixture {
+  const char* name;
+  std::function<std::vector<std::unique_ptr<by_hand::Thing>>(int, bool)> by_hand;
+  std::function<Scene(int, bool)> by_hushed;
+};
+
+const std::vector<Mixture>& mixtures() {
+  static const std::vector<Mixture> all{
+      {"spin, travel", [](int count, bool aged) { return by_hand::make(count, aged); }, &make_scene},
+      {"all kinds", &all_kinds_by_hand, [](int count, bool) { return rivals::scene_of_all(count); }}};
+  return all;
+}
+
+void frame_by_hand(benchmark::State& state, const Mixture& mixture, int count, bool aged) {
+  const auto things = mixture.by_hand(count, aged);
   for (auto _ : state) {
-    for (const auto& thing : things) thing->update(1.0 / 60);
+    by_hand::Riding::reached.clear();
+    rivals::leader_by_hand().update(rivals::dt);
+    for (const auto& thing : things) thing->update(rivals::dt);
     benchmark::ClobberMemory();
   }
 }
 
-void frame_by_hushed(benchmark::State& state, int count, bool aged) {
-  Scene scene = make_scene(count, aged);
+void frame_by_hushed(benchmark::State& state, const Mixture& mixture, int count, bool aged) {
+  Scene scene = mixture.by_hushed(count, aged);
   for (auto _ : state) {
-    scene.advance(seconds(1.0 / 60));
+    scene.advance(seconds(rivals::dt));
     benchmark::ClobberMemory();
   }
 }
@@ -62,32 +89,34 @@ void frame_by_hushed(benchmark::State& state, int count, bool aged) {
 }  // namespace
 
 int main(int count, char** words) {
-  const std::vector<int> sizes{1'000, 100'000, 1'000'000};
-  for (const bool aged : {false, true}) {
-    for (const int size : sizes) {
-      const std::string name = fmt::format("{}/{}", aged ? "aged" : "fresh", size);
-      for (const auto& [who, frame] :
-           {std::pair{std::string{"by hand/"}, &frame_by_hand}, {"hushed/", &frame_by_hushed}})
-        benchmark::RegisterBenchmark((who + name).c_str(),
-                                     [frame = frame, size, aged](benchmark::State& state) { frame(state, size, aged); })
-            ->Repetitions(size < 1'000'000 ? 9 : 5)
-            ->MinTime(0.15)
-            ->UseRealTime();
-    }
-  }
+  const std::vector<int> sizes{1'000, 10'000, 100'000, 1'000'000};
+  const auto name_of = [](const char* who, const Mixture& mixture, int size, bool aged) {
+    return fmt::format("{}/{}/{}/{}", who, mixture.name, aged ? "aged" : "fresh", size);
+  };
+  const auto for_each = [&](auto&& visit) {
+    for (const Mixture& mixture : mixtures())
+      for (const bool aged : {false, true})
+        for (const int size : sizes) visit(mixture, size, aged);
+  };
+  for_each([&](const Mixture& mixture, int size, bool aged) {
+    for (const auto& [who, frame] : {std::pair{"by hand", &frame_by_hand}, {"hushed", &frame_by_hushed}})
+      benchmark::RegisterBenchmark(
+          name_of(who, mixture, size, aged).c_str(),
+          [frame = frame, &mixture, size, aged](benchmark::State& state) { frame(state, mixture, size, aged); })
+          ->Repetitions(size < 1'000'000 ? 9 : 3)
+          ->MinTime(0.1)
+          ->UseRealTime();
+  });
   if (!side_by_side::take_options(count, words)) return 2;
   side_by_side::Times report;
   fmt::print("Nanoseconds per object and frame, medians; the ratio is by hand / hushed.\n\n");
-  fmt::print("{:>8} {:>10} {:>10} {:>10} {:>7}\n", "heap", "objects", "by hand", "hushed", "ratio");
+  fmt::print("{:<14} {:>6} {:>10} {:>10} {:>10} {:>7}\n", "mixture", "heap", "objects", "by hand", "hushed", "ratio");
   benchmark::RunSpecifiedBenchmarks(&report);
-  for (const bool aged : {false, true}) {
-    for (const int size : sizes) {
-      const std::string name = fmt::format("{}/{}", aged ? "aged" : "fresh", size);
-      const double rival = report.median_nanoseconds("by hand/" + name, size);
-      const double ours = report.median_nanoseconds("hushed/" + name, size);
-      if (ours > 0.0 && rival > 0.0)
-        fmt::print("{:>8} {:>10} {:>10.1f} {:>10.1f} {:>7.2f}\n", aged ? "aged" : "fresh", size, rival, ours,
-                   rival / ours);
-    }
-  }
+  for_each([&](const Mixture& mixture, int size, bool aged) {
+    const double rival = report.median_nanoseconds(name_of("by hand", mixture, size, aged), size);
+    const double ours = report.median_nanoseconds(name_of("hushed", mixture, size, aged), size);
+    if (ours > 0.0 && rival > 0.0)
+      fmt::print("{:<14} {:>6} {:>10} {:>10.1f} {:>10.1f} {:>7.2f}\n", mixture.name, aged ? "aged" : "fresh", size,
+                 rival, ours, rival / ours);
+  });
 }

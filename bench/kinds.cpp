@@ -2,8 +2,6 @@
 // A frame of 1 000 and of 10 000 behaviours of each kind, on a fresh heap, compared with the hand-written way. Prints
 // nanoseconds per object and frame, and the ratio of the medians.
 
-#include <functional>
-#include <memory>
 #include <string>
 #include <vector>
 
@@ -12,156 +10,27 @@
 
 #include <hushed/hushed.hpp>
 
-#include "by_hand.hpp"
+#include "rivals.hpp"
 #include "side_by_side.hpp"
 
 namespace {
 
 using namespace hushed;
-using namespace std::chrono_literals;
+using rivals::dt, rivals::Rival;
 
-constexpr double dt = 1.0 / 60;
-
-const std::vector<Place> basin{{-8, 0, -8}, {7, 0, -6}, {8, 0, 3}, {0, 0, 8}, {-7, 0, 5}};
-
-std::vector<Eigen::Vector3d> basin_by_hand() {
-  std::vector<Eigen::Vector3d> points;
-  for (const Place& place : basin) points.emplace_back(place.point);
-  return points;
-}
-
-/// The object that some kinds depend on.
-by_hand::Orbiting& leader_by_hand() {
-  static by_hand::Orbiting leader;
-  return leader;
-}
-
-struct Rivals {
-  std::string name;
-  std::function<void(Scene&, Object, int)> give;
-  std::function<std::unique_ptr<by_hand::Thing>(int)> make;
-};
-
-/// Hand-written objects with slightly different values.
-template <class Thing, class Set>
-std::function<std::unique_ptr<by_hand::Thing>(int)> thing(Set set) {
-  return [set](int i) {
-    auto made = std::make_unique<Thing>();
-    set(*made, i);
-    return made;
-  };
-}
-
-const std::vector<Rivals>& all_rivals() {
-  static const std::vector<Rivals> all{
-      {"spin", [](Scene& s, Object o, int i) { s.give(o, Spin{.speed = radians(0.3 + 0.001 * (i % 500))}); },
-       thing<by_hand::Spinning>([](auto& t, int i) { t.speed = 0.3 + 0.001 * (i % 500); })},
-      {"travel",
-       [](Scene& s, Object o, int i) {
-         Travel travel{.velocity = {0.5 + 0.001 * (i % 500), 0, 0}};
-         travel.between.min.x() = -6;
-         travel.between.max.x() = 6;
-         s.give(o, travel);
-       },
-       thing<by_hand::Travelling>([](auto& t, int i) { t.velocity.x() = 0.5 + 0.001 * (i % 500); })},
-      {"sway",
-       [](Scene& s, Object o, int i) {
-         s.give(o, Sway{.amplitude = {0, 0.4, 0}, .frequency = 0.3 + 0.001 * (i % 500)});
-       },
-       thing<by_hand::Swaying>([](auto& t, int i) { t.frequency = 0.3 + 0.001 * (i % 500); })},
-      {"orbit",
-       [](Scene& s, Object o, int i) {
-         s.give(o, Orbit{.centre = {1, 2, 3}, .radius = 4.0, .speed = radians(0.3 + 0.001 * (i % 500))});
-       },
-       thing<by_hand::Orbiting>([](auto& t, int i) { t.speed = 0.3 + 0.001 * (i % 500); })},
-      {"glide",
-       [](Scene& s, Object o, int i) {
-         s.give(o, Glide{.to = {{.position = Vec3{0, 3, 1}, .rotation = rotation(axis::forward, radians(1.4))}},
-                         .duration = seconds(2 + 0.01 * (i % 500)),
-                         .easing = Easing::parse("smoothstep"),
-                         .ends = GlideEnds::come_back});
-       },
-       thing<by_hand::Gliding>([](auto& t, int i) { t.duration = 2 + 0.01 * (i % 500); })},
-      {"roam",
-       [](Scene& s, Object o, int i) {
-         s.give(o, Roam{.box = {{-8, 0, -8}, {8, 0, 8}},
-                        .duration = seconds(2 + 0.01 * (i % 500)),
-                        .easing = Easing::parse("smoothstep"),
-                        .seed = i});
-       },
-       thing<by_hand::Roaming>([](auto& t, int i) {
-         t.duration = 2 + 0.01 * (i % 500);
-         t.random.seed(static_cast<unsigned>(i + 1));
-       })},
-      {"route",
-       [](Scene& s, Object o, int i) {
-         s.give(o, Route{.points = basin, .speed = 2 + 0.01 * (i % 500), .ends = RouteEnds::loop});
-       },
-       thing<by_hand::Riding>([](auto& t, int i) {
-         t.points = basin_by_hand();
-         t.position = t.points[0];
-         t.speed = 2 + 0.01 * (i % 500);
-       })},
-      {"route, smooth",
-       [](Scene& s, Object o, int i) {
-         s.give(
-             o,
-             Route{
-                 .points = basin, .speed = 2 + 0.01 * (i % 500), .shape = PathShape::smooth, .ends = RouteEnds::loop});
-       },
-       thing<by_hand::Curving>([](auto& t, int i) {
-         t.points = basin_by_hand();
-         t.speed = 2 + 0.01 * (i % 500);
-       })},
-      {"spring",
-       [](Scene& s, Object o, int i) {
-         s.give(o, Spring{.frequency = 1 + 0.001 * (i % 500), .damping = 0.01, .target = Vec3{1, 2, 3}});
-       },
-       thing<by_hand::Springing>([](auto& t, int i) {
-         t.frequency = 1 + 0.001 * (i % 500);
-         t.damping = 0.01;
-       })},
-      {"smooth",
-       [](Scene& s, Object o, int i) {
-         s.give(o, Sway{.amplitude = {0, 0.4, 0}, .frequency = 0.3 + 0.001 * (i % 500)});
-         s.give(o, Smooth{.half_life = {300ms, 0ms, 0ms}});
-       },
-       thing<by_hand::ExponentialSmoothing>([](auto& t, int i) { t.frequency = 0.3 + 0.001 * (i % 500); })},
-      {"follow",
-       [](Scene& s, Object o, int i) {
-         s.give(o, Follow{.target = "leader", .offset = Vec3{0, 1, 0}, .half_life = seconds(0.5 + 0.001 * (i % 500))});
-       },
-       thing<by_hand::Following>([](auto& t, int i) {
-         t.leader = &leader_by_hand();
-         t.half_life = 0.5 + 0.001 * (i % 500);
-       })},
-      {"face",
-       [](Scene& s, Object o, int i) {
-         s.give(o, Face{.target = "leader", .max_turn_speed = radians(0.5 + 0.001 * (i % 500)), .only = Turns::yaw});
-       },
-       thing<by_hand::Facing>([](auto& t, int i) {
-         t.leader = &leader_by_hand();
-         t.most = 0.5 + 0.001 * (i % 500);
-       })}};
-  return all;
-}
-
-void frame_by_hand(benchmark::State& state, const Rivals& kind, int count) {
+void frame_by_hand(benchmark::State& state, const Rival& kind, int count) {
   std::vector<std::unique_ptr<by_hand::Thing>> things;
   for (int i = 0; i < count; ++i) things.push_back(kind.make(i));
   for (auto _ : state) {
     by_hand::Riding::reached.clear();
-    leader_by_hand().update(dt);
+    rivals::leader_by_hand().update(dt);
     for (const auto& thing : things) thing->update(dt);
     benchmark::ClobberMemory();
   }
 }
 
-void frame_by_hushed(benchmark::State& state, const Rivals& kind, int count) {
-  Scene scene;
-  scene.give(scene.add({.name = "leader"}), Orbit{.centre = {1, 2, 3}, .radius = 4.0, .speed = radians(0.7)});
-  for (int i = 0; i < count; ++i) kind.give(scene, scene.add({}), i);
-  scene.advance(seconds(dt));
+void frame_by_hushed(benchmark::State& state, const Rival& kind, int count) {
+  Scene scene = rivals::scene_of(kind, count);
   for (auto _ : state) {
     scene.advance(seconds(dt));
     benchmark::ClobberMemory();
@@ -172,10 +41,10 @@ void frame_by_hushed(benchmark::State& state, const Rivals& kind, int count) {
 
 int main(int argument_count, char** arguments) {
   const std::vector<int> sizes{1'000, 10'000};
-  const auto name_of = [](const char* who, const Rivals& kind, int size) {
+  const auto name_of = [](const char* who, const Rival& kind, int size) {
     return fmt::format("{}/{}/{}", who, kind.name, size);
   };
-  for (const Rivals& kind : all_rivals()) {
+  for (const Rival& kind : rivals::all()) {
     for (const int size : sizes) {
       for (const auto& [who, frame] : {std::pair{"by hand", &frame_by_hand}, {"hushed", &frame_by_hushed}})
         benchmark::RegisterBenchmark(
@@ -191,7 +60,7 @@ int main(int argument_count, char** arguments) {
   fmt::print("Nanoseconds per object and frame on a fresh heap, medians; the ratio is by hand / hushed.\n\n");
   fmt::print("{:<14} {:>8} {:>10} {:>10} {:>7}\n", "kind", "objects", "by hand", "hushed", "ratio");
   benchmark::RunSpecifiedBenchmarks(&report);
-  for (const Rivals& kind : all_rivals()) {
+  for (const Rival& kind : rivals::all()) {
     for (const int size : sizes) {
       const double rival = report.median_nanoseconds(name_of("by hand", kind, size), size);
       const double ours = report.median_nanoseconds(name_of("hushed", kind, size), size);

@@ -8,12 +8,12 @@ packages=""
 for purpose in "$@"; do
   case "$purpose" in
     build) packages="$packages g++ cmake ninja-build libeigen3-dev libfmt-dev libtomlplusplus-dev nlohmann-json3-dev libcli11-dev pkg-config libpango1.0-dev libboost-dev nodejs npm" ;;
-    test) packages="$packages clang libclang-rt-dev libgtest-dev librapidcheck-dev libbenchmark-dev libtinygltf-dev chromium fonts-dejavu-core" ;;
+    test) packages="$packages clang libclang-rt-dev libgtest-dev librapidcheck-dev libbenchmark-dev libtinygltf-dev valgrind chromium fonts-dejavu-core" ;;
     coverage) packages="$packages gcovr" ;;
     docs) packages="$packages doxygen" ;;
     lint) packages="$packages clang-format clang-tidy" ;;
     screenshots) packages="$packages xvfb xterm x11-utils imagemagick fonts-dejavu-core chromium" ;;
-    *) echo "install-packages.sh: there is no purpose \"$purpose\"; give build, test, coverage, docs, lint or screenshots." >&2; exit 2 ;;
+    *) echo "install-packages.sh: unknown purpose \"$purpose\"; give build, test, coverage, docs, lint or screenshots." >&2; exit 2 ;;
   esac
 done
 

@@ -27,12 +27,18 @@ struct PoseBlock {
   Row scale[3];
 };
 
+/// Parts of a pose, as bits.
+namespace part {
+inline constexpr unsigned position = 1, rotation = 2, scale = 4, all = 7;
+}
+
 /// One of eight poses.
 struct PoseLane {
   const PoseBlock* block = nullptr;
   int lane = 0;
 
   explicit operator bool() const { return block != nullptr; }
+  bool operator==(const PoseLane&) const = default;
 };
 
 Pose lane_of(const PoseBlock& block, int lane);

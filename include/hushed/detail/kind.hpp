@@ -252,11 +252,6 @@ class RowTable {
   std::vector<std::uint32_t> free_;
 };
 
-/// Parts of a pose, as bits.
-namespace part {
-inline constexpr unsigned position = 1, rotation = 2, scale = 4, all = 7;
-}
-
 /// A pose with these parts of `pose` and the other parts of `others`.
 inline Pose only(unsigned parts, const Pose& pose, const Pose& others) {
   return {(parts & part::position) != 0 ? pose.position : others.position,

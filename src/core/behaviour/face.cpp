@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: MIT
 #include <hushed/behaviour/face.hpp>
 
+#include <algorithm>
+
+#include <hushed/detail/constants.hpp>
+
 #include "lanes/clock.hpp"
 #include "lanes/conversions.hpp"
 #include "lanes/exponential_smoothing.hpp"
@@ -69,14 +73,20 @@ struct FaceState {
   std::uint32_t behaviour = 0;
 };
 
+/// The largest turn of a step: half of its angle, as sine and cosine.
+struct LargestTurn {
+  Row sine, cosine;
+};
+
 struct FaceBlock {
   PoseMemories memory;
   ExponentialSmoothing smoothing;
   Row is_good;
   Row up[3], turned[4];  ///< from the object's axes to axes whose +Z is `forward`
   Row max_speed;         ///< rad/s
-  Row place[3];          ///< m: position in the parent's space, or offset from the target
-  Row with_target;       ///< 1 where the offset turns with the target
+  PerStep<LargestTurn> largest_turns;
+  Row place[3];     ///< m: position in the parent's space, or offset from the target
+  Row with_target;  ///< 1 where the offset turns with the target
   TargetLanes target;
   FaceState* state[lanes];
 };
@@ -134,6 +144,14 @@ HUSHED_KERNEL void find_directions(const FaceBlock& block, const PoseBlock& targ
   });
 }
 
+/// Directions of objects without a parent to positions that stand in `places`, which they replace.
+HUSHED_KERNEL void find_directions(const FaceBlock& block, const PoseBlock& poses, Row (&places)[3]) {
+  for_each_lane([&](int lane) {
+    const auto there = load<Real>(places, lane) + load<Real>(block.place, lane);
+    store(places, lane, there - load<Real>(poses.position, lane));
+  });
+}
+
 /// Directions in the parents' space to points in the parents' space.
 HUSHED_KERNEL void find_directions(const FaceBlock& block, const PoseBlock& parent, const PoseBlock& poses,
                                    Row (&direction)[3]) {
@@ -168,6 +186,21 @@ template <bool yaw_only>
   });
 }
 
+/// The goals of objects without a parent that turn about +Y only, with +Z as forward axis: as `find_goals`, with all
+/// terms left out that are 0.
+HUSHED_KERNEL void find_level_goals(const FaceBlock& block, const Row (&direction)[3], const PoseBlock& in,
+                                    Row (&goal)[4], Row& is_good) {
+  for_each_lane([&](int lane) {
+    const auto way = load<Real>(direction, lane);
+    const auto is_far = square_root(way.x * way.x + way.z * way.z) >= nearest_place;
+    const auto found = facing_level(way.x, way.z);
+    const Real before = load<Real>(block.is_good, lane), now = select(is_far, found.is_good, Real{0.0});
+    const auto kept = choose(before, load<Real>(block.memory.goal.rotation, lane), load<Real>(in.rotation, lane));
+    store(goal, lane, choose(now, near_unit(found.rotation), kept));
+    store(is_good, lane, larger(before, now));
+  });
+}
+
 HUSHED_KERNEL void find_all_goals(const FaceBlock& block, const Row (&direction)[3], const PoseBlock& parent,
                                   const PoseBlock& in, Row (&goal)[4], Row& is_good) {
   find_goals<false>(block, direction, parent, in, goal, is_good);
@@ -177,35 +210,54 @@ HUSHED_KERNEL void find_yaw_goals(const FaceBlock& block, const Row (&direction)
   find_goals<true>(block, direction, parent, in, goal, is_good);
 }
 
-HUSHED_KERNEL void find_steps(const Row (&from)[4], const Row (&to)[4], Row (&way)[3]) {
-  for_each_lane(
-      [&](int lane) { store(way, lane, rotation_vector_of(load<Real>(to, lane) * inverse(load<Real>(from, lane)))); });
-}
-
-HUSHED_KERNEL void shorten_steps(const Row& max_speed, const Row& step, const Row (&from)[4], const Row (&way)[3],
-                                 Row (&to)[4]) {
+HUSHED_KERNEL void find_largest_turns(const Row& max_speed, const Row& step, LargestTurn& to) {
   for_each_lane([&](int lane) {
-    const auto all = load<Real>(way, lane);
-    const Real angle = square_root(squared_length(all));
-    const Real allowed = load<Real>(max_speed, lane) * load<Real>(step, lane);
-    const Real is_long = select(angle > allowed, Real{1.0}, Real{0.0});
-    const Real share = allowed / (angle * is_long + (1.0 - is_long)) * is_long;
-    const auto shorter = near_unit(rotation_by(all * smaller(share, Real{1.0})) * load<Real>(from, lane));
-    store(to, lane, choose(is_long, shorter, load<Real>(to, lane)));
+    // A turn is at most half a revolution, so larger ones need no limit.
+    const Real half = 0.5 * smaller(load<Real>(max_speed, lane) * load<Real>(step, lane), Real{pi});
+    const auto [sine, cosine] = sine_cosine(half);
+    store(to.sine, lane, sine);
+    store(to.cosine, lane, cosine);
   });
 }
 
-/// Limits the length of a turn. Its direction of rotation stays.
-void slow_down(const Row& max_speed, const Row& step, const Row (&from)[4], const Row (&old_goal)[4], Row (&to)[4]) {
-  Row way[3];
-  find_steps(from, to, way);
+/// The turns of a step, as quaternions with w >= 0: the shortest way round.
+HUSHED_KERNEL void find_turns(const Row (&from)[4], const Row (&to)[4], Row (&turn)[4]) {
+  for_each_lane([&](int lane) {
+    const auto shortest = load<Real>(to, lane) * inverse(load<Real>(from, lane));
+    const Real sign = select(shortest.w < 0.0, Real{-1.0}, Real{1.0});
+    store(turn, lane, QuatOf<Real>{shortest.x * sign, shortest.y * sign, shortest.z * sign, shortest.w * sign});
+  });
+}
+
+/// Replaces turns that are too long by turns in the same direction by the largest angle. The angle of a turn is
+/// compared by the sine of its half, so that it need not be known. A turn with w < 0 is longer than half a revolution.
+HUSHED_KERNEL void shorten_turns(const LargestTurn& most, const Row (&from)[4], const Row (&turn)[4], Row (&to)[4]) {
+  for_each_lane([&](int lane) {
+    const auto whole = load<Real>(turn, lane);
+    const Real sine = square_root(squared_length(VecOf<Real>{whole.x, whole.y, whole.z}));
+    const Real most_sine = load<Real>(most.sine, lane), most_cosine = load<Real>(most.cosine, lane);
+    const Real is_long = select(sine > most_sine, Real{1.0}, select(whole.w < 0.0, Real{1.0}, Real{0.0}));
+    const Real factor = most_sine / select(sine > 0.0, sine, Real{1.0});
+    const QuatOf<Real> part{whole.x * factor, whole.y * factor, whole.z * factor, most_cosine};
+    store(to, lane, choose(is_long, near_unit(part * load<Real>(from, lane)), load<Real>(to, lane)));
+  });
+}
+
+/// Limits the angle of a turn. Its direction of rotation stays that of the last step.
+void slow_down(const LargestTurn& most, const Row (&from)[4], const Row (&old_goal)[4], Row (&to)[4]) {
+  Row turn[4];
+  find_turns(from, to, turn);
+  constexpr double nearly_half = 0.34;  // the cosine of half of 140 degrees
   for (int lane = 0; lane < lanes; ++lane) {
-    const auto all = load<double>(way, lane);
-    if (!is_nearly_half_a_turn(all)) continue;
+    const bool is_unlimited = most.sine.at[lane] == 1.0;  // half a revolution in one step
+    if (turn[3].at[lane] > nearly_half || is_unlimited) continue;
+    const auto shortest = rotation_vector_of(load<double>(turn, lane));
     const auto begun = rotation_vector_of(load<double>(old_goal, lane) * inverse(load<double>(from, lane)));
-    store(way, lane, way_begun(all, begun));
+    const auto way = way_begun(shortest, begun);
+    if (dot(way, shortest) >= 0.0) continue;
+    for (Row& row : turn) row.at[lane] = -row.at[lane];  // the same rotation, the other way round
   }
-  shorten_steps(max_speed, step, from, way, to);
+  shorten_turns(most, from, turn, to);
 }
 
 struct FaceKernel {
@@ -236,10 +288,17 @@ max_turn_speed = 30          # degrees per second
 
   static void prepare(State& state, const Face&, const Owner& owner) { state.behaviour = owner.behaviour; }
 
-  /// The variant: whether it turns by yaw alone, whether its speed is limited, and the kind of target.
+  using Smoothed = VariantField<bool, 4, 1>;
+  using Level = VariantField<bool, 5, 1>;
+  using WithTarget = VariantField<bool, 6, 1>;
+
+  /// The variant: whether it turns by yaw alone, whether its speed is limited, the kind of target, whether it has a
+  /// half-life, whether its axes are the common ones (+Z forward, +Y up), and whether an offset turns with the target.
   static unsigned variant(const Face& face, const State&) {
     return YawOnly::put(face.only == Turns::yaw) | Limited::put(face.max_turn_speed.has_value()) |
-           Target::put(target_kind_of(face));
+           Target::put(target_kind_of(face)) | Smoothed::put(face.half_life > Time{}) |
+           Level::put(face.forward == axis::forward && face.up == axis::up) |
+           WithTarget::put(face.target.place.offset_space == Space::target);
   }
   static unsigned touches(unsigned) { return part::rotation; }
 
@@ -267,6 +326,7 @@ max_turn_speed = 30          # degrees per second
     block.smoothing.set(lane, in_seconds(face.half_life), is_at_once(face));
     block.is_good.at[lane] = state.is_good ? 1.0 : 0.0;
     block.max_speed.at[lane] = face.max_turn_speed ? face.max_turn_speed->in_radians() : for_ever;
+    block.largest_turns.forget(lane);
     store(block.up, lane, unit_of(numbers(face.up)));
     store(block.turned, lane, numbers(turned_to_z(face.forward)));
     store(block.place, lane, numbers(face.target.place.point));
@@ -282,26 +342,30 @@ max_turn_speed = 30          # degrees per second
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     const Steps steps = block.memory.advanced.steps(context);
     Row direction[3] = {};
+    find_directions(block, variant, poses, context, direction);
     PoseBlock goal;
-    switch (Target::of(variant)) {
-      case TargetKind::motion: find_ways(block, poses, context, direction); break;
-      case TargetKind::point: find_directions(block, *context.parent, poses, direction); break;
-      case TargetKind::object:
-        goal = block.memory.goal;
-        block.target.gather(context, goal);
-        find_directions(block, goal, *context.parent, poses, direction);
-        break;
-    }
     Row is_good;
     const auto& from = block.memory.pose.rotation;
-    if (YawOnly::of(variant))
+    if (YawOnly::of(variant) && Level::of(variant) && context.in_world)
+      find_level_goals(block, direction, poses, goal.rotation, is_good);
+    else if (YawOnly::of(variant))
       find_yaw_goals(block, direction, *context.parent, poses, goal.rotation, is_good);
     else
       find_all_goals(block, direction, *context.parent, poses, goal.rotation, is_good);
-    ExponentialSmoothing::Factors passing;
-    const auto& factors = block.smoothing.factors(steps, context, passing);
-    smooth_toward(factors, steps, from, block.memory.goal.rotation, goal.rotation, poses.rotation);
-    if (Limited::of(variant)) slow_down(block.max_speed, steps.row(), from, block.memory.goal.rotation, poses.rotation);
+    const auto& old_goal = block.memory.goal.rotation;
+    if (Smoothed::of(variant)) {
+      ExponentialSmoothing::Factors passing;
+      const auto& factors = block.smoothing.factors(steps, context, passing);
+      smooth_toward(factors, steps, from, old_goal, goal.rotation, poses.rotation);
+    } else {
+      std::copy(goal.rotation, goal.rotation + 4, poses.rotation);
+      if (Limited::of(variant)) stay(steps, from, poses.rotation);
+    }
+    if (Limited::of(variant)) {
+      LargestTurn passing;
+      const auto find = [&block](const Row& step, LargestTurn& to) { find_largest_turns(block.max_speed, step, to); };
+      slow_down(block.largest_turns.at(steps, context, passing, find), from, old_goal, poses.rotation);
+    }
     block.memory.remember(context, part::rotation, poses, goal);
     if (context.remember != Remember::nothing) store_active(context, is_good, block.is_good);
   }
@@ -309,6 +373,22 @@ max_turn_speed = 30          # degrees per second
   static std::optional<Diagnostic> check(const Face&, const Pose*) { return std::nullopt; }
 
  private:
+  static void find_directions(Block& block, unsigned variant, const PoseBlock& poses, const EvalContext& context,
+                              Row (&direction)[3]) {
+    switch (Target::of(variant)) {
+      case TargetKind::motion: return find_ways(block, poses, context, direction);
+      case TargetKind::point: return hushed::find_directions(block, *context.parent, poses, direction);
+      case TargetKind::object: break;
+    }
+    if (context.in_world && !WithTarget::of(variant)) {
+      block.target.gather_positions(context, direction);
+      return hushed::find_directions(block, poses, direction);
+    }
+    PoseBlock targets = block.memory.goal;
+    block.target.gather(context, targets);
+    hushed::find_directions(block, targets, *context.parent, poses, direction);
+  }
+
   static bool is_at_once(const Face& face) { return face.half_life == Time{} && !face.max_turn_speed; }
 };
 

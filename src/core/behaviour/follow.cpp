@@ -96,6 +96,19 @@ HUSHED_KERNEL void places_behind(const FollowBlock& block, const PoseBlock& fram
   });
 }
 
+/// One step of followers without a parent that follow with their position alone, at an offset in the world. `place` is
+/// the position of the target at the beginning and the next position at the end. Also returns the goals.
+HUSHED_KERNEL void step_after(const FollowBlock& block, const ExponentialSmoothing::Factors& factors, Row (&place)[3],
+                              Row (&goal)[3]) {
+  for_each_lane([&](int lane) {
+    const auto now = load<Real>(place, lane) + load<Real>(block.offset, lane);
+    const auto old = load<Real>(block.memory.goal.position, lane), from = load<Real>(block.memory.pose.position, lane);
+    const Real remaining = load<Real>(factors.remaining, lane), lag = load<Real>(factors.lag, lane);
+    store(goal, lane, now);
+    store(place, lane, now + ((from - old) * remaining - (now - old) * lag));
+  });
+}
+
 /// The goals of followers without a parent that follow with their position alone, at an offset in the world.
 HUSHED_KERNEL void places_behind(const FollowBlock& block, Row (&places)[3]) {
   for_each_lane([&](int lane) { store(places, lane, load<Real>(places, lane) + load<Real>(block.offset, lane)); });
@@ -307,12 +320,18 @@ half_life    = 0.8              # seconds until half of the way is left
  private:
   /// The commonest variant: positions alone, at an offset in the world.
   static void go_after(Block& block, unsigned variant, const Steps& steps, Row (&to)[3], const EvalContext& context) {
-    Row goal[3] = {};
-    block.target.gather_positions(context, goal);
-    context.in_world ? places_behind(block, goal) : places_behind(block, *context.parent, goal);
     ExponentialSmoothing::Factors passing;
+    const auto& factors = block.moving.factors(steps, context, passing);
     const Row(&from)[3] = block.memory.pose.position;
-    smooth_toward(block.moving.factors(steps, context, passing), steps, from, block.memory.goal.position, goal, to);
+    Row goal[3] = {};
+    if (context.in_world && all_move(steps)) {
+      block.target.gather_positions(context, to);
+      step_after(block, factors, to, goal);
+    } else {
+      block.target.gather_positions(context, goal);
+      context.in_world ? places_behind(block, goal) : places_behind(block, *context.parent, goal);
+      smooth_toward(factors, steps, from, block.memory.goal.position, goal, to);
+    }
     if ((variant & limit) != 0) shorten(block.max_speed, steps.row(), from, to);
     block.memory.remember_positions(context, to, goal);
   }

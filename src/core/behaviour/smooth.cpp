@@ -109,6 +109,7 @@ half_life = 0.2              # seconds until half of the way is left
   static void collect(const Block& block, int lane, State& state) { block.memory.collect(lane, state); }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
+    if (variant == Parts::put(part::position)) return smooth_positions(block, poses.position, context);
     const bool in_world = InWorld::of(variant);
     const unsigned parts = Parts::of(variant);
     const PoseBlock in = poses;
@@ -131,6 +132,16 @@ half_life = 0.2              # seconds until half of the way is left
     if (!in_world) return;
     out_of_world(*context.parent, poses);
     restore_other_parts(variant, in, poses);
+  }
+
+  /// The commonest variant: positions alone, in the parent's space.
+  static void smooth_positions(Block& block, Row (&position)[3], const EvalContext& context) {
+    const Row goal[3] = {position[0], position[1], position[2]};
+    const Steps steps = block.memory.advanced.steps(context);
+    ExponentialSmoothing::Factors passing;
+    smooth_toward(block.position.factors(steps, context, passing), steps, block.memory.pose.position,
+                  block.memory.goal.position, goal, position);
+    block.memory.remember_positions(context, position, goal);
   }
 
   static unsigned parts(const Smooth& smooth) {

@@ -61,6 +61,31 @@ FacingOf<R> facing(const VecOf<R>& direction, const VecOf<R>& up) {
   return {rotation_of_axes(x, y, z), is_good};
 }
 
+/// `facing` of a direction (x, 0, z) with +Y up: a turn about +Y. The same operations without those whose result is
+/// known.
+template <class R>
+FacingOf<R> facing_level(R x, R z) {
+  const R largest = larger(absolute(x), absolute(z));
+  const R has_length = select(largest > 1e-150, R{1.0}, R{0.0});
+  const R scale = 1.0 / select(largest > 1e-150, largest, R{1.0});
+  const R scaled_x = x * scale, scaled_z = z * scale;
+  const R length = square_root(scaled_x * scaled_x + scaled_z * scaled_z);
+  const R factor = 1.0 / select(length > 0.0, length, R{1.0});
+  const R ahead_x = scaled_x * factor, ahead_z = scaled_z * factor;  // the object's +Z; its +X is (z, 0, -x)
+  const R across = square_root(ahead_z * ahead_z + ahead_x * ahead_x);
+  const R side = 1.0 / select(across > 0.0, across, R{1.0});
+  const R side_x = ahead_z * side, side_z = -ahead_x * side;
+  const R above = ahead_z * side_x - ahead_x * side_z;
+  const R turned = (1.0 + above) - (side_x + ahead_z), straight = (1.0 + side_x) + (above + ahead_z);
+  const R sine = ahead_x - side_z;
+  const auto is_straight = straight >= turned;
+  const R root = square_root(larger(turned, straight));
+  const R half = 0.5 / root;
+  const QuatOf<R> rotation{R{0.0}, select(is_straight, sine, turned) * half, R{0.0},
+                           select(is_straight, straight, sine) * half};
+  return {near_unit(rotation), has_length};
+}
+
 template <class R>
 QuatOf<R> choose(R condition, const QuatOf<R>& yes, const QuatOf<R>& no) {
   return {select(condition != 0.0, yes.x, no.x), select(condition != 0.0, yes.y, no.y),

@@ -28,28 +28,33 @@ class TargetLanes {
     object_[lane] = object;
     behaviour_[lane] = behaviour;
     place_[lane] = {};
+    common_ = {};
+    are_known_ = false;
   }
   Pose of(int lane, const EvalContext& context) {
-    if (!place_[lane]) place_[lane] = context.query->place_of(object_[lane], behaviour_[lane]);
-    const PoseLane& place = place_[lane];
+    const PoseLane place = find(lane, context);
     return place ? lane_of(*place.block, place.lane) : context.query->world_of(object_[lane], behaviour_[lane]);
   }
   /// The world positions of the targets of active lanes.
   void gather_positions(const EvalContext& context, Row (&to)[3]) {
+    if (const PoseLane common = common_place(context)) {
+      for (int i = 0; i < 3; ++i)
+        for (double& each : to[i].at) each = common.block->position[i].at[common.lane];
+      return;
+    }
     for (int lane = 0; lane < lanes; ++lane) {
       if (!context.is_active(lane)) continue;
-      if (!place_[lane]) place_[lane] = context.query->place_of(object_[lane], behaviour_[lane]);
+      const PoseLane place = find(lane, context);
       store(to, lane,
-            place_[lane] ? load<double>(place_[lane].block->position, place_[lane].lane)
-                         : numbers(context.query->world_of(object_[lane], behaviour_[lane]).position));
+            place ? load<double>(place.block->position, place.lane)
+                  : numbers(context.query->world_of(object_[lane], behaviour_[lane]).position));
     }
   }
   /// The world poses of the targets of active lanes.
   void gather(const EvalContext& context, PoseBlock& to) {
     for (int lane = 0; lane < lanes; ++lane) {
       if (!context.is_active(lane)) continue;
-      if (!place_[lane]) place_[lane] = context.query->place_of(object_[lane], behaviour_[lane]);
-      if (const PoseLane& place = place_[lane])
+      if (const PoseLane place = find(lane, context))
         store(to, lane, load<double>(*place.block, place.lane));
       else
         set_lane(to, lane, context.query->world_of(object_[lane], behaviour_[lane]));
@@ -57,9 +62,25 @@ class TargetLanes {
   }
 
  private:
+  PoseLane find(int lane, const EvalContext& context) {
+    if (!place_[lane]) place_[lane] = context.query->place_of(object_[lane], behaviour_[lane]);
+    return place_[lane];
+  }
+  /// The place that all eight have in common; none where there is no such place.
+  PoseLane common_place(const EvalContext& context) {
+    if (are_known_ || context.active != all_lanes) return common_;
+    common_ = find(0, context);
+    for (int lane = 1; lane < lanes && common_; ++lane)
+      if (!(find(lane, context) == common_)) common_ = {};
+    are_known_ = true;
+    return common_;
+  }
+
   Object object_[lanes];
   std::uint32_t behaviour_[lanes];
-  PoseLane place_[lanes];  ///< its world pose in the scene, once it is known
+  PoseLane place_[lanes];   ///< its world pose in the scene, once it is known
+  PoseLane common_;         ///< of all eight
+  bool are_known_ = false;  ///< all places were compared
 };
 
 /// The places of eight behaviours.
