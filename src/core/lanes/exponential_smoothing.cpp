@@ -56,11 +56,23 @@ void PoseMemories::remember(const EvalContext& context, unsigned parts, PoseBloc
   advanced.to(context);
 }
 
+/// Copies three rows to one place and three to another.
+HUSHED_KERNEL static void store_rows(const Row (&a)[3], const Row (&b)[3], Row (&to_a)[3], Row (&to_b)[3]) {
+  for_each_lane([&](int lane) {
+    store(to_a, lane, load<Real>(a, lane));
+    store(to_b, lane, load<Real>(b, lane));
+  });
+}
+
 void PoseMemories::remember_positions(const EvalContext& context, Row (&position)[3], const Row (&new_goal)[3]) {
   if (context.remember == Remember::nothing) return;
   if (context.may_rest) rest(goal.position, new_goal, position);
-  store_active(context, position, pose.position);
-  store_active(context, new_goal, goal.position);
+  if (context.active == all_lanes) {
+    store_rows(position, new_goal, pose.position, goal.position);
+  } else {
+    store_active(context, position, pose.position);
+    store_active(context, new_goal, goal.position);
+  }
   advanced.to(context);
 }
 

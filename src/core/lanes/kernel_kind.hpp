@@ -172,6 +172,15 @@ class KernelBlocks : public Base {
   void evaluate(std::size_t block, PoseBlock& poses, const EvalContext& context) noexcept override {
     Kernel::evaluate(blocks_[block * each_], variant_, poses, context);
   }
+  bool takes_runs() const override { return true; }
+  void evaluate_run(std::size_t first, std::span<PoseBlock> poses, EvalContext context) noexcept override {
+    auto* block = &blocks_[first * each_];
+    for (PoseBlock& each : poses) {
+      Kernel::evaluate(*block, variant_, each, context);
+      block += each_;
+      if (!context.in_world) ++context.parent;
+    }
+  }
   bool advance_many(std::size_t block, int ticks, PoseBlock& poses, const EvalContext& last) noexcept override {
     if constexpr (requires { Kernel::advance_many(blocks_[block], variant_, ticks, poses, last); }) {
       return Kernel::advance_many(blocks_[block * each_], variant_, ticks, poses, last);

@@ -7,6 +7,7 @@
 #include "lanes/clock.hpp"
 #include "lanes/geometry.hpp"
 #include "lanes/loop.hpp"
+#include "lanes/memory.hpp"
 #include "lanes/pose_blocks.hpp"
 
 namespace hushed::detail {
@@ -214,8 +215,55 @@ void Evaluator::evaluate_chunk(const Chunk& chunk, Pass& pass) noexcept {
     if (group.still) continue;
     if (pass.request.scope == Scope::at_ticks && (!group.ticked || group.independent)) continue;
     if (pass.request.scope == Scope::not_at_ticks && group.ticked) continue;
-    for (Index block = 0; block < group.blocks(); ++block) evaluate_block(group, block, pass);
+    for (Index block = 0; block < group.blocks();) {
+      const Index run = run_length(group, block);
+      run > 1 ? evaluate_run(group, block, run, pass) : evaluate_block(group, block, pass);
+      block += run;
+    }
   }
+}
+
+Index Evaluator::run_length(const Group& group, Index first) const {
+  constexpr Index longest = 8;  // their poses fit in the first-level cache
+  if (!group.takes_runs) return 1;
+  Index run = std::min(longest, group.blocks() - first);
+  const auto shorten = [&run](auto&& is_part) {
+    Index count = 0;
+    while (count < run && is_part(count)) ++count;
+    run = count;
+  };
+  const StackLevel* const stack_levels = layout_.stack_levels.data() + group.first_stack_level;
+  for (Index i = 0; i < group.stack_levels; ++i) {
+    const Batch::LaneBits* const bits =
+        &layout_.batches[stack_levels[i].batch].bits[stack_levels[i].first_block + first];
+    shorten([bits](Index block) { return bits[block].are_plain(); });
+  }
+  if (group.first_child != none) {
+    const Index* const parents = &layout_.parent_blocks[group.first_block + first];
+    shorten([parents](Index block) { return parents[block] != none && parents[block] == *parents + block; });
+  }
+  return std::max<Index>(run, 1);
+}
+
+void Evaluator::evaluate_run(const Group& group, Index first, Index count, Pass& pass) noexcept {
+  const std::span poses{&layout_.worlds[group.first_block + first], count};
+  const PoseBlock* const rests = &layout_.rests[group.first_block + first];
+  for (Index i = 0; i < count; ++i) copy_parts(group.touched, rests[i], poses[i]);
+
+  const bool has_parent = group.first_child != none;
+  EvalContext& context = pass.context;
+  context.parent = has_parent ? &layout_.worlds[layout_.parent_blocks[group.first_block + first]] : &identity;
+  context.in_world = !has_parent;
+  context.whole = &pass.scene.whole;
+  context.rest = &pass.scene.rest;
+  context.active = all_lanes;
+  evaluated_at_ = pass.request.now;
+  const StackLevel* const stack_levels = layout_.stack_levels.data() + group.first_stack_level;
+  for (Index i = 0; i < group.stack_levels; ++i)
+    layout_.batches[stack_levels[i].batch].lane_blocks->evaluate_run(stack_levels[i].first_block + first, poses,
+                                                                     context);
+  if (!has_parent) return;
+  for (Index i = 0; i < count; ++i) into_world(context.parent[i], poses[i]);
 }
 
 void Evaluator::evaluate_block(const Group& group, Index block, std::span<Pass> passes) noexcept {

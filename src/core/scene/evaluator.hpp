@@ -159,6 +159,9 @@ class Evaluator final : public SceneQuery {
   void evaluate_block(const Group& group, Index block, Pass& pass) noexcept {
     evaluate_block(group, block, std::span{&pass, 1});
   }
+  /// The number of blocks from `first` on that can be evaluated at once: 1 or more.
+  Index run_length(const Group& group, Index first) const;
+  void evaluate_run(const Group& group, Index first, Index count, Pass& pass) noexcept;
   /// Evaluates eight objects in several passes, one after another, in their block of world poses.
   void evaluate_block(const Group& group, Index block, std::span<Pass> passes) noexcept;
   /// True for several ticks of equal length of which none but the last may put a motion to rest.

@@ -240,6 +240,8 @@ class Builder {
     group.ticked = ticked_[members[0]];
     group.independent = independent_[members[0]];
     group.still = is_still(members[0]);
+    group.takes_runs = std::all_of(batches.begin(), batches.end(),
+                                   [this](Index batch) { return layout_.batches[batch].lane_blocks->takes_runs(); });
 
     const auto index = static_cast<Index>(layout_.groups.size());
     layout_.rests.resize(layout_.rests.size() + group.blocks());

@@ -32,6 +32,9 @@ struct Batch {
     std::uint8_t occupied = 0;
     std::uint8_t in_transition = 0;  ///< the behaviour waits, fades, is bridged, weighted or frozen
     std::uint8_t on_own_clock = 0;   ///< its own time is not the scene's time
+
+    /// True where all lanes are occupied and none needs anything of its own.
+    bool are_plain() const { return occupied == 0xFF && (in_transition | on_own_clock) == 0; }
   };
 
   std::unique_ptr<LaneBlocks> lane_blocks;
@@ -63,6 +66,7 @@ struct Group {
   bool ticked;       ///< evaluated at ticks: has state, or is read by something with state
   bool independent;  ///< ticked, without readers at ticks and without moving dependencies
   bool still;        ///< without behaviours and parent: never moves
+  bool takes_runs;   ///< several of its blocks may be evaluated at once
 
   Index blocks() const { return (count + lanes - 1) / lanes; }
 };
