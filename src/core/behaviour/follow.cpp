@@ -2,6 +2,7 @@
 #include <hushed/behaviour/follow.hpp>
 
 #include <algorithm>
+#include <memory>
 
 #include "lanes/clock.hpp"
 #include "lanes/conversions.hpp"
@@ -24,14 +25,22 @@ struct FollowState {
   Owner owner = {};
 };
 
-struct FollowBlock {
+/// The numbers of all followers but those that follow with their position alone, at an offset in the world.
+struct WholeFollow {
   PoseMemories memory;
-  ExponentialSmoothing moving, turning;  ///< of the position, whose speed may be limited; of rotation and scale
-  Row min_distance, max_distance, max_speed;
-  Row offset[3], with_target;  ///< 1 where the offset turns with the target
-  TargetLanes target;
+  ExponentialSmoothing turning;  ///< of rotation and scale
+  Row min_distance, max_distance;
+  Row with_target;  ///< 1 where the offset turns with the target
   const Follow* follow[lanes];
   FollowState* state[lanes];
+};
+
+struct FollowBlock {
+  PositionMemories position;    ///< not used with `whole`
+  ExponentialSmoothing moving;  ///< of the position, whose speed may be limited
+  Row max_speed, offset[3];
+  TargetLanes target;
+  std::unique_ptr<WholeFollow> whole;  ///< nullptr in the variant that needs positions only
 };
 
 unsigned parts_of(const Follow& follow) {
@@ -83,8 +92,8 @@ HUSHED_KERNEL void goals_behind(const FollowBlock& block, const PoseBlock& leade
                                 PoseBlock& goals) {
   for_each_lane([&](int lane) {
     store(goals, lane,
-          goal_behind(load<Real>(leaders, lane), load<Real>(block.offset, lane), load<Real>(block.with_target, lane),
-                      load<Real>(frame, lane)));
+          goal_behind(load<Real>(leaders, lane), load<Real>(block.offset, lane),
+                      load<Real>(block.whole->with_target, lane), load<Real>(frame, lane)));
   });
 }
 
@@ -102,7 +111,7 @@ HUSHED_KERNEL void step_after(const FollowBlock& block, const ExponentialSmoothi
                               Row (&goal)[3]) {
   for_each_lane([&](int lane) {
     const auto now = load<Real>(place, lane) + load<Real>(block.offset, lane);
-    const auto old = load<Real>(block.memory.goal.position, lane), from = load<Real>(block.memory.pose.position, lane);
+    const auto old = load<Real>(block.position.goal, lane), from = load<Real>(block.position.pose, lane);
     const Real remaining = load<Real>(factors.remaining, lane), lag = load<Real>(factors.lag, lane);
     store(goal, lane, now);
     store(place, lane, now + ((from - old) * remaining - (now - old) * lag));
@@ -117,11 +126,11 @@ HUSHED_KERNEL void places_behind(const FollowBlock& block, Row (&places)[3]) {
 void find_goals(FollowBlock& block, const EvalContext& context, PoseBlock& goals) {
   for (int lane = 0; lane < lanes; ++lane) {
     if (!context.is_active(lane)) continue;
-    const Follow& follow = *block.follow[lane];
-    FollowState& state = *block.state[lane];
+    const Follow& follow = *block.whole->follow[lane];
+    FollowState& state = *block.whole->state[lane];
     const Pose now = leader(follow, state, *context.query, context.time);
     Pose goal = goal_behind(follow, state, now, lane_of(*context.parent, lane));
-    goal.position = held(vector(load<double>(block.memory.goal.position, lane)), goal.position, follow.deadzone);
+    goal.position = held(vector(load<double>(block.whole->memory.goal.position, lane)), goal.position, follow.deadzone);
     set_lane(goals, lane, goal);
     const bool is_marked =
         context.remember == Remember::tick || (context.remember != Remember::nothing && state.trail.is_empty());
@@ -153,7 +162,7 @@ HUSHED_KERNEL void clamp_to_band(const FollowBlock& block, const PoseBlock& goal
   for_each_lane([&](int lane) {
     store(to, lane,
           banded(load<Real>(position, lane), load<Real>(goals.position, lane), load<Real>(goals.rotation, lane),
-                 load<Real>(block.min_distance, lane), load<Real>(block.max_distance, lane)));
+                 load<Real>(block.whole->min_distance, lane), load<Real>(block.whole->max_distance, lane)));
   });
 }
 
@@ -214,6 +223,8 @@ half_life    = 0.8              # seconds until half of the way is left
   using Block = FollowBlock;
 
   static constexpr unsigned band = 8, limit = 16, lags = 32, turns = 64;
+  /// The commonest variant: positions alone, at an offset in the world.
+  static bool needs_positions_only(unsigned variant) { return (variant & ~limit) == part::position; }
 
   static void prepare(State& state, const Follow& follow, const Owner& owner) {
     state.owner = owner;
@@ -258,32 +269,38 @@ half_life    = 0.8              # seconds until half of the way is left
   }
 
   static void fill(Block& block, int lane, const Follow& follow, State& state) {
-    block.memory.fill(lane, state.memory);
     block.moving.set(lane, in_seconds(follow.half_life), is_at_once(follow));
-    block.turning.set(lane, in_seconds(follow.half_life));
-    block.min_distance.at[lane] = min_distance_of(follow);
-    block.max_distance.at[lane] = max_distance_of(follow);
     block.max_speed.at[lane] = follow.max_speed.value_or(for_ever);
     store(block.offset, lane, numbers(state.offset));
-    block.with_target.at[lane] = follow.offset_space == Space::target ? 1.0 : 0.0;
     block.target.set(lane, follow.target.object, state.owner.behaviour);
-    block.follow[lane] = &follow;
-    block.state[lane] = &state;
+    if (needs_positions_only(variant(follow, state))) return block.position.fill(lane, state.memory);
+    if (!block.whole) block.whole = std::make_unique<WholeFollow>();
+    WholeFollow& whole = *block.whole;
+    whole.memory.fill(lane, state.memory);
+    whole.turning.set(lane, in_seconds(follow.half_life));
+    whole.min_distance.at[lane] = min_distance_of(follow);
+    whole.max_distance.at[lane] = max_distance_of(follow);
+    whole.with_target.at[lane] = follow.offset_space == Space::target ? 1.0 : 0.0;
+    whole.follow[lane] = &follow;
+    whole.state[lane] = &state;
   }
-  static void collect(const Block& block, int lane, State& state) { block.memory.collect(lane, state.memory); }
+  static void collect(const Block& block, int lane, State& state) {
+    block.whole ? block.whole->memory.collect(lane, state.memory) : block.position.collect(lane, state.memory);
+  }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
-    const Steps steps = block.memory.advanced.steps(context);
-    if ((variant & ~limit) == part::position) return go_after(block, variant, steps, poses.position, context);
-    PoseBlock goal = block.memory.goal;
+    if (needs_positions_only(variant)) return go_after(block, variant, poses.position, context);
+    WholeFollow& whole = *block.whole;
+    const Steps steps = whole.memory.advanced.steps(context);
+    PoseBlock goal = whole.memory.goal;
     if ((variant & lags) != 0) {
       find_goals(block, context, goal);
     } else {
       block.target.gather(context, goal);
       goals_behind(block, goal, *context.parent, goal);
     }
-    const PoseBlock& from = block.memory.pose;
-    const PoseBlock& old = block.memory.goal;
+    const PoseBlock& from = whole.memory.pose;
+    const PoseBlock& old = whole.memory.goal;
     ExponentialSmoothing::Factors passing;
     if ((variant & part::position) != 0) {
       const auto& factors = block.moving.factors(steps, context, passing);
@@ -299,12 +316,12 @@ half_life    = 0.8              # seconds until half of the way is left
       if ((variant & limit) != 0) shorten(block.max_speed, steps.row(), from.position, poses.position);
     }
     if ((variant & (part::rotation | part::scale)) != 0) {
-      const auto& factors = block.turning.factors(steps, context, passing);
+      const auto& factors = whole.turning.factors(steps, context, passing);
       if ((variant & part::rotation) != 0)
         smooth_toward(factors, steps, from.rotation, old.rotation, goal.rotation, poses.rotation);
       if ((variant & part::scale) != 0) smooth_toward(factors, steps, from.scale, old.scale, goal.scale, poses.scale);
     }
-    block.memory.remember(context, variant, poses, part::all, goal);
+    whole.memory.remember(context, variant, poses, part::all, goal);
   }
 
   static std::optional<Diagnostic> check(const Follow& follow, const Pose*) {
@@ -318,11 +335,11 @@ half_life    = 0.8              # seconds until half of the way is left
   }
 
  private:
-  /// The commonest variant: positions alone, at an offset in the world.
-  static void go_after(Block& block, unsigned variant, const Steps& steps, Row (&to)[3], const EvalContext& context) {
+  static void go_after(Block& block, unsigned variant, Row (&to)[3], const EvalContext& context) {
+    const Steps steps = block.position.advanced.steps(context);
     ExponentialSmoothing::Factors passing;
     const auto& factors = block.moving.factors(steps, context, passing);
-    const Row(&from)[3] = block.memory.pose.position;
+    const Row(&from)[3] = block.position.pose;
     Row goal[3] = {};
     if (context.in_world && all_move(steps)) {
       block.target.gather_positions(context, to);
@@ -330,10 +347,10 @@ half_life    = 0.8              # seconds until half of the way is left
     } else {
       block.target.gather_positions(context, goal);
       context.in_world ? places_behind(block, goal) : places_behind(block, *context.parent, goal);
-      smooth_toward(factors, steps, from, block.memory.goal.position, goal, to);
+      smooth_toward(factors, steps, from, block.position.goal, goal, to);
     }
     if ((variant & limit) != 0) shorten(block.max_speed, steps.row(), from, to);
-    block.memory.remember_positions(context, to, goal);
+    block.position.remember(context, to, goal);
   }
 
   static Vec3 offset_now(const Follow& follow, const Pose& leader, const Start& start) {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #include <hushed/behaviour/smooth.hpp>
 
+#include <memory>
+
 #include <algorithm>
 
 #include <hushed/detail/table_reader.hpp>
@@ -55,9 +57,16 @@ namespace {
 
 using namespace detail;
 
-struct SmoothBlock {
+/// The numbers of all behaviours but those that smooth positions only, in the parent's space.
+struct WholeSmooth {
   PoseMemories memory;
-  ExponentialSmoothing position, rotation, scale;
+  ExponentialSmoothing rotation, scale;
+};
+
+struct SmoothBlock {
+  PositionMemories positions;  ///< not used with `whole`
+  ExponentialSmoothing position;
+  std::unique_ptr<WholeSmooth> whole;  ///< nullptr where only positions are smoothed, in the parent's space
 };
 
 struct SmoothKernel {
@@ -101,34 +110,39 @@ half_life = 0.2              # seconds until half of the way is left
   }
 
   static void fill(Block& block, int lane, const Smooth& smooth, const State& state) {
-    block.memory.fill(lane, state);
     block.position.set(lane, in_seconds(smooth.half_life.position));
-    block.rotation.set(lane, in_seconds(smooth.half_life.rotation));
-    block.scale.set(lane, in_seconds(smooth.half_life.scale));
+    if (variant(smooth, state) == Parts::put(part::position)) return block.positions.fill(lane, state);
+    if (!block.whole) block.whole = std::make_unique<WholeSmooth>();
+    block.whole->memory.fill(lane, state);
+    block.whole->rotation.set(lane, in_seconds(smooth.half_life.rotation));
+    block.whole->scale.set(lane, in_seconds(smooth.half_life.scale));
   }
-  static void collect(const Block& block, int lane, State& state) { block.memory.collect(lane, state); }
+  static void collect(const Block& block, int lane, State& state) {
+    block.whole ? block.whole->memory.collect(lane, state) : block.positions.collect(lane, state);
+  }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     if (variant == Parts::put(part::position)) return smooth_positions(block, poses.position, context);
+    WholeSmooth& whole = *block.whole;
     const bool in_world = InWorld::of(variant);
     const unsigned parts = Parts::of(variant);
     const PoseBlock in = poses;
     if (in_world) into_world(*context.parent, poses);
     const PoseBlock goal = poses;
-    const PoseBlock& from = block.memory.pose;
-    const PoseBlock& old = block.memory.goal;
-    const Steps steps = block.memory.advanced.steps(context);
+    const PoseBlock& from = whole.memory.pose;
+    const PoseBlock& old = whole.memory.goal;
+    const Steps steps = whole.memory.advanced.steps(context);
     ExponentialSmoothing::Factors passing;
     if ((parts & part::position) != 0)
       smooth_toward(block.position.factors(steps, context, passing), steps, from.position, old.position, goal.position,
                     poses.position);
     if ((parts & part::rotation) != 0)
-      smooth_toward(block.rotation.factors(steps, context, passing), steps, from.rotation, old.rotation, goal.rotation,
+      smooth_toward(whole.rotation.factors(steps, context, passing), steps, from.rotation, old.rotation, goal.rotation,
                     poses.rotation);
     if ((parts & part::scale) != 0)
-      smooth_toward(block.scale.factors(steps, context, passing), steps, from.scale, old.scale, goal.scale,
+      smooth_toward(whole.scale.factors(steps, context, passing), steps, from.scale, old.scale, goal.scale,
                     poses.scale);
-    block.memory.remember(context, variant, poses, goal);
+    whole.memory.remember(context, variant, poses, goal);
     if (!in_world) return;
     out_of_world(*context.parent, poses);
     restore_other_parts(variant, in, poses);
@@ -137,11 +151,11 @@ half_life = 0.2              # seconds until half of the way is left
   /// The commonest variant: positions alone, in the parent's space.
   static void smooth_positions(Block& block, Row (&position)[3], const EvalContext& context) {
     const Row goal[3] = {position[0], position[1], position[2]};
-    const Steps steps = block.memory.advanced.steps(context);
+    const Steps steps = block.positions.advanced.steps(context);
     ExponentialSmoothing::Factors passing;
-    smooth_toward(block.position.factors(steps, context, passing), steps, block.memory.pose.position,
-                  block.memory.goal.position, goal, position);
-    block.memory.remember_positions(context, position, goal);
+    smooth_toward(block.position.factors(steps, context, passing), steps, block.positions.pose, block.positions.goal,
+                  goal, position);
+    block.positions.remember(context, position, goal);
   }
 
   static unsigned parts(const Smooth& smooth) {

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 
+#include "lanes/conversions.hpp"
 #include "lanes/exponential.hpp"
 #include "lanes/facing.hpp"
 #include "lanes/geometry.hpp"
@@ -64,14 +65,26 @@ HUSHED_KERNEL static void store_rows(const Row (&a)[3], const Row (&b)[3], Row (
   });
 }
 
-void PoseMemories::remember_positions(const EvalContext& context, Row (&position)[3], const Row (&new_goal)[3]) {
+void PositionMemories::fill(int lane, const PoseMemory& from) {
+  store(pose, lane, numbers(from.pose.position));
+  store(goal, lane, numbers(from.goal.position));
+  advanced.set(lane, from.until);
+}
+
+void PositionMemories::collect(int lane, PoseMemory& to) const {
+  to.pose.position = vector(load<double>(pose, lane));
+  to.goal.position = vector(load<double>(goal, lane));
+  to.until = advanced.of(lane);
+}
+
+void PositionMemories::remember(const EvalContext& context, Row (&position)[3], const Row (&new_goal)[3]) {
   if (context.remember == Remember::nothing) return;
-  if (context.may_rest) rest(goal.position, new_goal, position);
+  if (context.may_rest) rest(goal, new_goal, position);
   if (context.active == all_lanes) {
-    store_rows(position, new_goal, pose.position, goal.position);
+    store_rows(position, new_goal, pose, goal);
   } else {
-    store_active(context, position, pose.position);
-    store_active(context, new_goal, goal.position);
+    store_active(context, position, pose);
+    store_active(context, new_goal, goal);
   }
   advanced.to(context);
 }

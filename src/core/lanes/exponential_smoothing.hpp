@@ -35,7 +35,17 @@ struct PoseMemories {
   }
   void remember(const EvalContext& context, unsigned parts, PoseBlock& pose, unsigned goal_parts,
                 const PoseBlock& goal);
-  void remember_positions(const EvalContext& context, Row (&position)[3], const Row (&goal)[3]);
+};
+
+/// The state of eight behaviours that change positions only: a third of the memory.
+struct PositionMemories {
+  Row pose[3], goal[3];
+  Advanced advanced;
+
+  void fill(int lane, const PoseMemory& from);
+  void collect(int lane, PoseMemory& to) const;
+  /// As `PoseMemories::remember`.
+  void remember(const EvalContext& context, Row (&position)[3], const Row (&new_goal)[3]);
 };
 
 /// The two factors of a step, 2^-n and (1 - 2^-n) / (n ln 2), for one part of eight poses.

@@ -10,11 +10,11 @@ namespace hushed::detail {
 
 using Real = double;  ///< the type with which kernels are compiled
 
-// A function that loops over lanes inlines all its calls and is compiled twice; the version with wider instructions is
-// used where the machine has them. Neither fuses multiplication and addition, so both give the same bits. (Not with
-// sanitizers, which are not initialised when the version is chosen at the start of a program.)
+// A function that loops over lanes inlines all its calls and is compiled three times; the version with the widest
+// instructions that the machine has is used. None fuses multiplication and addition, so all give the same bits. (Not
+// with sanitizers, which are not initialised when the version is chosen at the start of a program.)
 #if defined(__x86_64__) && !defined(__SANITIZE_ADDRESS__) && !defined(__clang__)
-#define HUSHED_KERNEL __attribute__((flatten, target_clones("avx2", "default")))
+#define HUSHED_KERNEL __attribute__((flatten, target_clones("avx512f", "avx2", "default")))
 #else
 #define HUSHED_KERNEL __attribute__((flatten))
 #endif
