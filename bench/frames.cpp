@@ -9,6 +9,7 @@
 #include <memory>
 #include <random>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include <fmt/format.h>
@@ -88,6 +89,14 @@ void frame_by_hushed(benchmark::State& state, const Mixture& mixture, int count,
 
 }  // namespace
 
+/// The goal for the mixture of all kinds.
+side_by_side::Goal goal_for(const Mixture& mixture, int size, bool aged) {
+  if (mixture.name != std::string_view{"all kinds"}) return {};
+  if (size == 1'000 && !aged) return {2.8, 4};
+  if (size == 10'000 && !aged) return {2.2, 2.8};
+  return size == 1'000'000 ? aged ? side_by_side::Goal{10, 10} : side_by_side::Goal{4, 4} : side_by_side::Goal{};
+}
+
 int main(int count, char** words) {
   const std::vector<int> sizes{1'000, 10'000, 100'000, 1'000'000};
   const auto name_of = [](const char* who, const Mixture& mixture, int size, bool aged) {
@@ -110,13 +119,16 @@ int main(int count, char** words) {
   if (!side_by_side::take_options(count, words)) return 2;
   side_by_side::Times report;
   fmt::print("Nanoseconds per object and frame, medians; the ratio is by hand / hushed.\n\n");
-  fmt::print("{:<14} {:>6} {:>10} {:>10} {:>10} {:>7}\n", "mixture", "heap", "objects", "by hand", "hushed", "ratio");
+  fmt::print("{:<14} {:>6} {:>10} {:>10} {:>10} {:>7} {:>7}\n", "mixture", "heap", "objects", "by hand", "hushed",
+             "ratio", "goal");
+  side_by_side::Goals goals;
   benchmark::RunSpecifiedBenchmarks(&report);
   for_each([&](const Mixture& mixture, int size, bool aged) {
     const double rival = report.median_nanoseconds(name_of("by hand", mixture, size, aged), size);
     const double ours = report.median_nanoseconds(name_of("hushed", mixture, size, aged), size);
     if (ours > 0.0 && rival > 0.0)
-      fmt::print("{:<14} {:>6} {:>10} {:>10.1f} {:>10.1f} {:>7.2f}\n", mixture.name, aged ? "aged" : "fresh", size,
-                 rival, ours, rival / ours);
+      fmt::print("{:<14} {:>6} {:>10} {:>10.1f} {:>10.1f} {:>7.2f} {}\n", mixture.name, aged ? "aged" : "fresh", size,
+                 rival, ours, rival / ours, goals.judge(goal_for(mixture, size, aged), rival / ours));
   });
+  fmt::print("{}", goals.summary());
 }

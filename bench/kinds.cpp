@@ -2,6 +2,7 @@
 // A frame of 1 000 and of 10 000 behaviours of each kind, on a fresh heap, compared with the hand-written way. Prints
 // nanoseconds per object and frame, and the ratio of the medians.
 
+#include <map>
 #include <string>
 #include <vector>
 
@@ -17,6 +18,17 @@ namespace {
 
 using namespace hushed;
 using rivals::dt, rivals::Rival;
+
+/// The goal for a kind.
+side_by_side::Goal goal_for(const Rival& kind, int size) {
+  static const std::map<std::string, side_by_side::Goal> at_any_size{
+      {"spring", {2, 3}}, {"follow", {2, 2}}, {"face", {3, 4}}, {"sway", {2, 2}}, {"orbit", {2, 2}}, {"glide", {2, 2}}};
+  static const std::map<std::string, side_by_side::Goal> at_a_thousand{{"spin", {2.3, 3.5}}, {"travel", {2.5, 3.5}}};
+  if (const auto found = at_any_size.find(kind.name); found != at_any_size.end()) return found->second;
+  if (const auto found = at_a_thousand.find(kind.name); found != at_a_thousand.end() && size == 1'000)
+    return found->second;
+  return {1.5, 2};
+}
 
 void frame_by_hand(benchmark::State& state, const Rival& kind, int count) {
   std::vector<std::unique_ptr<by_hand::Thing>> things;
@@ -58,14 +70,17 @@ int main(int argument_count, char** arguments) {
   if (!side_by_side::take_options(argument_count, arguments)) return 2;
   side_by_side::Times report;
   fmt::print("Nanoseconds per object and frame on a fresh heap, medians; the ratio is by hand / hushed.\n\n");
-  fmt::print("{:<14} {:>8} {:>10} {:>10} {:>7}\n", "kind", "objects", "by hand", "hushed", "ratio");
+  fmt::print("{:<14} {:>8} {:>10} {:>10} {:>7} {:>7}\n", "kind", "objects", "by hand", "hushed", "ratio", "goal");
+  side_by_side::Goals goals;
   benchmark::RunSpecifiedBenchmarks(&report);
   for (const Rival& kind : rivals::all()) {
     for (const int size : sizes) {
       const double rival = report.median_nanoseconds(name_of("by hand", kind, size), size);
       const double ours = report.median_nanoseconds(name_of("hushed", kind, size), size);
       if (ours > 0.0 && rival > 0.0)
-        fmt::print("{:<14} {:>8} {:>10.1f} {:>10.1f} {:>7.2f}\n", kind.name, size, rival, ours, rival / ours);
+        fmt::print("{:<14} {:>8} {:>10.1f} {:>10.1f} {:>7.2f} {}\n", kind.name, size, rival, ours, rival / ours,
+                   goals.judge(goal_for(kind, size), rival / ours));
     }
   }
+  fmt::print("{}", goals.summary());
 }

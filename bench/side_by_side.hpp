@@ -9,6 +9,7 @@
 #include <vector>
 
 #include <benchmark/benchmark.h>
+#include <fmt/format.h>
 
 namespace side_by_side {
 
@@ -21,6 +22,44 @@ inline bool take_options(int count, char** words) {
   benchmark::Initialize(&count, all.data());
   return !benchmark::ReportUnrecognizedArguments(count, all.data());
 }
+
+/// The widest instructions that kernels use on this machine.
+enum class Instructions { baseline, avx2, avx512 };
+inline Instructions instructions() {
+#if defined(__x86_64__) && defined(__GNUC__) && !defined(__clang__)
+  if (__builtin_cpu_supports("avx512f")) return Instructions::avx512;
+  if (__builtin_cpu_supports("avx2")) return Instructions::avx2;
+#endif
+  return Instructions::baseline;
+}
+inline const char* name_of(Instructions instructions) {
+  return instructions == Instructions::avx512 ? "AVX-512"
+         : instructions == Instructions::avx2 ? "AVX2"
+                                              : "the baseline";
+}
+
+/// The ratio that is wanted, with AVX2 and with AVX-512; 0: none is given.
+struct Goal {
+  double avx2 = 0.0, avx512 = 0.0;
+  double here() const { return instructions() == Instructions::avx512 ? avx512 : avx2; }
+};
+
+/// Counts the goals that are met, and returns the end of a line about one.
+class Goals {
+ public:
+  std::string judge(const Goal& goal, double ratio) {
+    if (goal.here() == 0.0) return "";
+    const bool is_met = ratio >= goal.here();
+    ++(is_met ? met_ : missed_);
+    return fmt::format("{:>7.1f}  {}", goal.here(), is_met ? "met" : "missed");
+  }
+  std::string summary() const {
+    return fmt::format("\nWith {}: {} goals met, {} missed.\n", name_of(instructions()), met_, missed_);
+  }
+
+ private:
+  int met_ = 0, missed_ = 0;
+};
 
 class Times final : public benchmark::BenchmarkReporter {
  public:

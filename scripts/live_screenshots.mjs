@@ -12,6 +12,7 @@ const folder = mkdtempSync(join(tmpdir(), "harbour-"));
 cpSync("scenes", folder, { recursive: true });
 const file = join(folder, "harbour.toml");
 const server = spawn(resolve("build/hushed"), ["live", "harbour.toml"], { cwd: folder, stdio: ["ignore", "pipe", "ignore"] });
+process.on("exit", () => server.kill("SIGINT"));  // also after an error
 const address = await new Promise((done) => server.stdout.once("data", (text) => done(String(text).trim())));
 const browser = await chromium.launch({
   executablePath: "/usr/bin/chromium",
@@ -69,5 +70,4 @@ await picture("live-mistake", "dark", async (page) => {
 });
 
 await browser.close();
-server.kill("SIGINT");
 rmSync(folder, { recursive: true });

@@ -24,16 +24,28 @@ constexpr PoseBlock identity = [] {
   return block;
 }();
 
-HUSHED_KERNEL void copy_block(const PoseBlock& from, PoseBlock& to) {
-  for_each_lane([&](int lane) { store(to, lane, load<Real>(from, lane)); });
-}
-
-/// Copies these parts (see `part`) of eight poses.
-void copy_parts(unsigned parts, const PoseBlock& from, PoseBlock& to) {
-  if (parts == part::all) return copy_block(from, to);
-  if ((parts & part::position) != 0) std::copy(from.position, from.position + 3, to.position);
-  if ((parts & part::rotation) != 0) std::copy(from.rotation, from.rotation + 4, to.rotation);
-  if ((parts & part::scale) != 0) std::copy(from.scale, from.scale + 3, to.scale);
+/// Copies these parts (see `part`) of several blocks of poses.
+HUSHED_KERNEL void copy_parts(unsigned parts, std::span<const PoseBlock> from, PoseBlock* to) {
+  for (const PoseBlock& each : from) {
+    // Row by row: of loops, the compiler makes calls of memcpy.
+    if ((parts & part::position) != 0) {
+      to->position[0] = each.position[0];
+      to->position[1] = each.position[1];
+      to->position[2] = each.position[2];
+    }
+    if ((parts & part::rotation) != 0) {
+      to->rotation[0] = each.rotation[0];
+      to->rotation[1] = each.rotation[1];
+      to->rotation[2] = each.rotation[2];
+      to->rotation[3] = each.rotation[3];
+    }
+    if ((parts & part::scale) != 0) {
+      to->scale[0] = each.scale[0];
+      to->scale[1] = each.scale[1];
+      to->scale[2] = each.scale[2];
+    }
+    ++to;
+  }
 }
 
 /// True about every sixteenth tick; depends on the time alone.
@@ -203,7 +215,7 @@ bool Evaluator::advance_many(const Group& group, Index block, std::span<Pass> ti
   const Index place = only.first_block + block;
   if (group.stack_levels != 1 || group.first_child != none || batch.bits[place].in_transition != 0) return false;
   PoseBlock& pose = layout_.worlds[group.first_block + block];
-  copy_parts(group.touched, layout_.rests[group.first_block + block], pose);
+  copy_parts(group.touched, {&layout_.rests[group.first_block + block], 1}, &pose);
   EvalContext& last = ticks.back().context;
   last.active = batch.bits[place].occupied;
   return batch.lane_blocks->advance_many(place, static_cast<int>(ticks.size()), pose, last);
@@ -247,8 +259,7 @@ Index Evaluator::run_length(const Group& group, Index first) const {
 
 void Evaluator::evaluate_run(const Group& group, Index first, Index count, Pass& pass) noexcept {
   const std::span poses{&layout_.worlds[group.first_block + first], count};
-  const PoseBlock* const rests = &layout_.rests[group.first_block + first];
-  for (Index i = 0; i < count; ++i) copy_parts(group.touched, rests[i], poses[i]);
+  copy_parts(group.touched, {&layout_.rests[group.first_block + first], count}, poses.data());
 
   const bool has_parent = group.first_child != none;
   EvalContext& context = pass.context;
@@ -273,7 +284,7 @@ void Evaluator::evaluate_block(const Group& group, Index block, std::span<Pass> 
   PoseBlock gathered;
   const PoseBlock& frame = frame_of(group, block, gathered);
   for (Pass& pass : passes) {
-    copy_parts(group.touched, rest, pose);
+    copy_parts(group.touched, {&rest, 1}, &pose);
     evaluated_at_ = pass.request.now;
     pass.context.parent = &frame;
     pass.context.in_world = !has_parent;
