@@ -444,9 +444,8 @@ TEST(Steer, RefusesInvalidUrges) {
   EXPECT_EQ(refused(urge::Alignment{.tag = "gul"}),
             "gull.steer: urges: alignment: tag: no object in this scene has the tag \"gul\"; did you mean \"gull\"?");
   EXPECT_EQ(refused(urge::Cohesion{}), "gull.steer: urges: cohesion: tag: missing; give the tag of some objects.");
-  EXPECT_EQ(
-      refused(urge::Wander{.rate = degrees(1e10)}),
-      "gull.steer: urges: wander: rate: 10000000000 is out of range; give a number from 0 to 1e9 (deg/s).");
+  EXPECT_EQ(refused(urge::Wander{.rate = degrees(1e10)}),
+            "gull.steer: urges: wander: rate: 10000000000 is out of range; give a number from 0 to 1e9 (deg/s).");
   EXPECT_EQ(refused(urge::Contain{}),
             "gull.steer: urges: contain: box: missing; give two corners, [[x, y, z], [x, y, z]].");
   EXPECT_EQ(tests::refusal(harbour, gull, Steer{}),
