@@ -79,7 +79,7 @@ struct LargestTurn {
 };
 
 struct FaceBlock {
-  PoseMemories memory;
+  RotationMemories memory;
   ExponentialSmoothing smoothing;
   Row is_good;
   Row up[3], turned[4];  ///< from the object's axes to axes whose +Z is `forward`
@@ -180,7 +180,7 @@ template <bool yaw_only>
     const auto found = looking(load<Real>(direction, lane), load<Real>(parent.rotation, lane),
                                load<Real>(block.up, lane), yaw_only, load<Real>(block.turned, lane));
     const Real before = load<Real>(block.is_good, lane);
-    const auto kept = choose(before, load<Real>(block.memory.goal.rotation, lane), load<Real>(in.rotation, lane));
+    const auto kept = choose(before, load<Real>(block.memory.goal, lane), load<Real>(in.rotation, lane));
     store(goal, lane, choose(found.is_good, found.rotation, kept));
     store(is_good, lane, larger(before, found.is_good));
   });
@@ -195,7 +195,7 @@ HUSHED_KERNEL void find_level_goals(const FaceBlock& block, const Row (&directio
     const auto is_far = square_root(way.x * way.x + way.z * way.z) >= nearest_place;
     const auto found = facing_level(way.x, way.z);
     const Real before = load<Real>(block.is_good, lane), now = select(is_far, found.is_good, Real{0.0});
-    const auto kept = choose(before, load<Real>(block.memory.goal.rotation, lane), load<Real>(in.rotation, lane));
+    const auto kept = choose(before, load<Real>(block.memory.goal, lane), load<Real>(in.rotation, lane));
     store(goal, lane, choose(now, near_unit(found.rotation), kept));
     store(is_good, lane, larger(before, now));
   });
@@ -343,22 +343,21 @@ max_turn_speed = 30          # degrees per second
     const Steps steps = block.memory.advanced.steps(context);
     Row direction[3] = {};
     find_directions(block, variant, poses, context, direction);
-    PoseBlock goal;
-    Row is_good;
-    const auto& from = block.memory.pose.rotation;
+    Row goal[4], is_good;
+    const auto& from = block.memory.pose;
     if (YawOnly::of(variant) && Level::of(variant) && context.in_world)
-      find_level_goals(block, direction, poses, goal.rotation, is_good);
+      find_level_goals(block, direction, poses, goal, is_good);
     else if (YawOnly::of(variant))
-      find_yaw_goals(block, direction, *context.parent, poses, goal.rotation, is_good);
+      find_yaw_goals(block, direction, *context.parent, poses, goal, is_good);
     else
-      find_all_goals(block, direction, *context.parent, poses, goal.rotation, is_good);
-    const auto& old_goal = block.memory.goal.rotation;
+      find_all_goals(block, direction, *context.parent, poses, goal, is_good);
+    const auto& old_goal = block.memory.goal;
     if (Smoothed::of(variant)) {
       ExponentialSmoothing::Factors passing;
       const auto& factors = block.smoothing.factors(steps, context, passing);
-      smooth_toward(factors, steps, from, old_goal, goal.rotation, poses.rotation);
+      smooth_toward(factors, steps, from, old_goal, goal, poses.rotation);
     } else {
-      std::copy(goal.rotation, goal.rotation + 4, poses.rotation);
+      std::copy(goal, goal + 4, poses.rotation);
       if (Limited::of(variant)) stay(steps, from, poses.rotation);
     }
     if (Limited::of(variant)) {
@@ -366,7 +365,7 @@ max_turn_speed = 30          # degrees per second
       const auto find = [&block](const Row& step, LargestTurn& to) { find_largest_turns(block.max_speed, step, to); };
       slow_down(block.largest_turns.at(steps, context, passing, find), from, old_goal, poses.rotation);
     }
-    block.memory.remember(context, part::rotation, poses, goal);
+    block.memory.remember(context, poses.rotation, goal);
     if (context.remember != Remember::nothing) store_active(context, is_good, block.is_good);
   }
 
@@ -384,7 +383,7 @@ max_turn_speed = 30          # degrees per second
       block.target.gather_positions(context, direction);
       return hushed::find_directions(block, poses, direction);
     }
-    PoseBlock targets = block.memory.goal;
+    PoseBlock targets{};
     block.target.gather(context, targets);
     hushed::find_directions(block, targets, *context.parent, poses, direction);
   }

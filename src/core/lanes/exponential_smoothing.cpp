@@ -89,6 +89,36 @@ void PositionMemories::remember(const EvalContext& context, Row (&position)[3], 
   advanced.to(context);
 }
 
+HUSHED_KERNEL static void store_rows(const Row (&a)[4], const Row (&b)[4], Row (&to_a)[4], Row (&to_b)[4]) {
+  for_each_lane([&](int lane) {
+    store(to_a, lane, load<Real>(a, lane));
+    store(to_b, lane, load<Real>(b, lane));
+  });
+}
+
+void RotationMemories::fill(int lane, const PoseMemory& from) {
+  store(pose, lane, numbers(from.pose.rotation));
+  store(goal, lane, numbers(from.goal.rotation));
+  advanced.set(lane, from.until);
+}
+
+void RotationMemories::collect(int lane, PoseMemory& to) const {
+  to.pose.rotation = vector(load<double>(pose, lane));
+  to.goal.rotation = vector(load<double>(goal, lane));
+  to.until = advanced.of(lane);
+}
+
+void RotationMemories::remember(const EvalContext& context, const Row (&rotation)[4], const Row (&new_goal)[4]) {
+  if (context.remember == Remember::nothing) return;
+  if (context.active == all_lanes) {
+    store_rows(rotation, new_goal, pose, goal);
+  } else {
+    store_active(context, rotation, pose);
+    store_active(context, new_goal, goal);
+  }
+  advanced.to(context);
+}
+
 void ExponentialSmoothing::set(int lane, double half_life, bool at_once) {
   at_once_.at[lane] = half_life == 0.0 && at_once ? 1.0 : 0.0;
   rate_.at[lane] = half_life > 0.0 ? smaller(1.0 / half_life, 1e300) : 1e300;

@@ -48,6 +48,17 @@ struct PositionMemories {
   void remember(const EvalContext& context, Row (&position)[3], const Row (&new_goal)[3]);
 };
 
+/// The state of eight behaviours that change rotations only.
+struct RotationMemories {
+  Row pose[4], goal[4];
+  Advanced advanced;
+
+  void fill(int lane, const PoseMemory& from);
+  void collect(int lane, PoseMemory& to) const;
+  /// Stores the rotations as state, if the evaluation advances state.
+  void remember(const EvalContext& context, const Row (&rotation)[4], const Row (&new_goal)[4]);
+};
+
 /// The two factors of a step, 2^-n and (1 - 2^-n) / (n ln 2), for one part of eight poses.
 class ExponentialSmoothing {
  public:

@@ -120,8 +120,18 @@ void Evaluator::catch_up() noexcept {
   const bool can_advance_many = are_alike(ticks);
   for (const Index each : layout_.independent) {
     const Group& group = layout_.groups[each];
-    for (Index block = 0; block < group.blocks(); ++block)
-      if (!can_advance_many || !advance_many(group, block, ticks)) evaluate_block(group, block, ticks);
+    for (Index block = 0; block < group.blocks();) {
+      if (can_advance_many && advance_many(group, block, ticks)) {
+        ++block;
+        continue;
+      }
+      const Index run = run_length(group, block);
+      if (run == 1)
+        evaluate_block(group, block, ticks);
+      else
+        for (Pass& tick : ticks) evaluate_run(group, block, run, tick);
+      block += run;
+    }
   }
   lag_ = 0;
 }
