@@ -7,6 +7,7 @@
 #include <charconv>
 #include <cmath>
 #include <cstdio>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -62,7 +63,7 @@ CLI::Validator whole_number_from(std::int64_t low, std::int64_t high) {
 }
 
 CLI::Validator one_of(std::vector<std::string> words) {
-  const auto wrong_with = [words](const std::string& text) {
+  const auto wrong_with = [words = std::move(words)](const std::string& text) {
     if (std::find(words.begin(), words.end(), text) != words.end()) return std::string{};
     return "unknown value " + in_quotes(text) + suggestion(text, {words.begin(), words.end()});
   };
