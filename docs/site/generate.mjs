@@ -8,8 +8,8 @@
 // and is one of: `output: COMMAND`, `file: PATH`, `prints: EXAMPLE` (the output that an example promises).
 //
 //     TOOL=build/hushed node docs/site/generate.mjs           writes the documents
-//     TOOL=build/hushed node docs/site/generate.mjs --check   fails where a part differs from the code, or a link leads
-//                                                             nowhere
+//     TOOL=build/hushed node docs/site/generate.mjs --check   fails where a part differs from the code, a key of scene
+//                                                             files is missing, or a link leads nowhere
 
 import { spawnSync } from "node:child_process";
 import { existsSync, readFileSync, readdirSync, writeFileSync } from "node:fs";
@@ -63,7 +63,34 @@ function checkLinks(path, text) {
   }
 }
 
+/** The keys in a part of the schema, without those of definitions that it refers to. */
+function keysOf(node, keys = new Set()) {
+  if (Array.isArray(node)) for (const each of node) keysOf(each, keys);
+  else if (node && typeof node === "object") {
+    for (const key of Object.keys(node.properties ?? {})) keys.add(key);
+    for (const [name, each] of Object.entries(node)) if (name !== "ignore") keysOf(each, keys);  // codes of check
+  }
+  return keys;
+}
+
+/** Reports keys of scene files that the reference does not name. */
+function checkKeys() {
+  const { properties, $defs } = JSON.parse(spawnSync(tool, ["describe", "--schema"], { encoding: "utf8" }).stdout);
+  for (const [path, part] of [
+    ["docs/reference/rules.md", [properties.rule, $defs.conditions]],
+    ["docs/reference/scene-file.md", [properties.scene, properties.view, properties.object, properties.crowd]],
+  ]) {
+    const words = new Set(readFileSync(join(root, path), "utf8").match(/[\w-]+/g));
+    for (const key of keysOf(part)) {
+      if (words.has(key)) continue;
+      console.error(`${path}: the key "${key}" is missing.`);
+      differing += 1;
+    }
+  }
+}
+
 let differing = 0;
+checkKeys();
 for (const path of documents()) {
   const before = readFileSync(join(root, path), "utf8");
   const after = before.replace(/<!-- (output|file|prints): (.*?) -->\n[^]*?<!-- end -->/g, (whole, kind, what) => {
