@@ -41,11 +41,17 @@ class Value {
   using List = std::vector<Value>;
   using Table = std::vector<Entry>;
 
-  Value() = default;
+  Value();
   /// `content`: bool, std::int64_t, double, std::string, List or Table.
   template <class T>
   requires(!std::is_same_v<std::remove_cvref_t<T>, Value>) Value(T&& content, TextPlace at = {})
       : place{at}, content_{std::forward<T>(content)} {}
+  // Defined in the library, so that including this header costs little.
+  Value(const Value& other);
+  Value(Value&& other) noexcept;
+  Value& operator=(const Value& other);
+  Value& operator=(Value&& other) noexcept;
+  ~Value();
 
   /// The content as a T (bool, std::int64_t, double, std::string, List, Table), or nullptr.
   template <class T>

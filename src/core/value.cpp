@@ -40,6 +40,13 @@ std::optional<double> Value::number() const {
   return std::nullopt;
 }
 
+Value::Value() = default;
+Value::Value(const Value& other) = default;
+Value::Value(Value&& other) noexcept = default;
+Value& Value::operator=(const Value& other) = default;
+Value& Value::operator=(Value&& other) noexcept = default;
+Value::~Value() = default;
+
 std::string_view Value::describe_kind() const {
   return std::visit(Overloaded{[](const std::monostate&) { return std::string_view{"nothing"}; },
                                [](const bool&) { return std::string_view{"true or false"}; },
