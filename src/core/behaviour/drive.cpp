@@ -234,7 +234,7 @@ half_life  = 0.4             # seconds until half of that is reached
       field("half_life", &Drive::half_life, unit::seconds, "time in which half of the wanted velocity is reached",
             slider(0, 2)),
       field("space", &Drive::space, unit::none, "the axes of \"forward\": the world's, its own, or another object's"),
-      field("mode", &Drive::mode, unit::none, "what left and right do: move it sideways or turn it"),
+      field("mode", &Drive::mode, unit::none, "effect of left and right: a movement sideways, or a turn"),
       field("turn_speed", &Drive::turn_speed, unit::degrees_per_second, "turning rate", slider(0, 180))};
   using State = DriveState;
   using Block = DriveBlock;
