@@ -186,7 +186,7 @@ for (const [, compound] of tags.matchAll(/<compound kind="(?:class|struct|namesp
 }
 write("search-data.js", `window.sections = ${JSON.stringify(search)};\n`);
 cpSync(join(dirname(createRequire(import.meta.url).resolve("minisearch")), "../umd/index.js"), join(to, "minisearch.js"));
-for (const asset of ["style.css", "search.js"]) cpSync(join(assets, asset), join(to, asset));
+for (const asset of ["style.css", "search.js", "theme.js"]) cpSync(join(assets, asset), join(to, asset));
 
 for (const problem of wrong) console.error(problem);
 console.log(relative(process.cwd(), join(to, "index.html")));

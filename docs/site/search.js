@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// Search, the menu of small screens, and the choice of light or dark.
+// Search, and the menu of small screens.
 
 const up = document.body.dataset.up;
 const input = document.getElementById("search");
@@ -73,19 +73,4 @@ document.getElementById("menu").addEventListener("click", ({ currentTarget }) =>
   currentTarget.setAttribute("aria-expanded", String(isOpen));
 });
 
-const root = document.documentElement;
-const stored = (() => {
-  try {
-    return localStorage.getItem("theme");
-  } catch {
-    return null; // a browser may refuse storage to pages from disk
-  }
-})();
-if (stored) root.dataset.theme = stored;
-document.getElementById("theme").addEventListener("click", () => {
-  const isDark = root.dataset.theme ? root.dataset.theme === "dark" : matchMedia("(prefers-color-scheme: dark)").matches;
-  root.dataset.theme = isDark ? "light" : "dark";
-  try {
-    localStorage.setItem("theme", root.dataset.theme);
-  } catch {}
-});
+document.getElementById("theme").addEventListener("click", () => chooseTheme(document.documentElement.dataset.theme === "dark" ? "light" : "dark"));

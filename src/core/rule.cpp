@@ -461,8 +461,9 @@ bool is_from(double low, double number, double high) { return number >= low && n
 
 std::optional<Diagnostic> check_number(double low, double number, const std::string& what) {
   if (is_from(low, number, 1e9)) return std::nullopt;
-  return Diagnostic{
-      {}, what + ": " + as_text(number) + " is out of range; give a number from " + as_text(low) + " to 1e9."};
+  return Diagnostic{{},
+                    what + ": " + as_text(number) + " is out of range; give a number from " +
+                        (low == 0.0 ? "0" : "-1e9") + " to 1e9."};
 }
 
 /// Checks values that C++ code may have set. Files are checked when they are read.

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #include <gtest/gtest.h>
 
+#include <cmath>
+
 #include <algorithm>
 #include <string>
 #include <vector>
@@ -384,6 +386,14 @@ TEST(Rule, SaysWhatIsWrong) {
     return "accepted";
   };
   const Condition always = after(0s);
+  EXPECT_EQ(refusal({.name = "r", .when = {pressed("")}, .then = {hide("bridge")}}),
+            "rule \"r\": the name of the key is empty; give one, such as \"H\".");
+  EXPECT_EQ(refusal({.name = "r", .when = {closer_than("bridge", "bridge", -1)}, .then = {hide("bridge")}}),
+            "rule \"r\": within: -1 is out of range; give a number from 0 to 1e9.");
+  EXPECT_EQ(refusal({.name = "r", .when = {above("bridge.speed", std::nan(""))}, .then = {hide("bridge")}}),
+            "rule \"r\": above: nan is out of range; give a number from -1e9 to 1e9.");
+  EXPECT_EQ(refusal({.name = "r", .when = {after(-1s)}, .then = {hide("bridge")}}),
+            "rule \"r\": after: the time is negative; give 0 s or more.");
   EXPECT_EQ(refusal({.name = "r", .when = {always}, .then = {toggle("bridge.spni")}}),
             "rule \"r\": bridge has no behaviour \"spni\"; did you mean \"spin\"?");
   EXPECT_EQ(refusal({.name = "r", .when = {closer_than("bridge", "piolt", 3)}, .then = {hide("bridge")}}),

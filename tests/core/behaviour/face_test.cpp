@@ -6,6 +6,9 @@
 
 #include <hushed/hushed.hpp>
 
+#include "lanes/conversions.hpp"
+#include "lanes/facing.hpp"
+
 namespace hushed {
 namespace {
 
@@ -119,6 +122,38 @@ TEST(Face, FacesAMotionThatBeginsLater) {
   harbour.start(facing);
   harbour.advance(1s);
   EXPECT_NEAR(yaw(harbour, boat), 0, 1e-9);
+}
+
+TEST(Face, UsesTheGeneralFormulaForLevelTurnsToo) {
+  std::mt19937_64 random{17};
+  std::uniform_real_distribution<double> part{-9, 9};
+  for (int i = 0; i < 10'000; ++i) {
+    const double x = i % 7 == 0 ? 0.0 : part(random), z = i % 5 == 0 ? 0.0 : part(random);
+    const auto level = detail::facing_level(x, z);
+    const auto general = detail::facing(detail::VecOf<double>{x, 0.0, z}, detail::numbers(axis::up));
+    ASSERT_EQ(level.is_good, general.is_good);
+    if (level.is_good == 0.0) continue;
+    ASSERT_EQ(level.rotation.y, general.rotation.y) << x << ' ' << z;
+    ASSERT_EQ(level.rotation.w, general.rotation.w) << x << ' ' << z;
+  }
+}
+
+TEST(Face, TurnsByTheLargestAngleUntilItArrives) {
+  std::mt19937_64 random{23};
+  std::uniform_real_distribution<double> part{-1, 1};
+  const auto any = [&] { return Vec3{part(random), part(random), part(random)}; };
+  for (int i = 0; i < 100; ++i) {
+    Scene harbour;
+    const Object light = harbour.add({.rest = {Vec3::Zero(), rotation(any() * 3)}});
+    harbour.give(light, Face{.target = Vec3{any() * 20}, .max_turn_speed = degrees(30)});
+    harbour.advance(60s);
+    const Quat end = harbour.world(light).rotation;
+    harbour.seek(Time{0});
+    for (double left = angle_between(harbour.world(light).rotation, end).in_degrees(); left > 10.0; left -= 7.5) {
+      ASSERT_NEAR(angle_between(harbour.world(light).rotation, end).in_degrees(), left, 1e-6);
+      harbour.advance(250ms);
+    }
+  }
 }
 
 }  // namespace
