@@ -84,6 +84,30 @@ TEST(G4Rewind, RestoresEndedObjects) {
   EXPECT_EQ(harbour.world(tug).position, Vec3(2, 2, 0));
 }
 
+/// A bridge changes the parts that its behaviour has changed so far, so these belong to the state.
+TEST(G4Rewind, RestoresThePartsThatABehaviourHasChanged) {
+  Scene harbour;
+  const Object pennant =
+      harbour.add({.name = "pennant", .rest = at(0, 5, 0).with_rotation(rotation(Vec3{1, 2, 3}, degrees(59)))});
+  harbour.give(pennant, Sway{.amplitude = {1, 0, 0}});
+  const auto smooth = harbour.give(pennant, Smooth{.half_life = {seconds(0.2), Time{}, Time{}}});
+  harbour.advance(seconds(0.95));
+  harbour.set("pennant.smooth.weight", Value{0.5});  // bridged for a quarter of a second
+  const Snapshot before = harbour.snapshot();
+  const auto play = [&] {
+    std::vector<Pose> poses;
+    for (int frame = 0; frame < 20; ++frame) {
+      harbour.advance(seconds(0.01));
+      poses.push_back(harbour.world(pennant));
+    }
+    return poses;
+  };
+  const auto first = play();
+  for (const Time rotation : {seconds(0.2), Time{}}) harbour.tune(smooth)->half_life = {seconds(0.2), rotation, Time{}};
+  harbour.restore(before);
+  EXPECT_TRUE(same_bits(play(), first));
+}
+
 TEST(G4Rewind, RewindsTheDemo) {
   Scene harbour = demo();
   harbour.advance(std::chrono::milliseconds{1234});

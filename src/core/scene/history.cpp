@@ -162,6 +162,8 @@ bool History::layout_fits() const {
       if (index == none) continue;
       const BehaviourRecord& behaviour = registry.behaviours[index];
       if (registry.store(behaviour).variant(behaviour.row) != batch.variant) return false;
+      const Group& group = layout.groups[registry.objects[behaviour.object].location->group];
+      if ((behaviour.run.once_touched & ~group.touched) != 0) return false;
     }
   return true;
 }

@@ -139,7 +139,6 @@ void HotReload::take_state(Index index, Index other) {
   const BehaviourRecord& before = old_.registry.behaviours[other];
   registry_.store(behaviour).take_state(behaviour.row, old_.registry.store(before), before.row);
   behaviour.run.go_back_to(before.run);
-  behaviour.once_touched = before.once_touched;
 }
 
 // --- rules and events ------------------------------------------------------------------------------------------------

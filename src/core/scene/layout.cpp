@@ -236,7 +236,7 @@ class Builder {
     group.touched = one.parent == none ? 0U : part::all;
     for (const Index batch : batches) group.touched |= layout_.batches[batch].touches;
     for (const Index member : members)
-      registry_.for_stack(member, [&](Index b) { group.touched |= registry_.behaviours[b].once_touched; });
+      registry_.for_stack(member, [&](Index b) { group.touched |= registry_.behaviours[b].run.once_touched; });
     group.ticked = ticked_[members[0]];
     group.independent = independent_[members[0]];
     group.still = is_still(members[0]);

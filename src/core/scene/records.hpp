@@ -127,6 +127,7 @@ struct Run {
   Time starts_at = {};           ///< while it waits
   Time waits_from = {};          ///< while it waits: the time from which its delay counts
   Time clock = {};               ///< running: the time at which own time was 0; stopped: the own time
+  unsigned once_touched = 0;     ///< parts that it changed under other values, which may be bridged
   Rare<Transition> transition;
 
   /// True where it is not fading away.
@@ -171,7 +172,6 @@ struct BehaviourRecord {
   Index preset = none;  ///< the preset that it comes from
   Index number_in_preset = 0;
   std::vector<std::string_view> own;  ///< fields whose values are not the preset's
-  unsigned once_touched = 0;          ///< parts that it changed under other values, which may be bridged
 
   std::optional<BehaviourLocation> location;  ///< nothing while it is not in the layout
 };

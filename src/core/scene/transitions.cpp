@@ -69,7 +69,7 @@ void Evaluator::evaluate_with_transitions(Batch& batch, Index block, PoseBlock& 
     } else {
       out = bridged(run, came_in, now);
     }
-    set_lane(pose, lane, only(batch.touches | behaviour.once_touched, out, came_in));
+    set_lane(pose, lane, only(batch.touches | run.once_touched, out, came_in));
     update_lane(index, now);
   }
 }

@@ -51,7 +51,7 @@ void Values::set(Index index, const void* wanted) {
   if (keeps_lane) {
     core_.fill_lane(behaviour);
   } else {
-    behaviour.once_touched |= core_.batch_of(behaviour).touches;
+    behaviour.run.once_touched |= core_.batch_of(behaviour).touches;
     core_.lay_out_again(index);
     core_.evaluate_all({.now = now_});
   }
@@ -88,7 +88,7 @@ void Values::hold_or_release(Index index, const Pose& output) {
 void Values::hold_newly_touched_parts(BehaviourRecord& behaviour, const Pose& in) {
   if (!evaluator_.is_frozen(behaviour) || evaluator_.adds_displacement(behaviour)) return;
   Pose& held = behaviour.run.transition->held;
-  held = only(core_.batch_of(behaviour).touches | behaviour.once_touched, held, in);
+  held = only(core_.batch_of(behaviour).touches | behaviour.run.once_touched, held, in);
 }
 
 void Values::remember_given_values(BehaviourRecord& behaviour) {
