@@ -5,7 +5,7 @@
 JOBS   ?= $(shell nproc)
 SOURCES = $(shell git ls-files '*.cpp' '*.hpp')
 
-.PHONY: help build demo test test-clang fuzz bench coverage docs docs-parts messages counts format style lint screenshots clean
+.PHONY: help build demo test test-clang test-threads fuzz bench coverage docs docs-parts messages counts format style lint screenshots clean
 
 help:
 	@echo "make demo         play, draw and check the harbour, and open it for play mode (ONCE=1: without the last)"
@@ -13,6 +13,7 @@ help:
 	@echo "make build        the optimised tool, at build/hushed"
 	@echo "make bench        each kind, whole frames and flocks against the same by hand; loading against the parser alone"
 	@echo "make test-clang   the same tests built with clang and its sanitizers"
+	@echo "make test-threads what runs on several threads, built with the thread sanitizer"
 	@echo "make fuzz         random input to everything that is read, SECONDS_EACH=20 for each sort"
 	@echo "make coverage     which lines the tests run: build/coverage/index.html"
 	@echo "make docs         the documentation as HTML: build/docs/index.html"
@@ -40,6 +41,13 @@ test-clang:
 	cmake --preset clang
 	cmake --build --preset clang -j $(JOBS)
 	ctest --preset clang -j $(JOBS)
+
+# Data races, sought while a scene plays on several threads.
+test-threads:
+	@scripts/install-packages.sh build test
+	cmake --preset threads
+	cmake --build --preset threads -j $(JOBS)
+	TSAN_OPTIONS="suppressions=tests/support/known_races.txt print_suppressions=0" build/threads/tests/test_threads
 
 # So many seconds for each target; what it finds stays in build/clang/fuzz.
 SECONDS_EACH ?= 20

@@ -11,6 +11,8 @@
 #include <benchmark/benchmark.h>
 #include <fmt/format.h>
 
+#include "lanes/loop.hpp"
+
 namespace side_by_side {
 
 /// Sets the options of the benchmark library: both ways run in random order, so that a disturbance affects both.
@@ -23,25 +25,21 @@ inline bool take_options(int count, char** words) {
   return !benchmark::ReportUnrecognizedArguments(count, all.data());
 }
 
-/// The widest instructions that kernels use on this machine.
-enum class Instructions { baseline, avx2, avx512 };
-inline Instructions instructions() {
-#if defined(__x86_64__) && defined(__GNUC__) && !defined(__clang__)
-  if (__builtin_cpu_supports("avx512f")) return Instructions::avx512;
-  if (__builtin_cpu_supports("avx2")) return Instructions::avx2;
-#endif
-  return Instructions::baseline;
-}
+using hushed::detail::instructions;
+using hushed::detail::Instructions;
 inline const char* name_of(Instructions instructions) {
-  return instructions == Instructions::avx512 ? "AVX-512"
-         : instructions == Instructions::avx2 ? "AVX2"
-                                              : "the baseline";
+  switch (instructions) {
+    case Instructions::of_eight: return "vectors of eight lanes";
+    case Instructions::of_four: return "vectors of four lanes";
+    case Instructions::of_two: break;
+  }
+  return "vectors of two lanes";
 }
 
-/// The ratio that is wanted, with AVX2 and with AVX-512; 0: none is given.
+/// The ratio that is wanted with vectors of four and of eight lanes; 0: none is given.
 struct Goal {
-  double avx2 = 0.0, avx512 = 0.0;
-  double here() const { return instructions() == Instructions::avx512 ? avx512 : avx2; }
+  double of_four = 0.0, of_eight = 0.0;
+  double here() const { return instructions == Instructions::of_eight ? of_eight : of_four; }
 };
 
 /// Counts the goals that are met, and returns the end of a line about one.
@@ -54,7 +52,7 @@ class Goals {
     return fmt::format("{:>7.1f}  {}", goal.here(), is_met ? "met" : "missed");
   }
   std::string summary() const {
-    return fmt::format("\nWith {}: {} goals met, {} missed.\n", name_of(instructions()), met_, missed_);
+    return fmt::format("\nWith {}: {} goals met, {} missed.\n", name_of(instructions), met_, missed_);
   }
 
  private:

@@ -7,7 +7,7 @@ set -eu
 packages=""
 for purpose in "$@"; do
   case "$purpose" in
-    build) packages="$packages g++ cmake ninja-build libeigen3-dev libfmt-dev libtomlplusplus-dev nlohmann-json3-dev libcli11-dev pkg-config libpango1.0-dev libboost-dev nodejs npm" ;;
+    build) packages="$packages g++ cmake ninja-build libeigen3-dev libtbb-dev libfmt-dev libtomlplusplus-dev nlohmann-json3-dev libcli11-dev pkg-config libpango1.0-dev libboost-dev nodejs npm" ;;
     test) packages="$packages clang libclang-rt-dev libgtest-dev librapidcheck-dev libbenchmark-dev libtinygltf-dev valgrind chromium fonts-dejavu-core" ;;
     coverage) packages="$packages gcovr" ;;
     docs) packages="$packages doxygen" ;;

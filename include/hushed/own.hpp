@@ -12,6 +12,9 @@
 //     std::vector<Object> dependencies() const;        objects whose poses `apply` reads: they are evaluated first.
 //                                                      Objects of a `Target` or `Place` field need not be listed
 //     State begin(const Pose& in, const Moment& now) const;        the state at the start; State{} if not given
+//     static constexpr bool thread_safe = true;        `apply` and `begin` may be called on any thread of the scene
+//     (see
+//                                                      `Scene::set_threads`); by default on the thread that advances it
 //     static constexpr bool bridges = false;           a change of values shows at once, as a jump; by default the
 //                                                      difference fades away
 //     static constexpr auto kind = "hover", summary = "...", fields = std::tuple{field(...), ...};
@@ -129,7 +132,7 @@ class OwnStore final : public BehaviourStore {
   }
 
   /// Computes the output. Returns the problem with it; an empty text where there is none.
-  std::string_view ask(Entry& entry, const Pose& in, const Moment& now, bool commit, Pose& out);
+  std::string_view ask(Entry& entry, const Pose& in, const Moment& now, bool commit, const UserCall& call, Pose& out);
   Entry& entry(std::uint32_t row) { return entries_[row]; }
   /// The output at the last tick; nullptr where it has no state or has no output yet.
   static const Pose* last_given(const Entry& entry) {
@@ -162,7 +165,7 @@ class OwnBlocks final : public LaneBlocks {
     rows_[block * lanes + static_cast<std::size_t>(lane)] = row;
   }
   void evaluate(std::size_t block, PoseBlock& poses, const EvalContext& context) noexcept override {
-    const UserCodeGuard guard{context.query->user_code};
+    UserCall call{context.query->scene};
     for (int lane = 0; lane < lanes; ++lane) {
       if (!context.is_active(lane)) continue;
       const std::uint32_t row = rows_[block * lanes + static_cast<std::size_t>(lane)];
@@ -174,8 +177,8 @@ class OwnBlocks final : public LaneBlocks {
       const bool commit = context.remember == Remember::tick;
       Pose out;
       std::string thrown;
-      std::string_view wrong = call_user_code(thrown, [&] { return store_.ask(entry, in, now, commit, out); });
-      if (context.query->user_code.take_call()) wrong = UserCode::advice;
+      std::string_view wrong = call_user_code(thrown, [&] { return store_.ask(entry, in, now, commit, call, out); });
+      if (call.take_call_of_scene()) wrong = UserCall::advice;
       if (wrong.empty())
         set_lane(poses, lane, out);
       else
@@ -201,23 +204,24 @@ void OwnStore<B>::begin(std::uint32_t row, const Start& start) noexcept {
     now.readable = &entry.readable;
     now.behaviour = entry.behaviour;
     now.owner = entry.owner;
-    const UserCodeGuard guard{now.query->user_code};
+    UserCall call{now.query->scene};
     entry.memory = {};
     std::string thrown;
     std::string_view wrong = call_user_code(thrown, [&] {
       if constexpr (requires { entry.values.begin(start.in, now); })
         entry.memory.state = entry.values.begin(start.in, now);
       Pose out;
-      return ask(entry, start.in, now, true, out);
+      return ask(entry, start.in, now, true, call, out);
     });
-    if (now.query->user_code.take_call()) wrong = UserCode::advice;
+    if (call.take_call_of_scene()) wrong = UserCall::advice;
     if (!wrong.empty()) now.query->failed(entry.behaviour, {wrong, true, true, start.in, nullptr});
   }
 }
 
 /// State is advanced only where `apply` succeeds.
 template <OwnBehaviour B>
-std::string_view OwnStore<B>::ask(Entry& entry, const Pose& in, const Moment& now, bool commit, Pose& out) {
+std::string_view OwnStore<B>::ask(Entry& entry, const Pose& in, const Moment& now, bool commit,
+                                  [[maybe_unused]] const UserCall& call, Pose& out) {
   constexpr std::string_view not_finite = "it returned a pose that is not finite";
   if constexpr (WithMemory<B>) {
     Memory<B>& memory = entry.memory;
@@ -228,7 +232,7 @@ std::string_view OwnStore<B>::ask(Entry& entry, const Pose& in, const Moment& no
     memory.next = memory.state;
     out = entry.values.apply(memory.next, in, now);
     if (!make_sound(out)) return not_finite;
-    if (!commit || now.query->user_code.called_scene) return {};
+    if (!commit || call.has_called_scene()) return {};
     std::swap(memory.state, memory.next);
     memory.out = out;
     memory.at = now.time;
@@ -265,7 +269,8 @@ class OwnKind final : public Kind {
   std::string_view example() const override { return ""; }
 
   const KindTraits& traits() const override {
-    static constexpr KindTraits traits{.has_memory = WithMemory<B>, .bridges = bridges()};
+    static constexpr KindTraits traits{
+        .has_memory = WithMemory<B>, .thread_safe = is_thread_safe(), .bridges = bridges()};
     return traits;
   }
   bool needs_start(const void*) const override { return true; }
@@ -285,6 +290,13 @@ class OwnKind final : public Kind {
   }
 
  private:
+  static constexpr bool is_thread_safe() {
+    if constexpr (requires { B::thread_safe; }) {
+      return B::thread_safe;
+    } else {
+      return false;
+    }
+  }
   static constexpr bool bridges() {
     if constexpr (requires { B::bridges; }) {
       return B::bridges;

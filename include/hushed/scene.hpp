@@ -195,6 +195,12 @@ class Scene {
   Time time() const;         ///< since the scene began
   double tick_rate() const;  ///< ticks per second
 
+  /// The number of threads that `advance` uses, with the one that calls it; 1 unless set. The number changes no pose,
+  /// event or other result. Behaviours that you write run on the calling thread unless they say `thread_safe`. Throws
+  /// `BadValue` outside 1 to 64, and above 1 where the library was built without threads.
+  void set_threads(int count);
+  int threads() const;
+
   /// Goes to a time, forward or back. The program's commands until then (start, stop, hide, ...) are repeated at their
   /// times; later ones are forgotten. Tuned values stay as they are now. Throws `BadValue` for a time before 0, or
   /// before objects or behaviours were last added.

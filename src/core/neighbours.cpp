@@ -93,14 +93,14 @@ void Neighbours::sort(std::span<const Move> moves, std::span<const std::uint8_t>
   reach_ = reach;
   cells_per_metre_ = 1.0 / (larger(reach, least_reach) * slack);
   choose_shape(moves, is_there);
-  find_slots(moves, is_there);
+  in_lanes<&Neighbours::find_slots>(*this, moves, is_there);
   put_in_cells(moves);
   count_ = starts_.back();
   middle_ = static_cast<std::uint32_t>(starts_.size() - 1);
 }
 
 /// Absent movers get a cell of their own behind all others.
-HUSHED_KERNEL void Neighbours::find_slots(std::span<const Move> moves, std::span<const std::uint8_t> is_there) {
+void Neighbours::find_slots(std::span<const Move> moves, std::span<const std::uint8_t> is_there) {
   const auto absent = static_cast<std::uint32_t>(starts_.size() - 1);
   std::fill(starts_.begin(), starts_.end(), 0U);
   for (std::size_t i = 0; i < moves.size(); ++i) {
@@ -138,7 +138,7 @@ void Neighbours::put_in_cells(std::span<const Move> moves) {
 }
 
 /// Visits nine rows of three cells; each row is contiguous unless it wraps.
-HUSHED_KERNEL void Neighbours::gather_around(std::uint32_t slot, const VecOf<double>& point) {
+void Neighbours::gather_around(std::uint32_t slot, const VecOf<double>& point) {
   middle_ = slot;
   origin_ = point;
   candidates_ = 0;
@@ -157,7 +157,7 @@ HUSHED_KERNEL void Neighbours::gather_around(std::uint32_t slot, const VecOf<dou
 }
 
 /// Computes one bit for each of 32 candidates, then visits those whose bit is set.
-HUSHED_KERNEL void Neighbours::find_near(const VecOf<double>& point, std::uint32_t but) {
+void Neighbours::find_near(const VecOf<double>& point, std::uint32_t but) {
   const auto px = static_cast<float>(point.x - origin_.x), py = static_cast<float>(point.y - origin_.y),
              pz = static_cast<float>(point.z - origin_.z);
   const auto most = static_cast<float>(reach_ * reach_ * rounded);
@@ -182,7 +182,7 @@ HUSHED_KERNEL void Neighbours::find_near(const VecOf<double>& point, std::uint32
 }
 
 /// Rank sort: without a branch, and fastest for the small number of neighbours that is usual.
-HUSHED_KERNEL void Neighbours::put_in_order() {
+void Neighbours::put_in_order() {
   constexpr std::size_t few = 64, lane_count = 8;
   const std::size_t count = found_;
   if (count <= few) {
@@ -210,19 +210,19 @@ inline bool Neighbours::is_by(const VecOf<double>& point) const {
 std::span<const std::uint32_t> Neighbours::around(std::uint32_t place) {
   const std::uint32_t number = numbers_[place], slot = slots_by_cell_[place];
   const VecOf<double> here{x_[place], y_[place], z_[place]};
-  if (middle_ != slot || !is_by(here)) gather_around(slot, here);
+  if (middle_ != slot || !is_by(here)) in_lanes<&Neighbours::gather_around>(*this, slot, here);
   return found_near(here, number);
 }
 
 std::span<const std::uint32_t> Neighbours::around(const VecOf<double>& point, std::uint32_t but) {
   const std::uint32_t slot = slot_of(point);
-  if (middle_ != slot || !is_by(point)) gather_around(slot, point);
+  if (middle_ != slot || !is_by(point)) in_lanes<&Neighbours::gather_around>(*this, slot, point);
   return found_near(point, but);
 }
 
 std::span<const std::uint32_t> Neighbours::found_near(const VecOf<double>& point, std::uint32_t but) {
-  find_near(point, but);
-  put_in_order();
+  in_lanes<&Neighbours::find_near>(*this, point, but);
+  in_lanes<&Neighbours::put_in_order>(*this);
   return {in_order_.data(), found_};
 }
 

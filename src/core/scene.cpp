@@ -157,6 +157,8 @@ std::vector<std::string> Scene::replace_by(std::unique_ptr<SceneImpl> next) {
 
 Time Scene::time() const { return impl().clock().now; }
 double Scene::tick_rate() const { return impl().clock().tick_rate; }
+void Scene::set_threads(int count) { impl().set_threads(count); }
+int Scene::threads() const { return impl().threads(); }
 std::vector<std::string> Scene::hot_reload(Scene&& next) {
   if (!impl().registry().shares_handles_with(next.impl().registry()))
     throw BadValue{

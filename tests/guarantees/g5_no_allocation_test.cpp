@@ -22,6 +22,16 @@ TEST(G5NoAllocation, InAdvanceAfterTheFirstFrame) {
   }
 }
 
+TEST(G5NoAllocation, OnSeveralThreads) {
+  const RandomHarbour made{3, 1000, false, 16};
+  Scene harbour = made.build();
+  harbour.set_threads(3);
+  for (int frame = 0; frame < 20; ++frame) harbour.advance(std::chrono::milliseconds{16});  // the pool fills its caches
+  const long before = allocations();
+  for (int frame = 0; frame < 50; ++frame) harbour.advance(std::chrono::milliseconds{16});
+  EXPECT_EQ(allocations(), before);
+}
+
 TEST(G5NoAllocation, IsCountedByThisTest) {
   const long before = allocations();
   Scene harbour;

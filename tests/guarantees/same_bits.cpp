@@ -1,10 +1,13 @@
 // SPDX-License-Identifier: MIT
-// Prints a checksum over the bits of the results of all kernels. It must be equal with both compilers, optimised or
-// not.
+// same_bits THREADS: prints a checksum over the bits of the results of all kernels, object by object. It must be equal
+// with both compilers, optimised or not, with vectors of any width, and on any number of threads.
 
 #include <bit>
 #include <cstdint>
 #include <cstdio>
+#include <cstdlib>
+#include <random>
+#include <string>
 #include <vector>
 
 #include <hushed/hushed.hpp>
@@ -14,7 +17,73 @@
 using namespace hushed;
 using namespace std::chrono_literals;
 
-int main() {
+namespace {
+
+/// Random numbers that do not depend on the standard library.
+class Random {
+ public:
+  double real(double low, double high) { return low + (high - low) * static_cast<double>(random_() >> 11) * 0x1p-53; }
+  int below(int count) { return static_cast<int>(random_() % static_cast<std::uint64_t>(count)); }
+  Vec3 vector(double most) { return {real(-most, most), real(-most, most), real(-most, most)}; }
+
+ private:
+  std::mt19937_64 random_{20};
+};
+
+void give_any(Scene& harbour, Object boat, const Place& place, Object leader, Random& random, const std::string& name) {
+  Common common{.name = name};
+  if (random.below(4) == 0) common.delay = seconds(random.real(0.0, 1.0));
+  if (random.below(4) == 0) common.fade = seconds(random.real(0.1, 0.5));
+  if (random.below(6) == 0) common.weight = random.real(0.0, 1.0);
+  const Vec3 any = random.vector(2.0);
+  const Time half_life = random.below(3) * seconds(random.real(0.05, 0.3));
+  const auto speed = degrees(random.real(10.0, 200.0));
+  switch (random.below(12)) {
+    case 0: harbour.give(boat, Spin{.axis = any, .speed = speed, .space = Space{random.below(3)}}, common); break;
+    case 1:
+      harbour.give(boat, Travel{.velocity = any, .between = {Vec3::Constant(-99), Vec3::Constant(99)}}, common);
+      break;
+    case 2: harbour.give(boat, Sway{.channel = Channel{random.below(3)}, .amplitude = any * 0.2}, common); break;
+    case 3: harbour.give(boat, Orbit{.centre = place, .axis = any, .radius = 2.0, .speed = speed}, common); break;
+    case 4: harbour.give(boat, Glide{.by = {{.position = any}}, .duration = seconds(0.6)}, common); break;
+    case 5: harbour.give(boat, Roam{.box = {-Vec3::Ones(), Vec3::Ones()}, .speed = 2.0}, common); break;
+    case 6:
+      harbour.give(boat, Route{.points = {any, place, -any}, .speed = 2.0, .shape = PathShape::smooth}, common);
+      break;
+    case 7: harbour.give(boat, Follow{.target = leader, .half_life = half_life}, common); break;
+    case 8: {
+      Face face{.target = place, .half_life = half_life, .only = Turns{random.below(2)}};
+      if (random.below(2) == 0) face.max_turn_speed = speed;
+      harbour.give(boat, face, common);
+      break;
+    }
+    case 9:
+      harbour.give(boat, Spring{.channel = Channel{random.below(3)}, .frequency = 2.0, .velocity = any}, common);
+      break;
+    case 10: harbour.give(boat, Smooth{.half_life = {half_life, half_life, 0ms}}, common); break;
+    default: harbour.give(boat, Steer{.urges = {urge::Wander{.seed = random.below(99)}, urge::Seek{place}}}, common);
+  }
+}
+
+/// Boats of all kinds in groups of random sizes: plain lanes, lanes in transition, partial blocks, several chunks.
+std::vector<Object> random_crowd(Scene& harbour, Random& random) {
+  std::vector<Object> boats;
+  for (int i = 0; i < 1500; ++i) {
+    NewObject boat{.name = "boat" + std::to_string(i), .rest = at(random.vector(9.0))};
+    const Object leader = i > 0 ? boats[static_cast<std::size_t>(i - 1 - random.below(i % 16 + 1) % i)] : Object{};
+    if (i % 16 > 0 && random.below(3) == 0) boat.parent = leader;
+    boats.push_back(harbour.add(boat));
+    if (i % 16 == 0) continue;
+    const Place place = random.below(2) == 0 ? Place{leader} : Place{random.vector(5.0)};
+    for (int b = 0; b <= random.below(2); ++b)
+      give_any(harbour, boats.back(), place, leader, random, "b" + std::to_string(b));
+  }
+  return boats;
+}
+
+}  // namespace
+
+int main(int count, char** words) {
   std::uint64_t sum = 0;
   const auto take = [&sum](double number) {
     sum = sum * 6364136223846793005ULL + std::bit_cast<std::uint64_t>(number);
@@ -79,13 +148,28 @@ int main() {
                                  urge::Alignment{.tag = "fish"}, urge::Cohesion{.tag = "fish"}, urge::Pursue{shoal[39]},
                                  urge::Arrive{Vec3{3, 0, 4}, 2.0}, urge::Avoid{.tag = "rock", .margin = 0.2},
                                  urge::Contain{{{-4, -1, -4}, {6, 3, 12}}}}});
-  for (int frame = 0; frame < 300; ++frame) {
-    harbour.advance(std::chrono::milliseconds{17});
-    for (const Pose& pose : harbour.world_poses()) {
+  const auto play = [&take](Scene& scene, const std::vector<Object>& objects) {
+    scene.advance(std::chrono::milliseconds{17});
+    for (const Object object : objects) {
+      const Pose pose = scene.world(object);
       for (const double number : pose.position) take(number);
       for (const double number : pose.rotation.coeffs()) take(number);
       for (const double number : pose.scale) take(number);
     }
+  };
+  const std::vector<Object> all{harbour.objects().begin(), harbour.objects().end()};
+  for (int frame = 0; frame < 300; ++frame) play(harbour, all);
+
+  Random random;
+  Scene crowd;
+  const auto boats = random_crowd(crowd, random);
+  crowd.set_threads(count > 1 ? std::atoi(words[1]) : 1);
+  for (int frame = 0; frame < 40; ++frame) {
+    for (int i = 0; i < 20; ++i) {
+      const Object boat = boats[static_cast<std::size_t>(random.below(static_cast<int>(boats.size())))];
+      for (const AnyBehaviour behaviour : crowd.behaviours(boat)) crowd.toggle(behaviour);
+    }
+    play(crowd, boats);
   }
   std::printf("%016llx\n", static_cast<unsigned long long>(sum));
 }

@@ -1,6 +1,6 @@
 #!/bin/sh
 # same_bits.sh SOURCE WORK LIBRARY: builds the core and a program in two ways, uses the optimised library of g++ for the
-# third, and compares the outputs of the program.
+# third, and compares the outputs of the program, with vectors of each width and on one and two threads.
 set -eu
 source=$1
 work=$2/same_bits
@@ -11,22 +11,27 @@ build() {
   place=$work/$1-O$2
   mkdir -p "$place"
   echo '#include <hushed/hushed.hpp>' > "$place/all.hpp"
-  flags="-w -std=c++20 -O$2 -ffp-contract=off -I$source/include -I$source/src/core -I/usr/include/eigen3"
+  flags="-w -DHUSHED_THREADS -std=c++20 -O$2 -ffp-contract=off -I$source/include -I$source/src/core -I/usr/include/eigen3"
   # shellcheck disable=SC2086 # a list of flags
   "$1" $flags -x c++-header "$place/all.hpp" -o "$place/all.hpp.$3"
   # A dozen files at a time are one unit.
   find "$source/src/core" -name '*.cpp' | sort | sed 's/.*/#include "&"/' | split -l 12 --additional-suffix=.cpp - "$place/unit_"
   # shellcheck disable=SC2086 # a list of flags
   (cd "$place" && find . "$source/tests/guarantees/same_bits.cpp" -name '*.cpp' |
-    xargs -P 2 -n 1 "$1" $flags -include "$place/all.hpp" -c && "$1" ./*.o -o program)
+    xargs -P 2 -n 1 "$1" $flags -include "$place/all.hpp" -c && "$1" ./*.o -ltbb -o program)
 }
 
 build clang++ 3 pch
 build g++ 0 gch
 mkdir -p "$work/g++-O3"
 g++ -w -std=c++20 -O3 -I"$source/include" -I"$source/src/core" -I/usr/include/eigen3 \
-  "$source/tests/guarantees/same_bits.cpp" "$3" -o "$work/g++-O3/program"
+  "$source/tests/guarantees/same_bits.cpp" "$3" -ltbb -o "$work/g++-O3/program"
 for program in "$work"/*/program; do
-  echo "$(basename "$(dirname "$program")") $("$program")"
+  for lanes in 2 4 8; do
+    for threads in 1 2; do
+      sum=$(HUSHED_LANES=$lanes "$program" $threads)
+      echo "$sum $(basename "$(dirname "$program")"), $lanes lanes, $threads threads"
+    done
+  done
 done | tee "$work/sums"
-[ "$(cut -d' ' -f2 "$work/sums" | sort -u | wc -l)" -eq 1 ] && [ "$(wc -l < "$work/sums")" -eq 3 ]
+[ "$(cut -d' ' -f1 "$work/sums" | sort -u | wc -l)" -eq 1 ] && [ "$(wc -l < "$work/sums")" -eq 18 ]

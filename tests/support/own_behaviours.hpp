@@ -15,6 +15,7 @@ struct Bob {
   double height = 1.0;
 
   static constexpr auto kind = "bob";
+  static constexpr bool thread_safe = true;
   static constexpr auto fields = std::tuple{field("height", &Bob::height, unit::metres, "how high", slider(0, 3))};
 
   Pose apply(const Pose& in, const Moment& now) const {
@@ -32,6 +33,7 @@ struct Chase {
   };
 
   static constexpr auto kind = "chase";
+  static constexpr bool thread_safe = true;
 
   std::vector<Object> dependencies() const { return {leader}; }
   State begin(const Pose& in, const Moment&) const { return {in.position}; }
@@ -48,6 +50,7 @@ struct Above {
   double height = 2.0;
 
   static constexpr auto kind = "above";
+  static constexpr bool thread_safe = true;
 
   std::vector<Object> dependencies() const { return {below}; }
   Pose apply(const Pose& in, const Moment& now) const {

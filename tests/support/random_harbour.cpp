@@ -10,7 +10,7 @@ Scene RandomHarbour::build(std::uint64_t order) const {
   std::vector<int> parents;
   std::vector<NewObject> drafts;
   for (int i = 0; i < size_; ++i) {
-    parents.push_back(i > 0 && random() % 2 ? pick(random, i) : -1);
+    parents.push_back(i > 0 && random() % 2 ? pick_earlier(random, i) : -1);
     NewObject draft{.name = name(i), .rest = pose(random)};
     draft.inherit = {random() % 4 != 0, random() % 4 != 0, random() % 4 != 0};
     if (i % 3 == 0 && i < 60) draft.tags = {"third"};
@@ -65,7 +65,7 @@ void RandomHarbour::call(Scene& harbour, int moment, const std::function<void()>
     if (what == 7 && has(harbour, path + ".velocity") && !has(harbour, path + ".speed"))
       harbour.set(path + ".velocity", Value{Value::List{Value{number}, Value{1.0}, Value{-number}}});
     if (what == 8 && number_of_object > 0) {
-      const Object leader = *harbour.find(name(pick(random, number_of_object)));
+      const Object leader = *harbour.find(name(pick_earlier(random, number_of_object)));
       if (const auto above = harbour.find_behaviour<Above>(path)) harbour.tune(*above)->below = leader;
       if (const auto chase = harbour.find_behaviour<Chase>(path)) harbour.tune(*chase)->leader = leader;
       if (const auto follow = harbour.find_behaviour<Follow>(path)) harbour.tune(*follow)->target = leader;
@@ -245,6 +245,12 @@ std::vector<Pose> RandomHarbour::poses(const Scene& harbour) const {
   return all;
 }
 
+int RandomHarbour::pick_earlier(std::mt19937_64& random, int i) const {
+  const int in_family = i % family_;
+  if (i < family_) return pick(random, i);
+  return in_family == 0 || random() % 8 == 0 ? 0 : i - 1 - pick(random, in_family);
+}
+
 int RandomHarbour::pick(std::mt19937_64& random, int below) {
   return static_cast<int>(random() % static_cast<std::uint64_t>(below));
 }
@@ -325,7 +331,7 @@ void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& object
     const Vec3 any{real(random, -1, 1), real(random, -1, 1), real(random, -1, 1)};
     const bool follows = i > 0 && random() % 2;
     const bool reads_back = follows && random() % 4 == 0;
-    const Object leader = objects[static_cast<std::size_t>(i > 0 ? pick(random, i) : 0)];
+    const Object leader = objects[static_cast<std::size_t>(i > 0 ? pick_earlier(random, i) : 0)];
     const Place place = follows ? Place{leader, any} : Place{any};
     const Easing easing = any_without_jumps(random);
     const Time pause = seconds(real(random, 0, 0.4)) * (random() % 2 ? 0 : 1);

@@ -24,8 +24,10 @@ namespace hushed::tests {
 
 class RandomHarbour {
  public:
-  explicit RandomHarbour(std::uint64_t seed, int size = 24, bool with_rules = true)
-      : seed_{seed}, size_{size}, with_rules_{with_rules} {}
+  /// `family`: objects depend on earlier ones of their family of that size, or rarely on the first object; with 0, on
+  /// any earlier ones.
+  explicit RandomHarbour(std::uint64_t seed, int size = 24, bool with_rules = true, int family = 0)
+      : seed_{seed}, size_{size}, with_rules_{with_rules}, family_{family > 0 ? family : size} {}
 
   /// Calls happen only at these times, which are frames at every common rate.
   static Time moment(int number) { return number * Time{units_per_second / 6}; }
@@ -52,6 +54,8 @@ class RandomHarbour {
 
  private:
   static int pick(std::mt19937_64& random, int below);
+  /// A random object that object `i`, which is not the first, may depend on.
+  int pick_earlier(std::mt19937_64& random, int i) const;
   static double real(std::mt19937_64& random, double low, double high);
   static Pose pose(std::mt19937_64& random);
   /// A smooth easing: expo and elastic have a small jump near their ends, `steps` jumps, and circ has an infinite
@@ -76,6 +80,7 @@ class RandomHarbour {
   std::uint64_t seed_;
   int size_;
   bool with_rules_;
+  int family_;
 };
 
 inline bool same_bits(const Pose& a, const Pose& b) {

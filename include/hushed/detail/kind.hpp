@@ -54,30 +54,29 @@ struct Obstacle {
   Vec3 velocity;  ///< m/s, over the last tick
 };
 
-/// Whether code of the user is being called. It may not call the scene.
-struct UserCode {
-  bool is_running = false;
-  bool called_scene = false;  ///< it did so
+/// A call of user code by a scene, on this thread, while the object lives. That code may not call the scene.
+class UserCall {
+ public:
+  /// `scene` identifies the scene: see `SceneQuery::scene`.
+  explicit UserCall(const void* scene);
+  ~UserCall();
+  UserCall(const UserCall&) = delete;
+  UserCall& operator=(const UserCall&) = delete;
 
   static constexpr std::string_view advice =
       "it called the scene from `apply`, which is not allowed; read other objects by now.world(...), and change "
       "the scene between two frames";
 
-  /// Returns true where the scene was called since the last call of this function.
-  bool take_call() { return std::exchange(called_scene, false); }
-};
-
-/// Calls of the scene are refused during its lifetime.
-class UserCodeGuard {
- public:
-  explicit UserCodeGuard(UserCode& code) : code_{code}, before_{std::exchange(code.is_running, true)} {}
-  ~UserCodeGuard() { code_.is_running = before_; }
-  UserCodeGuard(const UserCodeGuard&) = delete;
-  UserCodeGuard& operator=(const UserCodeGuard&) = delete;
+  bool has_called_scene() const { return has_called_scene_; }
+  /// As `has_called_scene`, and forgets it.
+  bool take_call_of_scene() { return std::exchange(has_called_scene_, false); }
+  /// The program calls the scene. Returns true where user code does so from a call by that scene, which is recorded.
+  static bool refuses(const void* scene) noexcept;
 
  private:
-  UserCode& code_;
-  bool before_;
+  const void* scene_;
+  UserCall* outer_;  ///< the call on this thread within which this one is made
+  bool has_called_scene_ = false;
 };
 
 /// A failure of a behaviour that a user wrote.
@@ -103,9 +102,9 @@ class EventName {
 /// What a behaviour may ask of the scene while it is evaluated. `reader` is the index of the behaviour that asks.
 class SceneQuery {
  public:
-  explicit SceneQuery(UserCode& code) : user_code{code} {}
+  explicit SceneQuery(const void* of_scene) : scene{of_scene} {}
 
-  UserCode& user_code;
+  const void* const scene;  ///< identifies the scene
 
   /// The world pose of an object, now or at the last tick as the reader's `reads` says.
   virtual Pose world_of(Object object, std::uint32_t reader) const = 0;
@@ -279,6 +278,7 @@ struct KindTraits {
   bool reports_each_lost = false;  ///< where it goes on without a lost dependency, it raises "lost" nevertheless
   bool is_additive = false;        ///< its output is its input and a remembered displacement, which a stop keeps
   bool has_velocity = false;       ///< a kick adds to its velocity
+  bool thread_safe = true;         ///< its behaviours may be evaluated on any thread; otherwise on the caller's
   bool bridges = true;             ///< a change of values is bridged; otherwise it shows at once
 };
 

@@ -131,8 +131,8 @@ void find_ways(FaceBlock& block, const PoseBlock& poses, const EvalContext& cont
 }
 
 /// Directions in the world to the targets.
-HUSHED_KERNEL void find_directions(const FaceBlock& block, const PoseBlock& targets, const PoseBlock& parent,
-                                   const PoseBlock& poses, Row (&direction)[3]) {
+void find_directions_to_objects(const FaceBlock& block, const PoseBlock& targets, const PoseBlock& parent,
+                                const PoseBlock& poses, Row (&direction)[3]) {
   for_each_lane([&](int lane) {
     const auto frame = load<Real>(parent, lane), target = load<Real>(targets, lane);
     const auto offset = load<Real>(block.place, lane), turned = rotate(target.rotation, offset);
@@ -145,7 +145,7 @@ HUSHED_KERNEL void find_directions(const FaceBlock& block, const PoseBlock& targ
 }
 
 /// Directions of objects without a parent to positions that stand in `places`, which they replace.
-HUSHED_KERNEL void find_directions(const FaceBlock& block, const PoseBlock& poses, Row (&places)[3]) {
+void find_directions_in_world(const FaceBlock& block, const PoseBlock& poses, Row (&places)[3]) {
   for_each_lane([&](int lane) {
     const auto there = load<Real>(places, lane) + load<Real>(block.place, lane);
     store(places, lane, there - load<Real>(poses.position, lane));
@@ -153,8 +153,8 @@ HUSHED_KERNEL void find_directions(const FaceBlock& block, const PoseBlock& pose
 }
 
 /// Directions in the parents' space to points in the parents' space.
-HUSHED_KERNEL void find_directions(const FaceBlock& block, const PoseBlock& parent, const PoseBlock& poses,
-                                   Row (&direction)[3]) {
+void find_directions_to_points(const FaceBlock& block, const PoseBlock& parent, const PoseBlock& poses,
+                               Row (&direction)[3]) {
   for_each_lane([&](int lane) {
     const auto frame = load<Real>(parent, lane);
     const auto way = load<Real>(block.place, lane) - load<Real>(poses.position, lane);
@@ -188,8 +188,8 @@ template <bool yaw_only>
 
 /// The goals of objects without a parent that turn about +Y only, with +Z as forward axis: as `find_goals`, with all
 /// terms left out that are 0.
-HUSHED_KERNEL void find_level_goals(const FaceBlock& block, const Row (&direction)[3], const PoseBlock& in,
-                                    Row (&goal)[4], Row& is_good) {
+void find_level_goals(const FaceBlock& block, const Row (&direction)[3], const PoseBlock& in, Row (&goal)[4],
+                      Row& is_good) {
   for_each_lane([&](int lane) {
     const auto way = load<Real>(direction, lane);
     const auto is_far = square_root(way.x * way.x + way.z * way.z) >= nearest_place;
@@ -201,16 +201,16 @@ HUSHED_KERNEL void find_level_goals(const FaceBlock& block, const Row (&directio
   });
 }
 
-HUSHED_KERNEL void find_all_goals(const FaceBlock& block, const Row (&direction)[3], const PoseBlock& parent,
-                                  const PoseBlock& in, Row (&goal)[4], Row& is_good) {
+void find_all_goals(const FaceBlock& block, const Row (&direction)[3], const PoseBlock& parent, const PoseBlock& in,
+                    Row (&goal)[4], Row& is_good) {
   find_goals<false>(block, direction, parent, in, goal, is_good);
 }
-HUSHED_KERNEL void find_yaw_goals(const FaceBlock& block, const Row (&direction)[3], const PoseBlock& parent,
-                                  const PoseBlock& in, Row (&goal)[4], Row& is_good) {
+void find_yaw_goals(const FaceBlock& block, const Row (&direction)[3], const PoseBlock& parent, const PoseBlock& in,
+                    Row (&goal)[4], Row& is_good) {
   find_goals<true>(block, direction, parent, in, goal, is_good);
 }
 
-HUSHED_KERNEL void find_largest_turns(const Row& max_speed, const Row& step, LargestTurn& to) {
+void find_largest_turns(const Row& max_speed, const Row& step, LargestTurn& to) {
   for_each_lane([&](int lane) {
     // A turn is at most half a revolution, so larger ones need no limit.
     const Real half = 0.5 * smaller(load<Real>(max_speed, lane) * load<Real>(step, lane), Real{pi});
@@ -221,7 +221,7 @@ HUSHED_KERNEL void find_largest_turns(const Row& max_speed, const Row& step, Lar
 }
 
 /// The turns of a step, as quaternions with w >= 0: the shortest way round.
-HUSHED_KERNEL void find_turns(const Row (&from)[4], const Row (&to)[4], Row (&turn)[4]) {
+void find_turns(const Row (&from)[4], const Row (&to)[4], Row (&turn)[4]) {
   for_each_lane([&](int lane) {
     const auto shortest = load<Real>(to, lane) * inverse(load<Real>(from, lane));
     const Real sign = select(shortest.w < 0.0, Real{-1.0}, Real{1.0});
@@ -231,7 +231,7 @@ HUSHED_KERNEL void find_turns(const Row (&from)[4], const Row (&to)[4], Row (&tu
 
 /// Replaces turns that are too long by turns in the same direction by the largest angle. The angle of a turn is
 /// compared by the sine of its half, so that it need not be known. A turn with w < 0 is longer than half a revolution.
-HUSHED_KERNEL void shorten_turns(const LargestTurn& most, const Row (&from)[4], const Row (&turn)[4], Row (&to)[4]) {
+void shorten_turns(const LargestTurn& most, const Row (&from)[4], const Row (&turn)[4], Row (&to)[4]) {
   for_each_lane([&](int lane) {
     const auto whole = load<Real>(turn, lane);
     const Real sine = square_root(squared_length(VecOf<Real>{whole.x, whole.y, whole.z}));
@@ -246,7 +246,7 @@ HUSHED_KERNEL void shorten_turns(const LargestTurn& most, const Row (&from)[4], 
 /// Limits the angle of a turn. Its direction of rotation stays that of the last step.
 void slow_down(const LargestTurn& most, const Row (&from)[4], const Row (&old_goal)[4], Row (&to)[4]) {
   Row turn[4];
-  find_turns(from, to, turn);
+  in_lanes<find_turns>(from, to, turn);
   constexpr double nearly_half = 0.34;  // the cosine of half of 140 degrees
   for (int lane = 0; lane < lanes; ++lane) {
     const bool is_unlimited = most.sine.at[lane] == 1.0;  // half a revolution in one step
@@ -257,7 +257,7 @@ void slow_down(const LargestTurn& most, const Row (&from)[4], const Row (&old_go
     if (dot(way, shortest) >= 0.0) continue;
     for (Row& row : turn) row.at[lane] = -row.at[lane];  // the same rotation, the other way round
   }
-  shorten_turns(most, from, turn, to);
+  in_lanes<shorten_turns>(most, from, turn, to);
 }
 
 struct FaceKernel {
@@ -346,11 +346,11 @@ max_turn_speed = 30          # degrees per second
     Row goal[4], is_good;
     const auto& from = block.memory.pose;
     if (YawOnly::of(variant) && Level::of(variant) && context.in_world)
-      find_level_goals(block, direction, poses, goal, is_good);
+      in_lanes<find_level_goals>(block, direction, poses, goal, is_good);
     else if (YawOnly::of(variant))
-      find_yaw_goals(block, direction, *context.parent, poses, goal, is_good);
+      in_lanes<find_yaw_goals>(block, direction, *context.parent, poses, goal, is_good);
     else
-      find_all_goals(block, direction, *context.parent, poses, goal, is_good);
+      in_lanes<find_all_goals>(block, direction, *context.parent, poses, goal, is_good);
     const auto& old_goal = block.memory.goal;
     if (Smoothed::of(variant)) {
       ExponentialSmoothing::Factors passing;
@@ -362,7 +362,9 @@ max_turn_speed = 30          # degrees per second
     }
     if (Limited::of(variant)) {
       LargestTurn passing;
-      const auto find = [&block](const Row& step, LargestTurn& to) { find_largest_turns(block.max_speed, step, to); };
+      const auto find = [&block](const Row& step, LargestTurn& to) {
+        in_lanes<find_largest_turns>(block.max_speed, step, to);
+      };
       slow_down(block.largest_turns.at(steps, context, passing, find), from, old_goal, poses.rotation);
     }
     block.memory.remember(context, poses.rotation, goal);
@@ -376,16 +378,16 @@ max_turn_speed = 30          # degrees per second
                               Row (&direction)[3]) {
     switch (Target::of(variant)) {
       case TargetKind::motion: return find_ways(block, poses, context, direction);
-      case TargetKind::point: return hushed::find_directions(block, *context.parent, poses, direction);
+      case TargetKind::point: return in_lanes<find_directions_to_points>(block, *context.parent, poses, direction);
       case TargetKind::object: break;
     }
     if (context.in_world && !WithTarget::of(variant)) {
       block.target.gather_positions(context, direction);
-      return hushed::find_directions(block, poses, direction);
+      return in_lanes<find_directions_in_world>(block, poses, direction);
     }
     PoseBlock targets{};
     block.target.gather(context, targets);
-    hushed::find_directions(block, targets, *context.parent, poses, direction);
+    in_lanes<find_directions_to_objects>(block, targets, *context.parent, poses, direction);
   }
 
   static bool is_at_once(const Face& face) { return face.half_life == Time{} && !face.max_turn_speed; }

@@ -88,8 +88,7 @@ Vec3 held(const Vec3& before, const Vec3& goal, double deadzone) {
 }
 
 /// The goals of followers without a trail or a dead zone.
-HUSHED_KERNEL void goals_behind(const FollowBlock& block, const PoseBlock& leaders, const PoseBlock& frame,
-                                PoseBlock& goals) {
+void goals_behind(const FollowBlock& block, const PoseBlock& leaders, const PoseBlock& frame, PoseBlock& goals) {
   for_each_lane([&](int lane) {
     store(goals, lane,
           goal_behind(load<Real>(leaders, lane), load<Real>(block.offset, lane),
@@ -98,7 +97,7 @@ HUSHED_KERNEL void goals_behind(const FollowBlock& block, const PoseBlock& leade
 }
 
 /// The goals of followers with a parent that follow with their position alone, at an offset in the world.
-HUSHED_KERNEL void places_behind(const FollowBlock& block, const PoseBlock& frame, Row (&places)[3]) {
+void places_behind(const FollowBlock& block, const PoseBlock& frame, Row (&places)[3]) {
   for_each_lane([&](int lane) {
     store(places, lane,
           brought_into(load<Real>(frame, lane), load<Real>(places, lane) + load<Real>(block.offset, lane)));
@@ -107,8 +106,8 @@ HUSHED_KERNEL void places_behind(const FollowBlock& block, const PoseBlock& fram
 
 /// One step of followers without a parent that follow with their position alone, at an offset in the world. `place` is
 /// the position of the target at the beginning and the next position at the end. Also returns the goals.
-HUSHED_KERNEL void step_after(const FollowBlock& block, const ExponentialSmoothing::Factors& factors, Row (&place)[3],
-                              Row (&goal)[3]) {
+void step_after(const FollowBlock& block, const ExponentialSmoothing::Factors& factors, Row (&place)[3],
+                Row (&goal)[3]) {
   for_each_lane([&](int lane) {
     const auto now = load<Real>(place, lane) + load<Real>(block.offset, lane);
     const auto old = load<Real>(block.position.goal, lane), from = load<Real>(block.position.pose, lane);
@@ -119,7 +118,7 @@ HUSHED_KERNEL void step_after(const FollowBlock& block, const ExponentialSmoothi
 }
 
 /// The goals of followers without a parent that follow with their position alone, at an offset in the world.
-HUSHED_KERNEL void places_behind(const FollowBlock& block, Row (&places)[3]) {
+void places_behind_in_world(const FollowBlock& block, Row (&places)[3]) {
   for_each_lane([&](int lane) { store(places, lane, load<Real>(places, lane) + load<Real>(block.offset, lane)); });
 }
 
@@ -157,8 +156,7 @@ VecOf<R> banded(const VecOf<R>& here, const VecOf<R>& goal, const QuatOf<R>& tar
           place(here.z, goal.z, away.z, astern.z)};
 }
 
-HUSHED_KERNEL void clamp_to_band(const FollowBlock& block, const PoseBlock& goals, const Row (&position)[3],
-                                 Row (&to)[3]) {
+void clamp_to_band(const FollowBlock& block, const PoseBlock& goals, const Row (&position)[3], Row (&to)[3]) {
   for_each_lane([&](int lane) {
     store(to, lane,
           banded(load<Real>(position, lane), load<Real>(goals.position, lane), load<Real>(goals.rotation, lane),
@@ -176,7 +174,7 @@ void stay_in_band(const Steps& steps, const Row (&old_goal)[3], const Row (&goal
       for (int axis = 0; axis < 3; ++axis) to[axis].at[lane] = from[axis].at[lane];
 }
 
-HUSHED_KERNEL void shorten(const Row& max_speed, const Row& step, const Row (&from)[3], Row (&to)[3]) {
+void shorten(const Row& max_speed, const Row& step, const Row (&from)[3], Row (&to)[3]) {
   for_each_lane([&](int lane) {
     const auto start = load<Real>(from, lane), end = load<Real>(to, lane);
     const auto way = end - start;
@@ -297,7 +295,7 @@ half_life    = 0.8              # seconds until half of the way is left
       find_goals(block, context, goal);
     } else {
       block.target.gather(context, goal);
-      goals_behind(block, goal, *context.parent, goal);
+      in_lanes<goals_behind>(block, goal, *context.parent, goal);
     }
     const PoseBlock& from = whole.memory.pose;
     const PoseBlock& old = whole.memory.goal;
@@ -306,14 +304,14 @@ half_life    = 0.8              # seconds until half of the way is left
       const auto& factors = block.moving.factors(steps, context, passing);
       if ((variant & band) != 0) {
         Row before[3], after[3];
-        clamp_to_band(block, old, from.position, before);
-        clamp_to_band(block, goal, from.position, after);
+        in_lanes<clamp_to_band>(block, old, from.position, before);
+        in_lanes<clamp_to_band>(block, goal, from.position, after);
         smooth_toward(factors, steps, from.position, before, after, poses.position);
         stay_in_band(steps, old.position, goal.position, from.position, poses.position);
       } else {
         smooth_toward(factors, steps, from.position, old.position, goal.position, poses.position);
       }
-      if ((variant & limit) != 0) shorten(block.max_speed, steps.row(), from.position, poses.position);
+      if ((variant & limit) != 0) in_lanes<shorten>(block.max_speed, steps.row(), from.position, poses.position);
     }
     if ((variant & (part::rotation | part::scale)) != 0) {
       const auto& factors = whole.turning.factors(steps, context, passing);
@@ -343,13 +341,14 @@ half_life    = 0.8              # seconds until half of the way is left
     Row goal[3] = {};
     if (context.in_world && all_move(steps)) {
       block.target.gather_positions(context, to);
-      step_after(block, factors, to, goal);
+      in_lanes<step_after>(block, factors, to, goal);
     } else {
       block.target.gather_positions(context, goal);
-      context.in_world ? places_behind(block, goal) : places_behind(block, *context.parent, goal);
+      context.in_world ? in_lanes<places_behind_in_world>(block, goal)
+                       : in_lanes<places_behind>(block, *context.parent, goal);
       smooth_toward(factors, steps, from, block.position.goal, goal, to);
     }
-    if ((variant & limit) != 0) shorten(block.max_speed, steps.row(), from, to);
+    if ((variant & limit) != 0) in_lanes<shorten>(block.max_speed, steps.row(), from, to);
     block.position.remember(context, to, goal);
   }
 

@@ -74,8 +74,7 @@ Times<Real> times_in(const GlideBlock& block, int lane) {
            load<Real>(block.period_inverse, lane)}};
 }
 
-HUSHED_KERNEL void find_legs(const GlideBlock& block, GlideEnds ends, const EvalContext& context, Row& start, Row& goal,
-                             Row& x) {
+void find_legs(const GlideBlock& block, GlideEnds ends, const EvalContext& context, Row& start, Row& goal, Row& x) {
   const auto find = [&](GlideEnds which) {
     for_each_lane([&](int lane) {
       const auto leg =
@@ -93,20 +92,20 @@ HUSHED_KERNEL void find_legs(const GlideBlock& block, GlideEnds ends, const Eval
 }
 
 /// Converts shares of a leg to shares of the whole distance.
-HUSHED_KERNEL void along_the_way(const Row& start, const Row& goal, Row& share) {
+void along_the_way(const Row& start, const Row& goal, Row& share) {
   for_each_lane([&](int lane) {
     const Real from = load<Real>(start, lane);
     store(share, lane, from + (load<Real>(goal, lane) - from) * load<Real>(share, lane));
   });
 }
 
-HUSHED_KERNEL void move_between(const Row (&ends)[2][3], const Row& share, Row (&to)[3]) {
+void move_between(const Row (&ends)[2][3], const Row& share, Row (&to)[3]) {
   for_each_lane([&](int lane) {
     store(to, lane, between(load<Real>(ends[0], lane), load<Real>(ends[1], lane), load<Real>(share, lane)));
   });
 }
 
-HUSHED_KERNEL void turn_along(const GlideBlock& block, const Row& share, Row (&rotation)[4]) {
+void turn_along(const GlideBlock& block, const Row& share, Row (&rotation)[4]) {
   for_each_lane([&](int lane) {
     const auto turn = rotation_by(load<Real>(block.arc, lane) * load<Real>(share, lane));
     store(rotation, lane, near_unit(turn * load<Real>(block.rotation, lane)));
@@ -222,12 +221,12 @@ pause    = 1
 
   static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     Row start, goal, share;
-    find_legs(block, Ends::of(variant), context, start, goal, share);
+    in_lanes<find_legs>(block, Ends::of(variant), context, start, goal, share);
     ease(Formula::of(variant), block.curve, share);
-    along_the_way(start, goal, share);
-    if ((Parts::of(variant) & part::position) != 0) move_between(block.position, share, poses.position);
-    if ((Parts::of(variant) & part::rotation) != 0) turn_along(block, share, poses.rotation);
-    if ((variant & 4U) != 0) move_between(block.scale, share, poses.scale);
+    in_lanes<along_the_way>(start, goal, share);
+    if ((Parts::of(variant) & part::position) != 0) in_lanes<move_between>(block.position, share, poses.position);
+    if ((Parts::of(variant) & part::rotation) != 0) in_lanes<turn_along>(block, share, poses.rotation);
+    if ((variant & 4U) != 0) in_lanes<move_between>(block.scale, share, poses.scale);
   }
 
   static std::optional<Diagnostic> check(const Glide& glide, const Pose*) {

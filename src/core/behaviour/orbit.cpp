@@ -78,8 +78,8 @@ struct OrbitBlock {
   PlaceLanes place;
 };
 
-HUSHED_KERNEL void go_round(const OrbitBlock& block, const Row (&centre)[3], PoseBlock& poses, OrbitFacing face,
-                            const EvalContext& context) {
+void go_round(const OrbitBlock& block, const Row (&centre)[3], PoseBlock& poses, OrbitFacing face,
+              const EvalContext& context) {
   const auto angle_in = [&](int lane) {
     const PeriodOf<Real> lap{load<Real>(block.lap_lead, lane), load<Real>(block.lap_rest, lane),
                              load<Real>(block.lap_inverse, lane)};
@@ -204,10 +204,10 @@ face   = "travel"
 
   static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     const OrbitFacing face = Facing::of(variant);
-    if (!CentreMoves::of(variant)) return go_round(block, block.centre, poses, face, context);
+    if (!CentreMoves::of(variant)) return in_lanes<go_round>(block, block.centre, poses, face, context);
     Row centre[3];
     block.place.gather(context, centre);
-    go_round(block, centre, poses, face, context);
+    in_lanes<go_round>(block, centre, poses, face, context);
   }
 
   static std::optional<Diagnostic> check(const Orbit& orbit, const Pose*) {

@@ -121,17 +121,15 @@ template <unsigned easing>
   });
 }
 
-HUSHED_KERNEL void place_evenly(const RoamBlock& block, const Row& whole, const Row& rest, Row (&position)[3],
-                                Row& is_known) {
+void place_evenly(const RoamBlock& block, const Row& whole, const Row& rest, Row (&position)[3], Row& is_known) {
   place_by<formula::linear>(block, whole, rest, position, is_known);
 }
 
-HUSHED_KERNEL void place_smoothly(const RoamBlock& block, const Row& whole, const Row& rest, Row (&position)[3],
-                                  Row& is_known) {
+void place_smoothly(const RoamBlock& block, const Row& whole, const Row& rest, Row (&position)[3], Row& is_known) {
   place_by<formula::smoothstep>(block, whole, rest, position, is_known);
 }
 
-HUSHED_KERNEL void find_shares(const RoamBlock& block, const Row& whole, const Row& rest, Row& share, Row& is_known) {
+void find_shares(const RoamBlock& block, const Row& whole, const Row& rest, Row& share, Row& is_known) {
   for_each_lane([&](int lane) {
     const auto now = share_now(block.piece, lane, load<Real>(whole, lane), load<Real>(rest, lane));
     store(is_known, lane, now.is_known);
@@ -139,7 +137,7 @@ HUSHED_KERNEL void find_shares(const RoamBlock& block, const Row& whole, const R
   });
 }
 
-HUSHED_KERNEL void place_between(const RoamBlock& block, const Row& share, Row (&position)[3]) {
+void place_between(const RoamBlock& block, const Row& share, Row (&position)[3]) {
   for_each_lane([&](int lane) {
     store(position, lane, between(load<Real>(block.from, lane), load<Real>(block.to, lane), load<Real>(share, lane)));
   });
@@ -148,12 +146,12 @@ HUSHED_KERNEL void place_between(const RoamBlock& block, const Row& share, Row (
 /// The variant: the commonest easings have their own kernels.
 void place(const RoamBlock& block, unsigned easing, const EvalContext& context, Row (&position)[3], Row& is_known) {
   const Row &whole = *context.whole, &rest = *context.rest;
-  if (easing == formula::linear) return place_evenly(block, whole, rest, position, is_known);
-  if (easing == formula::smoothstep) return place_smoothly(block, whole, rest, position, is_known);
+  if (easing == formula::linear) return in_lanes<place_evenly>(block, whole, rest, position, is_known);
+  if (easing == formula::smoothstep) return in_lanes<place_smoothly>(block, whole, rest, position, is_known);
   Row share;
-  find_shares(block, whole, rest, share, is_known);
+  in_lanes<find_shares>(block, whole, rest, share, is_known);
   ease(easing, block.curve, share);
-  place_between(block, share, position);
+  in_lanes<place_between>(block, share, position);
 }
 
 struct RoamKernel {

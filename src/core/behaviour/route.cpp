@@ -152,8 +152,8 @@ struct RouteBlock {
   Going going[lanes];
 };
 
-HUSHED_KERNEL void place_on_lines(const RouteBlock& block, const Lines& lines, const Row& whole, const Row& rest,
-                                  Row (&position)[3], Row& is_known) {
+void place_on_lines(const RouteBlock& block, const Lines& lines, const Row& whole, const Row& rest, Row (&position)[3],
+                    Row& is_known) {
   for_each_lane([&](int lane) {
     const auto share = share_now(block.piece, lane, load<Real>(whole, lane), load<Real>(rest, lane));
     store(is_known, lane, share.is_known);
@@ -162,8 +162,8 @@ HUSHED_KERNEL void place_on_lines(const RouteBlock& block, const Lines& lines, c
   });
 }
 
-HUSHED_KERNEL void place_on_curves(const RouteBlock& block, const Curves& curves, const Row& whole, const Row& rest,
-                                   Row (&position)[3], Row& is_known, Row (&direction)[3]) {
+void place_on_curves(const RouteBlock& block, const Curves& curves, const Row& whole, const Row& rest,
+                     Row (&position)[3], Row& is_known, Row (&direction)[3]) {
   for_each_lane([&](int lane) {
     const auto share = share_now(block.piece, lane, load<Real>(whole, lane), load<Real>(rest, lane));
     store(is_known, lane, share.is_known);
@@ -184,7 +184,7 @@ HUSHED_KERNEL void place_on_curves(const RouteBlock& block, const Curves& curves
 }
 
 /// +Z along the motion, +Y close to the parent's; the incoming rotation where the motion is vertical.
-HUSHED_KERNEL void face_along(const Row (&direction)[3], PoseBlock& poses) {
+void face_along(const Row (&direction)[3], PoseBlock& poses) {
   for_each_lane([&](int lane) {
     const auto looking = facing(load<Real>(direction, lane), VecOf<Real>{0.0, 1.0, 0.0});
     store(poses.rotation, lane, choose(looking.is_good, looking.rotation, load<Real>(poses.rotation, lane)));
@@ -406,14 +406,14 @@ face   = "travel"
     const auto place = [&] {
       const Row &whole = *context.whole, &rest = *context.rest;
       if (is_smooth) {
-        place_on_curves(block, *block.curves, whole, rest, poses.position, is_known, direction);
+        in_lanes<place_on_curves>(block, *block.curves, whole, rest, poses.position, is_known, direction);
       } else {
-        place_on_lines(block, *block.lines, whole, rest, poses.position, is_known);
+        in_lanes<place_on_lines>(block, *block.lines, whole, rest, poses.position, is_known);
       }
     };
     place();
     if (!all_hold(is_known) && look_for(block, context, is_known)) place();
-    if (faces) face_along(is_smooth ? direction : block.lines->direction, poses);
+    if (faces) in_lanes<face_along>(is_smooth ? direction : block.lines->direction, poses);
   }
 
   static std::optional<Diagnostic> check(const Route& route, const Pose*) {
@@ -486,7 +486,7 @@ face   = "travel"
       if (context.emit_events && (!moves || context.remember == Remember::tick))
         tell(lane, track.itinerary.visits_until(moving, lane.near_visit), whole + rest, context);
     }
-    if (faces) face_along(direction, poses);
+    if (faces) in_lanes<face_along>(direction, poses);
   }
 
   static void reserve_points(Track& track, const Route& route) {

@@ -31,14 +31,14 @@ QuatOf<R> turn(const SpinBlock& block, int lane, const VecOf<R>& axis, const Eva
   return {axis.x * sine, axis.y * sine, axis.z * sine, cosine};
 }
 
-HUSHED_KERNEL void turn_in_own_axes(const SpinBlock& block, Row (&rotation)[4], const EvalContext& context) {
+void turn_in_own_axes(const SpinBlock& block, Row (&rotation)[4], const EvalContext& context) {
   for_each_lane([&](int lane) {
     const auto axis = load<Real>(block.axis, lane);
     store(rotation, lane, load<Real>(rotation, lane) * turn(block, lane, axis, context));
   });
 }
 
-HUSHED_KERNEL void turn_in_parents_axes(const SpinBlock& block, Row (&rotation)[4], const EvalContext& context) {
+void turn_in_parents_axes(const SpinBlock& block, Row (&rotation)[4], const EvalContext& context) {
   for_each_lane([&](int lane) {
     const auto axis = load<Real>(block.axis, lane);
     store(rotation, lane, turn(block, lane, axis, context) * load<Real>(rotation, lane));
@@ -46,7 +46,7 @@ HUSHED_KERNEL void turn_in_parents_axes(const SpinBlock& block, Row (&rotation)[
 }
 
 /// P^-1 R P is the rotation by the same angle about the axis converted to the parent's space.
-HUSHED_KERNEL void turn_in_worlds_axes(const SpinBlock& block, Row (&rotation)[4], const EvalContext& context) {
+void turn_in_worlds_axes(const SpinBlock& block, Row (&rotation)[4], const EvalContext& context) {
   for_each_lane([&](int lane) {
     const auto axis = rotate(inverse(load<Real>(context.parent->rotation, lane)), load<Real>(block.axis, lane));
     store(rotation, lane, turn(block, lane, axis, context) * load<Real>(rotation, lane));
@@ -96,9 +96,9 @@ speed = 40        # degrees per second
 
   static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     switch (static_cast<Space>(variant)) {
-      case Space::parent: return turn_in_parents_axes(block, poses.rotation, context);
-      case Space::world: return turn_in_worlds_axes(block, poses.rotation, context);
-      default: return turn_in_own_axes(block, poses.rotation, context);
+      case Space::parent: return in_lanes<turn_in_parents_axes>(block, poses.rotation, context);
+      case Space::world: return in_lanes<turn_in_worlds_axes>(block, poses.rotation, context);
+      default: return in_lanes<turn_in_own_axes>(block, poses.rotation, context);
     }
   }
 

@@ -39,7 +39,7 @@ struct SteerBlock {
   TrackedTarget* tracked_targets[lanes];
 };
 
-HUSHED_KERNEL void step_on(const SteerBlock& block, const Row& step, Row (&velocity)[3], Row (&place)[3]) {
+void step_on(const SteerBlock& block, const Row& step, Row (&velocity)[3], Row (&place)[3]) {
   for_each_lane([&](int lane) {
     const auto v = load<Real>(block.velocity, lane), wanted = load<Real>(block.wanted, lane);
     const Real dt = load<Real>(step, lane);
@@ -63,14 +63,14 @@ void go_straight(const SteerBlock& block, const Row& step, const EvalContext& co
   Row to_next_tick, velocity[3];
   for (int lane = 0; lane < lanes; ++lane)
     to_next_tick.at[lane] = step.at[lane] + larger(block.tick - context.step, 0.0);
-  step_on(block, to_next_tick, velocity, place);
+  in_lanes<step_on>(block, to_next_tick, velocity, place);
   for (int lane = 0; lane < lanes; ++lane)
     store(place, lane, load<double>(block.place, lane) + load<double>(velocity, lane) * step.at[lane]);
 }
 
 /// Turns toward the direction of motion, no faster than `turning`, so that an agent that reverses its velocity at low
 /// speed does not flip.
-HUSHED_KERNEL void face_travel(const SteerBlock& block, const Row& step, const Row (&velocity)[3], Row (&to)[4]) {
+void face_travel(const SteerBlock& block, const Row& step, const Row (&velocity)[3], Row (&to)[4]) {
   for_each_lane([&](int lane) {
     const auto v = load<Real>(velocity, lane);
     const auto from = load<Real>(block.facing, lane);
@@ -186,11 +186,11 @@ urges = [
     const Steps steps = block.advanced.steps(context);
     Row velocity[3];
     const Row step = steps.row();
-    step_on(block, step, velocity, poses.position);
+    in_lanes<step_on>(block, step, velocity, poses.position);
     if (context.remember != Remember::tick) go_straight(block, step, context, poses.position);
     stay(steps, block.velocity, velocity);
     if (variant == faces) {
-      face_travel(block, step, velocity, poses.rotation);
+      in_lanes<face_travel>(block, step, velocity, poses.rotation);
       stay(steps, block.facing, poses.rotation);
     }
     if (context.remember == Remember::nothing) return;

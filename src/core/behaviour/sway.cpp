@@ -73,7 +73,7 @@ void offsets_along(const SwayBlock& axis, Row& offset, const EvalContext& contex
   });
 }
 
-HUSHED_KERNEL void swing(Wave wave, const SwayBlock& axis, Row& offset, const EvalContext& context) {
+void swing(Wave wave, const SwayBlock& axis, Row& offset, const EvalContext& context) {
   switch (wave) {
     case Wave::sine: return offsets_along<Wave::sine>(axis, offset, context);
     case Wave::triangle: return offsets_along<Wave::triangle>(axis, offset, context);
@@ -91,15 +91,15 @@ void drift_at_random(const SwayBlock& rows, int axis, Row& offset, const EvalCon
   }
 }
 
-HUSHED_KERNEL void add_offset(const Row& offset, Row& position) {
+void add_offset(const Row& offset, Row& position) {
   for_each_lane([&](int lane) { store(position, lane, load<Real>(position, lane) + load<Real>(offset, lane)); });
 }
 
-HUSHED_KERNEL void scale_by_offset(const Row& offset, Row& scale) {
+void scale_by_offset(const Row& offset, Row& scale) {
   for_each_lane([&](int lane) { store(scale, lane, load<Real>(scale, lane) * (1.0 + load<Real>(offset, lane))); });
 }
 
-HUSHED_KERNEL void turn_by_offsets(const Row (&offset)[3], Row (&rotation)[4]) {
+void turn_by_offsets(const Row (&offset)[3], Row (&rotation)[4]) {
   for_each_lane([&](int lane) {
     const QuatOf<Real> turn = rotation_by(load<Real>(offset, lane));
     store(rotation, lane, near_unit(load<Real>(rotation, lane) * turn));
@@ -188,11 +188,11 @@ frequency = 0.1              # ten seconds each time
       if (wave == Wave::noise)
         drift_at_random(rows, axis, offset[axis], context);
       else
-        swing(wave, rows, offset[axis], context);
-      if (channel == Channel::position) add_offset(offset[axis], poses.position[axis]);
-      if (channel == Channel::scale) scale_by_offset(offset[axis], poses.scale[axis]);
+        in_lanes<swing>(wave, rows, offset[axis], context);
+      if (channel == Channel::position) in_lanes<add_offset>(offset[axis], poses.position[axis]);
+      if (channel == Channel::scale) in_lanes<scale_by_offset>(offset[axis], poses.scale[axis]);
     }
-    if (channel == Channel::rotation && Axes::of(variant) != 0) turn_by_offsets(offset, poses.rotation);
+    if (channel == Channel::rotation && Axes::of(variant) != 0) in_lanes<turn_by_offsets>(offset, poses.rotation);
   }
 
   static std::optional<Diagnostic> check(const Sway&, const Pose*) { return std::nullopt; }

@@ -57,7 +57,7 @@ struct TravelBlock {
   Row period_lead, period_rest, period_inverse;
 };
 
-HUSHED_KERNEL void drift(const TravelBlock& axis, Row& position, const EvalContext& context) {
+void drift(const TravelBlock& axis, Row& position, const EvalContext& context) {
   for_each_lane([&](int lane) {
     const Real velocity = load<Real>(axis.velocity, lane);
     const Real moved = velocity * load<Real>(*context.whole, lane) +
@@ -79,13 +79,13 @@ void between(const TravelBlock& axis, Row& position, const EvalContext& context)
   });
 }
 
-HUSHED_KERNEL void bounce(const TravelBlock& axis, Row& position, const EvalContext& context) {
+void bounce(const TravelBlock& axis, Row& position, const EvalContext& context) {
   between<Edge::bounce>(axis, position, context);
 }
-HUSHED_KERNEL void wrap(const TravelBlock& axis, Row& position, const EvalContext& context) {
+void wrap(const TravelBlock& axis, Row& position, const EvalContext& context) {
   between<Edge::wrap>(axis, position, context);
 }
-HUSHED_KERNEL void stop(const TravelBlock& axis, Row& position, const EvalContext& context) {
+void stop(const TravelBlock& axis, Row& position, const EvalContext& context) {
   between<Edge::stop>(axis, position, context);
 }
 
@@ -187,13 +187,13 @@ between  = [[-6, -inf, -inf], [6, inf, inf]]       # to and fro along x
       if ((Still::of(variant) & 1U << axis) != 0) continue;
       const TravelBlock& rows = *next++;
       if ((WithBounds::of(variant) & 1U << axis) == 0) {
-        drift(rows, position, context);
+        in_lanes<drift>(rows, position, context);
         continue;
       }
       switch (EdgeField::of(variant)) {
-        case Edge::bounce: bounce(rows, position, context); break;
-        case Edge::wrap: wrap(rows, position, context); break;
-        case Edge::stop: stop(rows, position, context); break;
+        case Edge::bounce: in_lanes<bounce>(rows, position, context); break;
+        case Edge::wrap: in_lanes<wrap>(rows, position, context); break;
+        case Edge::stop: in_lanes<stop>(rows, position, context); break;
       }
     }
   }

@@ -130,7 +130,7 @@ double on_curve(const Curve& curve, double x) {
   return eased;
 }
 
-HUSHED_KERNEL void ease(unsigned formula, const Curve* const (&curves)[lanes], Row& x) {
+static void ease_lanes(unsigned formula, const Curve* const (&curves)[lanes], Row& x) {
   if (formula >= formula::bezier) {
     for (int lane = 0; lane < lanes; ++lane) x.at[lane] = on_curve(*curves[lane], x.at[lane]);
     return;
@@ -144,5 +144,7 @@ HUSHED_KERNEL void ease(unsigned formula, const Curve* const (&curves)[lanes], R
   };
   take(std::make_integer_sequence<unsigned, formula::bezier>{});
 }
+
+void ease(unsigned formula, const Curve* const (&curves)[lanes], Row& x) { in_lanes<ease_lanes>(formula, curves, x); }
 
 }  // namespace hushed::detail

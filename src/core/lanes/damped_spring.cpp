@@ -34,7 +34,7 @@ Series<R> series_of(R t, R k) {
   return {b, m};
 }
 
-HUSHED_KERNEL void find_gentle_factors(const Row& omega, const Row& ratio, const Row& step, DampedSpring::Factors& to) {
+void find_gentle_factors(const Row& omega, const Row& ratio, const Row& step, DampedSpring::Factors& to) {
   for_each_lane([&](int lane) {
     const Real h = load<Real>(step, lane), t = load<Real>(omega, lane) * h, k = load<Real>(ratio, lane) * t;
     const auto numbers = series_of(t, k);
@@ -105,7 +105,7 @@ void DampedSpring::find(const Row& step, Factors& to) const {
     is_gentle = is_gentle && t <= 0.5 && ratio_.at[lane] * t <= 0.5;
   }
   if (is_gentle) {
-    find_gentle_factors(omega_, ratio_, step, to);
+    in_lanes<find_gentle_factors>(omega_, ratio_, step, to);
   } else {
     for (int lane = 0; lane < lanes; ++lane) find_factors(omega_.at[lane], ratio_.at[lane], step.at[lane], lane, to);
   }
@@ -121,10 +121,7 @@ template <class Kernel>
   for_each_lane([&](int lane) { kernel(2, lane); });
 }
 
-}  // namespace
-
-HUSHED_KERNEL void vibrate(const DampedSpring::Factors& factors, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3],
-                           Row (&v)[3]) {
+void swing_on(const DampedSpring::Factors& factors, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]) {
   for_each_axis([&](int i, int lane) {
     const Real goal = load<Real>(g1[i], lane), before = load<Real>(g0[i], lane), velocity = load<Real>(v[i], lane);
     const Real away = load<Real>(x[i], lane) - before, moved = goal - before;
@@ -137,8 +134,7 @@ HUSHED_KERNEL void vibrate(const DampedSpring::Factors& factors, const Row (&g0)
   });
 }
 
-HUSHED_KERNEL static void swing_about(const DampedSpring::Factors& factors, const Row (&g)[3], Row (&x)[3],
-                                      Row (&v)[3]) {
+void swing_about(const DampedSpring::Factors& factors, const Row (&g)[3], Row (&x)[3], Row (&v)[3]) {
   for_each_axis([&](int i, int lane) {
     const Real goal = load<Real>(g[i], lane), velocity = load<Real>(v[i], lane);
     const Real away = load<Real>(x[i], lane) - goal;
@@ -147,11 +143,7 @@ HUSHED_KERNEL static void swing_about(const DampedSpring::Factors& factors, cons
   });
 }
 
-void vibrate_about(const DampedSpring::Factors& factors, int steps, const Row (&g)[3], Row (&x)[3], Row (&v)[3]) {
-  for (int step = 0; step < steps; ++step) swing_about(factors, g, x, v);
-}
-
-HUSHED_KERNEL void rest(const Row& omega, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]) {
+void put_to_rest(const Row& omega, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]) {
   for_each_axis([&](int i, int lane) {
     const Real goal = load<Real>(g1[i], lane), place = load<Real>(x[i], lane), velocity = load<Real>(v[i], lane);
     const Real hair = 1e-15 * (1.0 + absolute(goal));
@@ -160,6 +152,20 @@ HUSHED_KERNEL void rest(const Row& omega, const Row (&g0)[3], const Row (&g1)[3]
     store(x[i], lane, select(rests, goal, place));
     store(v[i], lane, select(rests, Real{0.0}, velocity));
   });
+}
+
+}  // namespace
+
+void vibrate(const DampedSpring::Factors& factors, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]) {
+  in_lanes<swing_on>(factors, g0, g1, x, v);
+}
+
+void vibrate_about(const DampedSpring::Factors& factors, int steps, const Row (&g)[3], Row (&x)[3], Row (&v)[3]) {
+  for (int step = 0; step < steps; ++step) in_lanes<swing_about>(factors, g, x, v);
+}
+
+void rest(const Row& omega, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]) {
+  in_lanes<put_to_rest>(omega, g0, g1, x, v);
 }
 
 }  // namespace hushed::detail

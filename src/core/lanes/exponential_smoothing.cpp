@@ -15,8 +15,7 @@ namespace hushed::detail {
 
 namespace {
 
-HUSHED_KERNEL void find_factors(const Row& rate, const Row& at_once, const Row& step,
-                                ExponentialSmoothing::Factors& to) {
+void find_smoothing_factors(const Row& rate, const Row& at_once, const Row& step, ExponentialSmoothing::Factors& to) {
   for_each_lane([&](int lane) {
     const Real n = load<Real>(step, lane) * load<Real>(rate, lane);
     const Real remaining = select(n < 200.0, power_of_two(-n), Real{0.0});  // never subnormal
@@ -58,7 +57,7 @@ void PoseMemories::remember(const EvalContext& context, unsigned parts, PoseBloc
 }
 
 /// Copies three rows to one place and three to another.
-HUSHED_KERNEL static void store_rows(const Row (&a)[3], const Row (&b)[3], Row (&to_a)[3], Row (&to_b)[3]) {
+static void store_positions(const Row (&a)[3], const Row (&b)[3], Row (&to_a)[3], Row (&to_b)[3]) {
   for_each_lane([&](int lane) {
     store(to_a, lane, load<Real>(a, lane));
     store(to_b, lane, load<Real>(b, lane));
@@ -81,7 +80,7 @@ void PositionMemories::remember(const EvalContext& context, Row (&position)[3], 
   if (context.remember == Remember::nothing) return;
   if (context.may_rest) rest(goal, new_goal, position);
   if (context.active == all_lanes) {
-    store_rows(position, new_goal, pose, goal);
+    in_lanes<store_positions>(position, new_goal, pose, goal);
   } else {
     store_active(context, position, pose);
     store_active(context, new_goal, goal);
@@ -89,7 +88,7 @@ void PositionMemories::remember(const EvalContext& context, Row (&position)[3], 
   advanced.to(context);
 }
 
-HUSHED_KERNEL static void store_rows(const Row (&a)[4], const Row (&b)[4], Row (&to_a)[4], Row (&to_b)[4]) {
+static void store_rotations(const Row (&a)[4], const Row (&b)[4], Row (&to_a)[4], Row (&to_b)[4]) {
   for_each_lane([&](int lane) {
     store(to_a, lane, load<Real>(a, lane));
     store(to_b, lane, load<Real>(b, lane));
@@ -111,7 +110,7 @@ void RotationMemories::collect(int lane, PoseMemory& to) const {
 void RotationMemories::remember(const EvalContext& context, const Row (&rotation)[4], const Row (&new_goal)[4]) {
   if (context.remember == Remember::nothing) return;
   if (context.active == all_lanes) {
-    store_rows(rotation, new_goal, pose, goal);
+    in_lanes<store_rotations>(rotation, new_goal, pose, goal);
   } else {
     store_active(context, rotation, pose);
     store_active(context, new_goal, goal);
@@ -127,13 +126,14 @@ void ExponentialSmoothing::set(int lane, double half_life, bool at_once) {
 
 const ExponentialSmoothing::Factors& ExponentialSmoothing::factors(const Steps& steps, const EvalContext& context,
                                                                    Factors& passing) {
-  return per_step_.at(steps, context, passing,
-                      [this](const Row& step, Factors& to) { find_factors(rate_, at_once_, step, to); });
+  return per_step_.at(steps, context, passing, [this](const Row& step, Factors& to) {
+    in_lanes<find_smoothing_factors>(rate_, at_once_, step, to);
+  });
 }
 
 /// The case in which every step is greater than 0, or the half-life is 0.
-HUSHED_KERNEL static void close_in(const ExponentialSmoothing::Factors& factors, const Row& from, const Row& old_goal,
-                                   const Row& goal, Row& to) {
+static void close_in(const ExponentialSmoothing::Factors& factors, const Row& from, const Row& old_goal,
+                     const Row& goal, Row& to) {
   for_each_lane([&](int lane) {
     const Real old = load<Real>(old_goal, lane), now = load<Real>(goal, lane);
     store(to, lane,
@@ -144,7 +144,7 @@ HUSHED_KERNEL static void close_in(const ExponentialSmoothing::Factors& factors,
 
 void smooth_toward(const ExponentialSmoothing::Factors& factors, const Steps& steps, const Row (&from)[3],
                    const Row (&old_goal)[3], const Row (&goal)[3], Row (&to)[3]) {
-  for (int i = 0; i < 3; ++i) close_in(factors, from[i], old_goal[i], goal[i], to[i]);
+  for (int i = 0; i < 3; ++i) in_lanes<close_in>(factors, from[i], old_goal[i], goal[i], to[i]);
   if (all_move(steps)) return;
   for (int lane = 0; lane < lanes; ++lane)
     for (int i = 0; i < 3; ++i)
@@ -160,8 +160,7 @@ void rest(const Row (&old_goal)[3], const Row (&goal)[3], Row (&x)[3]) {
   }
 }
 
-HUSHED_KERNEL static void find_turns(const Row (&from)[4], const Row (&old_goal)[4], const Row (&goal)[4],
-                                     TurnsLeft& to) {
+static void find_turns(const Row (&from)[4], const Row (&old_goal)[4], const Row (&goal)[4], TurnsLeft& to) {
   for_each_lane([&](int lane) {
     const QuatOf<Real> back = inverse(load<Real>(goal, lane));
     store(to.away, lane, rotation_vector_of(load<Real>(from, lane) * back));
@@ -180,7 +179,7 @@ VecOf<double> way_begun(const VecOf<double>& way, const VecOf<double>& begun) {
 }
 
 void turns_from_goal(const Row (&from)[4], const Row (&old_goal)[4], const Row (&goal)[4], TurnsLeft& to) {
-  find_turns(from, old_goal, goal, to);
+  in_lanes<find_turns>(from, old_goal, goal, to);
   for (int lane = 0; lane < lanes; ++lane) {
     const auto away = load<double>(to.away, lane);
     if (!is_nearly_half_a_turn(away)) continue;
@@ -189,8 +188,8 @@ void turns_from_goal(const Row (&from)[4], const Row (&old_goal)[4], const Row (
   }
 }
 
-HUSHED_KERNEL void turn_from_goal(const Row& moves, const Row (&before)[4], const Row (&goal)[4], const Row (&away)[3],
-                                  Row (&to)[4]) {
+static void turn_by_rest(const Row& moves, const Row (&before)[4], const Row (&goal)[4], const Row (&away)[3],
+                         Row (&to)[4]) {
   for_each_lane([&](int lane) {
     const QuatOf<Real> q1 = load<Real>(goal, lane);
     const VecOf<Real> left = load<Real>(away, lane);
@@ -201,8 +200,12 @@ HUSHED_KERNEL void turn_from_goal(const Row& moves, const Row (&before)[4], cons
   });
 }
 
-HUSHED_KERNEL static void smooth_turns(const ExponentialSmoothing::Factors& factors, const Row& step, TurnsLeft& turns,
-                                       Row& moves) {
+void turn_from_goal(const Row& moves, const Row (&before)[4], const Row (&goal)[4], const Row (&away)[3],
+                    Row (&to)[4]) {
+  in_lanes<turn_by_rest>(moves, before, goal, away, to);
+}
+
+static void smooth_turns(const ExponentialSmoothing::Factors& factors, const Row& step, TurnsLeft& turns, Row& moves) {
   for_each_lane([&](int lane) {
     const Real remaining = load<Real>(factors.remaining, lane), lag = load<Real>(factors.lag, lane);
     const VecOf<Real> x = load<Real>(turns.away, lane), g = load<Real>(turns.moved, lane);
@@ -219,7 +222,7 @@ void smooth_toward(const ExponentialSmoothing::Factors& factors, const Steps& st
   TurnsLeft turns;
   Row moves;
   turns_from_goal(from, old_goal, goal, turns);
-  smooth_turns(factors, steps.row(), turns, moves);
+  in_lanes<smooth_turns>(factors, steps.row(), turns, moves);
   turn_from_goal(moves, from, goal, turns.away, to);
 }
 

@@ -8,13 +8,16 @@
 
 namespace hushed::detail {
 
-HUSHED_KERNEL void into_world(const PoseBlock& frame, PoseBlock& poses) {
+static void compose_lanes(const PoseBlock& frame, PoseBlock& poses) {
   for_each_lane([&](int lane) { store(poses, lane, compose(load<Real>(frame, lane), load<Real>(poses, lane))); });
 }
 
-HUSHED_KERNEL void out_of_world(const PoseBlock& frame, PoseBlock& poses) {
+static void bring_lanes_into(const PoseBlock& frame, PoseBlock& poses) {
   for_each_lane([&](int lane) { store(poses, lane, brought_into(load<Real>(frame, lane), load<Real>(poses, lane))); });
 }
+
+void into_world(const PoseBlock& frame, PoseBlock& poses) { in_lanes<compose_lanes>(frame, poses); }
+void out_of_world(const PoseBlock& frame, PoseBlock& poses) { in_lanes<bring_lanes_into>(frame, poses); }
 
 void restore_other_parts(unsigned parts, const PoseBlock& in, PoseBlock& poses) {
   if ((parts & part::position) == 0) std::copy(in.position, in.position + 3, poses.position);

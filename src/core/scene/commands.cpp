@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #include "scene/commands.hpp"
 
+#include "scene/bridge.hpp"
+
 namespace hushed::detail {
 
 void Commands::execute(const Command& command) {
@@ -120,7 +122,7 @@ void Commands::update_base(Index object) {
 }
 
 void Commands::fade_to(BehaviourRecord& behaviour, double level) {
-  const double present = evaluator_.level(behaviour.run, now_);
+  const double present = fade_level(behaviour.run, now_);
   Transition& fading = behaviour.run.transition.make();
   fading.level_from = present;
   fading.level_to = level;
@@ -132,7 +134,7 @@ void Commands::bridge_over(Index index, const Pose& output) {
   evaluator_.update_lane(index, now_);
   if (!registry_.behaviours[index].kind->traits().bridges) core_.invalidate_poses();  // it jumps
   if (now_ > Time{0})
-    evaluator_.bridge(registry_.behaviours[index], output, evaluator_.sample(index, now_).out, now_);
+    bridge(registry_.behaviours[index], output, evaluator_.sample(index, now_).out, now_);
   else
     core_.invalidate_poses();  // nothing has been displayed yet
   evaluator_.update_lane(index, now_);

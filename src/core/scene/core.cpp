@@ -12,7 +12,7 @@ SceneCore::SceneCore(double tick_rate)
     : clock{tick_rate},
       flocks{registry, ticks},
       nearest{registry, ticks},
-      evaluator{registry, layout, ticks, events, inputs, flocks, nearest},
+      evaluator{{registry, layout, ticks, inputs, flocks, nearest}, nearest, events},
       rules{registry, layout, evaluator, inputs} {
   registry.tick_rate = tick_rate;
 }
@@ -95,7 +95,7 @@ void SceneCore::lay_out_from_stores() {
   for (Index i = 0; i < output.size(); ++i)
     output[i] = registry.objects[i].location ? layout.world(registry.lane_of_world(i)) : registry.objects[i].base();
 
-  layout = lay_out(registry);
+  layout = lay_out(registry, evaluator.threads());
   evaluator.reserve();
   evaluator.last_tick = frame_time(clock.ticks_until(clock.now) - (before_tick_ ? 1 : 0), clock.tick_rate);
   remember_tick_objects(output);

@@ -2,6 +2,7 @@
 #include "scene/evaluator.hpp"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 
 #include "lanes/clock.hpp"
@@ -9,6 +10,7 @@
 #include "lanes/loop.hpp"
 #include "lanes/memory.hpp"
 #include "lanes/pose_blocks.hpp"
+#include "scene/bridge.hpp"
 
 namespace hushed::detail {
 
@@ -25,7 +27,7 @@ constexpr PoseBlock identity = [] {
 }();
 
 /// Copies these parts (see `part`) of several blocks of poses.
-HUSHED_KERNEL void copy_parts(unsigned parts, std::span<const PoseBlock> from, PoseBlock* to) {
+void copy_parts(unsigned parts, std::span<const PoseBlock> from, PoseBlock* to) {
   for (const PoseBlock& each : from) {
     // Row by row: of loops, the compiler makes calls of memcpy.
     if ((parts & part::position) != 0) {
@@ -57,12 +59,55 @@ int used_lanes(const Group& group, Index block) {
 
 }  // namespace
 
+// --- threads ---------------------------------------------------------------------------------------------------
+
+void Evaluator::set_threads(int count) {
+  pool_.set_size(count);
+  while (workers_.size() < static_cast<std::size_t>(count)) workers_.push_back(std::make_unique<Worker>(data_));
+  workers_.resize(static_cast<std::size_t>(count));
+}
+
+template <class Body>
+void Evaluator::for_each_chunk(Body&& body) noexcept {
+  if (pool_.size() == 1) {
+    for (const Chunk& chunk : layout_.chunks) body(*workers_.front(), chunk);
+    return deliver_reports();
+  }
+  for (const Layout::Wave& wave : layout_.waves) {
+    std::atomic<Index> next{wave.for_caller};
+    auto take = [&](int number) noexcept {
+      Worker& worker = *workers_[static_cast<std::size_t>(number)];
+      const auto evaluate = [&](Index i) { body(worker, layout_.chunks[layout_.chunks_in_waves[wave.first + i]]); };
+      for (Index i = 0; i < wave.for_caller && number == 0; ++i) evaluate(i);
+      for (Index i = 0; (i = next.fetch_add(1, std::memory_order_relaxed)) < wave.count;) evaluate(i);
+    };
+    wave.count - wave.for_caller > 1 || wave.for_caller > 0 ? pool_.run(take) : take(0);
+  }
+  deliver_reports();
+}
+
+void Evaluator::deliver_reports() noexcept {
+  for (Reports& reports : reports_) {
+    for (Reports::Raised& raised : reports.events) {
+      if (events_.size() >= EventQueue::most) break;
+      raised.for_rules ? events_.push(std::move(raised.event)) : events_.push_for_program(std::move(raised.event));
+    }
+    reports.events.clear();
+    gatherings.insert(gatherings.end(), reports.gatherings.begin(), reports.gatherings.end());
+    reports.gatherings.clear();
+  }
+}
+
 // --- the frame -----------------------------------------------------------------------------------------------
 
 void Evaluator::evaluate(const EvalRequest& request) noexcept {
   ++worlds_edition_;
-  Pass pass = pass_at(request);
-  for (const Chunk& chunk : layout_.chunks) evaluate_chunk(chunk, pass);
+  const Pass pass = pass_at(request);
+  if (threads() > 1) nearest_.update(request.now <= data_.ticks.at);
+  for_each_chunk([&](Worker& worker, const Chunk& chunk) {
+    Pass own = pass.by(worker);
+    evaluate_chunk(chunk, own);
+  });
 }
 
 void Evaluator::tick(Time at) noexcept {
@@ -75,13 +120,22 @@ void Evaluator::tick(Time at) noexcept {
 
 void Evaluator::decide(Time at) noexcept {
   if (layout_.deciding.empty()) return;
-  Pass pass = pass_at({.now = at, .remember = Remember::tick});
+  const Pass pass = pass_at({.now = at, .remember = Remember::tick});
+  for_each_chunk([&](Worker& worker, const Chunk& chunk) {
+    Pass own = pass.by(worker);
+    decide_chunk(chunk, own);
+  });
+}
+
+void Evaluator::decide_chunk(const Chunk& chunk, Pass& pass) noexcept {
   PoseBlock frame;
-  for (const Layout::Deciding& each : layout_.deciding) {
+  for (Index i = chunk.first_deciding; i < chunk.first_deciding + chunk.deciding; ++i) {
+    const Layout::Deciding& each = layout_.deciding[i];
     const Group& group = layout_.groups[each.group];
     const StackLevel& stack_level = layout_.stack_levels[each.stack_level];
     Batch& batch = layout_.batches[stack_level.batch];
     const bool has_parent = group.first_child != none;
+    turn_to(group, pass);
     pass.context.parent = has_parent ? &frame : &identity;
     pass.context.in_world = !has_parent;
     for (Index block = 0; block < group.blocks(); ++block) {
@@ -107,6 +161,7 @@ std::vector<UrgeShare> Evaluator::urges(Index index, Time now) {
   PoseBlock frame = identity;
   if (group.first_child != none) gather_parents(group, object.member / lanes, frame);
   Pass pass = pass_at({.now = now});
+  turn_to(group, pass);
   pass.context.parent = &frame;
   pass.context.in_world = group.first_child == none;
   const AgentBlocks& blocks = static_cast<const AgentBlocks&>(layout_.lane_blocks(*behaviour.location));
@@ -116,10 +171,19 @@ std::vector<UrgeShare> Evaluator::urges(Index index, Time now) {
 void Evaluator::catch_up() noexcept {
   if (lag_ == 0) return;
   ++worlds_edition_;
-  const std::span ticks{lagging_ticks_.data(), lag_};
+  for_each_chunk([&](Worker& worker, const Chunk& chunk) {
+    if (chunk.independent == 0) return;
+    std::array<Pass, most_lag> ticks;
+    for (std::size_t i = 0; i < lag_; ++i) ticks[i] = lagging_ticks_[i].by(worker);
+    catch_up_chunk(chunk, {ticks.data(), lag_});
+  });
+  lag_ = 0;
+}
+
+void Evaluator::catch_up_chunk(const Chunk& chunk, std::span<Pass> ticks) noexcept {
   const bool can_advance_many = are_alike(ticks);
-  for (const Index each : layout_.independent) {
-    const Group& group = layout_.groups[each];
+  for (Index i = chunk.first_independent; i < chunk.first_independent + chunk.independent; ++i) {
+    const Group& group = layout_.groups[layout_.independent[i]];
     for (Index block = 0; block < group.blocks();) {
       if (can_advance_many && advance_many(group, block, ticks)) {
         ++block;
@@ -133,7 +197,6 @@ void Evaluator::catch_up() noexcept {
       block += run;
     }
   }
-  lag_ = 0;
 }
 
 void Evaluator::start_with_dependencies(Index object, Time now) noexcept {
@@ -154,6 +217,7 @@ void Evaluator::start_with_dependencies(Index object, Time now) noexcept {
     last_block = block;
     if (!layout_.groups[location.group].still) evaluate_block(layout_.groups[location.group], block, pass);
   }
+  deliver_reports();
 }
 
 void Evaluator::reserve() {
@@ -162,6 +226,22 @@ void Evaluator::reserve() {
   start_set_.reserve(registry_.objects.size());
   start_set_of_.assign(registry_.objects.size(), 0);
   start_set_number_ = 0;
+
+  reports_.assign(layout_.chunks.size(), {});
+  struct Counts {
+    std::size_t observers = 0, emitters = 0;
+  };
+  std::vector<Counts> counts(reports_.size());
+  for (const BehaviourRecord& behaviour : registry_.behaviours) {
+    if (!behaviour.location) continue;
+    Counts& count = counts[layout_.groups[registry_.objects[behaviour.object].location->group].chunk];
+    if (!behaviour.dependencies.empty()) ++count.observers;
+    if (behaviour.kind->traits().emits_events) ++count.emitters;
+  }
+  for (std::size_t i = 0; i < reports_.size(); ++i) {
+    reports_[i].events.reserve(2 * counts[i].observers + 16 * counts[i].emitters);  // a frame must not allocate
+    reports_[i].gatherings.reserve(counts[i].emitters);
+  }
 }
 
 void Evaluator::collect_dependencies(Index object) noexcept {
@@ -203,7 +283,8 @@ void Evaluator::evaluate_stack(const Group& group, Index height, Index block, Po
       set_clocks(batch, place, pass, own);
       pass.context.active = batch.bits[place].occupied;
       batch.lane_blocks->evaluate(place, pose, pass.context);
-      if (failed_lanes_ != 0) show_failed(batch, place, pose, pass.request.now);
+      if (const unsigned failed = pass.worker->take_failed_lanes(); failed != 0)
+        show_failed(batch, place, failed, pose, pass.request.now);
     } else {
       evaluate_with_transitions(batch, place, pose, pass);
     }
@@ -225,7 +306,7 @@ bool Evaluator::advance_many(const Group& group, Index block, std::span<Pass> ti
   const Index place = only.first_block + block;
   if (group.stack_levels != 1 || group.first_child != none || batch.bits[place].in_transition != 0) return false;
   PoseBlock& pose = layout_.worlds[group.first_block + block];
-  copy_parts(group.touched, {&layout_.rests[group.first_block + block], 1}, &pose);
+  in_lanes<copy_parts>(group.touched, std::span{&layout_.rests[group.first_block + block], 1}, &pose);
   EvalContext& last = ticks.back().context;
   last.active = batch.bits[place].occupied;
   return batch.lane_blocks->advance_many(place, static_cast<int>(ticks.size()), pose, last);
@@ -269,7 +350,7 @@ Index Evaluator::run_length(const Group& group, Index first) const {
 
 void Evaluator::evaluate_run(const Group& group, Index first, Index count, Pass& pass) noexcept {
   const std::span poses{&layout_.worlds[group.first_block + first], count};
-  copy_parts(group.touched, {&layout_.rests[group.first_block + first], count}, poses.data());
+  in_lanes<copy_parts>(group.touched, std::span{&layout_.rests[group.first_block + first], count}, poses.data());
 
   const bool has_parent = group.first_child != none;
   EvalContext& context = pass.context;
@@ -278,7 +359,7 @@ void Evaluator::evaluate_run(const Group& group, Index first, Index count, Pass&
   context.whole = &pass.scene.whole;
   context.rest = &pass.scene.rest;
   context.active = all_lanes;
-  evaluated_at_ = pass.request.now;
+  turn_to(group, pass);
   const StackLevel* const stack_levels = layout_.stack_levels.data() + group.first_stack_level;
   for (Index i = 0; i < group.stack_levels; ++i)
     layout_.batches[stack_levels[i].batch].lane_blocks->evaluate_run(stack_levels[i].first_block + first, poses,
@@ -294,8 +375,8 @@ void Evaluator::evaluate_block(const Group& group, Index block, std::span<Pass> 
   PoseBlock gathered;
   const PoseBlock& frame = frame_of(group, block, gathered);
   for (Pass& pass : passes) {
-    copy_parts(group.touched, {&rest, 1}, &pose);
-    evaluated_at_ = pass.request.now;
+    in_lanes<copy_parts>(group.touched, std::span{&rest, 1}, &pose);
+    turn_to(group, pass);
     pass.context.parent = &frame;
     pass.context.in_world = !has_parent;
     evaluate_stack(group, group.stack_levels, block, pose, pass);
@@ -313,9 +394,11 @@ Pose Evaluator::local(Index index, Time now) {
   PoseBlock frame;
   gather_parents(group, block, frame);
   Pass pass = pass_at({.now = now});
+  turn_to(group, pass);
   pass.context.parent = &frame;
   pass.context.in_world = group.first_child == none;
   evaluate_stack(group, group.stack_levels, block, pose, pass);
+  deliver_reports();
   return lane_of(pose, static_cast<int>(object.member % lanes));
 }
 
@@ -340,9 +423,9 @@ void Evaluator::gather_parents(const Group& group, Index block, PoseBlock& frame
 }
 
 Evaluator::Pass Evaluator::pass_at(const EvalRequest& request) {
-  evaluated_at_ = request.now;
   const OwnTime scene = own_time(static_cast<double>(request.now.count()));
   Pass pass;
+  pass.worker = workers_.front().get();
   pass.request = request;
   for (int lane = 0; lane < lanes; ++lane) {
     pass.scene.whole.at[lane] = scene.whole;
@@ -354,7 +437,7 @@ Evaluator::Pass Evaluator::pass_at(const EvalRequest& request) {
   context.emit_events = request.emit_events;
   context.step = in_seconds(request.now - last_tick);
   context.may_rest = request.remember == Remember::tick && is_sixteenth(request.now, context.step);
-  context.query = this;
+  context.query = pass.worker;
   return pass;
 }
 
@@ -377,6 +460,7 @@ BehaviourSample Evaluator::sample(Index index, Time now, Remember remember) {
   PoseBlock frame = identity;
   if (group.first_child != none) gather_parents(group, block, frame);
   Pass pass = pass_at({.now = now});
+  turn_to(group, pass);
   pass.context.parent = &frame;
   pass.context.in_world = group.first_child == none;
   const StackLevel* const stack_levels = layout_.stack_levels.data() + group.first_stack_level;
@@ -393,61 +477,14 @@ BehaviourSample Evaluator::sample(Index index, Time now, Remember remember) {
   context.active = is_active(behaviour) ? 1U << location.lane : 0U;
   context.remember = remember;
   batch.lane_blocks->evaluate(location.block, pose, context);
-  failed_lanes_ = 0;
+  pass.worker->take_failed_lanes();
+  deliver_reports();
   BehaviourSample found;
   found.given = context.active != 0 ? lane_of(pose, location.lane) : in;
-  found.start = {in, found.given, {now, 0.0, 0.0, lane_of(frame, location.lane), this, {}, index}};
+  found.start = {in, found.given, {now, 0.0, 0.0, lane_of(frame, location.lane), pass.worker, {}, index}};
   found.out = context.active != 0 ? weighted(behaviour, in, found.given, now) : in;
   found.output = is_frozen(behaviour) ? frozen_pose(behaviour, in) : bridged(behaviour.run, found.out, now);
   return found;
-}
-
-// --- queries -------------------------------------------------------------------------------------------------
-
-Pose Evaluator::world_of(Object object, std::uint32_t reader) const {
-  if (!registry_.alive(object)) return {};
-  // An object that is read for the first time is read as it is now.
-  if (registry_.behaviours[reader].common.reads == Reads::last_tick && ticks_.knows(object.index)) {
-    const Index at = ticks_.place_of(object.index);
-    return evaluated_at_ <= ticks_.at ? ticks_.before[at] : ticks_.last[at];
-  }
-  return layout_.world(registry_.lane_of_world(object.index));
-}
-
-PoseLane Evaluator::place_of(Object object, std::uint32_t reader) const {
-  if (!registry_.alive(object) || registry_.behaviours[reader].common.reads != Reads::now) return {};
-  const Index lane = registry_.lane_of_world(object.index);
-  return {&layout_.worlds[lane / lanes], static_cast<int>(lane % lanes)};
-}
-
-void Evaluator::emit(std::uint32_t behaviour, EventName name, int number, Time at) const {
-  constexpr std::size_t most = 1'000'000;  // in one advance; more are dropped
-  if (events_.size() >= most) return;
-  const Index object = registry_.behaviours[behaviour].object;
-  if (registry_.objects[object].ended) return;
-  events_.push({at, name.text(), registry_.handle(object), registry_.behaviour_handle(behaviour), {}, {}, number});
-}
-
-/// A behaviour that fails at a tick is skipped until it succeeds at a later one. A failure in a frame has no effect but
-/// the event: frames must not influence later poses.
-void Evaluator::failed(std::uint32_t index, const BehaviourFailure& failure) const {
-  BehaviourRecord& behaviour = registry_.behaviours[index];
-  if (registry_.objects[behaviour.object].ended) return;
-  Run& run = behaviour.run;
-  if (behaviour.location) {
-    const auto bit = static_cast<std::uint8_t>(1U << behaviour.location->lane);
-    failed_lanes_ |= bit;
-    layout_.batches[behaviour.location->batch].bits[behaviour.location->block].in_transition |= bit;
-  }
-  if (failure.is_at_tick && failure.has_memory && !run.failed) {
-    run.failed = true;
-    if (failure.last_given) bridge(behaviour, *failure.last_given, failure.in, evaluated_at_);
-  }
-  if (std::exchange(run.failed_at, evaluated_at_) != Time::min()) return;  // it has been reported
-  Event event{
-      evaluated_at_,           "failed", registry_.handle(behaviour.object), registry_.behaviour_handle(index), {},
-      std::string{failure.why}};
-  failure.is_at_tick ? events_.push(std::move(event)) : events_.push_for_program(std::move(event));
 }
 
 }  // namespace hushed::detail

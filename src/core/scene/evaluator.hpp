@@ -5,18 +5,16 @@
 // fade, are bridged or hold their pose (transitions.cpp).
 
 #include <array>
+#include <memory>
 #include <span>
-#include <string>
 #include <vector>
 
-#include "lanes/conversions.hpp"
 #include "scene/event_queue.hpp"
-#include "scene/flocks.hpp"
-#include "scene/inputs.hpp"
 #include "scene/layout.hpp"
 #include "scene/nearest.hpp"
 #include "scene/registry.hpp"
-#include "scene/tick_memory.hpp"
+#include "scene/thread_pool.hpp"
+#include "scene/worker.hpp"
 
 namespace hushed::detail {
 
@@ -51,18 +49,16 @@ struct BehaviourSample {
   Pose output;  ///< with its weight and its bridge
 };
 
-class Evaluator final : public SceneQuery {
+class Evaluator {
  public:
-  Evaluator(Registry& registry, Layout& layout, TickMemory& ticks, EventQueue& events, const Inputs& inputs,
-            const Flocks& flocks, const Nearest& nearest)
-      : SceneQuery{registry.user_code},
-        registry_{registry},
-        layout_{layout},
-        ticks_{ticks},
-        events_{events},
-        inputs_{inputs},
-        flocks_{flocks},
-        nearest_{nearest} {}
+  Evaluator(const WorkerData& data, Nearest& nearest, EventQueue& events)
+      : registry_{data.registry}, layout_{data.layout}, data_{data}, nearest_{nearest}, events_{events} {
+    set_threads(1);
+  }
+
+  /// The number of threads that evaluate the scene, with the calling one. The layout is to be computed anew afterwards.
+  void set_threads(int count);
+  int threads() const { return pool_.size(); }
 
   /// Evaluates the world poses of all groups in the scope of the request.
   void evaluate(const EvalRequest& request) noexcept;
@@ -90,10 +86,7 @@ class Evaluator final : public SceneQuery {
 
   /// Updates the lane of a behaviour: whether it is in a transition at `now`, and its clock.
   void update_lane(Index behaviour, Time now);
-  double level(const Run& run, Time now) const;
   bool starts_without_bridge(const BehaviourRecord& behaviour) const;
-  /// Starts a bridge from the pose that was displayed to the pose that the behaviour would give now.
-  void bridge(BehaviourRecord& behaviour, const Pose& output, const Pose& out, Time now) const;
   OwnTime own_time_of(const Run& run, Time now) const;
   bool is_frozen(const BehaviourRecord& behaviour) const;
   /// The output of a frozen behaviour.
@@ -103,43 +96,14 @@ class Evaluator final : public SceneQuery {
   void hold(BehaviourRecord& behaviour, const Pose& in, const Pose& output) const;
   /// True where it has begun and did not fail at the last tick.
   bool is_active(const BehaviourRecord& behaviour) const;
-  Pose bridged(const Run& run, const Pose& out, Time now) const;
-
-  Pose world_of(Object object, std::uint32_t reader) const override;
-  PoseLane place_of(Object object, std::uint32_t reader) const override;
-  void failed(std::uint32_t behaviour, const BehaviourFailure& failure) const override;
-  void emit(std::uint32_t behaviour, EventName name, int number, Time at) const override;
-
-  bool is_there(Object object) const override { return registry_.is_there(object); }
-  std::optional<Object> nearest(const ObjectList& list, const Vec3& point, Object owner,
-                                std::uint32_t reader) const override {
-    if (registry_.behaviours[reader].common.reads == Reads::now) return std::nullopt;
-    return nearest_.find(list, numbers(point), owner, evaluated_at_ <= ticks_.at);
-  }
-  bool is_held(std::string_view key) const override { return inputs_.key(key).held; }
-  double axis(std::string_view name) const override { return inputs_.axis(name); }
-  std::span<const NeighbourSums> neighbour_sums(std::uint32_t reader) const override {
-    return flocks_.neighbour_sums(reader);
-  }
-  std::span<const Obstacle> obstacles(std::uint32_t reader, std::size_t sense) const override {
-    return flocks_.obstacles(reader, sense);
-  }
-  void gathered(std::uint32_t behaviour, Object by, Gathered then) const override {
-    if (!registry_.objects[registry_.behaviours[behaviour].object].ended) gatherings.push_back({behaviour, by, then});
-  }
 
   /// A number that changes whenever world poses may have changed.
   std::uint64_t worlds_edition() const { return worlds_edition_; }
 
   Time last_tick = {};  ///< the tick to which state was last advanced
 
-  /// An object that was gathered at a tick, and what happens to it then.
-  struct Gathering {
-    Index behaviour;
-    Object by;
-    Gathered then;
-  };
-  mutable std::vector<Gathering> gatherings;
+  /// The objects that were gathered at the last tick, until the scene has dealt with them.
+  std::vector<Gathering> gatherings;
 
  private:
   void collect_dependencies(Index object) noexcept;
@@ -152,9 +116,27 @@ class Evaluator final : public SceneQuery {
     EvalRequest request;
     EvalContext context;  ///< the arguments that are equal for all blocks, and those of the present block
     OwnTimes scene;       ///< own times of behaviours that started with the scene
+    Worker* worker;       ///< the one that evaluates
+
+    Pass by(Worker& other) const {
+      Pass pass = *this;
+      pass.worker = &other;
+      pass.context.query = &other;
+      return pass;
+    }
   };
 
+  /// Calls `body(worker, chunk)` for each chunk, after the chunks that it depends on; on several threads where there
+  /// are several. Then the reports of all chunks are delivered, in the order of chunks.
+  template <class Body>
+  void for_each_chunk(Body&& body) noexcept;
+  void deliver_reports() noexcept;
+  /// What a worker evaluates from now on belongs to a block of this group.
+  void turn_to(const Group& group, const Pass& pass) { pass.worker->turn_to(pass.request.now, reports_[group.chunk]); }
+
   void evaluate_chunk(const Chunk& chunk, Pass& pass) noexcept;
+  void decide_chunk(const Chunk& chunk, Pass& pass) noexcept;
+  void catch_up_chunk(const Chunk& chunk, std::span<Pass> ticks) noexcept;
   /// Evaluates eight objects: rest poses, the stack, world poses.
   void evaluate_block(const Group& group, Index block, Pass& pass) noexcept {
     evaluate_block(group, block, std::span{&pass, 1});
@@ -174,9 +156,9 @@ class Evaluator final : public SceneQuery {
   /// Evaluates the lowest `height` levels of the stack.
   void evaluate_stack(const Group& group, Index height, Index block, PoseBlock& pose, Pass& pass) noexcept;
   /// Replaces the output of lanes whose behaviour has just failed by the incoming pose, bridged.
-  void show_failed(const Batch& batch, Index block, PoseBlock& pose, Time now) const;
+  void show_failed(const Batch& batch, Index block, unsigned failed, PoseBlock& pose, Time now) const;
   void evaluate_with_transitions(Batch& batch, Index block, PoseBlock& pose, Pass& pass) noexcept;
-  bool waits_for_lost(BehaviourRecord& behaviour, Time now) noexcept;
+  bool waits_for_lost(BehaviourRecord& behaviour, const Pass& pass) noexcept;
   bool start_if_due(BehaviourRecord& behaviour, const Pose& in, int lane, const Pass& pass) noexcept;
   Pose weighted(const BehaviourRecord& behaviour, const Pose& in, const Pose& given, Time now) const;
   bool is_in_transition(const BehaviourRecord& behaviour, Time now) const;
@@ -187,14 +169,13 @@ class Evaluator final : public SceneQuery {
 
   Registry& registry_;
   Layout& layout_;
-  TickMemory& ticks_;
+  const WorkerData data_;
+  Nearest& nearest_;
   EventQueue& events_;
-  const Inputs& inputs_;
-  const Flocks& flocks_;
-  const Nearest& nearest_;
-  mutable std::uint8_t failed_lanes_ = 0;     ///< of the block evaluated last: one bit a lane
-  Time evaluated_at_ = {};                    ///< the moment of the present evaluation
-  std::array<Pass, most_lag> lagging_ticks_;  ///< the ticks by which independent groups lag
+  ThreadPool pool_;
+  std::vector<std::unique_ptr<Worker>> workers_;  ///< one for each thread; the first is the calling thread's
+  std::vector<Reports> reports_;                  ///< of each chunk
+  std::array<Pass, most_lag> lagging_ticks_;      ///< the ticks by which independent groups lag
   std::size_t lag_ = 0;
   std::uint64_t worlds_edition_ = 1;
 

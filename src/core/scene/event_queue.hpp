@@ -18,6 +18,9 @@ namespace hushed::detail {
 /// each once, at a tick. Both cursors are part of the state of a scene, and so of its snapshots.
 class EventQueue {
  public:
+  /// Behaviours raise at most that many events in one advance; more are dropped.
+  static constexpr std::size_t most = 1'000'000;
+
   void push(Event event) {
     events_.push_back(std::move(event));
     for_rules_.push_back(true);

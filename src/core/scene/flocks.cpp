@@ -260,11 +260,12 @@ void Flocks::answer_all(Flock& flock) noexcept {
       for (Index i = 0; i < next.questions; ++i) fetch(answers_[next.first_answer + i]);
     }
     const Observer& observer = flock.observers[in_order[place]];
-    if (observer.questions > 0) answer(flock, observer, flock.grid.point(place), flock.grid.around(place));
+    if (observer.questions > 0)
+      in_lanes<&Flocks::answer>(*this, flock, observer, flock.grid.point(place), flock.grid.around(place));
   }
   // A hidden object is not found, but its own queries are answered.
   const auto observe = [&](const Observer& observer, const VecOf<double>& here, Index itself) {
-    answer(flock, observer, here, flock.grid.around(here, itself));
+    in_lanes<&Flocks::answer>(*this, flock, observer, here, flock.grid.around(here, itself));
   };
   for (Index i = 0; i < flock.observers.size() && in_order.size() < flock.observers.size(); ++i)
     if (!flock.is_there[i] && flock.observers[i].questions > 0) observe(flock.observers[i], moves_of(flock)[i].now, i);
@@ -277,8 +278,8 @@ void Flocks::answer_all(Flock& flock) noexcept {
 }
 
 /// Without a branch on the distance: candidates outside the radius have weight 0.
-HUSHED_KERNEL void Flocks::answer(const Flock& flock, const Observer& observer, const VecOf<double>& here,
-                                  std::span<const std::uint32_t> found) noexcept {
+void Flocks::answer(const Flock& flock, const Observer& observer, const VecOf<double>& here,
+                    std::span<const std::uint32_t> found) {
   const std::size_t count = found.size();
   const double per_second = ticks_.step > 0.0 ? 1.0 / ticks_.step : 0.0;
   double* const __restrict x = ways_[0].data();

@@ -101,7 +101,7 @@ class Flocks {
   void gather(Obstacles& obstacles) const noexcept;
   void answer_all(Flock& flock) noexcept;
   void answer(const Flock& flock, const Observer& observer, const VecOf<double>& here,
-              std::span<const std::uint32_t> found) noexcept;
+              std::span<const std::uint32_t> found);
 
   const Registry& registry_;
   const TickMemory& ticks_;

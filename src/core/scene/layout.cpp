@@ -2,6 +2,7 @@
 #include "scene/layout.hpp"
 
 #include <algorithm>
+#include <limits>
 #include <map>
 #include <numeric>
 #include <tuple>
@@ -14,8 +15,13 @@ namespace hushed::detail {
 
 namespace {
 
-constexpr std::size_t chunk_size = 2048;
-constexpr std::size_t largest_chunk = 2 * chunk_size;
+/// The number of objects of a chunk: what fits the second-level cache. With several threads, chunks are smaller where
+/// there are few objects, so that each thread has several.
+std::size_t chunk_size(std::size_t objects, int threads) {
+  constexpr std::size_t smallest = 256, largest = 2048, chunks_a_thread = 4;
+  if (threads == 1) return largest;
+  return std::clamp(objects / (chunks_a_thread * static_cast<std::size_t>(threads)), smallest, largest);
+}
 
 /// Lists of `to` by `from`. `for_each_pair` must visit the pairs twice in the same order.
 template <class ForEachPair>
@@ -32,7 +38,8 @@ Lists gather(std::size_t count, ForEachPair&& for_each_pair) {
 
 class Builder {
  public:
-  explicit Builder(Registry& registry) : registry_{registry} {}
+  Builder(Registry& registry, int threads)
+      : registry_{registry}, chunk_size_{chunk_size(registry.alive_count, threads)} {}
 
   Layout build() {
     for (ObjectRecord& object : registry_.objects) object.location.reset();
@@ -43,6 +50,7 @@ class Builder {
     make_signatures();
     std::size_t from = 0;
     while (from < order_.size()) from = make_chunk(from);
+    make_waves();
     fill_batches();
     find_readers();
     for (const Index object : layout_.movers_at_ticks)
@@ -71,7 +79,6 @@ class Builder {
     std::vector<Index> open;
     for (Index root = 0; root < count; ++root) {
       if (!here(root) || missing[root] != 0 || is_dependant(root)) continue;
-      family_starts_.push_back(order_.size());
       open.push_back(root);
       while (!open.empty()) {
         const Index object = open.back();
@@ -81,6 +88,13 @@ class Builder {
           if (--missing[dependant] == 0) open.push_back(dependant);
       }
     }
+
+    std::vector<std::size_t> place(count, 0);
+    for (std::size_t at = 0; at < order_.size(); ++at) place[order_[at]] = at;
+    last_dependant_.assign(order_.size(), 0);
+    for (std::size_t at = 0; at < order_.size(); ++at)
+      for (const Index dependant : dependants_.of(order_[at]))
+        last_dependant_[at] = std::max(last_dependant_[at], place[dependant]);
   }
 
   bool is_dependant(Index object) const {
@@ -193,22 +207,68 @@ class Builder {
     }
     std::stable_sort(members.begin(), members.end(), [&](Index a, Index b) { return key(a) < key(b); });
 
-    layout_.chunks.push_back({static_cast<Index>(layout_.groups.size()), 0});
+    Chunk made{};
+    made.first_group = static_cast<Index>(layout_.groups.size());
+    made.first_independent = static_cast<Index>(layout_.independent.size());
+    made.first_deciding = static_cast<Index>(layout_.deciding.size());
+    made.for_any_thread = true;
+    for (const Index object : members) {
+      registry_.for_dependencies(object, [&](Index on) {
+        if (in_chunk_[on] != chunk) made.wave = std::max(made.wave, layout_.chunks[in_chunk_[on]].wave + 1);
+      });
+      registry_.for_stack(object, [&](Index b) {
+        if (!registry_.behaviours[b].kind->traits().thread_safe) made.for_any_thread = false;
+      });
+    }
     for (std::size_t at = 0; at < members.size();) {
       std::size_t end = at + 1;
       while (end < members.size() && key(members[end]) == key(members[at])) ++end;
-      make_group({members.data() + at, end - at});
+      make_group(chunk, {members.data() + at, end - at});
       at = end;
     }
-    layout_.chunks.back().groups = static_cast<Index>(layout_.groups.size()) - layout_.chunks.back().first_group;
+    made.groups = static_cast<Index>(layout_.groups.size()) - made.first_group;
+    made.independent = static_cast<Index>(layout_.independent.size()) - made.first_independent;
+    made.deciding = static_cast<Index>(layout_.deciding.size()) - made.first_deciding;
+    layout_.chunks.push_back(made);
     return to;
   }
 
-  /// The end of a chunk: at the end of a family where one is close, otherwise within a family.
+  void make_waves() {
+    std::vector<Index>& order = layout_.chunks_in_waves;
+    order.resize(layout_.chunks.size());
+    std::iota(order.begin(), order.end(), Index{0});
+    std::stable_sort(order.begin(), order.end(), [this](Index a, Index b) {
+      const Chunk &one = layout_.chunks[a], &other = layout_.chunks[b];
+      return std::pair{one.wave, one.for_any_thread} < std::pair{other.wave, other.for_any_thread};
+    });
+    for (Index i = 0; i < order.size(); ++i) {
+      const Chunk& chunk = layout_.chunks[order[i]];
+      if (chunk.wave == layout_.waves.size()) layout_.waves.push_back({i, 0, 0});
+      ++layout_.waves.back().count;
+      if (!chunk.for_any_thread) ++layout_.waves.back().for_caller;
+    }
+  }
+
+  /// The end of a chunk of one to two times the wanted size: the first of the places where the fewest of its objects
+  /// have dependants behind it, so that few chunks depend on another.
   std::size_t end_of_chunk(std::size_t from) const {
-    const auto next = std::lower_bound(family_starts_.begin(), family_starts_.end(), from + chunk_size);
-    const std::size_t family = next == family_starts_.end() ? order_.size() : *next;
-    return std::min({family, from + largest_chunk, order_.size()});
+    if (order_.size() - from <= chunk_size_) return order_.size();
+    const std::size_t to = std::min(from + 2 * chunk_size_, order_.size());
+    std::vector<int> change(to - from + 1, 0);  // of the number of objects that have dependants at or behind a place
+    for (std::size_t at = from; at < to; ++at) {
+      if (last_dependant_[at] <= at) continue;
+      ++change[at + 1 - from];
+      if (last_dependant_[at] < to) --change[last_dependant_[at] + 1 - from];
+    }
+    std::size_t best = to;
+    int open = 0, fewest = std::numeric_limits<int>::max();
+    for (std::size_t place = from + 1; place <= to; ++place) {
+      open += change[place - from];
+      if (place < from + chunk_size_ || open >= fewest) continue;
+      fewest = open;
+      best = place;
+    }
+    return best;
   }
 
   std::tuple<Index, bool, bool, bool, int, Index> key(Index object) const {
@@ -222,10 +282,11 @@ class Builder {
             signature_[object]};
   }
 
-  void make_group(std::span<const Index> members) {
+  void make_group(Index chunk, std::span<const Index> members) {
     const ObjectRecord& one = registry_.objects[members[0]];
     const auto& batches = signatures_[signature_[members[0]]];
     Group group{};
+    group.chunk = chunk;
     group.count = static_cast<Index>(members.size());
     group.first_slot = static_cast<Index>(layout_.objects.size());
     group.first_block = static_cast<Index>(layout_.rests.size());
@@ -342,10 +403,11 @@ class Builder {
   }
 
   Registry& registry_;
+  const std::size_t chunk_size_;
   Layout layout_;
   Lists dependants_;
   std::vector<Index> order_;
-  std::vector<std::size_t> family_starts_;  ///< indices in the order of objects without dependencies
+  std::vector<std::size_t> last_dependant_;  ///< of each object in the order: the place of its last dependant, or 0
   std::vector<bool> ticked_, independent_;
   std::vector<Index> level_, in_chunk_, signature_;
   std::map<std::pair<Index, unsigned>, Index> batch_ids_;
@@ -355,6 +417,6 @@ class Builder {
 
 }  // namespace
 
-Layout lay_out(Registry& registry) { return Builder{registry}.build(); }
+Layout lay_out(Registry& registry, int threads) { return Builder{registry, threads}.build(); }
 
 }  // namespace hushed::detail

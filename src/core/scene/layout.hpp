@@ -56,6 +56,7 @@ struct StackLevel {
 
 /// Objects of one chunk with the same level, inheritance and stack of kinds.
 struct Group {
+  Index chunk;
   Index count;        ///< objects
   Index first_slot;   ///< of its objects, whose slots are contiguous
   Index first_block;  ///< in the rest poses and the world poses
@@ -71,8 +72,13 @@ struct Group {
   Index blocks() const { return (count + lanes - 1) / lanes; }
 };
 
+/// A slice of the objects. A chunk depends on earlier ones only.
 struct Chunk {
   Index first_group, groups;
+  Index first_independent, independent;  ///< in `Layout::independent`
+  Index first_deciding, deciding;        ///< in `Layout::deciding`
+  Index wave;           ///< 0 where it depends on no other chunk, otherwise 1 more than the largest of those
+  bool for_any_thread;  ///< no code of the user that is not known to be thread-safe
 };
 
 /// Contiguous lists of indices: list i is items[first[i]] to items[first[i + 1]], the latter excluded.
@@ -84,6 +90,13 @@ struct Lists {
 
 struct Layout {
   std::vector<Chunk> chunks;
+  /// Chunks that do not depend on each other, only on chunks of earlier waves.
+  struct Wave {
+    Index first, count;  ///< in `chunks_in_waves`
+    Index for_caller;    ///< the number of those, the first of the wave, that only the calling thread may evaluate
+  };
+  std::vector<Wave> waves;
+  std::vector<Index> chunks_in_waves;
   std::vector<Group> groups;
   std::vector<StackLevel> stack_levels;
   std::vector<Batch> batches;
@@ -136,7 +149,7 @@ struct Layout {
   Lists readers_of_list;  ///< by the number of a list
 };
 
-/// Computes a new layout, and stores the location of every object and behaviour in its record.
-Layout lay_out(Registry& registry);
+/// Computes a new layout for a number of threads, and stores the location of every object and behaviour in its record.
+Layout lay_out(Registry& registry, int threads);
 
 }  // namespace hushed::detail

@@ -19,7 +19,13 @@ void Nearest::plan() {
   }
 }
 
-void Nearest::make_tree(Known& known, bool before) const noexcept {
+void Nearest::update(bool before) noexcept {
+  for (Known& known : known_) update(known, before);
+}
+
+void Nearest::update(Known& known, bool before) const noexcept {
+  if (known.edition == ticks_.edition && known.presence_edition == registry_.presence_edition && known.before == before)
+    return;
   known.edition = ticks_.edition;
   known.presence_edition = registry_.presence_edition;
   known.before = before;
@@ -37,9 +43,7 @@ std::optional<Object> Nearest::find(const ObjectList& list, const VecOf<double>&
                                     bool before) const noexcept {
   const auto known = std::find_if(known_.begin(), known_.end(), [&](const Known& each) { return each.list == list; });
   if (known == known_.end()) return std::nullopt;
-  if (known->edition != ticks_.edition || known->presence_edition != registry_.presence_edition ||
-      known->before != before)
-    make_tree(*known, before);
+  update(*known, before);
   const std::uint32_t found =
       known->tree.nearest(point, [&](std::uint32_t number) { return (*list)[number] != owner; });
   return found == PointTree::none ? Object{} : (*list)[found];

@@ -19,6 +19,9 @@ class Nearest {
   /// Reserves memory for the lists that behaviours read at the last tick. Called after a new layout.
   void plan();
 
+  /// Builds all trees that are out of date, so that several threads can call `find`. `before`: as there.
+  void update(bool before) noexcept;
+
   /// The visible object of a list, other than `owner`, that is nearest to a point of the world; the first of equally
   /// near ones; of generation 0 where there is none. Nothing where the list was not planned. `before`: one tick before
   /// the last.
@@ -34,7 +37,7 @@ class Nearest {
     bool before = false;
   };
 
-  void make_tree(Known& known, bool before) const noexcept;
+  void update(Known& known, bool before) const noexcept;
 
   const Registry& registry_;
   const TickMemory& ticks_;

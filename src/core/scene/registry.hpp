@@ -84,7 +84,7 @@ class Registry {
   }
   /// The dependencies of a behaviour with these values. Calls code of the user where the kind is a user's.
   References dependencies_of(const Kind& kind, const void* values) const {
-    const UserCodeGuard guard{user_code};
+    const UserCall call{this};
     return kind.dependencies(values);
   }
   /// The first dependency that is hidden or has ended, of a behaviour that needs all of them; otherwise an `Object` of
@@ -123,7 +123,6 @@ class Registry {
   std::uint64_t presence_edition = 0;  ///< rises whenever an object ends, is hidden or becomes visible again
   double tick_rate = 0.0;              ///< per second
   bool has_rules = false;
-  mutable UserCode user_code;  ///< whether code of the user is being called
 
  private:
   Index store_of(const Kind& kind);

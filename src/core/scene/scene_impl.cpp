@@ -95,10 +95,7 @@ std::optional<Value> SceneImpl::get(std::string_view path) { return presets_.get
 // --- playing ---------------------------------------------------------------------------------------------------------
 
 void SceneImpl::advance(Time step, double rest) noexcept {
-  if (core_.evaluator.user_code.is_running) {
-    core_.evaluator.user_code.called_scene = true;
-    return;
-  }
+  if (UserCall::refuses(&core_.registry)) return;
   if (callbacks.are_running()) {
     core_.events.push({core_.clock.now,
                        "failed",
@@ -112,6 +109,18 @@ void SceneImpl::advance(Time step, double rest) noexcept {
   play_on(core_.clock.rounded_step(step, rest));
   core_.events.mark_delivered();
   callbacks.call(core_.events, core_.clock.now);
+}
+
+void SceneImpl::set_threads(int count) {
+  if (count < 1 || count > ThreadPool::most)
+    throw BadValue{"the number of threads is " + std::to_string(count) + "; give one from 1 to " +
+                   std::to_string(ThreadPool::most) + '.'};
+  if (count > 1 && !ThreadPool::is_available())
+    throw BadValue{"the library was built without threads; build it with the option HUSHED_THREADS, or give 1."};
+  if (count == threads()) return;
+  settle();
+  core_.evaluator.set_threads(count);
+  core_.invalidate_layout();  // the size of chunks depends on it
 }
 
 void SceneImpl::play_on(Time step) noexcept {
@@ -214,15 +223,13 @@ void SceneImpl::tune(std::string_view path, const std::optional<Value>& value) {
 // --- user code and hot reload ----------------------------------------------------------------------------------------
 
 void SceneImpl::refuse_call_of_behaviour() const {
-  UserCode& code = core_.evaluator.user_code;
-  if (!code.is_running) return;
-  code.called_scene = true;
-  throw Error{std::string{UserCode::advice} + '.'};
+  if (UserCall::refuses(&core_.registry)) throw Error{std::string{UserCall::advice} + '.'};
 }
 
 std::vector<std::string> SceneImpl::take_state_from(SceneImpl& old) {
   old.settle();
   callbacks.take_from(old.callbacks);
+  core_.evaluator.set_threads(old.threads());
   content_changed_ = true;
   return HotReload{core_, old.core_, old.values_}.run();
 }

@@ -62,6 +62,9 @@ class SceneImpl {
   void advance(Time step, double rest) noexcept;
   /// Advances time. Events wait for the next `advance` to be delivered.
   void play_on(Time step) noexcept;
+  /// 1 to `ThreadPool::most`. Throws `BadValue`.
+  void set_threads(int count);
+  int threads() const { return core_.evaluator.threads(); }
   void seek(Time time);
   std::shared_ptr<const SnapshotData> snapshot();
   void restore(const SnapshotData& snapshot);

@@ -6,23 +6,15 @@
 #include "lanes/clock.hpp"
 #include "lanes/conversions.hpp"
 #include "lanes/geometry.hpp"
+#include "scene/bridge.hpp"
 #include "scene/evaluator.hpp"
 
 namespace hushed::detail {
 
 namespace {
 
-constexpr Time default_bridge = std::chrono::milliseconds{250};
 /// A behaviour that fails after having succeeded for this long reports it again.
 constexpr Time long_enough = std::chrono::seconds{1};
-
-/// 3x^2 - 2x^3, where x is the share of `length` that has passed.
-double smoothstep(Time passed, Time length) {
-  if (passed >= length) return 1.0;
-  if (passed <= Time{0}) return 0.0;
-  const double x = static_cast<double>(passed.count()) / static_cast<double>(length.count());
-  return x * x * (3.0 - 2.0 * x);
-}
 
 }  // namespace
 
@@ -45,7 +37,7 @@ void Evaluator::evaluate_with_transitions(Batch& batch, Index block, PoseBlock& 
   OwnTimes own;
   set_clocks(batch, block, pass, own);
   batch.lane_blocks->evaluate(block, pose, context);
-  const unsigned failed = std::exchange(failed_lanes_, std::uint8_t{0});
+  const unsigned failed = pass.worker->take_failed_lanes();
 
   for (int lane = 0; lane < lanes; ++lane) {
     if ((in_transition >> lane & 1U) == 0) continue;
@@ -74,13 +66,12 @@ void Evaluator::evaluate_with_transitions(Batch& batch, Index block, PoseBlock& 
   }
 }
 
-void Evaluator::show_failed(const Batch& batch, Index block, PoseBlock& pose, Time now) const {
+void Evaluator::show_failed(const Batch& batch, Index block, unsigned failed, PoseBlock& pose, Time now) const {
   for (int lane = 0; lane < lanes; ++lane) {
-    if ((failed_lanes_ >> lane & 1U) == 0) continue;
+    if ((failed >> lane & 1U) == 0) continue;
     const Index index = batch.behaviours[block * lanes + static_cast<Index>(lane)];
     set_lane(pose, lane, bridged(registry_.behaviours[index].run, lane_of(pose, lane), now));
   }
-  failed_lanes_ = 0;
 }
 
 /// Starts the behaviour if it is due. Returns true where its first pose may differ from the incoming one.
@@ -93,7 +84,7 @@ bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lan
   if (!starts_without_bridge(behaviour) &&
       (request.starts == Starts::none || (request.starts == Starts::start_set && !is_in_start_set(behaviour.object))))
     return false;
-  if (waits_for_lost(behaviour, request.now)) return false;
+  if (waits_for_lost(behaviour, pass)) return false;
 
   run.phase = Run::Phase::running;
   run.clock = run.starts_at;
@@ -105,7 +96,7 @@ bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lan
     fading.level_length = behaviour.common.fade;
   }
   if (request.starts != Starts::none && !starts_without_bridge(behaviour)) {
-    const Moment now{request.now, 0.0, 0.0, lane_of(*pass.context.parent, lane), this, {}, index};
+    const Moment now{request.now, 0.0, 0.0, lane_of(*pass.context.parent, lane), pass.worker, {}, index};
     registry_.store(behaviour).begin(behaviour.row, {in, bridged(run, in, request.now), now});
     layout_.lane_blocks(*behaviour.location).fill(behaviour.location->block, behaviour.location->lane, behaviour.row);
   }
@@ -114,13 +105,14 @@ bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lan
 }
 
 /// A behaviour that is due while a dependency is lost waits until that is back.
-bool Evaluator::waits_for_lost(BehaviourRecord& behaviour, Time now) noexcept {
+bool Evaluator::waits_for_lost(BehaviourRecord& behaviour, const Pass& pass) noexcept {
   if (behaviour.dependencies.empty()) return false;
   const Object lost = registry_.first_lost(behaviour);
   if (lost.generation == 0) return false;
   behaviour.run.starts_at = when_found;
   const auto index = static_cast<Index>(&behaviour - registry_.behaviours.data());
-  events_.push({now, "lost", registry_.handle(behaviour.object), registry_.behaviour_handle(index), lost});
+  pass.worker->raise(
+      {pass.request.now, "lost", registry_.handle(behaviour.object), registry_.behaviour_handle(index), lost});
   return true;
 }
 
@@ -129,36 +121,7 @@ bool Evaluator::starts_without_bridge(const BehaviourRecord& behaviour) const {
 }
 
 Pose Evaluator::weighted(const BehaviourRecord& behaviour, const Pose& in, const Pose& given, Time now) const {
-  return mix(in, given, behaviour.common.weight * level(behaviour.run, now));
-}
-
-double Evaluator::level(const Run& run, Time now) const {
-  if (!run.transition) return 1.0;
-  const Transition& fading = *run.transition;
-  const double done = smoothstep(now - fading.level_since, fading.level_length);
-  if (done == 1.0) return fading.level_to;
-  return fading.level_from + (fading.level_to - fading.level_from) * done;
-}
-
-void Evaluator::bridge(BehaviourRecord& behaviour, const Pose& output, const Pose& out, Time now) const {
-  if (now == Time{0} || !behaviour.kind->traits().bridges) return;
-  Transition& over = behaviour.run.transition.make();
-  over.position = output.position - out.position;
-  over.scale = output.scale - out.scale;
-  over.rotation = rotation_vector(vector(numbers(output.rotation) * inverse(numbers(out.rotation))));
-  over.bridge_since = now;
-  const bool lands_there = over.position.isZero(0.0) && over.scale.isZero(0.0) && over.rotation.isZero(0.0);
-  over.bridge_length = lands_there ? Time{0} : behaviour.common.fade > Time{0} ? behaviour.common.fade : default_bridge;
-}
-
-Pose Evaluator::bridged(const Run& run, const Pose& out, Time now) const {
-  if (!run.transition) return out;
-  const Transition& over = *run.transition;
-  if (now >= over.bridge_since + over.bridge_length) return out;
-  const double left = 1.0 - smoothstep(now - over.bridge_since, over.bridge_length);
-  const auto turn = numbers(rotation(vector(numbers(over.rotation) * left)));
-  return {vector(numbers(out.position) + numbers(over.position) * left),
-          vector(near_unit(turn * numbers(out.rotation))), vector(numbers(out.scale) + numbers(over.scale) * left)};
+  return mix(in, given, behaviour.common.weight * fade_level(behaviour.run, now));
 }
 
 /// True where it gives its last pose: a dependency is lost, or it was stopped and has memory, which must not advance.
