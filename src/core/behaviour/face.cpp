@@ -167,8 +167,9 @@ FacingOf<R> looking(VecOf<R> direction, const QuatOf<R>& parent, const VecOf<R>&
                     const QuatOf<R>& turned) {
   direction = rotate(inverse(parent), direction);
   if (yaw_only) direction = direction - up * dot(up, direction);
-  const auto is_far = square_root(squared_length(direction)) >= nearest_place;
-  const auto found = facing(direction, up);
+  const R length = square_root(squared_length(direction));
+  const auto is_far = length >= nearest_place;
+  const auto found = facing_along(over(direction, select(is_far, length, R{1.0})), up);
   return {near_unit(found.rotation * turned), select(is_far, found.is_good, R{0.0})};
 }
 
@@ -186,17 +187,17 @@ template <bool yaw_only>
   });
 }
 
-/// The goals of objects without a parent that turn about +Y only, with +Z as forward axis: as `find_goals`, with all
-/// terms left out that are 0.
+/// The goals of objects without a parent that turn about +Y only, with +Z as forward axis.
 void find_level_goals(const FaceBlock& block, const Row (&direction)[3], const PoseBlock& in, Row (&goal)[4],
                       Row& is_good) {
   for_each_lane([&](int lane) {
     const auto way = load<Real>(direction, lane);
-    const auto is_far = square_root(way.x * way.x + way.z * way.z) >= nearest_place;
-    const auto found = facing_level(way.x, way.z);
-    const Real before = load<Real>(block.is_good, lane), now = select(is_far, found.is_good, Real{0.0});
+    const Real length = square_root(way.x * way.x + way.z * way.z);
+    const auto is_far = length >= nearest_place;
+    const auto found = facing_level(way.x, way.z, select(is_far, length, Real{1.0}));
+    const Real before = load<Real>(block.is_good, lane), now = select(is_far, Real{1.0}, Real{0.0});
     const auto kept = choose(before, load<Real>(block.memory.goal, lane), load<Real>(in.rotation, lane));
-    store(goal, lane, choose(now, near_unit(found.rotation), kept));
+    store(goal, lane, choose(now, found, kept));
     store(is_good, lane, larger(before, now));
   });
 }
@@ -243,20 +244,29 @@ void shorten_turns(const LargestTurn& most, const Row (&from)[4], const Row (&tu
   });
 }
 
-/// Limits the angle of a turn. Its direction of rotation stays that of the last step.
+/// The cosine of half of 140 degrees: only longer turns may change their direction of rotation.
+constexpr double nearly_half = 0.34;
+
+/// Turns that are nearly half a revolution go on in the direction of rotation of the last step: the same rotation, the
+/// other way round.
+void keep_direction(const LargestTurn& most, const Row (&from)[4], const Row (&old_goal)[4], Row (&turn)[4]) {
+  for_each_lane([&](int lane) {
+    const auto whole = load<Real>(turn, lane);
+    const auto shortest = rotation_vector_of(whole);
+    const auto begun = rotation_vector_of(load<Real>(old_goal, lane) * inverse(load<Real>(from, lane)));
+    const auto turns_back = dot(way_begun(shortest, begun), shortest) < 0.0;
+    const auto is_limited = both_hold(whole.w <= nearly_half, load<Real>(most.sine, lane) != 1.0);
+    const Real sign = select(both_hold(turns_back, is_limited), Real{-1.0}, Real{1.0});
+    store(turn, lane, QuatOf<Real>{whole.x * sign, whole.y * sign, whole.z * sign, whole.w * sign});
+  });
+}
+
+/// Limits the angle of a turn.
 void slow_down(const LargestTurn& most, const Row (&from)[4], const Row (&old_goal)[4], Row (&to)[4]) {
   Row turn[4];
   in_lanes<find_turns>(from, to, turn);
-  constexpr double nearly_half = 0.34;  // the cosine of half of 140 degrees
-  for (int lane = 0; lane < lanes; ++lane) {
-    const bool is_unlimited = most.sine.at[lane] == 1.0;  // half a revolution in one step
-    if (turn[3].at[lane] > nearly_half || is_unlimited) continue;
-    const auto shortest = rotation_vector_of(load<double>(turn, lane));
-    const auto begun = rotation_vector_of(load<double>(old_goal, lane) * inverse(load<double>(from, lane)));
-    const auto way = way_begun(shortest, begun);
-    if (dot(way, shortest) >= 0.0) continue;
-    for (Row& row : turn) row.at[lane] = -row.at[lane];  // the same rotation, the other way round
-  }
+  if (std::any_of(turn[3].at, turn[3].at + lanes, [](double cosine) { return cosine <= nearly_half; }))
+    in_lanes<keep_direction>(most, from, old_goal, turn);
   in_lanes<shorten_turns>(most, from, turn, to);
 }
 

@@ -172,12 +172,6 @@ static void find_turns(const Row (&from)[4], const Row (&old_goal)[4], const Row
   });
 }
 
-VecOf<double> way_begun(const VecOf<double>& way, const VecOf<double>& begun) {
-  const double angle = square_root(squared_length(way));
-  const VecOf<double> other = way * (1.0 - two_pi / angle);
-  return squared_length(other - begun) < squared_length(way - begun) ? other : way;
-}
-
 void turns_from_goal(const Row (&from)[4], const Row (&old_goal)[4], const Row (&goal)[4], TurnsLeft& to) {
   in_lanes<find_turns>(from, old_goal, goal, to);
   for (int lane = 0; lane < lanes; ++lane) {

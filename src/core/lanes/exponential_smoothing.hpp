@@ -8,6 +8,7 @@
 //
 // A rotation is smoothed as the shortest rotation vector from the new goal to it, while that of the old goal goes to 0.
 
+#include <hushed/detail/constants.hpp>
 #include <hushed/detail/kind.hpp>
 
 #include "lanes/geometry.hpp"
@@ -99,6 +100,11 @@ void turn_from_goal(const Row& moves, const Row (&before)[4], const Row (&goal)[
 
 inline bool is_nearly_half_a_turn(const VecOf<double>& way) { return squared_length(way) > 6.0; }
 /// A rotation vector of nearly half a turn, or the opposite one if that is nearer to the direction of the last step.
-VecOf<double> way_begun(const VecOf<double>& way, const VecOf<double>& begun);
+template <class R>
+VecOf<R> way_begun(const VecOf<R>& way, const VecOf<R>& begun) {
+  const VecOf<R> other = way * (1.0 - two_pi / square_root(squared_length(way)));
+  const auto is_other = squared_length(other - begun) < squared_length(way - begun);
+  return {select(is_other, other.x, way.x), select(is_other, other.y, way.y), select(is_other, other.z, way.z)};
+}
 
 }  // namespace hushed::detail

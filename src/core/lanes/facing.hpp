@@ -45,45 +45,34 @@ struct FacingOf {
   R is_good;  ///< 1, or 0 where there is no direction, or `up` is along it within 1e-6
 };
 
-/// The rotation that turns +Z to `direction` (of any length) and +Y as close as possible to `up` (of unit length).
+/// The rotation that turns +Z to `ahead` and +Y as close as possible to `up`, both of unit length.
+template <class R>
+FacingOf<R> facing_along(const VecOf<R>& ahead, const VecOf<R>& up) {
+  const VecOf<R> side = cross(up, ahead);
+  const R across = square_root(squared_length(side));
+  const VecOf<R> x = over(side, select(across > 0.0, across, R{1.0}));
+  return {rotation_of_axes(x, cross(ahead, x), ahead), select(across >= 1e-6, R{1.0}, R{0.0})};
+}
+
+/// As `facing_along`, with a direction of any length.
 template <class R>
 FacingOf<R> facing(const VecOf<R>& direction, const VecOf<R>& up) {
   const R largest = larger(larger(absolute(direction.x), absolute(direction.y)), absolute(direction.z));
   const R has_length = select(largest > 1e-150, R{1.0}, R{0.0});
   const VecOf<R> scaled = direction * (1.0 / select(largest > 1e-150, largest, R{1.0}));
   const R length = square_root(squared_length(scaled));
-  const VecOf<R> z = over(scaled, select(length > 0.0, length, R{1.0}));
-  const VecOf<R> side = cross(up, z);
-  const R across = square_root(squared_length(side));
-  const R is_good = has_length * select(across >= 1e-6, R{1.0}, R{0.0});
-  const VecOf<R> x = over(side, select(across > 0.0, across, R{1.0}));
-  const VecOf<R> y = cross(z, x);
-  return {rotation_of_axes(x, y, z), is_good};
+  const auto found = facing_along(over(scaled, select(length > 0.0, length, R{1.0})), up);
+  return {found.rotation, has_length * found.is_good};
 }
 
-/// `facing` of a direction (x, 0, z) with +Y up: a turn about +Y. The same operations without those whose result is
-/// known.
+/// The rotation about +Y that turns +Z to (x, 0, z) of this length, which is not 0. The tangent of half its angle is
+/// x / (length + z), or (length - z) / x: of the two, the one whose sum does not cancel.
 template <class R>
-FacingOf<R> facing_level(R x, R z) {
-  const R largest = larger(absolute(x), absolute(z));
-  const R has_length = select(largest > 1e-150, R{1.0}, R{0.0});
-  const R scale = 1.0 / select(largest > 1e-150, largest, R{1.0});
-  const R scaled_x = x * scale, scaled_z = z * scale;
-  const R length = square_root(scaled_x * scaled_x + scaled_z * scaled_z);
-  const R factor = 1.0 / select(length > 0.0, length, R{1.0});
-  const R ahead_x = scaled_x * factor, ahead_z = scaled_z * factor;  // the object's +Z; its +X is (z, 0, -x)
-  const R across = square_root(ahead_z * ahead_z + ahead_x * ahead_x);
-  const R side = 1.0 / select(across > 0.0, across, R{1.0});
-  const R side_x = ahead_z * side, side_z = -ahead_x * side;
-  const R above = ahead_z * side_x - ahead_x * side_z;
-  const R turned = (1.0 + above) - (side_x + ahead_z), straight = (1.0 + side_x) + (above + ahead_z);
-  const R sine = ahead_x - side_z;
-  const auto is_straight = straight >= turned;
-  const R root = square_root(larger(turned, straight));
-  const R half = 0.5 / root;
-  const QuatOf<R> rotation{R{0.0}, select(is_straight, sine, turned) * half, R{0.0},
-                           select(is_straight, straight, sine) * half};
-  return {near_unit(rotation), has_length};
+QuatOf<R> facing_level(R x, R z, R length) {
+  const R sum = length + absolute(z);
+  const R factor = 1.0 / square_root(x * x + sum * sum);
+  const auto is_ahead = z >= 0.0;
+  return near_unit(QuatOf<R>{R{0.0}, select(is_ahead, x, sum) * factor, R{0.0}, select(is_ahead, sum, x) * factor});
 }
 
 template <class R>
