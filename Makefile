@@ -63,6 +63,7 @@ bench:
 	cmake --build --preset bench -j $(JOBS)
 	build/bench/bench/bench_kinds
 	build/bench/bench/bench_frames
+	build/bench/bench/bench_cases
 	build/bench/bench/bench_flocks
 	build/bench/bench/bench_loading
 

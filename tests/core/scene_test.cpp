@@ -392,5 +392,40 @@ TEST(Scene, RefusesInvalidEnumerators) {
   EXPECT_TRUE(harbour.behaviours(boat).empty());
 }
 
+/// Scales that never change are computed once; these are all the ways in which they do change.
+TEST(Scene, ScalesChildrenWithTheirParents) {
+  Scene harbour;
+  const Pose small = Pose{}.with_scale(Vec3::Constant(0.5));
+  const Object mast = harbour.add({.name = "mast", .poses = {PoseParts{.name = "tall", .scale = Vec3{1, 3, 1}}}});
+  const Object lamp = harbour.add({.name = "lamp", .parent = mast, .rest = small});
+  const Object bulb = harbour.add({.name = "bulb", .parent = lamp, .rest = small});
+  const Object flag = harbour.add({.name = "flag", .parent = mast, .inherit = {.scale = false}});
+  harbour.give(lamp, Spin{});
+  const auto sway = harbour.give(mast, Sway{.amplitude = {1, 0, 0}});
+  const auto scales = [&](Vec3 of_lamp, Vec3 of_bulb) {
+    return harbour.world(lamp).scale == of_lamp && harbour.world(bulb).scale == of_bulb &&
+           harbour.world(flag).scale == Vec3::Ones();
+  };
+  const Vec3 half = Vec3::Constant(0.5), quarter = Vec3::Constant(0.25);
+  harbour.advance(100ms);
+  EXPECT_TRUE(scales(half, quarter));
+  const Snapshot before = harbour.snapshot();
+  harbour.place(mast, "tall");
+  harbour.advance(100ms);
+  EXPECT_TRUE(scales({0.5, 1.5, 0.5}, {0.25, 0.75, 0.25}));
+  harbour.restore(before);
+  EXPECT_TRUE(scales(half, quarter));
+
+  harbour.when(after(1s)).then(place(mast, "tall"));
+  harbour.advance(1s);
+  EXPECT_TRUE(scales({0.5, 1.5, 0.5}, {0.25, 0.75, 0.25}));  // in the frame of the rule's tick
+
+  harbour.tune(sway)->channel = Channel::scale;
+  harbour.advance(800ms);
+  EXPECT_NE(harbour.world(mast).scale.x(), 1.0);
+  EXPECT_EQ(harbour.world(bulb).scale.x(), 0.25 * harbour.world(mast).scale.x());
+  EXPECT_EQ(harbour.world(flag).scale, Vec3::Ones());
+}
+
 }  // namespace
 }  // namespace hushed

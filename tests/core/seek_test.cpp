@@ -142,5 +142,36 @@ TEST(Seek, KeepsTheLatestPartOfThePastOnly) {
   }
 }
 
+/// A value from before a rule set it, together with one that was tuned since, would be a cycle.
+TEST(Seek, KeepsValuesOfRulesWhereTheirPastOnesWouldMakeACycle) {
+  Scene harbour;
+  const Object buoy = harbour.add({.name = "buoy", .rest = at(9, 0, 0)});
+  const Object ferry = harbour.add({.name = "ferry"}), tug = harbour.add({.name = "tug"});
+  const auto first = harbour.give(ferry, Follow{.target = tug, .half_life = 100ms});
+  const auto second = harbour.give(tug, Follow{.target = buoy, .half_life = 100ms});
+  harbour.when(after(500ms)).then(retarget(first, buoy));
+  harbour.advance(1s);
+  harbour.tune(second)->target = ferry;
+  harbour.seek(Time{0});
+  EXPECT_EQ(harbour.values(first).target.object, buoy);
+  EXPECT_EQ(harbour.values(second).target.object, ferry);
+}
+
+/// An object that has ended may come back, with what it depends on.
+TEST(Seek, RefusesACycleByWayOfAnObjectThatHasEnded) {
+  Scene harbour;
+  const Object buoy = harbour.add({.name = "buoy"}), ferry = harbour.add({.name = "ferry"});
+  const Object tug = harbour.add({.name = "tug"}), skiff = harbour.add({.name = "skiff"});
+  const auto first = harbour.give(ferry, Follow{.target = buoy, .half_life = 100ms});
+  harbour.give(tug, Follow{.target = ferry, .half_life = 100ms});
+  harbour.give(skiff, Follow{.target = tug, .half_life = 100ms});
+  harbour.advance(1s);
+  harbour.end(tug);
+  EXPECT_THROW(harbour.retarget(first, skiff), DependencyCycle);
+  harbour.seek(500ms);
+  EXPECT_TRUE(harbour.alive(tug));
+  EXPECT_EQ(harbour.values(first).target.object, buoy);
+}
+
 }  // namespace
 }  // namespace hushed

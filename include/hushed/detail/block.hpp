@@ -14,6 +14,7 @@ namespace detail {
 
 /// Objects with the same stack go through it eight at a time.
 inline constexpr int lanes = 8;
+inline constexpr unsigned all_lanes = 0xFF;  ///< as bits
 
 /// One number of each of eight objects. Its alignment is part of its type, whatever the compiler's flags.
 struct alignas(64) Row {

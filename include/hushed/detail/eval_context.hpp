@@ -35,14 +35,15 @@ struct EvalContext {
   const Row* rest;          ///< own times: the rest
   const PoseBlock* parent;  ///< as inherited
   bool in_world;            ///< without a parent: its space is that of the world
-  unsigned active;          ///< one bit a lane: started and not frozen
+  unsigned active;          ///< one bit a lane: started and not frozen, or unused
+  unsigned used;            ///< one bit a lane: it has a behaviour. Unused lanes repeat the first one
   Remember remember;
   bool may_rest;     ///< a tick at which a motion that is nearly at rest may be put to rest
   bool emit_events;  ///< emit the events since the last evaluation that emitted
   double step;       ///< s since the last committed tick
   const SceneQuery* query;
 
-  bool is_active(int lane) const { return (active >> lane & 1U) != 0; }
+  bool is_active(int lane) const { return ((active & used) >> lane & 1U) != 0; }
 };
 
 }  // namespace detail

@@ -158,14 +158,9 @@ class LaneBlocks {
   virtual void evaluate(std::size_t block, PoseBlock& poses, const EvalContext& context) noexcept = 0;
   /// True where `evaluate_run` may be called: no behaviour can fail.
   virtual bool takes_runs() const { return false; }
-  /// Transforms the poses of several blocks one after another, all of whose lanes are active. The frames of the parents
-  /// are contiguous, unless they are in the world.
-  virtual void evaluate_run(std::size_t first, std::span<PoseBlock> poses, EvalContext context) noexcept {
-    for (PoseBlock& each : poses) {
-      evaluate(first++, each, context);
-      if (!context.in_world) ++context.parent;
-    }
-  }
+  /// Transforms the poses of several blocks one after another, all of whose lanes are active. Only the last may have
+  /// unused lanes, which the context tells. The frames of the parents are contiguous, unless they are in the world.
+  virtual void evaluate_run(std::size_t, std::span<PoseBlock>, const EvalContext&) noexcept {}
   /// Advances several ticks of equal length at once, with the result of advancing one by one, bit for bit, and writes
   /// the poses at the last. Returns false, and changes nothing, where it cannot.
   virtual bool advance_many(std::size_t, int, PoseBlock&, const EvalContext&) noexcept { return false; }

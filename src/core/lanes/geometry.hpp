@@ -119,11 +119,19 @@ VecOf<R> within_reach(const VecOf<R>& v) {
   return {held(v.x), held(v.y), held(v.z)};
 }
 
-/// See `compose` in <hushed/pose.hpp>.
+/// See `compose` in <hushed/pose.hpp>: of the position, of the scale, and of a whole pose.
+template <class R>
+VecOf<R> composed_position(const PoseOf<R>& frame, const VecOf<R>& local) {
+  return within_reach(frame.position + rotate(frame.rotation, within_reach(by_factors(frame.scale, local))));
+}
+template <class R>
+VecOf<R> composed_scale(const VecOf<R>& frame, const VecOf<R>& local) {
+  return within_reach(by_factors(frame, local));
+}
 template <class R>
 PoseOf<R> compose(const PoseOf<R>& frame, const PoseOf<R>& local) {
-  return {within_reach(frame.position + rotate(frame.rotation, within_reach(by_factors(frame.scale, local.position)))),
-          near_unit(frame.rotation * local.rotation), within_reach(by_factors(frame.scale, local.scale))};
+  return {composed_position(frame, local.position), near_unit(frame.rotation * local.rotation),
+          composed_scale(frame.scale, local.scale)};
 }
 
 /// Divides by the factors of a scale; 0 where a factor is nearly 0.

@@ -173,9 +173,12 @@ class KernelBlocks : public Base {
     Kernel::evaluate(blocks_[block * each_], variant_, poses, context);
   }
   bool takes_runs() const override { return true; }
-  void evaluate_run(std::size_t first, std::span<PoseBlock> poses, EvalContext context) noexcept override {
+  void evaluate_run(std::size_t first, std::span<PoseBlock> poses, const EvalContext& last) noexcept override {
+    EvalContext context = last;
+    context.used = all_lanes;
     auto* block = &blocks_[first * each_];
     for (PoseBlock& each : poses) {
+      if (&each == &poses.back()) context.used = last.used;
       Kernel::evaluate(*block, variant_, each, context);
       block += each_;
       if (!context.in_world) ++context.parent;

@@ -15,8 +15,6 @@ namespace hushed::detail {
 inline double in_units(Time time) { return static_cast<double>(time.count()); }
 inline Time time_of(double units) { return Time{static_cast<Time::rep>(units)}; }
 
-inline constexpr unsigned all_lanes = 0xFF;
-
 /// Copies the active lanes of a row.
 inline void store_active(const EvalContext& context, const Row& from, Row& to) {
   if (context.active == all_lanes) {

@@ -9,6 +9,8 @@ namespace hushed::detail {
 
 /// Converts poses from the space of `frame` to that in which `frame` is given: its parent's, or the world's.
 void into_world(const PoseBlock& frame, PoseBlock& poses);
+/// As `into_world`, without the scales: these are in the world already.
+void place_in_world(const PoseBlock& frame, PoseBlock& poses);
 /// Converts poses to the space of `frame`: the inverse of `into_world`.
 void out_of_world(const PoseBlock& frame, PoseBlock& poses);
 /// Copies all parts but `parts` (see `part`) from `in` to `poses`.

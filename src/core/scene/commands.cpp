@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include "scene/commands.hpp"
 
+#include "lanes/conversions.hpp"
 #include "scene/bridge.hpp"
 
 namespace hushed::detail {
@@ -107,6 +108,7 @@ void Commands::kick(Index index, const Vec3& by) {
 void Commands::place(Index object, Index pose) {
   registry_.objects[object].placed = pose;
   update_base(object);
+  if (!core_.is_laid_out()) core_.lay_out_again();
   core_.invalidate_poses();
 }
 
@@ -114,6 +116,8 @@ void Commands::update_base(Index object) {
   const ObjectRecord& record = registry_.objects[object];
   if (!record.location) return;
   const Index lane = record.location->lane;
+  const auto scale = load<double>(core_.layout.rests[lane / lanes].scale, static_cast<int>(lane % lanes));
+  if (vector(scale) != record.base().scale) core_.invalidate_layout();  // it has constant scales
   const auto set = [&](LargeVector<PoseBlock>& poses) {
     set_lane(poses[lane / lanes], static_cast<int>(lane % lanes), record.base());
   };

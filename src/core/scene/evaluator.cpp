@@ -53,6 +53,10 @@ void copy_parts(unsigned parts, std::span<const PoseBlock> from, PoseBlock* to) 
 /// True about every sixteenth tick; depends on the time alone.
 bool is_sixteenth(Time tick, double step) { return step > 0.0 && std::llround(in_seconds(tick) / step) % 16 == 0; }
 
+void put_into_world(const Group& group, const PoseBlock& frame, PoseBlock& poses) {
+  (group.touched & part::scale) != 0 ? into_world(frame, poses) : place_in_world(frame, poses);
+}
+
 int used_lanes(const Group& group, Index block) {
   return static_cast<int>(std::min<Index>(lanes, group.count - block * lanes));
 }
@@ -141,7 +145,8 @@ void Evaluator::decide_chunk(const Chunk& chunk, Pass& pass) noexcept {
     for (Index block = 0; block < group.blocks(); ++block) {
       const Index place = stack_level.first_block + block;
       if (has_parent) gather_parents(group, block, frame);
-      pass.context.active = batch.bits[place].occupied;
+      pass.context.active = all_lanes;
+      pass.context.used = batch.bits[place].occupied;
       for (int lane = 0; lane < lanes && batch.bits[place].in_transition != 0; ++lane) {
         if ((batch.bits[place].in_transition >> lane & 1U) == 0) continue;
         const Index index = batch.behaviours[std::size_t{place} * lanes + static_cast<std::size_t>(lane)];
@@ -281,7 +286,8 @@ void Evaluator::evaluate_stack(const Group& group, Index height, Index block, Po
     const Index place = stack_levels[i].first_block + block;
     if (batch.bits[place].in_transition == 0) {
       set_clocks(batch, place, pass, own);
-      pass.context.active = batch.bits[place].occupied;
+      pass.context.active = all_lanes;
+      pass.context.used = batch.bits[place].occupied;
       batch.lane_blocks->evaluate(place, pose, pass.context);
       if (const unsigned failed = pass.worker->take_failed_lanes(); failed != 0)
         show_failed(batch, place, failed, pose, pass.request.now);
@@ -308,7 +314,8 @@ bool Evaluator::advance_many(const Group& group, Index block, std::span<Pass> ti
   PoseBlock& pose = layout_.worlds[group.first_block + block];
   in_lanes<copy_parts>(group.touched, std::span{&layout_.rests[group.first_block + block], 1}, &pose);
   EvalContext& last = ticks.back().context;
-  last.active = batch.bits[place].occupied;
+  last.active = all_lanes;
+  last.used = batch.bits[place].occupied;
   return batch.lane_blocks->advance_many(place, static_cast<int>(ticks.size()), pose, last);
 }
 
@@ -361,11 +368,14 @@ void Evaluator::evaluate_run(const Group& group, Index first, Index count, Pass&
   context.active = all_lanes;
   turn_to(group, pass);
   const StackLevel* const stack_levels = layout_.stack_levels.data() + group.first_stack_level;
-  for (Index i = 0; i < group.stack_levels; ++i)
-    layout_.batches[stack_levels[i].batch].lane_blocks->evaluate_run(stack_levels[i].first_block + first, poses,
-                                                                     context);
+  for (Index i = 0; i < group.stack_levels; ++i) {
+    const Batch& batch = layout_.batches[stack_levels[i].batch];
+    const Index first_place = stack_levels[i].first_block + first;
+    context.used = batch.bits[first_place + count - 1].occupied;
+    batch.lane_blocks->evaluate_run(first_place, poses, context);
+  }
   if (!has_parent) return;
-  for (Index i = 0; i < count; ++i) into_world(context.parent[i], poses[i]);
+  for (Index i = 0; i < count; ++i) put_into_world(group, context.parent[i], poses[i]);
 }
 
 void Evaluator::evaluate_block(const Group& group, Index block, std::span<Pass> passes) noexcept {
@@ -381,7 +391,7 @@ void Evaluator::evaluate_block(const Group& group, Index block, std::span<Pass> 
     pass.context.in_world = !has_parent;
     evaluate_stack(group, group.stack_levels, block, pose, pass);
   }
-  if (has_parent) into_world(frame, pose);
+  if (has_parent) put_into_world(group, frame, pose);
 }
 
 Pose Evaluator::local(Index index, Time now) {
@@ -475,6 +485,7 @@ BehaviourSample Evaluator::sample(Index index, Time now, Remember remember) {
   set_clocks(batch, location.block, pass, own);
   EvalContext& context = pass.context;
   context.active = is_active(behaviour) ? 1U << location.lane : 0U;
+  context.used = all_lanes;
   context.remember = remember;
   batch.lane_blocks->evaluate(location.block, pose, context);
   pass.worker->take_failed_lanes();

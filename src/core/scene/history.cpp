@@ -116,9 +116,9 @@ void History::restore_state(const SceneState& state, bool values_too) {
   for (std::size_t i = 0; i < registry.behaviours.size(); ++i) registry.behaviours[i].run.go_back_to(state.runs[i]);
   if (values_too) restore_values(state);
   restore_presences(state);
-  if (!values_too) rule_actions_.restore_set_values(state.set_by_rules);  // after objects, which they may name
   core_.ticks = state.ticks;
-  if (registry.recount_dependencies() || !layout_fits()) core_.invalidate_layout();
+  const bool has_other_dependencies = values_too ? registry.recount_dependencies() : restore_values_of_rules(state);
+  if (has_other_dependencies || !layout_fits()) core_.invalidate_layout();
   if (core_.is_laid_out())
     core_.fill_all_lanes();
   else
@@ -134,6 +134,17 @@ void History::restore_values(const SceneState& state) {
     behaviours[i].common = state.commons[i];
     behaviours[i].own = state.owns[i];
   }
+}
+
+/// Values that rules have set keep their present values where those of the state would, with values that were tuned
+/// since, make an object depend on itself.
+bool History::restore_values_of_rules(const SceneState& state) {
+  const auto present = rule_actions_.capture_set_values();
+  rule_actions_.restore_set_values(state.set_by_rules);
+  const bool has_other_dependencies = core_.registry.recount_dependencies();
+  if (present.empty() || !core_.registry.has_cycle()) return has_other_dependencies;
+  rule_actions_.restore_set_values(present);
+  return core_.registry.recount_dependencies();
 }
 
 void History::restore_presences(const SceneState& state) {

@@ -87,6 +87,8 @@ class History {
   void restore_state(const SceneState& state, bool values_too);
   void restore_values(const SceneState& state);
   void restore_presences(const SceneState& state);
+  /// Returns true where the dependencies of behaviours have changed. After objects, which the values may name.
+  bool restore_values_of_rules(const SceneState& state);
   /// True where the layout fits the behaviours' values and dependencies.
   bool layout_fits() const;
 

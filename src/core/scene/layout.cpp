@@ -48,6 +48,7 @@ class Builder {
     put_in_order();
     find_ticked();
     make_signatures();
+    find_touched();
     std::size_t from = 0;
     while (from < order_.size()) from = make_chunk(from);
     make_waves();
@@ -190,6 +191,19 @@ class Builder {
     }
   }
 
+  /// Finds which parts of world poses may change. Children move and turn with their parents; nearly none is scaled.
+  void find_touched() {
+    touched_.assign(registry_.objects.size(), 0);
+    for (const Index object : order_) {
+      const ObjectRecord& record = registry_.objects[object];
+      unsigned& touched = touched_[object];
+      if (record.parent != none) touched = part::position | part::rotation;
+      if (record.parent != none && record.inherit.scale) touched |= touched_[record.parent] & part::scale;
+      for (const Index batch : signatures_[signature_[object]]) touched |= layout_.batches[batch].touches;
+      registry_.for_stack(object, [&](Index b) { touched |= registry_.behaviours[b].run.once_touched; });
+    }
+  }
+
   /// Makes a chunk from the index `from` of the order on, and returns where the next begins.
   std::size_t make_chunk(std::size_t from) {
     const std::size_t to = end_of_chunk(from);
@@ -271,7 +285,7 @@ class Builder {
     return best;
   }
 
-  std::tuple<Index, bool, bool, bool, int, Index> key(Index object) const {
+  std::tuple<Index, bool, bool, bool, int, bool, Index> key(Index object) const {
     const ObjectRecord& record = registry_.objects[object];
     const int inherit = record.inherit.position + 2 * record.inherit.rotation + 4 * record.inherit.scale;
     return {level_[object],
@@ -279,6 +293,7 @@ class Builder {
             independent_[object],
             record.parent == none,
             record.parent == none ? 0 : inherit,
+            record.parent != none && (touched_[object] & part::scale) != 0,
             signature_[object]};
   }
 
@@ -294,10 +309,7 @@ class Builder {
     group.first_stack_level = static_cast<Index>(layout_.stack_levels.size());
     group.stack_levels = static_cast<Index>(batches.size());
     group.inherit = one.inherit;
-    group.touched = one.parent == none ? 0U : part::all;
-    for (const Index batch : batches) group.touched |= layout_.batches[batch].touches;
-    for (const Index member : members)
-      registry_.for_stack(member, [&](Index b) { group.touched |= registry_.behaviours[b].run.once_touched; });
+    for (const Index member : members) group.touched |= touched_[member];
     group.ticked = ticked_[members[0]];
     group.independent = independent_[members[0]];
     group.still = is_still(members[0]);
@@ -316,6 +328,7 @@ class Builder {
       if (record.parent != none) layout_.parents.push_back(registry_.lane_of_world(record.parent));
     }
     layout_.worlds.insert(layout_.worlds.end(), layout_.rests.begin() + group.first_block, layout_.rests.end());
+    if (group.first_child != none && (group.touched & part::scale) == 0) scale_with_parents(group);
     find_parent_blocks(group);
     std::vector<Index> level;  // of each member, its behaviour at the level of the stack
     for (const Index member : members) level.push_back(registry_.objects[member].first_behaviour);
@@ -327,6 +340,18 @@ class Builder {
     }
     if (group.independent) layout_.independent.push_back(index);
     layout_.groups.push_back(group);
+  }
+
+  /// Computes the scales in the world of children whose scales never change.
+  void scale_with_parents(const Group& group) {
+    if (!group.inherit.scale) return;
+    for (Index member = 0; member < group.count; ++member) {
+      const Index parent = layout_.parents[group.first_child + member];
+      Row(&scale)[3] = layout_.worlds[group.first_block + member / lanes].scale;
+      const auto lane = static_cast<int>(member % lanes);
+      const auto outer = load<double>(layout_.worlds[parent / lanes].scale, static_cast<int>(parent % lanes));
+      store(scale, lane, composed_scale(outer, load<double>(scale, lane)));
+    }
   }
 
   /// Finds the blocks of children whose parents are the same lanes of one block.
@@ -409,6 +434,7 @@ class Builder {
   std::vector<Index> order_;
   std::vector<std::size_t> last_dependant_;  ///< of each object in the order: the place of its last dependant, or 0
   std::vector<bool> ticked_, independent_;
+  std::vector<unsigned> touched_;  ///< of each object: `Group::touched`
   std::vector<Index> level_, in_chunk_, signature_;
   std::map<std::pair<Index, unsigned>, Index> batch_ids_;
   std::map<std::vector<Index>, Index> signature_ids_;

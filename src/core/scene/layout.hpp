@@ -33,8 +33,8 @@ struct Batch {
     std::uint8_t in_transition = 0;  ///< the behaviour waits, fades, is bridged, weighted or frozen
     std::uint8_t on_own_clock = 0;   ///< its own time is not the scene's time
 
-    /// True where all lanes are occupied and none needs anything of its own.
-    bool are_plain() const { return occupied == 0xFF && (in_transition | on_own_clock) == 0; }
+    /// True where no lane needs anything of its own.
+    bool are_plain() const { return (in_transition | on_own_clock) == 0; }
   };
 
   std::unique_ptr<LaneBlocks> lane_blocks;
@@ -63,7 +63,7 @@ struct Group {
   Index first_child;  ///< in `parents`; none where they have no parent
   Index first_stack_level, stack_levels;
   Inherit inherit;
-  unsigned touched;  ///< the parts in which world poses may differ from rest poses
+  unsigned touched;  ///< the parts of world poses that are evaluated; the others never change
   bool ticked;       ///< evaluated at ticks: has state, or is read by something with state
   bool independent;  ///< ticked, without readers at ticks and without moving dependencies
   bool still;        ///< without behaviours and parent: never moves

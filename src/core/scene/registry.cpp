@@ -85,10 +85,9 @@ void Registry::reuse_handles_of(const Registry& other) {
   }
 }
 
-bool Registry::alive(Object object) const {
+bool Registry::knows(Object object) const {
   return object.scene == serial_ && object.index < objects.size() &&
-         objects[object.index].generation == object.generation && objects[object.index].in_use &&
-         !objects[object.index].ended;
+         objects[object.index].generation == object.generation && objects[object.index].in_use;
 }
 
 bool Registry::alive(AnyBehaviour behaviour) const {
@@ -352,6 +351,30 @@ bool Registry::recount_dependencies() {
   return changed;
 }
 
+bool Registry::has_cycle() const {
+  std::vector<Index> missing(objects.size(), 0);  // of each object: dependencies that have not been visited
+  std::vector<std::vector<Index>> dependants(objects.size());
+  std::vector<Index> open;
+  std::size_t left = 0;
+  for (Index object = 0; object < objects.size(); ++object) {
+    if (!objects[object].in_use) continue;
+    ++left;
+    for_all_dependencies(object, [&](Index on) {
+      ++missing[object];
+      dependants[on].push_back(object);
+    });
+    if (missing[object] == 0) open.push_back(object);
+  }
+  while (!open.empty()) {
+    const Index object = open.back();
+    open.pop_back();
+    --left;
+    for (const Index dependant : dependants[object])
+      if (--missing[dependant] == 0) open.push_back(dependant);
+  }
+  return left > 0;
+}
+
 Object Registry::first_lost(const BehaviourRecord& behaviour) const {
   if (behaviour.dependencies.empty() || !needs_all_dependencies(behaviour)) return {};
   Object lost;
@@ -403,7 +426,7 @@ void Registry::refuse_cycle(Index object, const References& targets) const {
       if (!visited.insert(step.object).second) continue;
       way.resize(step.depth);
       way.push_back(step.object);
-      for_dependencies(step.object, [&](Index next) {
+      for_all_dependencies(step.object, [&](Index next) {
         if (next == object) report(way);
         open.push_back({next, step.depth + 1});
       });

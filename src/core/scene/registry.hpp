@@ -27,7 +27,8 @@ class Registry {
   AnyBehaviour behaviour_handle(Index behaviour) const {
     return {behaviour, behaviours[behaviour].generation, serial_};
   }
-  bool alive(Object object) const;
+  bool knows(Object object) const;  ///< it may have ended, but not for good
+  bool alive(Object object) const { return knows(object) && !objects[object.index].ended; }
   bool alive(AnyBehaviour behaviour) const;
   Index index(Object object) const;           ///< throws `StaleHandle`
   Index index(AnyBehaviour behaviour) const;  ///< throws `StaleHandle`
@@ -62,6 +63,10 @@ class Registry {
 
   /// Recomputes all dependencies after values were restored. Returns true where any changed.
   bool recount_dependencies();
+
+  /// True where an object depends on itself, possibly by way of objects that have ended. Changes refuse that, but
+  /// values of different times may lead to it together.
+  bool has_cycle() const;
 
   /// Visits the object and its descendants, each after its parent.
   template <class Visit>
@@ -98,11 +103,18 @@ class Registry {
   /// read as they are now.
   template <class Visit>
   void for_dependencies(Index object, Visit&& visit) const {
+    for_all_dependencies(object, [&](Index target) {
+      if (!objects[target].ended) visit(target);
+    });
+  }
+  /// As `for_dependencies`, with objects that have ended, and that `seek` or a snapshot may bring back.
+  template <class Visit>
+  void for_all_dependencies(Index object, Visit&& visit) const {
     if (objects[object].parent != none) visit(objects[object].parent);
     for_stack(object, [&](Index b) {
       if (behaviours[b].common.reads != Reads::now) return;
       behaviours[b].dependencies.for_each(handle(object), [&](Object target) {
-        if (alive(target)) visit(target.index);
+        if (knows(target)) visit(target.index);
       });
     });
   }

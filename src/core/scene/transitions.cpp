@@ -23,7 +23,8 @@ void Evaluator::evaluate_with_transitions(Batch& batch, Index block, PoseBlock& 
   const Time now = pass.request.now;
   const std::uint8_t in_transition = batch.bits[block].in_transition;
   const PoseBlock in = pose;
-  context.active = batch.bits[block].occupied;
+  context.active = all_lanes;
+  context.used = batch.bits[block].occupied;
   unsigned started = 0, asked_again = 0;
   for (int lane = 0; lane < lanes; ++lane) {
     if ((in_transition >> lane & 1U) == 0) continue;
@@ -97,7 +98,10 @@ bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lan
   }
   if (request.starts != Starts::none && !starts_without_bridge(behaviour)) {
     const Moment now{request.now, 0.0, 0.0, lane_of(*pass.context.parent, lane), pass.worker, {}, index};
-    registry_.store(behaviour).begin(behaviour.row, {in, bridged(run, in, request.now), now});
+    const ObjectRecord& object = registry_.objects[behaviour.object];
+    const bool is_scaled_in_world = (layout_.groups[object.location->group].touched & part::scale) == 0;
+    const Pose local = is_scaled_in_world ? in.with_scale(object.base().scale) : in;
+    registry_.store(behaviour).begin(behaviour.row, {local, bridged(run, local, request.now), now});
     layout_.lane_blocks(*behaviour.location).fill(behaviour.location->block, behaviour.location->lane, behaviour.row);
   }
   update_lane(index, request.now);  // its clock runs now
