@@ -166,17 +166,19 @@ class OwnBlocks final : public LaneBlocks {
   }
   void evaluate(std::size_t block, PoseBlock& poses, const EvalContext& context) noexcept override {
     UserCall call{context.query->scene};
+    const bool commit = context.remember == Remember::tick;
+    std::string thrown;
+    Moment now{.time = context.time, .step = context.step, .query = context.query};
     for (int lane = 0; lane < lanes; ++lane) {
       if (!context.is_active(lane)) continue;
-      const std::uint32_t row = rows_[block * lanes + static_cast<std::size_t>(lane)];
-      auto& entry = store_.entry(row);
-      const OwnTime own{context.whole->at[lane], context.rest->at[lane]};
-      const Moment now{context.time,  own.seconds(),   context.step,    lane_of(*context.parent, lane),
-                       context.query, &entry.readable, entry.behaviour, entry.owner};
+      auto& entry = store_.entry(rows_[block * lanes + static_cast<std::size_t>(lane)]);
+      now.since_start = OwnTime{context.whole->at[lane], context.rest->at[lane]}.seconds();
+      if (!context.in_world) now.parent = lane_of(*context.parent, lane);
+      now.readable = &entry.readable;
+      now.behaviour = entry.behaviour;
+      now.owner = entry.owner;
       const Pose in = lane_of(poses, lane);
-      const bool commit = context.remember == Remember::tick;
       Pose out;
-      std::string thrown;
       std::string_view wrong = call_user_code(thrown, [&] { return store_.ask(entry, in, now, commit, call, out); });
       if (call.take_call_of_scene()) wrong = UserCall::advice;
       if (wrong.empty())

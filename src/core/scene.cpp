@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <utility>
 
+#include "lanes/pose_blocks.hpp"
 #include "scene/event_text.hpp"
 #include "scene/scene_impl.hpp"
 #include "scene/value_path.hpp"
@@ -202,15 +203,14 @@ void Scene::write_matrices(std::span<float> to) const {
     throw BadValue{"write_matrices needs a span of " + std::to_string(count * 16) + " floats, 16 for each of " +
                    std::to_string(count) + " objects; it was given " + std::to_string(to.size()) + "."};
   float* out = to.data();
-  layout.for_worlds([&out](const Pose& pose) {
-    const auto turned = pose.rotation.toRotationMatrix();
-    for (int column = 0; column < 3; ++column) {
-      for (int row = 0; row < 3; ++row) *out++ = static_cast<float>(turned(row, column) * pose.scale[column]);
-      *out++ = 0.0F;
+  for (const detail::Group& group : layout.groups) {
+    for (Index block = 0; block < group.blocks(); ++block) {
+      detail::Matrices matrices;
+      detail::find_matrices(layout.worlds[group.first_block + block], matrices);
+      const auto used = std::min<Index>(detail::lanes, group.count - block * detail::lanes);
+      for (Index lane = 0; lane < used; ++lane) out = std::copy_n(matrices.of[lane], 16, out);
     }
-    for (int row = 0; row < 3; ++row) *out++ = static_cast<float>(pose.position[row]);
-    *out++ = 1.0F;
-  });
+  }
 }
 
 std::span<const Event> Scene::events() const { return impl().events().all(); }

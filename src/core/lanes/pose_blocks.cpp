@@ -28,6 +28,40 @@ void into_world(const PoseBlock& frame, PoseBlock& poses) { in_lanes<compose_lan
 void place_in_world(const PoseBlock& frame, PoseBlock& poses) { in_lanes<place_lanes>(frame, poses); }
 void out_of_world(const PoseBlock& frame, PoseBlock& poses) { in_lanes<bring_lanes_into>(frame, poses); }
 
+/// The entries of a rotation matrix times the scales of its columns, row by row of lanes.
+static void find_entries(const PoseBlock& poses, float (&to)[12][lanes]) {
+  for_each_lane([&](int lane) {
+    const auto pose = load<Real>(poses, lane);
+    const auto& [x, y, z, w] = pose.rotation;
+    const auto& scale = pose.scale;
+    const auto put = [&](int entry, Real value) { to[entry][lane] = static_cast<float>(value); };
+    put(0, (1.0 - 2.0 * (y * y + z * z)) * scale.x);
+    put(1, 2.0 * (x * y + w * z) * scale.x);
+    put(2, 2.0 * (x * z - w * y) * scale.x);
+    put(3, 2.0 * (x * y - w * z) * scale.y);
+    put(4, (1.0 - 2.0 * (x * x + z * z)) * scale.y);
+    put(5, 2.0 * (y * z + w * x) * scale.y);
+    put(6, 2.0 * (x * z + w * y) * scale.z);
+    put(7, 2.0 * (y * z - w * x) * scale.z);
+    put(8, (1.0 - 2.0 * (x * x + y * y)) * scale.z);
+    put(9, pose.position.x);
+    put(10, pose.position.y);
+    put(11, pose.position.z);
+  });
+}
+
+void find_matrices(const PoseBlock& poses, Matrices& to) {
+  float entries[12][lanes];
+  in_lanes<find_entries>(poses, entries);
+  for (int lane = 0; lane < lanes; ++lane) {
+    for (int column = 0; column < 4; ++column) {
+      float* const entry = &to.of[lane][4 * column];
+      for (int row = 0; row < 3; ++row) entry[row] = entries[3 * column + row][lane];
+      entry[3] = column == 3 ? 1.0F : 0.0F;
+    }
+  }
+}
+
 void restore_other_parts(unsigned parts, const PoseBlock& in, PoseBlock& poses) {
   if ((parts & part::position) == 0) std::copy(in.position, in.position + 3, poses.position);
   if ((parts & part::rotation) == 0) std::copy(in.rotation, in.rotation + 4, poses.rotation);

@@ -16,4 +16,11 @@ void out_of_world(const PoseBlock& frame, PoseBlock& poses);
 /// Copies all parts but `parts` (see `part`) from `in` to `poses`.
 void restore_other_parts(unsigned parts, const PoseBlock& in, PoseBlock& poses);
 
+/// Eight matrices of 4 by 4 floats, column by column.
+struct Matrices {
+  float of[lanes][16];
+};
+/// The matrices that scale, rotate and move as the poses do.
+void find_matrices(const PoseBlock& poses, Matrices& to);
+
 }  // namespace hushed::detail
