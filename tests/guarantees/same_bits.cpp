@@ -36,7 +36,8 @@ void give_any(Scene& harbour, Object boat, const Place& place, Object leader, Ra
   if (random.below(4) == 0) common.fade = seconds(random.real(0.1, 0.5));
   if (random.below(6) == 0) common.weight = random.real(0.0, 1.0);
   const Vec3 any = random.vector(2.0);
-  const Time half_life = random.below(3) * seconds(random.real(0.05, 0.3));
+  const int times = random.below(3);  // a statement of its own: the order of operands is the compiler's
+  const Time half_life = times * seconds(random.real(0.05, 0.3));
   const auto speed = degrees(random.real(10.0, 200.0));
   switch (random.below(12)) {
     case 0: harbour.give(boat, Spin{.axis = any, .speed = speed, .space = Space{random.below(3)}}, common); break;

@@ -149,7 +149,7 @@ std::string messages_of_calls() {
         CALL(harbour.when(above("lamp.speed", std::nan(""))).then(raise("horn"))), CALL(harbour.seek(Time{-1})),
         CALL(harbour.restore(Snapshot{})), CALL(harbour.restore(Scene{}.snapshot())), CALL(harbour.hot_reload(Scene{})),
         CALL(harbour.rule("horn")), CALL(std::vector<float> matrices(16); harbour.write_matrices(matrices)),
-        CALL(frequency_with(Time{0}, 1.0)),
+        CALL(frequency_with(Time{0}, 1.0)), CALL(harbour.set_threads(0)),
   };
 #undef CALL
   std::string text;
