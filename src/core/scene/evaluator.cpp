@@ -85,7 +85,9 @@ void Evaluator::for_each_chunk(Body&& body) noexcept {
       for (Index i = 0; i < wave.for_caller && number == 0; ++i) evaluate(i);
       for (Index i = 0; (i = next.fetch_add(1, std::memory_order_relaxed)) < wave.count;) evaluate(i);
     };
-    wave.count - wave.for_caller > 1 || wave.for_caller > 0 ? pool_.run(take) : take(0);
+    const Index for_others = wave.count - wave.for_caller;
+    const bool can_help = for_others > 1 || (for_others == 1 && wave.for_caller > 0);
+    can_help ? pool_.run(take) : take(0);
   }
   deliver_reports();
 }

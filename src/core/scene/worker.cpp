@@ -4,6 +4,7 @@
 #include <string>
 
 #include "scene/bridge.hpp"
+#include "scene/event_queue.hpp"
 
 namespace hushed::detail {
 
