@@ -54,10 +54,10 @@ void find_matrices(const PoseBlock& poses, Matrices& to) {
   float entries[12][lanes];
   in_lanes<find_entries>(poses, entries);
   for (int lane = 0; lane < lanes; ++lane) {
+    float* out = to.of[lane];
     for (int column = 0; column < 4; ++column) {
-      float* const entry = &to.of[lane][4 * column];
-      for (int row = 0; row < 3; ++row) entry[row] = entries[3 * column + row][lane];
-      entry[3] = column == 3 ? 1.0F : 0.0F;
+      for (int row = 0; row < 3; ++row) *out++ = entries[3 * column + row][lane];
+      *out++ = column == 3 ? 1.0F : 0.0F;
     }
   }
 }
