@@ -12,9 +12,8 @@
 //     std::vector<Object> dependencies() const;        objects whose poses `apply` reads: they are evaluated first.
 //                                                      Objects of a `Target` or `Place` field need not be listed
 //     State begin(const Pose& in, const Moment& now) const;        the state at the start; State{} if not given
-//     static constexpr bool thread_safe = true;        `apply` and `begin` may be called on any thread of the scene
-//     (see
-//                                                      `Scene::set_threads`); by default on the thread that advances it
+//     static constexpr bool thread_safe = true;        `apply` and `begin` may be called on any thread of the scene;
+//                                                      by default on the one that calls `advance`
 //     static constexpr bool bridges = false;           a change of values shows at once, as a jump; by default the
 //                                                      difference fades away
 //     static constexpr auto kind = "hover", summary = "...", fields = std::tuple{field(...), ...};

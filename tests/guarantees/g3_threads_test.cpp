@@ -45,7 +45,7 @@ TEST_F(G3Threads, ChangeNothing) {
   }
 }
 
-/// Threads come and go while the scene plays, and return with a snapshot or a reload.
+/// Threads come and go while the scene plays, and stay after a reload.
 TEST_F(G3Threads, MayChangeAtAnyTime) {
   const RandomHarbour made{7, 1000, true, 16};
   Scene one = made.build(), other = made.build();

@@ -56,8 +56,9 @@ void PoseMemories::remember(const EvalContext& context, unsigned parts, PoseBloc
   advanced.to(context);
 }
 
-/// Copies three rows to one place and three to another.
-static void store_positions(const Row (&a)[3], const Row (&b)[3], Row (&to_a)[3], Row (&to_b)[3]) {
+/// Copies some rows to one place and as many to another.
+template <std::size_t count>
+static void store_rows(const Row (&a)[count], const Row (&b)[count], Row (&to_a)[count], Row (&to_b)[count]) {
   for_each_lane([&](int lane) {
     store(to_a, lane, load<Real>(a, lane));
     store(to_b, lane, load<Real>(b, lane));
@@ -80,19 +81,12 @@ void PositionMemories::remember(const EvalContext& context, Row (&position)[3], 
   if (context.remember == Remember::nothing) return;
   if (context.may_rest) rest(goal, new_goal, position);
   if (context.active == all_lanes) {
-    in_lanes<store_positions>(position, new_goal, pose, goal);
+    in_lanes<store_rows<3>>(position, new_goal, pose, goal);
   } else {
     store_active(context, position, pose);
     store_active(context, new_goal, goal);
   }
   advanced.to(context);
-}
-
-static void store_rotations(const Row (&a)[4], const Row (&b)[4], Row (&to_a)[4], Row (&to_b)[4]) {
-  for_each_lane([&](int lane) {
-    store(to_a, lane, load<Real>(a, lane));
-    store(to_b, lane, load<Real>(b, lane));
-  });
 }
 
 void RotationMemories::fill(int lane, const PoseMemory& from) {
@@ -110,7 +104,7 @@ void RotationMemories::collect(int lane, PoseMemory& to) const {
 void RotationMemories::remember(const EvalContext& context, const Row (&rotation)[4], const Row (&new_goal)[4]) {
   if (context.remember == Remember::nothing) return;
   if (context.active == all_lanes) {
-    in_lanes<store_rotations>(rotation, new_goal, pose, goal);
+    in_lanes<store_rows<4>>(rotation, new_goal, pose, goal);
   } else {
     store_active(context, rotation, pose);
     store_active(context, new_goal, goal);

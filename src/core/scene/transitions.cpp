@@ -99,6 +99,7 @@ bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lan
   if (request.starts != Starts::none && !starts_without_bridge(behaviour)) {
     const Moment now{request.now, 0.0, 0.0, lane_of(*pass.context.parent, lane), pass.worker, {}, index};
     const ObjectRecord& object = registry_.objects[behaviour.object];
+    // Where scales never change, the block holds those in the world.
     const bool is_scaled_in_world = (layout_.groups[object.location->group].touched & part::scale) == 0;
     const Pose local = is_scaled_in_world ? in.with_scale(object.base().scale) : in;
     registry_.store(behaviour).begin(behaviour.row, {local, bridged(run, local, request.now), now});
