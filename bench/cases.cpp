@@ -100,6 +100,27 @@ void measure_own_behaviours() {
              judged(beyond, 25.0, true));
 }
 
+/// Feeding each object before each frame, compared with frames of as many spins.
+void measure_fed_objects() {
+  constexpr int count = 10'000;
+  Scene spins, fed;
+  std::vector<Object> buoys;
+  for (int i = 0; i < count; ++i) {
+    spins.give(spins.add({}), Spin{.speed = degrees(i)});
+    buoys.push_back(fed.add({}));
+    fed.give(buoys.back(), Fed{});
+  }
+  double x = 0.0;
+  const auto feed = [&] {
+    x += 0.01;
+    for (const Object buoy : buoys) fed.feed(buoy, at(x, 0, 0));
+    fed.advance(seconds(rivals::dt));
+  };
+  const auto times = medians({frame_of(spins), feed});
+  fmt::print("fed objects      {:>7} objects: {:.1f} ns with feeding them, {:.2f} times spins; {}\n", count,
+             times[1] * 1e9 / count, times[1] / times[0], judged(times[1] / times[0], 2.0, true));
+}
+
 void measure_objects_at_rest() {
   constexpr int count = 100'000;
   Scene still, hidden, visible;
@@ -160,6 +181,7 @@ int main() {
              side_by_side::name_of(side_by_side::instructions), std::thread::hardware_concurrency());
   measure_threads();
   measure_own_behaviours();
+  measure_fed_objects();
   measure_objects_at_rest();
   measure_matrices();
   measure_bandwidth();

@@ -23,6 +23,7 @@ const groups = [
     ["Keys and events", "docs/guide/make-it-answer.md"],
     ["Flocks and agents", "docs/guide/let-them-find-their-way.md"],
     ["Use it again", "docs/guide/use-it-again.md"],
+    ["Ship it in your engine", "docs/guide/ship-it.md"],
   ]],
   ["Reference", [
     ["Behaviours", "docs/reference/behaviours.md"],

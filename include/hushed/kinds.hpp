@@ -6,6 +6,7 @@
 #include <hushed/behaviour/attract.hpp>
 #include <hushed/behaviour/drive.hpp>
 #include <hushed/behaviour/face.hpp>
+#include <hushed/behaviour/fed.hpp>
 #include <hushed/behaviour/follow.hpp>
 #include <hushed/behaviour/glide.hpp>
 #include <hushed/behaviour/orbit.hpp>
@@ -26,7 +27,7 @@
 namespace hushed HUSHED_API {
 
 using BuiltIn =
-    std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Follow, Face, Spring, Smooth, Drive, Attract, Steer>;
+    std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Follow, Face, Spring, Smooth, Drive, Attract, Steer, Fed>;
 
 /// Every built-in kind, in the order of the list.
 std::span<const detail::Kind* const> kinds();

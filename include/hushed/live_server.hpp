@@ -24,6 +24,7 @@ struct LiveOptions {
   std::size_t most_tabs = 8;  ///< the greatest number of clients at once
   bool plays = false;         ///< a scene of a file plays from the start
   double per_second = 60.0;   ///< frame rate of a scene of a file; the page may change it
+  std::filesystem::path feed = {};  ///< a recording whose poses a scene of a file is fed; see `feed`
 };
 
 /// Serves the page of one scene. Sockets are handled in a thread of the server; the scene is used only within `serve`,

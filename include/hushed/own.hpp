@@ -270,8 +270,10 @@ class OwnKind final : public Kind {
   std::string_view example() const override { return ""; }
 
   const KindTraits& traits() const override {
-    static constexpr KindTraits traits{
-        .has_memory = WithMemory<B>, .thread_safe = is_thread_safe(), .bridges = bridges()};
+    static constexpr KindTraits traits{.has_memory = WithMemory<B>,
+                                       .holds_when_stopped = WithMemory<B>,
+                                       .thread_safe = is_thread_safe(),
+                                       .bridges = bridges()};
     return traits;
   }
   bool needs_start(const void*) const override { return true; }

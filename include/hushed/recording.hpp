@@ -77,4 +77,12 @@ Recording record(Scene& scene, const FrameTimes& times, std::int64_t last_frame,
 Recording record_at(Scene& scene, std::span<const Time> times,
                     const std::function<bool(std::int64_t)>& goes_on = nullptr);
 
+/// Feeds the poses of a recording to all objects of the scene that have the behaviour `Fed` and the name of a recorded
+/// object, ahead of their times. Poses up to the present time are skipped, but for the last of them, which the object
+/// jumps to. Returns the number of objects. Throws `BadValue` for an object that takes poses in the space of a parent:
+/// recorded ones are of the world.
+///
+///     feed(harbour, read_recording("pilot.csv"));
+std::size_t feed(Scene& scene, const Recording& recording);
+
 }  // namespace hushed

@@ -66,6 +66,7 @@ class Snapshot {
 
  private:
   friend class Scene;
+  friend detail::SceneAccess;
   std::shared_ptr<const detail::SnapshotData> data_;
 };
 
@@ -309,6 +310,21 @@ class Scene {
   /// Replaces the rest pose by one of the object's named poses: a jump. Throws `BadValue` where there is none of that
   /// name.
   void place(Object object, std::string_view pose);
+
+  // --- poses from outside -----------------------------------------------------------------------------------
+
+  /// Gives the pose that an object with the behaviour `Fed` reaches at the end of the next `advance`, in which it moves
+  /// there from where it is. The last pose before an `advance` counts; from it on the object stays. Replaces what was
+  /// fed ahead for later times. Throws `BadValue` (a pose that is not finite or beyond 1e9, a rotation whose length is
+  /// not 1, an object that is not fed) and keeps the last pose, or `StaleHandle`.
+  void feed(Object object, const Pose& pose);
+  /// Gives the pose that a fed object reaches at a time to come, later than all that it was fed before. It sets out
+  /// there at the last of those times, or now where that has passed. What is fed ahead is known at every moment in
+  /// between: the motion is independent of the frame rate, and `seek` does not forget it. Throws as above.
+  void feed(Object object, const Pose& pose, Time at);
+  /// Moves a fed object to a pose at once: a jump, like `place`. Throws as `feed`.
+  void teleport(Object object, const Pose& pose);
+
   /// Raises an event. Rules hear of it at the next tick, callbacks at the end of the next `advance`.
   void raise(std::string_view event);
   bool running(AnyBehaviour behaviour) const;  ///< started and not stopped since

@@ -280,7 +280,7 @@ void PlayMode::resume() {
 void PlayMode::go_back_to_current() {
   const auto later = [this](const auto& each) { return each.frame > current_; };
   const StoredSnapshot& from = *std::find_if_not(snapshots_.rbegin(), snapshots_.rend(), later);
-  scene_->restore(from.snapshot);
+  detail::SceneAccess::restore(*scene_, from.snapshot, time(current_));
   held_ = from.held;
   for (std::size_t i = from.calls; i < calls_.size() && !later(calls_[i]); ++i) {
     detail::SceneAccess::advance_silently(*scene_, time(calls_[i].frame) - scene_->time());

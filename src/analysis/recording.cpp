@@ -3,9 +3,21 @@
 
 #include <algorithm>
 
+#include <hushed/behaviour/fed.hpp>
 #include <hushed/detail/slices.hpp>
 
 namespace hushed {
+
+namespace {
+
+/// The values of the behaviour that takes poses; nullptr where the object has none.
+const Fed* fed_values(const Scene& scene, Object object) {
+  for (const AnyBehaviour behaviour : scene.behaviours(object))
+    if (const Fed* const values = scene.values_if<Fed>(behaviour)) return values;
+  return nullptr;
+}
+
+}  // namespace
 
 std::optional<std::size_t> Recording::find(std::string_view object) const {
   const auto found = std::find(objects.begin(), objects.end(), object);
@@ -74,6 +86,26 @@ void RecordingBuilder::add(Time time, std::span<const Event> events) {
     to_.hidden.push_back(!is_there || scene_.hidden(objects_[i]));
     to_.poses.push_back(last_[i]);
   }
+}
+
+std::size_t feed(Scene& scene, const Recording& recording) {
+  std::size_t fed = 0;
+  for (std::size_t i = 0; i < recording.objects.size(); ++i) {
+    const auto object = scene.find(recording.objects[i]);
+    const Fed* const values = object ? fed_values(scene, *object) : nullptr;
+    if (!values) continue;
+    if (values->space == Space::parent && scene.parent(*object))
+      throw BadValue{recording.objects[i] +
+                     " takes poses in the space of its parent, but those of a recording are in the world; give its "
+                     "behaviour fed the space \"world\"."};
+    const auto begin = std::upper_bound(recording.times.begin(), recording.times.end(), scene.time());
+    const auto first = static_cast<std::size_t>(begin - recording.times.begin());
+    if (first > 0) scene.teleport(*object, recording.at(first - 1, i));
+    for (std::size_t frame = first; frame < recording.frames(); ++frame)
+      scene.feed(*object, recording.at(frame, i), recording.times[frame]);
+    ++fed;
+  }
+  return fed;
 }
 
 }  // namespace hushed

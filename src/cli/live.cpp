@@ -62,6 +62,9 @@ void add_live(CLI::App& app, int& status) {
   live->add_option("--fps", command->options.per_second, "frames per second")
       ->check(number_from(1.0, 1e6))
       ->capture_default_str();
+  live->add_option("--feed", command->options.feed,
+                   "a recording (.csv, .jsonl, .glb or .gltf) with the poses of objects that have fed = true")
+      ->type_name("FILE");
   live->add_option("--tabs", command->options.most_tabs, "largest number of open tabs")
       ->check(whole_number_from(1, 24))
       ->capture_default_str();

@@ -12,6 +12,7 @@
 #include <fmt/format.h>
 
 #include <hushed/key_file.hpp>
+#include <hushed/recording_file.hpp>
 
 #include "command.hpp"
 
@@ -92,6 +93,7 @@ SceneFile Playing::open(const std::string& file, std::optional<double> with_tick
   for (const std::string& assignment : sets) set_value(opened.scene, assignment);
   if (const auto input = keys.empty() ? opened.view.keys : std::filesystem::path{keys}; !input.empty())
     for (const InputChange& change : read_key_file(input)) opened.scene.input(change);
+  if (!feed.empty()) feed_from(opened.scene, feed);
   return opened;
 }
 
@@ -125,6 +127,21 @@ void add_playing(CLI::App& command, Playing& playing, Zoom zoom) {
   command
       .add_option("--keys", playing.keys, "recorded input, a CSV file of time,key,down|up (default: keys of [view])")
       ->type_name("FILE");
+  command
+      .add_option("--feed", playing.feed,
+                  "a recording (.csv, .jsonl, .glb or .gltf) with the poses of objects that have fed = true")
+      ->type_name("FILE");
+}
+
+void feed_from(Scene& scene, const std::string& file) {
+  try {
+    if (feed(scene, read_recording(file)) > 0) return;
+  } catch (const BadValue& error) {
+    throw WrongCommandLine{"--feed " + file + ": " + error.what()};
+  }
+  throw WrongCommandLine{
+      "--feed " + file +
+      ": the scene has no object with fed = true whose name is in the recording; give one of the two."};
 }
 
 void set_value(Scene& scene, const std::string& assignment, const std::string& option) {

@@ -27,6 +27,7 @@ struct Playing {
   std::optional<double> tick_rate;
   std::vector<std::string> sets;
   std::string keys;  ///< a file of recorded input; empty for none
+  std::string feed;  ///< a recording to feed from; empty for none
 
   FrameTimes times() const { return uneven ? FrameTimes{fps, *uneven} : FrameTimes{fps}; }
   /// True where the command line gives a length.
@@ -45,8 +46,11 @@ struct Playing {
 /// Whether --frames accepts a range A:B.
 enum class Zoom { no, yes };
 
-/// Declares --fps, --frames, --seconds, --uneven, --tick-rate, --set and --keys.
+/// Declares --fps, --frames, --seconds, --uneven, --tick-rate, --set, --keys and --feed.
 void add_playing(CLI::App& command, Playing& playing, Zoom zoom = Zoom::no);
+
+/// Feeds the scene from a file. Throws `LoadError`, `WrongCommandLine`.
+void feed_from(Scene& scene, const std::string& file);
 
 /// Parses a value on the command line, "lamp.spin.speed=60". `option` is for errors. Throws `WrongCommandLine`.
 void set_value(Scene& scene, const std::string& assignment, const std::string& option = "--set");

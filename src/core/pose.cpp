@@ -80,13 +80,7 @@ Pose into(const Pose& frame, const Pose& pose) {
 Pose mix(const Pose& a, const Pose& b, double share) {
   if (share == 0.0) return a;
   if (share == 1.0) return b;
-  const auto between = [share](const Vec3& from, const Vec3& to) {
-    return detail::vector(detail::numbers(from) + (detail::numbers(to) - detail::numbers(from)) * share);
-  };
-  const auto from = detail::numbers(a.rotation);
-  const auto turn = rotation_vector(detail::vector(detail::numbers(b.rotation) * detail::inverse(from)));
-  const auto part = detail::numbers(rotation(detail::vector(detail::numbers(turn) * share)));
-  return {between(a.position, b.position), detail::vector(detail::near_unit(part * from)), between(a.scale, b.scale)};
+  return detail::vector(detail::mixed(detail::numbers(a), detail::numbers(b), share));
 }
 
 namespace detail {

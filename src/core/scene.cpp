@@ -317,6 +317,18 @@ void Scene::place(Object object, std::string_view pose) {
   impl().place(impl().registry().index(object), pose);
   made([object, pose = std::string{pose}](Scene& scene) { scene.place(object, pose); });
 }
+void Scene::feed(Object object, const Pose& pose) {
+  impl().feed(impl().registry().index(object), pose, std::nullopt);
+  made([object, pose](Scene& scene) { scene.feed(object, pose); });
+}
+void Scene::feed(Object object, const Pose& pose, Time at) {
+  impl().feed(impl().registry().index(object), pose, at);
+  made([object, pose, at](Scene& scene) { scene.feed(object, pose, at); });
+}
+void Scene::teleport(Object object, const Pose& pose) {
+  impl().teleport(impl().registry().index(object), pose);
+  made([object, pose](Scene& scene) { scene.teleport(object, pose); });
+}
 void Scene::raise(std::string_view event) {
   impl().raise(event);
   made([event = std::string{event}](Scene& scene) { scene.raise(event); });
@@ -365,6 +377,10 @@ std::optional<AnyBehaviour> Scene::find_behaviour(std::string_view path) const {
 }
 
 // --- for frames and play mode ----------------------------------------------------------------------------------------
+
+void detail::SceneAccess::restore(Scene& scene, const Snapshot& snapshot, Time fed_until) {
+  if (snapshot.data_) scene.impl().restore(*snapshot.data_, fed_until);
+}
 
 void detail::SceneAccess::play_on(Scene& scene, Time step) noexcept {
   if (scene.impl_) scene.impl_->play_on(step);

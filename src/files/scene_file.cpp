@@ -74,13 +74,18 @@ class Reader {
       handles[i] = file.scene.add(draft.object);
     }
     for (std::size_t i = 0; i < drafts_.size(); ++i) {
+      const auto give = [&](const BehaviourDraft& behaviour) {
+        if (!behaviour.preset.empty()) return;
+        at_place(behaviour.source->place, [&] {
+          file.scene.give(handles[i], detail::AnyValues{*behaviour.kind, behaviour.values.get()}, behaviour.common);
+        });
+      };
+      const auto& behaviours = drafts_[i].behaviours;
+      const auto above_fed = behaviours.begin() + (drafts_[i].is_fed ? 1 : 0);
+      std::for_each(behaviours.begin(), above_fed, give);
       for (const ObjectDraft::Use& use : drafts_[i].uses)
         at_place(use.place, [&] { file.scene.use(handles[i], use.preset, use.own); });
-      for (const BehaviourDraft& behaviour : drafts_[i].behaviours)
-        if (behaviour.preset.empty())
-          at_place(behaviour.source->place, [&] {
-            file.scene.give(handles[i], detail::AnyValues{*behaviour.kind, behaviour.values.get()}, behaviour.common);
-          });
+      std::for_each(above_fed, behaviours.end(), give);
     }
     for (const detail::PresetDraft& preset : presets_)
       if (preset.place.file == 0 && !is_used(preset.name)) file.unused_presets.push_back(preset.name);

@@ -133,6 +133,8 @@ OrderedJson object() {
        {"tune", {{"type", "object"}, {"description", "the object's own values: \"preset.behaviour.field\" = value"}}},
        {"inherit", {{"type", "array"}, {"items", {{"enum", {"position", "rotation", "scale"}}}}}},
        {"tags", names()},
+       {"fed",
+        {{"type", "boolean"}, {"default", false}, {"description", "the program, or --feed, gives it its poses"}}},
        {"ignore", table(ignored_findings())},
        {"shape", table({{"kind", {{"enum", shape_names()}}}, {"size", pose["properties"]["scale"]}})},
        {"behaviour", stack()}});

@@ -4,6 +4,8 @@
 #include <optional>
 #include <set>
 
+#include <hushed/recording_file.hpp>
+
 #include "request_queue.hpp"
 #include "session.hpp"
 #include "web_server.hpp"
@@ -27,9 +29,15 @@ constexpr std::chrono::milliseconds slice{6};
 
 std::string_view page() { return {hushed_page_begin, static_cast<std::size_t>(hushed_page_end - hushed_page_begin)}; }
 
-detail::OpenFile open(const std::filesystem::path& file) {
+detail::OpenFile open(const std::filesystem::path& file, const std::filesystem::path& recording) {
   SceneSource source{file};  // read first, so that a change of the file meanwhile is noticed
-  return {file, read_scene_file(file), std::move(source)};
+  detail::OpenFile opened{file, read_scene_file(file), std::move(source)};
+  if (recording.empty()) return opened;
+  opened.feed = read_recording(recording);
+  if (feed(opened.playing.scene, opened.feed) == 0)
+    throw BadValue{recording.string() +
+                   ": no object in it has the name of one with fed = true; give another recording."};
+  return opened;
 }
 
 }  // namespace
@@ -39,7 +47,10 @@ class LiveServer::Impl {
   Impl(Scene& scene, const LiveOptions& options) : scene_{scene}, server_{options, page()} {}
 
   Impl(const std::filesystem::path& path, const LiveOptions& options)
-      : file_{open(path)}, scene_{file_->playing.scene}, session_{std::in_place, *file_}, server_{options, page()} {
+      : file_{open(path, options.feed)},
+        scene_{file_->playing.scene},
+        session_{std::in_place, *file_},
+        server_{options, page()} {
     session_->begin({options.per_second, {}, 1.0}, options.plays);
     session_->limit_slices(slice);
   }

@@ -287,6 +287,7 @@ void Session::begin_again() {
   const auto changes = mode_.changed();
   const bool was_playing = mode_.playing();
   file_->playing = read_scene_file(file_->path, {scene_.tick_rate(), &scene_});
+  feed(scene_, file_->feed);
   mode_.start_over(watches(), changes);
   agree_on_keys();
   if (was_playing) mode_.play();

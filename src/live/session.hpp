@@ -29,6 +29,7 @@ struct OpenFile {
   std::filesystem::path path;
   SceneFile playing;
   SceneSource source;
+  Recording feed = {};  ///< what the scene is fed
 };
 
 class Session {

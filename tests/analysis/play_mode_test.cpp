@@ -49,6 +49,29 @@ TEST(PlayMode, HasThePosesOfASceneThatIsPlayedByHand) {
   }
 }
 
+TEST(PlayMode, PlaysAgainWhatTheProgramHasFed) {
+  Scene scene;
+  const Object hand = scene.add({.name = "hand"}), lamp = scene.add({.name = "lamp"});
+  scene.give(hand, Fed{});
+  scene.give(lamp, Follow{.target = hand, .half_life = seconds(0.2)});
+  PlayMode mode{scene};
+  mode.set_rhythm({std::nullopt, {}, 1.0});
+  mode.play();
+  for (int frame = 0; frame < 200; ++frame) {
+    scene.feed(hand, at(frame % 7, frame % 11, 0));
+    mode.pass(seconds(0.016));
+  }
+  const auto then = copy(mode.poses(137));
+  mode.go_to(137);
+  mode.resume();  // by way of a snapshot of an earlier frame
+  EXPECT_EQ(mode.last(), 137);
+  EXPECT_TRUE(same_bits(poses_now(scene), then));
+  scene.feed(hand, at(50, 0, 0));
+  mode.play();
+  mode.pass(seconds(0.016));
+  EXPECT_EQ(scene.world(hand).position, (Vec3{50, 0, 0}));
+}
+
 TEST(PlayMode, KnowsWhenTheNextFrameIsDue) {
   Scene scene = boat();
   PlayMode mode{scene};

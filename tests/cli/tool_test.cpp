@@ -188,6 +188,30 @@ TEST(Tool, PlaysRecordedInput) {
   EXPECT_EQ(play("--keys nowhere.csv").status, 1);
 }
 
+TEST(Tool, FeedsAnObjectFromARecording) {
+  const std::string scene = testing::TempDir() + "fed.toml", recording = testing::TempDir() + "pilot";
+  const std::string no_keys = " --keys " + testing::TempDir() + "no-keys.csv";
+  std::ofstream{testing::TempDir() + "no-keys.csv"} << "time,key,change\n";
+  std::ofstream{scene} << "hushed = 1\n[object.pilot]\nfed = true\n[object.tug]\n[[object.tug.behaviour]]\n"
+                          "kind = \"follow\"\ntarget = \"pilot\"\nhalf_life = 0.5\n";
+  for (const std::string format : {".csv", ".jsonl", ".glb"}) {
+    ASSERT_EQ(play("--seconds 5 --record " + recording + format + no_keys).status, 0);
+    const std::string watch = " --fps 6 --seconds 5 --format csv --watch pilot.position";
+    const auto fed = lines(shell("hushed play " + scene + " --feed " + recording + format + watch).output);
+    const auto original = lines(play(no_keys + watch).output);
+    ASSERT_EQ(fed.size(), original.size());
+    for (std::size_t row = 1; row < fed.size(); ++row) {
+      double a[3], b[3];
+      ASSERT_EQ(sscanf(fed[row].c_str(), "%*d,%*f,%lf,%lf,%lf", a, a + 1, a + 2), 3);
+      ASSERT_EQ(sscanf(original[row].c_str(), "%*d,%*f,%lf,%lf,%lf", b, b + 1, b + 2), 3);
+      for (int i = 0; i < 3; ++i) EXPECT_NEAR(a[i], b[i], format == ".csv" ? 0 : 1e-5) << row;
+    }
+  }
+  const Result none = play("--feed " + recording + ".csv");
+  EXPECT_EQ(none.status, 2);
+  EXPECT_TRUE(none.output.find("has no object with fed = true whose name is in the recording") != none.output.npos);
+}
+
 TEST(Tool, SetsAPresetForAllItsUsers) {
   const auto rows = [](const std::string& set) {
     return lines(play("--seconds 3 --fps 1 --watch gig.position.y,punt.position.y --format csv" + set).output);
@@ -459,7 +483,7 @@ TEST(Tool, ExplainsEachKindByAnExampleThatPlays) {
     std::ofstream{file} << "hushed = 1\n[object.ferry]\n" << text.substr(text.find("Example:\n") + 9);
     EXPECT_EQ(shell("hushed play " + file + " --frames 1").status, 0) << kind;
   }
-  EXPECT_EQ(kinds, 14);
+  EXPECT_EQ(kinds, 15);
 }
 
 }  // namespace

@@ -78,5 +78,24 @@ TEST(Independent, ComesToRestAtTheSameTickAtAnyFrameRate) {
   for (const auto& end : ends) EXPECT_EQ(end[0].position, (Vec3{0, 0, 0}));  // to the last bit
 }
 
+TEST(Independent, RulesHearOfALostTargetAtTheSameTickInAnyLayout) {
+  const auto bell_after = [](bool with_new_layout) {
+    Scene harbour;
+    const Object buoy = harbour.add({.name = "buoy", .rest = at(5, 0, 0)}), bell = harbour.add({.name = "bell"});
+    const Object flare = harbour.add({.name = "flare"});
+    harbour.give(buoy, Travel{.velocity = {1, 0, 0}});
+    harbour.give(flare, Face{.target = buoy}, {.delay = 100ms});
+    const auto swaying = harbour.give(bell, Sway{.amplitude = {0, 1, 0}});
+    harbour.when(happened("lost")).then(toggle(swaying));
+    harbour.advance(10ms);
+    harbour.end(buoy);
+    if (with_new_layout) (void)harbour.world_poses();  // without the buoy
+    harbour.advance(500ms);
+    return harbour.world(bell).position.y();
+  };
+  EXPECT_GT(bell_after(false), 0.1);
+  EXPECT_EQ(bell_after(true), bell_after(false));
+}
+
 }  // namespace
 }  // namespace hushed

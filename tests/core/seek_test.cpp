@@ -173,5 +173,42 @@ TEST(Seek, RefusesACycleByWayOfAnObjectThatHasEnded) {
   EXPECT_EQ(harbour.values(first).target.object, buoy);
 }
 
+TEST(Seek, RepeatsTwoCommandsOfOneMomentWhetherOrNotPosesWereReadInBetween) {
+  for (const bool is_read : {false, true}) {
+    Scene harbour;
+    const Object buoy = harbour.add({.name = "buoy"}), lamp = harbour.add({});
+    const auto fed = harbour.give(buoy, Fed{});
+    harbour.feed(buoy, at(1, 0, 0), 700ms);
+    harbour.advance(10ms);
+    harbour.restart(fed);
+    if (is_read) {
+      harbour.end(lamp);
+      (void)harbour.objects();
+    }
+    harbour.toggle(fed);  // it has started again, and stops
+    harbour.advance(1s);
+    const Pose pose = harbour.world(buoy);
+    harbour.seek(500ms);
+    harbour.seek(1010ms);
+    EXPECT_EQ(harbour.world(buoy).position, pose.position) << is_read;
+  }
+}
+
+TEST(Seek, RepeatsTheRestartOfAnAgentBesideANeighbourThatHasJustEnded) {
+  Scene harbour;
+  const Object gull = harbour.add({.name = "gull", .tags = {"gulls"}});
+  const Object other = harbour.add({.name = "other", .rest = at(0.5, 0, 0), .tags = {"gulls"}});
+  const auto flying = harbour.give(gull, Steer{.urges = {urge::Separation{.tag = "gulls", .within = 3.0}}});
+  harbour.advance(100ms);
+  harbour.end(other);
+  (void)harbour.objects();
+  harbour.restart(flying);
+  harbour.advance(1s);
+  const Pose pose = harbour.world(gull);
+  harbour.seek(500ms);
+  harbour.seek(1100ms);
+  EXPECT_EQ(harbour.world(gull).position, pose.position);
+}
+
 }  // namespace
 }  // namespace hushed

@@ -271,6 +271,28 @@ TEST(SceneFile, ReportsAllErrorsAtOnceInTheOrderOfTheFile) {
             "harbour.toml:6:11: lamp.travel: at_edge: unknown value \"bounces\"; did you mean \"bounce\"?");
 }
 
+TEST(SceneFile, FeedsAnObjectBelowAllItsOtherBehaviours) {
+  const SceneFile file = read(R"(
+[[preset.bobbing.behaviour]]
+kind = "sway"
+amplitude = [0, 1, 0]
+[object.pilot]
+use = ["bobbing"]
+fed = true
+[[object.pilot.behaviour]]
+kind = "travel"
+velocity = [1, 0, 0]
+[object.tug]
+fed = false
+)");
+  const Scene& harbour = file.scene;
+  const Object pilot = *harbour.find("pilot");
+  ASSERT_EQ(harbour.behaviours(pilot).size(), 3U);
+  EXPECT_EQ(harbour.path(harbour.behaviours(pilot)[0]), "pilot.fed");
+  EXPECT_EQ(harbour.path(harbour.behaviours(pilot)[1]), "pilot.sway");
+  EXPECT_TRUE(harbour.behaviours(*harbour.find("tug")).empty());
+}
+
 TEST(SceneFile, ReadsItsOwnFormatVersionOnly) {
   EXPECT_EQ(diagnostics("hushed = 2"),
             "harbour.toml:1:10: hushed: this program reads format version 1, and the file has 2; give 1.");

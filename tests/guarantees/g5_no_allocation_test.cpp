@@ -22,6 +22,22 @@ TEST(G5NoAllocation, InAdvanceAfterTheFirstFrame) {
   }
 }
 
+TEST(G5NoAllocation, WhereObjectsAreFed) {
+  Scene harbour;
+  std::vector<Object> buoys;
+  for (int i = 0; i < 300; ++i) buoys.push_back(harbour.add({}));
+  for (const Object buoy : buoys) harbour.give(buoy, Fed{});
+  harbour.advance(std::chrono::milliseconds{1});
+  for (int frame = 0; frame < 500; ++frame) {
+    for (const Object buoy : buoys) harbour.feed(buoy, at(frame, 0, 0));
+    if (frame % 50 == 0) harbour.restore(harbour.snapshot());
+    const long before = allocations();
+    harbour.advance(std::chrono::milliseconds{7});
+    ASSERT_EQ(allocations(), before) << frame;
+    ASSERT_EQ(harbour.world(buoys[17]).position.x(), frame);
+  }
+}
+
 TEST(G5NoAllocation, OnSeveralThreads) {
   const RandomHarbour made{3, 1000, false, 16};
   Scene harbour = made.build();

@@ -43,6 +43,7 @@ void RandomHarbour::call(Scene& harbour, int moment, const std::function<void()>
   const std::string key{"WASDH"[random() % 5]};
   random() % 2 ? harbour.press(key) : harbour.release(key);
   if (random() % 3 == 0) harbour.axis(random() % 2 ? "forward" : "rise", real(random, -1, 1));
+  feed_ahead(harbour, random);
   for (int i = 0; i < 6; ++i) {
     const int number_of_object = pick(random, size_);
     const Object object = *harbour.find(name(number_of_object));
@@ -75,6 +76,25 @@ void RandomHarbour::call(Scene& harbour, int moment, const std::function<void()>
   }
 }
 
+void RandomHarbour::feed_ahead(Scene& harbour, std::mt19937_64& random) const {
+  for (int i = 0; i < size_; ++i) {
+    const Object object = *harbour.find(name(i));
+    if (!is_fed(harbour, object) || random() % 3 == 0) continue;
+    const Pose there = pose(random);
+    const Time at = harbour.time() + seconds(real(random, 0.001, 0.4));
+    try {
+      harbour.feed(object, there, at);
+    } catch (const BadValue&) {  // it is fed further ahead already
+    }
+  }
+}
+
+bool RandomHarbour::is_fed(const Scene& harbour, Object object) {
+  const auto behaviours = harbour.behaviours(object);
+  return std::any_of(behaviours.begin(), behaviours.end(),
+                     [&](AnyBehaviour behaviour) { return harbour.kind(behaviour) == Fed::kind; });
+}
+
 std::optional<Object> RandomHarbour::any_object(const Scene& harbour, std::mt19937_64& random) {
   const auto objects = harbour.objects();
   if (objects.empty()) return std::nullopt;
@@ -97,7 +117,8 @@ void RandomHarbour::add_any_object(Scene& harbour, std::mt19937_64& random) {
   const auto leader = any_object(harbour, random);
   const Object object = harbour.add(draft);
   const Common common{.delay = seconds(random() % 3 ? 0.0 : 0.1), .fade = seconds(random() % 2 ? 0.0 : 0.2)};
-  switch (random() % 7) {
+  switch (random() % 8) {
+    case 7: harbour.give(object, Fed{}, common); break;
     case 0: harbour.give(object, Sway{.amplitude = {0, 1, 0}}, common); break;
     case 1: harbour.give(object, Spring{.frequency = 2.0, .target = Place{Vec3{0, 1, 0}}}, common); break;
     case 2: harbour.give(object, Bob{1.0}, common); break;
@@ -151,7 +172,7 @@ RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& rando
   const auto object = any_object(harbour, random);
   const auto behaviour = any_behaviour(harbour, random);
   try {
-    switch (random() % 22) {
+    switch (random() % 26) {
       case 0: harbour.raise(random() % 2 ? "ping" : "pong"); break;
       case 1:
         if (object && harbour.size() > 4) harbour.end(*object);
@@ -220,6 +241,16 @@ RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& rando
           common->enabled = random() % 2 == 0;
           common->reads = static_cast<Reads>(random() % 2);
         }
+        break;
+      case 22:
+      case 23:
+        for (const Object each : harbour.objects())
+          if (is_fed(harbour, each)) harbour.feed(each, pose(random));
+        break;
+      case 24: feed_ahead(harbour, random); break;
+      case 25:
+        for (const Object each : harbour.objects())
+          if (is_fed(harbour, each) && random() % 2) harbour.teleport(each, pose(random));
         break;
       case 18: random() % 2 ? harbour.press("W") : harbour.release("W"); break;
       case 19: harbour.advance(std::chrono::nanoseconds{random() % 50'000'000}); break;
@@ -337,7 +368,7 @@ void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& object
     const Time pause = seconds(real(random, 0, 0.4)) * (random() % 2 ? 0 : 1);
     const double pace = real(random, 0.1, 3);
     const auto seed = static_cast<std::int64_t>(random() % 1000);
-    switch (random() % 16) {
+    switch (random() % 17) {
       case 0: harbour.give(object, Spin{.axis = any, .speed = degrees(any.x() * 200), .space = space}, common); break;
       case 1: {
         Travel travel{.velocity = any * 3, .space = space, .at_edge = random() % 2 ? Edge::bounce : Edge::stop};
@@ -491,6 +522,12 @@ void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& object
         if (steer.urges.empty()) steer.urges = {urge::Wander{.seed = seed}};
         if (reads_back) common.reads = Reads::last_tick;
         harbour.give(object, steer, common);
+        break;
+      }
+      case 16: {
+        Fed fed{.space = random() % 2 == 0 ? Space::world : Space::parent};
+        if (random() % 2) fed.channels = {Channel::rotation, Channel::position};
+        if (!is_fed(harbour, object)) harbour.give(object, fed, common);
         break;
       }
       case 3:  // with state: a leader that is read at ticks does not make it jump

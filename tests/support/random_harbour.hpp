@@ -69,6 +69,10 @@ class RandomHarbour {
   void give_stack_alone(Scene& harbour, int i) const;
   void give_stack(Scene& harbour, const std::vector<Object>& objects, int i) const;
 
+  /// Feeds most fed objects a pose for a time to come.
+  void feed_ahead(Scene& harbour, std::mt19937_64& random) const;
+  static bool is_fed(const Scene& harbour, Object object);
+
   static std::optional<Object> any_object(const Scene& harbour, std::mt19937_64& random);
   static std::optional<AnyBehaviour> any_behaviour(const Scene& harbour, std::mt19937_64& random);
   static void add_any_object(Scene& harbour, std::mt19937_64& random);

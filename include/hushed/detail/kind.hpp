@@ -99,6 +99,20 @@ class EventName {
   std::string_view text_;
 };
 
+/// The motion of a fed object at a moment: straight from one pose to another.
+struct FedMotion {
+  const Pose* from = nullptr;  ///< nullptr, as `to`, where nothing has been fed by then
+  const Pose* to = nullptr;
+  Time since = Time::min(), arrives = Time::min();
+  Time until = Time::max();  ///< from then on it may be another motion
+
+  /// The part of the way that it has covered at a moment, 0 to 1.
+  double share(Time at) const {
+    return at < arrives ? static_cast<double>((at - since).count()) / static_cast<double>((arrives - since).count())
+                        : 1.0;
+  }
+};
+
 /// What a behaviour may ask of the scene while it is evaluated. `reader` is the index of the behaviour that asks.
 class SceneQuery {
  public:
@@ -129,6 +143,10 @@ class SceneQuery {
   virtual std::span<const NeighbourSums> neighbour_sums(std::uint32_t reader) const = 0;
   /// The answer to one of its queries of obstacles; `query` counts these from 0.
   virtual std::span<const Obstacle> obstacles(std::uint32_t reader, std::size_t query) const = 0;
+  /// The motion of a fed object. Its poses are valid until the program feeds the scene again.
+  virtual FedMotion fed_motion(Object object, Time at) const = 0;
+  /// A number that changes whenever the results of `fed_motion` may have changed.
+  virtual std::uint64_t feeds_edition() const = 0;
   /// Reports that the behaviour's object was gathered by another at this tick.
   virtual void gathered(std::uint32_t behaviour, Object by, Gathered then) const = 0;
 
@@ -270,11 +288,13 @@ struct KindTraits {
   bool needs_every_tick = false;  ///< each tick depends on what happened at the last: it takes every tick in its turn
   bool decides = false;           ///< it decides at ticks, once they are committed: its blocks are `AgentBlocks`
   bool emits_events = false;
-  bool reports_each_lost = false;  ///< where it goes on without a lost dependency, it raises "lost" nevertheless
-  bool is_additive = false;        ///< its output is its input and a remembered displacement, which a stop keeps
-  bool has_velocity = false;       ///< a kick adds to its velocity
-  bool thread_safe = true;         ///< its behaviours may be evaluated on any thread; otherwise on the caller's
-  bool bridges = true;             ///< a change of values is bridged; otherwise it shows at once
+  bool reports_each_lost = false;   ///< where it goes on without a lost dependency, it raises "lost" nevertheless
+  bool is_additive = false;         ///< its output is its input and a remembered displacement, which a stop keeps
+  bool has_velocity = false;        ///< a kick adds to its velocity
+  bool holds_when_stopped = false;  ///< its motion does not follow from its own time: stopped, it gives its last pose
+  bool one_an_object = false;       ///< an object has one behaviour of the kind at most
+  bool thread_safe = true;          ///< its behaviours may be evaluated on any thread; otherwise on the caller's
+  bool bridges = true;              ///< a change of values is bridged; otherwise it shows at once
 };
 
 /// One kind of behaviour.

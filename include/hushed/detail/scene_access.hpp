@@ -21,6 +21,8 @@ struct SceneAccess {
   static void play_on(Scene& scene, Time step) noexcept;
   /// Advances time without callbacks: for predictions, and for repeating the past.
   static void advance_silently(Scene& scene, Time step) noexcept;
+  /// As `Scene::restore`, but what was fed until a time stays, also what was fed after the snapshot.
+  static void restore(Scene& scene, const Snapshot& snapshot, Time fed_until);
   /// Calls `Scene::advance`. Returns the calls of its callbacks.
   static Journal advance(Scene& scene, Time step);
 };

@@ -85,7 +85,8 @@ class Agent {
         parent_{surroundings.parent},
         now_{surroundings.now},
         query_{surroundings.query},
-        sensed_{surroundings.query.neighbour_sums(agent.behaviour)},
+        knows_others_{surroundings.knows_others},
+        sensed_{knows_others_ ? query_.neighbour_sums(agent.behaviour) : std::span<const NeighbourSums>{}},
         x_{body.place},
         v_{body.velocity},
         tick_{params_.has_even_ticks ? 1.0 / params_.tick_rate : length_of_tick(now_, params_.tick_rate)} {
@@ -375,7 +376,8 @@ class Agent {
     const double pace = length_of(wanted);
     const double reach = speed() > 0.0 ? avoid.ahead * smaller(pace / speed(), 1.0) : 0.0;
     Solids in_the_way;
-    for (const Obstacle& obstacle : query_.obstacles(agent_.behaviour, query)) {
+    for (const Obstacle& obstacle :
+         knows_others_ ? query_.obstacles(agent_.behaviour, query) : std::span<const Obstacle>{}) {
       if (obstacle.object.index == agent_.object) continue;
       const double braking = stopping() + (speed() + length_of(numbers(obstacle.velocity))) * (2.0 * tick_);
       const double far = larger(braking, reach) + obstacle.radius + 2.0 * avoid.margin;
@@ -424,6 +426,7 @@ class Agent {
   const Pose& parent_;
   Time now_;
   const SceneQuery& query_;
+  const bool knows_others_;
   std::span<const NeighbourSums> sensed_;
   V x_, v_, heading_{};
   double tick_;

@@ -66,6 +66,7 @@ struct Surroundings {
   const Pose& parent;
   Time now;
   const SceneQuery& query;
+  bool knows_others = true;  ///< the neighbours and obstacles of the last tick
 };
 
 /// Points the wandering in the direction that the agent faces.

@@ -145,12 +145,13 @@ urges = [
     state.facing = start.in.rotation;
     state.until = start.moment.time;
     start_wander(state.agent, start.in.rotation);
-    // At the start no neighbour is known yet. All agents decide once the first poses are evaluated.
+    // At the start no neighbour is known, whether or not it was at the last tick. All agents decide once the first
+    // poses are evaluated.
     if (start.moment.time == Time{}) return;
     const AgentMotion body{
         numbers(state.place), {0.0, 0.0, 0.0}, numbers(state.facing), steer.max_speed, steer.max_acceleration};
     state.wanted = vector(detail::decide(body, state.agent, state.tracked_targets.data(),
-                                         {start.moment.parent, start.moment.time, *start.moment.query}));
+                                         {start.moment.parent, start.moment.time, *start.moment.query, false}));
   }
   static void absorb(State& state, const Steer& steer, OwnTime, const Start& now, const Steer& next) {
     if (!track_same_targets(steer.urges, next.urges)) state.tracked_targets.clear();

@@ -134,6 +134,14 @@ PoseOf<R> compose(const PoseOf<R>& frame, const PoseOf<R>& local) {
           composed_scale(frame.scale, local.scale)};
 }
 
+/// See `mix` in <hushed/pose.hpp>; not exact at the ends.
+template <class R>
+PoseOf<R> mixed(const PoseOf<R>& a, const PoseOf<R>& b, R share) {
+  const VecOf<R> turn = rotation_vector_of(b.rotation * inverse(a.rotation));
+  return {a.position + (b.position - a.position) * share, near_unit(rotation_by(turn * share) * a.rotation),
+          a.scale + (b.scale - a.scale) * share};
+}
+
 /// Divides by the factors of a scale; 0 where a factor is nearly 0.
 template <class R>
 VecOf<R> over_factors(const VecOf<R>& v, const VecOf<R>& scale) {

@@ -44,6 +44,7 @@
 //       static bool advance_many(Block&, unsigned variant, int ticks, PoseBlock&, const EvalContext& last);
 //       static constexpr bool emits_events = true, needs_every_tick = true;
 //       static constexpr bool is_additive = true, reports_each_lost = true;
+//       static constexpr bool holds_when_stopped = true, one_an_object = true;
 
 #include <memory>
 #include <utility>
@@ -84,6 +85,16 @@ inline constexpr bool reports_each_lost = requires {
 template <class Kernel>
 inline constexpr bool is_additive = requires {
   Kernel::is_additive;
+};
+
+template <class Kernel>
+inline constexpr bool holds_when_stopped = requires {
+  Kernel::holds_when_stopped;
+};
+
+template <class Kernel>
+inline constexpr bool one_an_object = requires {
+  Kernel::one_an_object;
 };
 
 template <class Kernel>
@@ -263,7 +274,9 @@ class KernelKind final : public Kind {
                                        .emits_events = emits_events<Kernel>,
                                        .reports_each_lost = reports_each_lost<Kernel>,
                                        .is_additive = is_additive<Kernel>,
-                                       .has_velocity = has_velocity<Kernel>};
+                                       .has_velocity = has_velocity<Kernel>,
+                                       .holds_when_stopped = remembers<Kernel> || holds_when_stopped<Kernel>,
+                                       .one_an_object = one_an_object<Kernel>};
     return traits;
   }
   unsigned touches(unsigned variant) const override { return Kernel::touches(variant); }

@@ -20,7 +20,7 @@ namespace hushed::detail {
 struct Command {
   Action::Verb verb;
   Index target = none;          ///< an object or a behaviour; none for raise
-  Index pose = none;            ///< for place
+  Index pose = none;            ///< for place; none: the pose of the next jump in what was fed
   std::string_view event = {};  ///< for raise
   Vec3 by = Vec3::Zero();       ///< for kick
   Time at = {};                 ///< when it was called

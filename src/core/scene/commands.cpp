@@ -44,7 +44,7 @@ void Commands::start(Index index) {
   }
   if (run.phase == Run::Phase::running && run.transition) {
     if (comes_back || !was_wanted) fade_to(behaviour, 1.0);
-    if (comes_back && behaviour.kind->traits().has_memory) bridge_over(index, output);
+    if (comes_back && behaviour.kind->traits().holds_when_stopped) bridge_over(index, output);
   }
   evaluator_.update_lane(index, now_);
 }
@@ -60,7 +60,7 @@ void Commands::stop(Index index) {
     const BehaviourSample before = evaluator_.advance_and_sample(index, now_);
     run.clock = now_ - run.clock;
     run.phase = Run::Phase::halted;
-    if (behaviour.kind->traits().has_memory) evaluator_.hold(behaviour, before.start.in, before.output);
+    if (behaviour.kind->traits().holds_when_stopped) evaluator_.hold(behaviour, before.start.in, before.output);
   }
   evaluator_.update_lane(index, now_);
 }
@@ -104,10 +104,14 @@ void Commands::kick(Index index, const Vec3& by) {
   core_.fill_lane(behaviour);
 }
 
-/// The object jumps, as intended.
+/// The object jumps, as intended: to a pose with a name, or with none to what it was fed.
 void Commands::place(Index object, Index pose) {
-  registry_.objects[object].placed = pose;
-  update_base(object);
+  if (pose == none) {
+    core_.feeds.show_next_jump();
+  } else {
+    registry_.objects[object].placed = pose;
+    update_base(object);
+  }
   if (!core_.is_laid_out()) core_.lay_out_again();
   core_.invalidate_poses();
 }

@@ -12,7 +12,7 @@ SceneCore::SceneCore(double tick_rate)
     : clock{tick_rate},
       flocks{registry, ticks},
       nearest{registry, ticks},
-      evaluator{{registry, layout, ticks, inputs, flocks, nearest}, nearest, events},
+      evaluator{{registry, layout, ticks, inputs, feeds, flocks, nearest}, nearest, events},
       rules{registry, layout, evaluator, inputs} {
   registry.tick_rate = tick_rate;
 }
@@ -55,6 +55,7 @@ void SceneCore::schedule_start(Index index, Time from, Time delay) {
   }
   run.transition.make();
   starts.push(run.starts_at, index);
+  if (run.starts_at <= clock.now) invalidate_poses();  // it starts before the next command, read or not
 }
 
 void SceneCore::resolve_tags() {

@@ -12,6 +12,7 @@
 #include "scene/clock.hpp"
 #include "scene/evaluator.hpp"
 #include "scene/event_queue.hpp"
+#include "scene/feeds.hpp"
 #include "scene/flocks.hpp"
 #include "scene/inputs.hpp"
 #include "scene/layout.hpp"
@@ -48,6 +49,7 @@ class SceneCore {
   EventQueue events;
   EventNames event_names;
   Inputs inputs;
+  Feeds feeds;
   TickMemory ticks;
   Flocks flocks;
   Nearest nearest;

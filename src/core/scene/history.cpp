@@ -13,6 +13,8 @@ constexpr std::size_t most_states = 64;
 constexpr Time least_between_states = std::chrono::seconds{1};
 /// After that many commands and changes of input, the older half of them is dropped.
 constexpr std::size_t many_changes = 8192;
+/// The same of fed poses.
+constexpr std::size_t many_fed = 1U << 17;
 
 /// A new number for the content of any scene, so that a snapshot fits one content only.
 std::uint64_t next_content() {
@@ -27,6 +29,7 @@ void History::restart() {
   states_.clear();
   next_base_.reset();
   log_.clear();
+  core_.feeds.forget_before(core_.clock.now);
   states_.push_back(capture());
 }
 
@@ -53,6 +56,17 @@ void History::announce_input(const InputChange& change) {
   core_.inputs.add(change, true);
 }
 
+void History::feed(Object object, const Pose& pose, std::optional<Time> at) {
+  drop_future_states();
+  at ? core_.feeds.feed_ahead(object, pose, core_.clock.now, *at) : core_.feeds.feed(object, pose);
+  if (++fed_since_next_base_ >= many_fed) forget_older_half();
+}
+
+void History::teleport(Object object, const Pose& pose) {
+  core_.feeds.jump(object, pose, core_.clock.now);
+  execute({.verb = Action::Verb::place, .target = object.index});
+}
+
 void History::drop_past_states() {
   if (!states_.empty()) states_.resize(1);
 }
@@ -60,17 +74,21 @@ void History::drop_past_states() {
 void History::drop_future_states() {
   const Time now = core_.clock.now;
   while (states_.size() > 1 && states_.back()->time >= now) states_.pop_back();
-  if (next_base_ && next_base_->time >= now) next_base_.reset();
+  if (next_base_ && next_base_->time > now) next_base_.reset();
 }
 
 void History::limit_past() {
-  if (++changes_since_next_base_ < many_changes) return;
-  changes_since_next_base_ = 0;
+  if (++changes_since_next_base_ >= many_changes) forget_older_half();
+}
+
+void History::forget_older_half() {
+  changes_since_next_base_ = fed_since_next_base_ = 0;
   if (next_base_) {
     std::erase_if(states_, [&](const auto& state) { return state->time <= next_base_->time; });
     states_.insert(states_.begin(), next_base_);
     log_.forget_before(next_base_->commands);
     core_.inputs.forget_before(next_base_->input);
+    core_.feeds.forget_before(next_base_->time);
   }
   core_.refresh();
   next_base_ = capture();
@@ -99,6 +117,7 @@ std::shared_ptr<const SceneState> History::capture() const {
   state->set_by_rules = rule_actions_.capture_set_values();
   state->presets = presets_.all();
   state->events = core_.events;
+  state->shown_jumps = core_.feeds.shown_jumps();
   state->commands = log_.done();
   return state;
 }
@@ -108,6 +127,7 @@ void History::restore_state(const SceneState& state, bool values_too) {
   core_.clock.rounding = state.rounding;
   core_.evaluator.last_tick = state.last_tick;
   core_.inputs.rewind(state.input);
+  core_.feeds.go_back_to(state.shown_jumps);
   core_.rules.memory = state.rules;
   core_.events = state.events;
   log_.go_back_to(state.commands);
@@ -180,14 +200,18 @@ bool History::layout_fits() const {
 }
 
 std::shared_ptr<const SnapshotData> History::snapshot() const {
-  return std::make_shared<SnapshotData>(SnapshotData{content_, capture(), log_, core_.inputs, states_});
+  return std::make_shared<SnapshotData>(SnapshotData{content_, capture(), log_, core_.inputs, core_.feeds, states_});
 }
 
-void History::restore(const SnapshotData& snapshot) {
+void History::restore(const SnapshotData& snapshot, std::optional<Time> fed_until) {
   if (snapshot.content != content_)
     throw BadValue{
         "the snapshot does not match: objects or behaviours were added or removed since it was taken, or it "
         "is of another scene. Take a new snapshot after building."};
+  if (fed_until && core_.feeds.are_known_since(snapshot.state->time))
+    (void)core_.feeds.forget_after(*fed_until, Time::max());
+  else
+    core_.feeds.restore(snapshot.feeds);
   restore_state(*snapshot.state, true);
   core_.inputs.restore_state(snapshot.inputs);
   log_ = snapshot.log;
@@ -211,7 +235,9 @@ void History::seek(Time time) {
 
   const bool forgets_commands = log_.forget_after(time);
   const bool forgets_input = core_.inputs.forget_after(time);
-  if (forgets_commands || forgets_input) std::erase_if(states_, [&](const auto& state) { return state->time > time; });
+  const bool forgets_fed = core_.feeds.forget_after(time, core_.clock.now);
+  if (forgets_commands || forgets_input || forgets_fed)
+    std::erase_if(states_, [&](const auto& state) { return state->time > time; });
   if (time < core_.clock.now) {
     const auto later = std::upper_bound(states_.begin(), states_.end(), time,
                                         [](Time t, const auto& state) { return t < state->time; });

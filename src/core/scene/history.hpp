@@ -38,7 +38,8 @@ struct SceneState {
   std::vector<std::optional<Value>> set_by_rules;  ///< `RuleActions::capture_set_values`
   std::vector<PresetRecord> presets;
   EventQueue events;
-  std::size_t commands;  ///< the number of commands executed by then
+  std::size_t shown_jumps;  ///< `Feeds::shown_jumps`
+  std::size_t commands;     ///< the number of commands executed by then
 };
 
 /// The content of a snapshot: a state, and what `seek` needs to go further back.
@@ -47,6 +48,7 @@ struct SnapshotData {
   std::shared_ptr<const SceneState> state;
   CommandLog log;
   Inputs inputs;
+  Feeds feeds;
   std::vector<std::shared_ptr<const SceneState>> past;
 };
 
@@ -70,6 +72,10 @@ class History {
   void add_input(InputChange::What what, std::string_view name, double value);
   /// Records a change of input that has yet to come. Throws `BadValue` where its time is past.
   void announce_input(const InputChange& change);
+  /// Feeds a pose to an object, for the end of the next step or for a time to come.
+  void feed(Object object, const Pose& pose, std::optional<Time> at);
+  /// Lets a fed object jump to a pose.
+  void teleport(Object object, const Pose& pose);
   /// Drops the states of the past, which no longer match a value that was changed by hand, except the first.
   void drop_past_states();
 
@@ -77,8 +83,9 @@ class History {
   /// nothing is known of that time.
   void seek(Time time);
   std::shared_ptr<const SnapshotData> snapshot() const;
-  /// Throws `BadValue` where the snapshot belongs to other content.
-  void restore(const SnapshotData& snapshot);
+  /// Throws `BadValue` where the snapshot belongs to other content. `fed_until`: what was fed until that time stays,
+  /// instead of what had been fed at the snapshot.
+  void restore(const SnapshotData& snapshot, std::optional<Time> fed_until);
 
  private:
   using States = std::vector<std::shared_ptr<const SceneState>>;
@@ -94,8 +101,10 @@ class History {
 
   /// Drops states at or after the present time: the future will be played anew.
   void drop_future_states();
-  /// Drops the oldest commands and changes of input where there are too many. `seek` cannot go back before them then.
+  /// Drops the oldest commands, changes of input and fed poses where there are too many. `seek` cannot go back before
+  /// them then.
   void limit_past();
+  void forget_older_half();
   void play_again_to(Time time);
   void store_state();
 
@@ -109,6 +118,7 @@ class History {
   States states_;                                ///< in the order of time; `seek` goes back to the first at most
   std::shared_ptr<const SceneState> next_base_;  ///< a later state that replaces the first when the log is shortened
   std::size_t changes_since_next_base_ = 0;      ///< commands and changes of input
+  std::size_t fed_since_next_base_ = 0;          ///< poses
 };
 
 }  // namespace hushed::detail

@@ -26,6 +26,7 @@ void HotReload::take_time_and_input() {
   next_.evaluator.last_tick = old_.evaluator.last_tick;
   next_.ticks = old_.ticks;
   next_.inputs = old_.inputs;
+  next_.feeds = old_.feeds;
 }
 
 // --- objects ---------------------------------------------------------------------------------------------------------

@@ -155,8 +155,10 @@ class Builder {
         if (!is_still(on)) independent_[object] = false;
       });
       registry_.for_stack(object, [&](Index b) {
-        if (registry_.behaviours[b].common.reads == Reads::last_tick ||
-            registry_.behaviours[b].kind->traits().needs_every_tick)
+        const BehaviourRecord& behaviour = registry_.behaviours[b];
+        // Rules hear at its tick of a behaviour that starts while a dependency is lost.
+        const bool rules_may_hear = registry_.has_rules && !behaviour.dependencies.empty();
+        if (rules_may_hear || behaviour.common.reads == Reads::last_tick || behaviour.kind->traits().needs_every_tick)
           independent_[object] = false;
       });
     }

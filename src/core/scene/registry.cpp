@@ -10,6 +10,8 @@
 #include <hushed/name.hpp>
 #include <hushed/own.hpp>
 
+#include "scene/pose_check.hpp"
+
 namespace hushed::detail {
 
 namespace {
@@ -24,19 +26,6 @@ std::uint64_t number_of(std::string_view name) {
   std::uint64_t number = 0xCBF29CE484222325ULL;
   for (const char letter : name) number = (number ^ static_cast<unsigned char>(letter)) * 0x100000001B3ULL;
   return number;
-}
-
-bool near_enough(const Vec3& v) { return v.allFinite() && v.cwiseAbs().maxCoeff() <= 1e9; }
-
-Pose checked(Pose rest, const std::string& name) {
-  if (!near_enough(rest.position) || !near_enough(rest.scale))
-    throw BadValue{name +
-                   ": the rest pose has a number that is not finite or beyond 1e9; give numbers from -1e9 to 1e9."};
-  const double squared = rest.rotation.coeffs().squaredNorm();
-  if (!(std::abs(squared - 1.0) < 2e-3))
-    throw BadValue{name + ": the rotation of the rest pose does not have length 1; normalise it."};
-  make_sound(rest);
-  return rest;
 }
 
 void check_name(std::string_view name, std::string_view of_what) {
@@ -163,7 +152,7 @@ Index Registry::add(const NewObject& object) {
 
   ObjectRecord record;
   record.name = object.name;
-  record.rest = checked(object.rest, object.name.empty() ? "an object" : object.name);
+  record.rest = checked(object.rest, "the rest pose", [&] { return object.name.empty() ? "an object" : object.name; });
   record.inherit = object.inherit;
   record.parent = parent;
   record.tags = object.tags;
@@ -209,6 +198,12 @@ References Registry::check_new(Index object, const Kind& kind, const void* value
   if (find_behaviour(object, name) != none)
     throw BadValue{this->name(object) + " has a behaviour called " + in_quotes(name) +
                    " already; give this one another name."};
+  if (kind.traits().one_an_object)
+    for_stack(object, [&](Index b) {
+      if (behaviours[b].kind == &kind)
+        throw BadValue{this->name(object) + ": it has a behaviour " + in_quotes(kind.name()) +
+                       " already, and can have one only; change the values of that one."};
+    });
   References dependencies = dependencies_of(kind, values);
   for (const Object& target : dependencies.each) index(target);
   if (common.reads == Reads::now) refuse_cycle(object, dependencies);

@@ -3,9 +3,12 @@
 
 #include <algorithm>
 
+#include <hushed/behaviour/fed.hpp>
+
 #include "scene/checks.hpp"
 #include "scene/event_text.hpp"
 #include "scene/hot_reload.hpp"
+#include "scene/pose_check.hpp"
 
 namespace hushed::detail {
 
@@ -55,6 +58,7 @@ void SceneImpl::add_rule(Rule rule) {
 void SceneImpl::settle() {
   if (!content_changed_) return core_.refresh();
   core_.registry.remove_ended();
+  core_.feeds.forget_objects_that_ended(core_.registry);
   rule_actions_.resolve_names();
   core_.resolve_tags();
   core_.invalidate_layout();
@@ -127,8 +131,9 @@ void SceneImpl::play_on(Time step) noexcept {
   core_.events.remove_delivered();
   if (step <= Time{0}) return;
   settle();
-  const Time now = core_.clock.now;
-  stepper_.advance_to(step < latest - now ? now + step : latest);
+  const Time now = core_.clock.now, end = step < latest - now ? now + step : latest;
+  core_.feeds.begin_step(now, end);
+  stepper_.advance_to(end);
   core_.pass_events_to_rules();
   // Events of one moment and behaviour stay in the order in which they were raised.
   core_.events.sort([this](const Event& a, const Event& b) { return comes_before(core_.registry, a, b); });
@@ -144,9 +149,9 @@ std::shared_ptr<const SnapshotData> SceneImpl::snapshot() {
   return history_.snapshot();
 }
 
-void SceneImpl::restore(const SnapshotData& snapshot) {
+void SceneImpl::restore(const SnapshotData& snapshot, std::optional<Time> fed_until) {
   settle();
-  history_.restore(snapshot);
+  history_.restore(snapshot, fed_until);
 }
 
 // --- commands and input ----------------------------------------------------------------------------------------------
@@ -176,6 +181,45 @@ void SceneImpl::place(Index object, std::string_view pose) {
     throw BadValue{core_.registry.name(object) + " has no pose called " + in_quotes(pose) + suggestion(pose, names)};
   }
   history_.execute({.verb = Action::Verb::place, .target = object, .pose = static_cast<Index>(found - poses.begin())});
+}
+
+Index SceneImpl::fed_behaviour(Index object) const {
+  Index found = none;
+  core_.registry.for_stack(object, [&](Index b) {
+    if (core_.registry.behaviours[b].kind == &kind_of<Fed>()) found = b;
+  });
+  if (found == none)
+    throw BadValue{core_.registry.name(object) +
+                   " takes no poses; give it the behaviour Fed, or write `fed = true` for it in its file."};
+  return found;
+}
+
+void SceneImpl::feed(Index index, const Pose& given, std::optional<Time> at) {
+  const Pose pose = checked(given, "the fed pose", [&] { return core_.registry.name(index); });
+  settle();
+  const Object object = core_.registry.handle(index);
+  const Time now = core_.clock.now;
+  if (!core_.feeds.knows(object)) {
+    const Index behaviour = fed_behaviour(index);
+    const Start start = core_.evaluator.sample(behaviour, now).start;
+    const BehaviourRecord& record = core_.registry.behaviours[behaviour];
+    const auto& fed = *static_cast<const Fed*>(core_.registry.store(record).values(record.row));
+    const bool is_in_world = fed.space == Space::world;
+    core_.feeds.set_out(object, is_in_world ? compose(start.moment.parent, start.in) : start.in, now, at.has_value());
+  }
+  if (at && (*at <= now || *at <= core_.feeds.last(object) || *at > latest))
+    throw BadValue{core_.registry.name(index) + ": the time of the fed pose is " + as_text(in_seconds(*at)) +
+                   " s; give one after the present time, " + as_text(in_seconds(now)) +
+                   " s, and after that of the last pose that was fed, " +
+                   as_text(in_seconds(core_.feeds.last(object))) + " s."};
+  history_.feed(object, pose, at);
+}
+
+void SceneImpl::teleport(Index index, const Pose& given) {
+  const Pose pose = checked(given, "the fed pose", [&] { return core_.registry.name(index); });
+  settle();
+  (void)fed_behaviour(index);
+  history_.teleport(core_.registry.handle(index), pose);
 }
 
 void SceneImpl::raise(std::string_view event) {

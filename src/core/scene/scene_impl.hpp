@@ -67,13 +67,17 @@ class SceneImpl {
   int threads() const { return core_.evaluator.threads(); }
   void seek(Time time);
   std::shared_ptr<const SnapshotData> snapshot();
-  void restore(const SnapshotData& snapshot);
+  /// `fed_until`: what was fed until that time stays, instead of what had been fed at the snapshot.
+  void restore(const SnapshotData& snapshot, std::optional<Time> fed_until = {});
 
   // --- commands and input ---
   /// Executes a command on an object or a behaviour.
   void command(Action::Verb verb, Index target);
   void kick(Index behaviour, const Vec3& by);
   void place(Index object, std::string_view pose);
+  /// A pose for a fed object, for the end of the next step or for a time to come.
+  void feed(Index object, const Pose& pose, std::optional<Time> at);
+  void teleport(Index object, const Pose& pose);
   void raise(std::string_view event);
   void input(InputChange::What what, std::string_view name, double value);
   void announce_input(const InputChange& change);
@@ -110,6 +114,8 @@ class SceneImpl {
   History history_;
   std::vector<Pose> world_poses_;  ///< those of `world_poses_edition_`
   std::uint64_t world_poses_edition_ = 0;
+  /// The behaviour that takes the poses that are fed to an object. Throws `BadValue` where there is none.
+  Index fed_behaviour(Index object) const;
   bool content_changed_ = true;  ///< objects, behaviours or rules were added or removed
   std::unique_ptr<SceneImpl> pending_reload_;
 };

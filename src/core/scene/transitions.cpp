@@ -129,9 +129,10 @@ Pose Evaluator::weighted(const BehaviourRecord& behaviour, const Pose& in, const
   return mix(in, given, behaviour.common.weight * fade_level(behaviour.run, now));
 }
 
-/// True where it gives its last pose: a dependency is lost, or it was stopped and has memory, which must not advance.
+/// True where it gives its last pose: a dependency is lost, or it was stopped and its kind holds it then.
 bool Evaluator::is_frozen(const BehaviourRecord& behaviour) const {
-  return behaviour.run.holding || (behaviour.run.phase == Run::Phase::halted && behaviour.kind->traits().has_memory);
+  return behaviour.run.holding ||
+         (behaviour.run.phase == Run::Phase::halted && behaviour.kind->traits().holds_when_stopped);
 }
 
 Pose Evaluator::frozen_pose(const BehaviourRecord& behaviour, const Pose& in) const {

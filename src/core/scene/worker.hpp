@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "lanes/conversions.hpp"
+#include "scene/feeds.hpp"
 #include "scene/flocks.hpp"
 #include "scene/inputs.hpp"
 #include "scene/layout.hpp"
@@ -41,6 +42,7 @@ struct WorkerData {
   Layout& layout;
   const TickMemory& ticks;
   const Inputs& inputs;
+  const Feeds& feeds;
   const Flocks& flocks;
   const Nearest& nearest;
 };
@@ -77,6 +79,8 @@ class Worker final : public SceneQuery {
   std::span<const Obstacle> obstacles(std::uint32_t reader, std::size_t sense) const override {
     return data_.flocks.obstacles(reader, sense);
   }
+  FedMotion fed_motion(Object object, Time at) const override { return data_.feeds.motion(object, at); }
+  std::uint64_t feeds_edition() const override { return data_.feeds.edition(); }
   void gathered(std::uint32_t behaviour, Object by, Gathered then) const override {
     const Registry& registry = data_.registry;
     if (!registry.objects[registry.behaviours[behaviour].object].ended)

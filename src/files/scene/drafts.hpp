@@ -49,6 +49,7 @@ struct ObjectDraft {
   std::string parent;  ///< empty for none
   TextPlace parent_place;
   std::vector<Use> uses;
+  bool is_fed = false;                     ///< `fed = true`: the first behaviour stands for that
   std::vector<BehaviourDraft> behaviours;  ///< those of presets first
 };
 

@@ -3,6 +3,8 @@
 
 #include <algorithm>
 
+#include <hushed/behaviour/fed.hpp>
+
 #include "scene/behaviour_reader.hpp"
 #include "scene/presets.hpp"
 
@@ -55,6 +57,15 @@ void read_poses(const Value& value, const std::string& object, std::vector<PoseP
   }
 }
 
+/// `fed = true`: a behaviour `fed` with its defaults, below all others.
+void read_fed(TableReader& table, ObjectDraft& draft, ObjectReading& reading) {
+  const auto* entry = table.find("fed");
+  if (!entry || !table.read("fed", unit::none, draft.is_fed) || !draft.is_fed) return;
+  const Value& none = reading.tuned.emplace_back(Value::Table{}, entry->value.place);
+  const Kind& fed = kind_of<Fed>();
+  draft.behaviours.push_back({&fed, fed.make(nullptr), {}, &none, draft.object.name + ".fed", true});
+}
+
 Shape read_shape(const Value& value, const std::string& whose, Diagnostics& diagnostics) {
   TableReader table{value, whose + ".shape", diagnostics};
   Shape shape;
@@ -71,7 +82,7 @@ Shape read_shape(const Value& value, const std::string& whose, Diagnostics& diag
 }  // namespace
 
 ObjectDraft read_object(TableReader& table, const std::string& name, TextPlace place, ObjectReading& reading) {
-  ObjectDraft draft{place, {}, {}, {}, {}, {}};
+  ObjectDraft draft{place, {}, {}, {}, {}, false, {}};
   draft.object.name = name;
   draft.object.rest = read_parts(table).over(Pose{});
   if (const auto* parent = table.find("parent"); parent && table.read_text("parent", draft.parent)) {
@@ -85,6 +96,7 @@ ObjectDraft read_object(TableReader& table, const std::string& name, TextPlace p
   if (const auto* ignore = table.find("ignore"))
     read_ignored(ignore->value, name, reading.ignored, reading.diagnostics);
   if (const auto* poses = table.find("pose")) read_poses(poses->value, name, draft.object.poses, reading.diagnostics);
+  read_fed(table, draft, reading);
   read_uses(table, draft, reading);
   if (const auto* behaviours = table.find("behaviour"))
     for (BehaviourDraft& behaviour : read_behaviours(behaviours->value, name, "object." + name, reading.diagnostics))
