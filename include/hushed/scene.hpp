@@ -19,6 +19,7 @@
 #include <hushed/event.hpp>
 #include <hushed/handle.hpp>
 #include <hushed/input.hpp>
+#include <hushed/matrix_layout.hpp>
 #include <hushed/pose.hpp>
 #include <hushed/pose_parts.hpp>
 #include <hushed/rule.hpp>
@@ -232,9 +233,10 @@ class Scene {
   std::span<const Pose> world_poses() const;
   /// All objects, in the order of evaluation. Valid until an object or behaviour is added or an object ends.
   std::span<const Object> objects() const;
-  /// Writes a 4 by 4 matrix for each of `objects()`, column by column: 16 floats each. Throws `BadValue` where `to` is
-  /// too small.
-  void write_matrices(std::span<float> to) const;
+  /// Writes a 4 by 4 matrix for each of `objects()`, 16 numbers each: in the scene's own conventions and column by
+  /// column, unless `layout` says otherwise. Throws `BadValue` where `to` is too small.
+  void write_matrices(std::span<float> to, const MatrixLayout& layout = {}) const;
+  void write_matrices(std::span<double> to, const MatrixLayout& layout = {}) const;
 
   /// The events of the last `advance` and of calls since the one before, in the order of their times, then of the names
   /// of their objects. Valid until the next `advance`.

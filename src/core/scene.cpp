@@ -29,6 +29,24 @@ const SceneImpl& without_ended(SceneImpl& impl) {
   return impl;
 }
 
+/// Writes the matrices of all objects.
+template <class Number>
+void write_all(const detail::Layout& scene, const MatrixLayout& layout, std::span<Number> to) {
+  const std::size_t count = scene.objects.size();
+  if (to.size() < count * 16)
+    throw BadValue{"write_matrices needs a span of " + std::to_string(count * 16) + " numbers, 16 for each of " +
+                   std::to_string(count) + " objects; it was given " + std::to_string(to.size()) + "."};
+  const detail::AxisMap map = detail::axis_map(layout);
+  Number* out = to.data();
+  for (const detail::Group& group : scene.groups) {
+    for (Index block = 0; block < group.blocks(); ++block) {
+      const auto used = static_cast<int>(std::min<Index>(detail::lanes, group.count - block * detail::lanes));
+      detail::write_matrices(scene.worlds[group.first_block + block], used, map, layout.order, out);
+      out += 16 * used;
+    }
+  }
+}
+
 }  // namespace
 
 Pose Moment::world(Object object) const {
@@ -196,21 +214,11 @@ Pose Scene::rest(Object object) const { return impl().registry().objects[impl().
 std::span<const Pose> Scene::world_poses() const { return impl().world_poses(); }
 std::span<const Object> Scene::objects() const { return without_ended(impl()).layout().objects; }
 
-void Scene::write_matrices(std::span<float> to) const {
-  const detail::Layout& layout = without_ended(impl()).layout();
-  const std::size_t count = layout.objects.size();
-  if (to.size() < count * 16)
-    throw BadValue{"write_matrices needs a span of " + std::to_string(count * 16) + " floats, 16 for each of " +
-                   std::to_string(count) + " objects; it was given " + std::to_string(to.size()) + "."};
-  float* out = to.data();
-  for (const detail::Group& group : layout.groups) {
-    for (Index block = 0; block < group.blocks(); ++block) {
-      detail::Matrices matrices;
-      detail::find_matrices(layout.worlds[group.first_block + block], matrices);
-      const auto used = std::min<Index>(detail::lanes, group.count - block * detail::lanes);
-      for (Index lane = 0; lane < used; ++lane) out = std::copy_n(matrices.of[lane], 16, out);
-    }
-  }
+void Scene::write_matrices(std::span<float> to, const MatrixLayout& layout) const {
+  write_all(without_ended(impl()).layout(), layout, to);
+}
+void Scene::write_matrices(std::span<double> to, const MatrixLayout& layout) const {
+  write_all(without_ended(impl()).layout(), layout, to);
 }
 
 std::span<const Event> Scene::events() const { return impl().events().all(); }

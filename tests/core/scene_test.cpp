@@ -4,6 +4,9 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <tuple>
+
+#include <Eigen/Geometry>
 
 #include "support/own_behaviours.hpp"
 #include "support/refusal.hpp"
@@ -248,6 +251,55 @@ TEST(Scene, FindsABehaviourOfAKindByItsPath) {
   EXPECT_EQ(harbour.values(*turning).speed.in_degrees(), 40.0);
   EXPECT_FALSE(harbour.find_behaviour<Travel>("lamp.spin"));
   EXPECT_FALSE(harbour.find_behaviour<Spin>("lamp.turning"));
+}
+
+/// A second way to a matrix in other conventions: by Eigen, with the change of axes written out as a matrix.
+Eigen::Matrix4d matrix_in(const Pose& pose, const Eigen::Matrix3d& axes, const Vec3& origin) {
+  Eigen::Affine3d change = Eigen::Affine3d::Identity(), moved = Eigen::Affine3d::Identity();
+  change.linear() = axes;
+  moved.translate(pose.position - origin).rotate(pose.rotation).scale(pose.scale);
+  return (change * moved * change.inverse()).matrix();
+}
+
+TEST(Scene, WritesMatricesInTheConventionsOfAnEngine) {
+  Scene harbour;
+  const Vec3 far{1e6, -20, 3e5};
+  const Object hull = harbour.add({.rest = {far, rotation(Vec3{1, 2, 3}, degrees(77)), {2, 3, 0.5}}});
+  const Object mast =
+      harbour.add({.parent = hull, .rest = {{1, 2, 3}, rotation(Vec3{-1, 1, 0}, degrees(40)), {1, 2, 1}}});
+  Eigen::Matrix3d y_left, z_right, z_left;
+  y_left << 1, 0, 0, 0, 1, 0, 0, 0, -1;
+  z_right << 1, 0, 0, 0, 0, -1, 0, 1, 0;
+  z_left << 1, 0, 0, 0, 0, 1, 0, 1, 0;
+  const std::tuple<Up, Handedness, Eigen::Matrix3d> all[] = {{Up::y, Handedness::right, Eigen::Matrix3d::Identity()},
+                                                             {Up::y, Handedness::left, y_left},
+                                                             {Up::z, Handedness::right, z_right},
+                                                             {Up::z, Handedness::left, z_left}};
+  for (const auto& [up, handedness, axes] : all) {
+    for (const MatrixOrder order : {MatrixOrder::by_column, MatrixOrder::by_row}) {
+      const MatrixLayout layout{up, handedness, order, far};
+      std::vector<float> floats(32);
+      std::vector<double> doubles(32);
+      harbour.write_matrices(floats, layout);
+      harbour.write_matrices(doubles, layout);
+      for (std::size_t i = 0; i < 2; ++i) {
+        const Pose pose = harbour.world(harbour.objects()[i]);
+        const Eigen::Matrix4d expected = matrix_in(pose, axes, far);
+        for (int row = 0; row < 4; ++row)
+          for (int column = 0; column < 4; ++column) {
+            const auto at =
+                16 * i + static_cast<std::size_t>(order == MatrixOrder::by_row ? 4 * row + column : 4 * column + row);
+            EXPECT_NEAR(doubles[at], expected(row, column), 1e-8);
+            EXPECT_NEAR(floats[at], expected(row, column), 1e-6 * 10);  // far from 0, a float is exact to 6 cm only
+          }
+        const Pose there = to_engine(pose, layout), back = from_engine(there, layout);
+        EXPECT_LE((matrix_in(there, Eigen::Matrix3d::Identity(), Vec3::Zero()) - expected).norm(), 1e-8);
+        EXPECT_LE((back.position - pose.position).norm() + (back.scale - pose.scale).norm(), 1e-9);
+        EXPECT_EQ(back.rotation.coeffs(), pose.rotation.coeffs());
+      }
+    }
+  }
+  EXPECT_EQ(harbour.parent(mast), hull);
 }
 
 TEST(Scene, WritesMatricesColumnByColumn) {

@@ -45,6 +45,32 @@ TEST_F(G3Threads, ChangeNothing) {
   }
 }
 
+/// Eight scenes, each of which is built, played and read on either of two threads in turn.
+TEST_F(G3Threads, SeveralScenesPlayBesideEachOther) {
+  const RandomHarbour made{11, 60};
+  Scene alone = made.build();
+  std::vector<std::optional<Scene>> harbours(8);
+  for (int moment = 0; moment < 8; ++moment) {
+    made.call(alone, moment);
+    alone.advance(std::chrono::milliseconds{50});
+    const auto expected = made.poses(alone);
+    std::atomic<int> equal = 0;
+    const auto play = [&](std::size_t first) {
+      for (std::size_t i = first; i < harbours.size(); i += 2) {
+        std::optional<Scene>& harbour = harbours[(i + static_cast<std::size_t>(moment)) % harbours.size()];
+        if (!harbour) harbour = made.build();
+        made.call(*harbour, moment);
+        harbour->advance(std::chrono::milliseconds{50});
+        if (same_bits(made.poses(*harbour), expected)) ++equal;
+      }
+    };
+    std::thread other{play, 1};
+    play(0);
+    other.join();
+    ASSERT_EQ(equal, 8) << moment;
+  }
+}
+
 /// Threads come and go while the scene plays, and stay after a reload.
 TEST_F(G3Threads, MayChangeAtAnyTime) {
   const RandomHarbour made{7, 1000, true, 16};

@@ -5,7 +5,6 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <mutex>
 
 #include <hushed/seeded.hpp>
 
@@ -468,10 +467,9 @@ bool SteeringParams::are(const Steer& steer, double rate) const {
 }
 
 std::shared_ptr<const SteeringParams> shared_params(const Steer& steer, double tick_rate) {
-  static std::mutex mutex;
-  static std::array<std::weak_ptr<const SteeringParams>, 16> lately;
-  static std::size_t next = 0;
-  const std::scoped_lock lock{mutex};
+  // By thread, so that scenes on different threads never wait for each other.
+  thread_local std::array<std::weak_ptr<const SteeringParams>, 16> lately;
+  thread_local std::size_t next = 0;
   for (const auto& each : lately)
     if (auto same = each.lock(); same && same->are(steer, tick_rate)) return same;
   auto made = std::make_shared<const SteeringParams>(steer, tick_rate);

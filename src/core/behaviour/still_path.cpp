@@ -4,7 +4,6 @@
 #include <algorithm>
 #include <cstddef>
 #include <functional>
-#include <mutex>
 #include <unordered_map>
 
 namespace hushed::detail {
@@ -19,9 +18,8 @@ std::size_t hash_of(const std::vector<Place>& places, PathShape shape, bool clos
   return hash;
 }
 
-/// All paths that are in use.
+/// The paths in use that were made on one thread, so that scenes on different threads never wait for each other.
 struct PathCache {
-  std::mutex mutex;
   std::unordered_multimap<std::size_t, std::weak_ptr<const StillPath>> paths;
   std::size_t limit = 64;  ///< at this number of entries, those of paths that are no longer in use are removed
 
@@ -41,9 +39,8 @@ bool StillPath::goes_through(const std::vector<Place>& places, PathShape as, boo
 }
 
 std::shared_ptr<const StillPath> still_path(const std::vector<Place>& places, PathShape shape, bool closed) {
-  static PathCache cache;
+  thread_local PathCache cache;
   const std::size_t hash = hash_of(places, shape, closed);
-  const std::scoped_lock lock{cache.mutex};
   const auto [first, last] = cache.paths.equal_range(hash);
   for (auto each = first; each != last; ++each)
     if (auto path = each->second.lock(); path && path->goes_through(places, shape, closed)) return path;

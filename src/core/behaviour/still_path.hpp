@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Paths through points that do not move. Routes with equal points share one.
+// Paths through points that do not move. Routes with equal points share one, where they start on one thread.
 
 #include <memory>
 #include <vector>

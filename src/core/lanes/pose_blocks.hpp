@@ -5,6 +5,11 @@
 
 #include <hushed/detail/eval_context.hpp>
 
+namespace hushed {
+struct MatrixLayout;
+enum class MatrixOrder;
+}  // namespace hushed
+
 namespace hushed::detail {
 
 /// Converts poses from the space of `frame` to that in which `frame` is given: its parent's, or the world's.
@@ -16,11 +21,21 @@ void out_of_world(const PoseBlock& frame, PoseBlock& poses);
 /// Copies all parts but `parts` (see `part`) from `in` to `poses`.
 void restore_other_parts(unsigned parts, const PoseBlock& in, PoseBlock& poses);
 
-/// Eight matrices of 4 by 4 floats, column by column.
-struct Matrices {
-  float of[lanes][16];
+/// Where the axes of an engine come from: its axis i is `sign[i]` times the scene's axis `from[i]`.
+struct AxisMap {
+  int from[3];
+  double sign[3];
+  double turn_sign[3];  ///< of the vector part of a rotation
+  double origin[3];     ///< m: the point of the scene that becomes 0
+
+  bool is_identity() const {
+    return from[1] == 1 && sign[2] > 0.0 && origin[0] == 0.0 && origin[1] == 0.0 && origin[2] == 0.0;
+  }
 };
-/// The matrices that scale, rotate and move as the poses do.
-void find_matrices(const PoseBlock& poses, Matrices& to);
+AxisMap axis_map(const MatrixLayout& layout);
+
+/// Writes the matrices that scale, rotate and move as the first `count` poses do, 16 numbers each.
+void write_matrices(const PoseBlock& poses, int count, const AxisMap& map, MatrixOrder order, float* to);
+void write_matrices(const PoseBlock& poses, int count, const AxisMap& map, MatrixOrder order, double* to);
 
 }  // namespace hushed::detail
