@@ -31,7 +31,7 @@ void Feeds::feed(Object object, const Pose& pose) {
 void Feeds::feed_ahead(Object object, const Pose& pose, Time now, Time at) {
   Track& track = *find(object);
   reserve(track);
-  const Time since = std::max(now, sample(track, track.samples.size() - 1).at);
+  const Time since = std::max(now, track.last.at);
   append(track, {pose, since, at, Time::min()});
 }
 
@@ -60,9 +60,12 @@ void Feeds::begin_step(Time now, Time end) noexcept {
 void Feeds::add(Track& track, const Sample& sample) noexcept {
   std::size_t kept = begun(track, sample.since);
   while (kept < track.samples.size() && this->sample(track, kept).at <= sample.since) ++kept;  // where it sets out
-  track.samples.resize(kept);
+  if (kept < track.samples.size()) {
+    track.samples.resize(kept);
+    update_last(track);
+  }
   if (sample.at > sample.since) {
-    const FedMotion before = motion(track.object, sample.since);
+    const FedMotion before = motion(track, sample.since);
     if (before.arrives > sample.since) {
       const Pose stop = mix(*before.from, *before.to, before.share(sample.since));
       append(track, {stop, sample.since, sample.since, sample.fed_at});
@@ -72,9 +75,18 @@ void Feeds::add(Track& track, const Sample& sample) noexcept {
 }
 
 void Feeds::append(Track& track, const Sample& sample) noexcept {
+  track.from = track.samples.empty() ? sample.pose : track.last.pose;
+  track.last = sample;
   track.samples.push_back(static_cast<std::uint32_t>(samples_.size()));
   samples_.push_back(sample);
   ++edition_;
+}
+
+void Feeds::update_last(Track& track) const noexcept {
+  const std::size_t count = track.samples.size();
+  if (count == 0) return;
+  track.last = sample(track, count - 1);
+  track.from = sample(track, count > 1 ? count - 2 : 0).pose;
 }
 
 /// So that `begin_step` need not allocate.
@@ -88,31 +100,40 @@ void Feeds::reserve(Track& track) {
 
 Time Feeds::last(Object object) const {
   const Track* const track = find(object);
-  return track && !track->samples.empty() ? sample(*track, track->samples.size() - 1).at : Time::min();
+  return track && !track->samples.empty() ? track->last.at : Time::min();
 }
 
 std::size_t Feeds::begun(const Track& track, Time at) const noexcept {
   const std::vector<std::uint32_t>& samples = track.samples;
-  const auto has_begun = [&](std::uint32_t number) {
-    const Sample& sample = samples_[number];
-    return sample.since < at || (sample.since == at && sample.jump != 0 && sample.jump <= shown_jumps_);
-  };
-  if (samples.empty() || has_begun(samples.back())) return samples.size();  // as nearly always
-  return static_cast<std::size_t>(std::partition_point(samples.begin(), samples.end(), has_begun) - samples.begin());
+  if (samples.empty() || has_begun(track.last, at)) return samples.size();
+  const auto first_later = std::partition_point(samples.begin(), samples.end(),
+                                                [&](std::uint32_t number) { return has_begun(samples_[number], at); });
+  return static_cast<std::size_t>(first_later - samples.begin());
 }
 
 FedMotion Feeds::motion(Object object, Time at) const noexcept {
   const Track* const track = find(object);
-  if (!track) return {};
-  const std::size_t count = begun(*track, at);
+  return track && !track->samples.empty() ? motion(*track, at) : FedMotion{};
+}
+
+FedMotion Feeds::motion(const Track& track, Time at) const noexcept {
+  const std::size_t count = begun(track, at);
   FedMotion motion;
-  if (count < track->samples.size()) motion.until = sample(*track, count).since;
+  if (count == track.samples.size()) {  // as nearly always
+    if (count == 0) return motion;
+    motion.from = &track.from;
+    motion.to = &track.last.pose;
+    motion.since = track.last.since;
+    motion.arrives = track.last.at;
+    return motion;
+  }
+  motion.until = sample(track, count).since;
   if (count == 0) return motion;
-  const Sample& present = sample(*track, count - 1);
+  const Sample& present = sample(track, count - 1);
   motion.to = &present.pose;
   motion.since = present.since;
   motion.arrives = present.at;
-  motion.from = &(count > 1 ? sample(*track, count - 2) : present).pose;
+  motion.from = &(count > 1 ? sample(track, count - 2) : present).pose;
   return motion;
 }
 
@@ -129,7 +150,7 @@ Feeds::Track& Feeds::track_of(Object object) {
   if (Track* const known = find(object)) return *known;
   if (object.index >= track_numbers_.size()) track_numbers_.resize(object.index + 1, none);
   track_numbers_[object.index] = static_cast<Index>(tracks_.size());
-  return tracks_.emplace_back(Track{object, {}, false, {}});
+  return tracks_.emplace_back(Track{object, {}, false, {}, {}, {}});
 }
 
 // --- the past --------------------------------------------------------------------------------------------------------
@@ -137,8 +158,10 @@ Feeds::Track& Feeds::track_of(Object object) {
 bool Feeds::forget_after(Time time, Time now) {
   ++edition_;
   std::size_t forgotten = 0;
-  for (Track& track : tracks_)
+  for (Track& track : tracks_) {
     forgotten += std::erase_if(track.samples, [&](std::uint32_t number) { return samples_[number].fed_at > time; });
+    update_last(track);
+  }
   if (time >= now) return forgotten > 0;
   for (const Index number : pending_) tracks_[number].is_pending = false;
   pending_.clear();

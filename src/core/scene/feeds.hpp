@@ -68,17 +68,25 @@ class Feeds {
     std::vector<std::uint32_t> samples;  ///< in `samples_`, in the order of their times
     bool is_pending = false;
     Pose pending;  ///< reached at the end of the next step
+    Sample last;   ///< copies of the last sample and of the pose before it, as they are nearly always asked for
+    Pose from;
   };
 
   Track* find(Object object);
   const Track* find(Object object) const;
   Track& track_of(Object object);
   const Sample& sample(const Track& track, std::size_t i) const { return samples_[track.samples[i]]; }
+  bool has_begun(const Sample& sample, Time at) const noexcept {
+    return sample.since < at || (sample.since == at && sample.jump != 0 && sample.jump <= shown_jumps_);
+  }
+  FedMotion motion(const Track& track, Time at) const noexcept;
   /// The number of samples of a track that have set out by a moment.
   std::size_t begun(const Track& track, Time at) const noexcept;
   /// Adds a sample in place of later ones. One that has not arrived stops on its way, unless the sample is a jump.
   void add(Track& track, const Sample& sample) noexcept;
   void append(Track& track, const Sample& sample) noexcept;
+  /// To be called where the end of a track has changed.
+  void update_last(Track& track) const noexcept;
   void reserve(Track& track);
 
   std::vector<Track> tracks_;

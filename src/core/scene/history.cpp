@@ -15,6 +15,8 @@ constexpr Time least_between_states = std::chrono::seconds{1};
 constexpr std::size_t many_changes = 8192;
 /// The same of fed poses.
 constexpr std::size_t many_fed = 1U << 17;
+/// Where that many poses are fed in less time, nothing is kept of the past: states would be captured too often.
+constexpr Time least_between_bases = std::chrono::seconds{10};
 
 /// A new number for the content of any scene, so that a snapshot fits one content only.
 std::uint64_t next_content() {
@@ -59,12 +61,23 @@ void History::announce_input(const InputChange& change) {
 void History::feed(Object object, const Pose& pose, std::optional<Time> at) {
   drop_future_states();
   at ? core_.feeds.feed_ahead(object, pose, core_.clock.now, *at) : core_.feeds.feed(object, pose);
-  if (++fed_since_next_base_ >= many_fed) forget_older_half();
+  if (++fed_since_next_base_ < many_fed) return;
+  const bool has_past = !states_.empty();
+  const Time base = next_base_ ? next_base_->time : has_past ? states_.front()->time : Time::max();
+  has_past&& core_.clock.now - base >= least_between_bases ? forget_older_half() : forget_all();
 }
 
 void History::teleport(Object object, const Pose& pose) {
   core_.feeds.jump(object, pose, core_.clock.now);
   execute({.verb = Action::Verb::place, .target = object.index});
+}
+
+void History::forget_all() {
+  fed_since_next_base_ = 0;
+  states_.clear();
+  next_base_.reset();
+  log_.clear();
+  core_.feeds.forget_before(core_.clock.now);
 }
 
 void History::drop_past_states() {
@@ -222,7 +235,11 @@ void History::restore(const SnapshotData& snapshot, std::optional<Time> fed_unti
 // --- seek ------------------------------------------------------------------------------------------------------------
 
 void History::seek(Time time) {
-  if (time < states_.front()->time)
+  if (states_.empty() && time < core_.clock.now)
+    throw BadValue{"cannot seek to " + as_text(in_seconds(time)) + " s: more than " + std::to_string(many_fed) +
+                   " poses were fed in less than " + as_text(in_seconds(least_between_bases)) +
+                   " s, and so nothing is kept of the past. Take snapshots."};
+  if (!states_.empty() && time < states_.front()->time)
     throw BadValue{"cannot seek to " + as_text(in_seconds(time)) + " s: the past is stored from " +
                    as_text(in_seconds(states_.front()->time)) +
                    " s on. It begins anew when objects or behaviours are added, and shortens after very many calls."};
@@ -258,7 +275,7 @@ void History::play_again_to(Time time) {
     if (now >= time) return;
     const Time step = std::max(least_between_states, (time - now) / std::int64_t{most_states});
     stepper_.advance_to(std::min({time, log_.next_time(), now + step}));
-    if (states_.back()->time + least_between_states <= now) store_state();
+    if (!states_.empty() && states_.back()->time + least_between_states <= now) store_state();
   }
 }
 

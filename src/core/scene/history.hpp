@@ -105,6 +105,8 @@ class History {
   /// them then.
   void limit_past();
   void forget_older_half();
+  /// Forgets the whole past.
+  void forget_all();
   void play_again_to(Time time);
   void store_state();
 
@@ -115,7 +117,7 @@ class History {
   Stepper& stepper_;
   CommandLog& log_;
   std::uint64_t content_ = 0;
-  States states_;                                ///< in the order of time; `seek` goes back to the first at most
+  States states_;  ///< in the order of time; `seek` goes back to the first at most, and not at all where there is none
   std::shared_ptr<const SceneState> next_base_;  ///< a later state that replaces the first when the log is shortened
   std::size_t changes_since_next_base_ = 0;      ///< commands and changes of input
   std::size_t fed_since_next_base_ = 0;          ///< poses
