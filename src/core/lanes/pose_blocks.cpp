@@ -2,6 +2,7 @@
 #include "lanes/pose_blocks.hpp"
 
 #include <algorithm>
+#include <cstddef>
 
 #include <hushed/matrix_layout.hpp>
 
@@ -71,7 +72,7 @@ static void write(const PoseBlock& poses, int count, const AxisMap& map, MatrixO
   if (!map.is_identity()) in_lanes<exchange_axes>(poses, map, exchanged);
   Number entries[12][lanes];
   in_lanes<find_entries<Number>>(map.is_identity() ? poses : exchanged, entries);
-  const int step_of_row = order == MatrixOrder::by_column ? 1 : 4, step_of_column = 5 - step_of_row;
+  const std::ptrdiff_t step_of_row = order == MatrixOrder::by_column ? 1 : 4, step_of_column = 5 - step_of_row;
   for (int lane = 0; lane < count; ++lane, to += 16) {
     for (int column = 0; column < 4; ++column) {
       Number* const first = to + column * step_of_column;

@@ -16,8 +16,13 @@ class SharedLog {
   SharedLog() = default;
   SharedLog(const SharedLog& other) : full_{other.full_}, last_{std::make_shared<Chunk>(*other.last_)} {}
   SharedLog(SharedLog&&) noexcept = default;
-  SharedLog& operator=(const SharedLog& other) { return *this = SharedLog{other}; }
-  SharedLog& operator=(SharedLog&&) noexcept = default;
+  SharedLog& operator=(SharedLog other) noexcept {
+    full_.swap(other.full_);
+    last_.swap(other.last_);
+    spare_.swap(other.spare_);
+    return *this;
+  }
+  ~SharedLog() = default;
 
   std::size_t size() const { return full_.size() * chunk_size + last_->size(); }
   const T& operator[](std::size_t i) const {
