@@ -29,10 +29,10 @@ int main() {
     const Object camera = harbour.add({.name = "camera", .rest = at(0, 8, -10)});
     harbour.give(camera, Follow{.target = barrel, .half_life = 300ms});
 
-    Barrel body;
+    Barrel falling;
     for (int frame = 0; frame < 2 * rate; ++frame) {
-      for (int step = 0; step < 120 / rate; ++step) body.step(1.0 / 120);  // physics has steps of its own
-      harbour.feed(barrel, at(body.position));
+      for (int step = 0; step < 120 / rate; ++step) falling.step(1.0 / 120);  // physics has steps of its own
+      harbour.feed(barrel, at(falling.position));
       harbour.advance(seconds(1.0 / rate));
     }
     const Vec3 seen = harbour.world(camera).position;

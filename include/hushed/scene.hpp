@@ -322,7 +322,8 @@ class Scene {
   void feed(Object object, const Pose& pose);
   /// Gives the pose that a fed object reaches at a time to come, later than all that it was fed before. It sets out
   /// there at the last of those times, or now where that has passed. What is fed ahead is known at every moment in
-  /// between: the motion is independent of the frame rate, and `seek` does not forget it. Throws as above.
+  /// between: the motion is independent of the frame rate, and `seek` does not forget it. Throws `BadValue` for
+  /// what the other `feed` refuses and for a time that is too early, and keeps the last pose; or `StaleHandle`.
   void feed(Object object, const Pose& pose, Time at);
   /// Moves a fed object to a pose at once: a jump, like `place`. Throws as `feed`.
   void teleport(Object object, const Pose& pose);

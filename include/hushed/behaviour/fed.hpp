@@ -16,8 +16,8 @@ namespace hushed HUSHED_API {
 /// frame rate at which it is fed.
 ///
 /// A fed pose is reached at its time. Until then the object moves from where it is: position and scale on a straight
-/// line, the rotation at constant speed along the shortest arc. From the last one on it stays. Until the first, it is
-/// where it was when the behaviour started.
+/// line, the rotation at constant speed along the shortest arc. From the last one on it stays. Until the
+/// program feeds it, the incoming pose passes unchanged.
 struct Fed {
   Space space = Space::world;  ///< of the poses that are fed: the world, or the parent
   std::vector<Channel> channels = {Channel::position, Channel::rotation,

@@ -104,7 +104,7 @@ void Commands::kick(Index index, const Vec3& by) {
   core_.fill_lane(behaviour);
 }
 
-/// The object jumps, as intended: to a pose with a name, or with none to what it was fed.
+/// The object jumps, as intended: to a named pose, or where `pose` is none, to the pose that it is teleported to.
 void Commands::place(Index object, Index pose) {
   if (pose == none) {
     core_.feeds.show_next_jump();

@@ -21,7 +21,7 @@ class Feeds {
  public:
   /// True where something has been fed to the object that no going back has forgotten.
   bool knows(Object object) const;
-  /// Where an object is at a moment, before anything is fed to it then. `is_ahead`: of something that is fed ahead.
+  /// Stores where an object is at `now`, from where its first motion sets out. `is_ahead`: that motion is fed ahead.
   void set_out(Object object, const Pose& pose, Time now, bool is_ahead);
   /// The pose that the object reaches at the end of the next step. The last one before a step counts. Only for objects
   /// that are known.

@@ -13,7 +13,7 @@ constexpr std::size_t most_states = 64;
 constexpr Time least_between_states = std::chrono::seconds{1};
 /// After that many commands and changes of input, the older half of them is dropped.
 constexpr std::size_t many_changes = 8192;
-/// The same of fed poses.
+/// After that many fed poses, the older half of the past is dropped.
 constexpr std::size_t many_fed = 1U << 17;
 /// Where that many poses are fed in less time, nothing is kept of the past: states would be captured too often.
 constexpr Time least_between_bases = std::chrono::seconds{10};

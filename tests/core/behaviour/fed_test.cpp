@@ -20,7 +20,7 @@ using namespace std::chrono_literals;
 constexpr double harbour_rate = 120;  // ticks per second
 constexpr double turn = 2 * std::numbers::pi;
 
-/// Where a body on a circle is, 10 m from the centre, once round in four seconds.
+/// Where a barrel on a circle is, 10 m from the centre, once round in four seconds.
 Pose on_circle(Time time) {
   const double angle = turn * in_seconds(time) / 4;
   return {{10 * std::cos(angle), 1, 10 * std::sin(angle)}, Quat{Eigen::AngleAxisd{-angle, axis::up}}};
@@ -94,16 +94,16 @@ TEST(Fed, StaysWhereItIsUntilItIsFed) {
   EXPECT_LE(distance(harbour.world(pilot), at(3, 2, 0)), 1e-14);
 }
 
-/// A camera that follows a fed body, and its poses at every sixth of a second.
+/// A camera that follows a fed barrel, and its poses at every sixth of a second.
 std::vector<Pose> seen(int rate, const std::function<void(Scene&, Object, Time)>& feed) {
   Scene harbour;
-  const Object body = fed(harbour, {.name = "body", .rest = on_circle(0s)});
+  const Object barrel = fed(harbour, {.name = "barrel", .rest = on_circle(0s)});
   const Object camera = harbour.add({.rest = at(20, 5, 0)});
-  harbour.give(camera, Follow{.target = body, .half_life = 200ms});
+  harbour.give(camera, Follow{.target = barrel, .half_life = 200ms});
   std::vector<Pose> all;
   for (int frame = 1; frame <= 3 * rate; ++frame) {
     const Time end = frame_time(frame, rate);
-    feed(harbour, body, end);
+    feed(harbour, barrel, end);
     harbour.advance(end - harbour.time());
     if (frame % (rate / 6) == 0) all.push_back(harbour.world(camera));
   }
@@ -128,11 +128,11 @@ std::vector<Vec3> true_path() {
 }
 
 TEST(Fed, IsFollowedTheSameAtEveryFrameRate) {
-  const auto live = [](Scene& harbour, Object body, Time end) { harbour.feed(body, on_circle(end)); };
+  const auto live = [](Scene& harbour, Object barrel, Time end) { harbour.feed(barrel, on_circle(end)); };
   const auto truth = true_path();
   for (const int rate : {30, 60, 144}) {
     const auto path = seen(rate, live);
-    // The body moves in straight lines from sample to sample, and for the camera in straight lines from tick to tick.
+    // The barrel moves in straight lines from sample to sample, and for the camera in straight lines from tick to tick.
     const auto sagitta = [](double per_second) { return 10 * (1 - std::cos(turn / 4 / per_second / 2)); };
     for (std::size_t i = 0; i < truth.size(); ++i)
       EXPECT_LE((path[i].position - truth[i]).norm(), sagitta(rate) + sagitta(harbour_rate)) << rate;
@@ -140,10 +140,10 @@ TEST(Fed, IsFollowedTheSameAtEveryFrameRate) {
 }
 
 TEST(Fed, DoesNotDependOnTheFrameRateWhereItIsFedTheSamePoses) {
-  const auto thirty_a_second = [](Scene& harbour, Object body, Time) {
+  const auto thirty_a_second = [](Scene& harbour, Object barrel, Time) {
     if (harbour.time() > Time{0}) return;
     for (int sample = 1; sample <= 90; ++sample)
-      harbour.feed(body, on_circle(frame_time(sample, 30)), frame_time(sample, 30));
+      harbour.feed(barrel, on_circle(frame_time(sample, 30)), frame_time(sample, 30));
   };
   const auto once = seen(6, thirty_a_second);
   ASSERT_EQ(once.size(), 18U);
@@ -217,10 +217,10 @@ TEST(Fed, HoldsItsPoseWhileItIsStopped) {
 }
 
 /// Plays with poses fed at each frame, and returns those of a follower.
-std::vector<Pose> play(Scene& harbour, Object body, Object camera, int from, int to) {
+std::vector<Pose> play(Scene& harbour, Object barrel, Object camera, int from, int to) {
   std::vector<Pose> all;
   for (int frame = from; frame < to; ++frame) {
-    harbour.feed(body, on_circle(frame_time(frame * frame % 97, 30)));
+    harbour.feed(barrel, on_circle(frame_time(frame * frame % 97, 30)));
     harbour.advance(frame_time(frame + 1, 50) - harbour.time());
     all.push_back(harbour.world(camera));
   }
@@ -229,18 +229,18 @@ std::vector<Pose> play(Scene& harbour, Object body, Object camera, int from, int
 
 TEST(Fed, IsRepeatedBySeekAndSnapshots) {
   Scene harbour;
-  const Object body = fed(harbour, {.name = "body"}), camera = harbour.add({.rest = at(0, 5, 0)});
-  harbour.give(camera, Follow{.target = body, .half_life = 100ms});
-  const auto before = play(harbour, body, camera, 0, 100);
-  harbour.feed(body, at(7, 7, 7));  // part of the snapshot, though no step has begun
+  const Object barrel = fed(harbour, {.name = "barrel"}), camera = harbour.add({.rest = at(0, 5, 0)});
+  harbour.give(camera, Follow{.target = barrel, .half_life = 100ms});
+  const auto before = play(harbour, barrel, camera, 0, 100);
+  harbour.feed(barrel, at(7, 7, 7));  // part of the snapshot, though no step has begun
   const Snapshot here = harbour.snapshot();
   harbour.advance(frame_time(101, 50) - harbour.time());
-  EXPECT_EQ(harbour.world(body).position, (Vec3{7, 7, 7}));
-  const auto after = play(harbour, body, camera, 101, 250);
+  EXPECT_EQ(harbour.world(barrel).position, (Vec3{7, 7, 7}));
+  const auto after = play(harbour, barrel, camera, 101, 250);
   for (const int frame : {220, 130, 40, 77, 3}) {
     harbour.restore(here);
     harbour.advance(frame_time(101, 50) - harbour.time());
-    const auto again = play(harbour, body, camera, 101, 250);
+    const auto again = play(harbour, barrel, camera, 101, 250);
     for (std::size_t i = 0; i < again.size(); ++i) ASSERT_TRUE(are_same(again[i], after[i])) << i;
     harbour.seek(frame_time(frame + 1, 50));
     const auto& then =
@@ -252,7 +252,7 @@ TEST(Fed, IsRepeatedBySeekAndSnapshots) {
   harbour.advance(1ms);
   EXPECT_TRUE(are_same(harbour.world(camera), before[29]));
   harbour.advance(3s);  // what was fed later is forgotten
-  EXPECT_TRUE(are_same(harbour.world(body), on_circle(frame_time(29 * 29 % 97, 30))));
+  EXPECT_TRUE(are_same(harbour.world(barrel), on_circle(frame_time(29 * 29 % 97, 30))));
 }
 
 TEST(Fed, RemembersOnlySoManyPoses) {
