@@ -78,12 +78,12 @@ void RandomHarbour::call(Scene& harbour, int moment, const std::function<void()>
 
 void RandomHarbour::feed_ahead(Scene& harbour, std::mt19937_64& random) const {
   for (int i = 0; i < size_; ++i) {
-    const Object object = *harbour.find(name(i));
-    if (!is_fed(harbour, object) || random() % 3 == 0) continue;
+    const auto object = harbour.find(name(i));  // may have ended
+    if (!object || !is_fed(harbour, *object) || random() % 3 == 0) continue;
     const Pose there = pose(random);
     const Time at = harbour.time() + seconds(real(random, 0.001, 0.4));
     try {
-      harbour.feed(object, there, at);
+      harbour.feed(*object, there, at);
     } catch (const BadValue&) {  // it is fed further ahead already
     }
   }
