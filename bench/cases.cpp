@@ -121,6 +121,43 @@ void measure_fed_objects() {
              times[1] * 1e9 / count, times[1] / times[0], judged(times[1] / times[0], 2.0, true));
 }
 
+Object add_lantern(Scene& scene) {
+  const Object lantern = scene.add({});
+  scene.give(lantern, Sway{.amplitude = {0.2, 0.1, 0}});
+  scene.give(lantern, Spring{.frequency = 2.0, .target = Place{Vec3{0, 2, 0}}});
+  return lantern;
+}
+
+/// Of a scene with lanterns, 17 end in each frame, and 17 others are added.
+void measure_changing_scenes() {
+  constexpr std::size_t changed = 17, lantern_count = 170;
+  double smallest = 0.0;
+  for (const int count : {1'000, 10'000, 100'000}) {
+    Scene idle = rivals::scene_of_all(count), changing = rivals::scene_of_all(count);
+    std::vector<Object> lanterns;
+    for (std::size_t i = 0; i < lantern_count; ++i) {
+      add_lantern(idle);
+      lanterns.push_back(add_lantern(changing));
+    }
+    std::size_t next = 0;
+    const auto change = [&] {
+      for (std::size_t i = 0; i < changed; ++i) {
+        Object& lantern = lanterns[next++ % lantern_count];
+        changing.end(lantern);
+        lantern = add_lantern(changing);
+      }
+      changing.advance(seconds(rivals::dt));
+    };
+    const auto times = medians({frame_of(idle), change});
+    const double more = (times[1] - times[0]) * 1e3;
+    if (smallest == 0.0) smallest = more;
+    fmt::print(
+        "changing scenes  {:>7} objects: idle frame {:.3f} ms, with {} ended and added {:.3f} ms more, growth {:.2f}; "
+        "{}\n",
+        count, times[0] * 1e3, changed, more, more / smallest, judged(more, 0.2, true));
+  }
+}
+
 void measure_objects_at_rest() {
   constexpr int count = 100'000;
   Scene still, hidden, visible;
@@ -182,6 +219,7 @@ int main() {
   measure_threads();
   measure_own_behaviours();
   measure_fed_objects();
+  measure_changing_scenes();
   measure_objects_at_rest();
   measure_matrices();
   measure_bandwidth();

@@ -3,6 +3,7 @@
 
 #include <chrono>
 #include <cmath>
+#include <cstdint>
 #include <exception>
 #include <functional>
 #include <memory>
@@ -58,6 +59,13 @@ struct NewObject {
   std::vector<std::string> tags = {};  ///< words by which rules and agents find it
   std::optional<Shape> shape = {};     ///< how to draw it
   std::vector<PoseParts> poses = {};   ///< poses with names, for behaviours and `place`
+  std::uint64_t number = 0;            ///< yours: the library only stores it
+};
+
+/// Which pose stays when an object gets another parent.
+enum class KeepPose {
+  world,  ///< the pose in the world: the rest pose changes
+  local   ///< the pose in the parent's space: the object jumps in the world
 };
 
 /// The state of a whole scene at one moment. `Scene::snapshot` makes it, `Scene::restore` returns to it.
@@ -136,6 +144,17 @@ class Scene {
   /// on one object is its own from then on. Throws `BadValue`, and changes nothing.
   void use(Object object, std::string_view preset, std::span<const OwnValue> own = {});
   std::vector<std::string> presets() const;  ///< names of all presets, in the order of their creation
+
+  /// Takes a behaviour off its object's stack. The pose goes over smoothly where other behaviours remain, and jumps
+  /// otherwise: `stop` a behaviour with a fade first. Throws `StaleHandle`.
+  void remove(AnyBehaviour behaviour);
+  /// Replaces the rest pose: a jump. Throws `BadValue` (a pose that is not finite or beyond 1e9) or `StaleHandle`.
+  void set_rest(Object object, const Pose& rest);
+  /// Gives an object another parent, or none. Throws `DependencyCycle` where the parent depends on the object, or
+  /// `StaleHandle`.
+  void set_parent(Object object, std::optional<Object> parent, KeepPose keep = KeepPose::world);
+  void set_tags(Object object, std::vector<std::string> tags);  ///< throws `StaleHandle`
+  void set_number(Object object, std::uint64_t number);         ///< yours; see `number`; throws `StaleHandle`
 
   /// Removes an object and its descendants. Behaviours that depend on them hold their pose and raise "lost".
   void end(Object object);
@@ -233,6 +252,8 @@ class Scene {
   std::span<const Pose> world_poses() const;
   /// All objects, in the order of evaluation. Valid until an object or behaviour is added or an object ends.
   std::span<const Object> objects() const;
+  /// The place of an object in `objects()`, `world_poses()` and the matrices of `write_matrices`.
+  std::size_t index_of(Object object) const;
   /// Writes a 4 by 4 matrix for each of `objects()`, 16 numbers each: in the scene's own conventions and column by
   /// column, unless `layout` says otherwise. Throws `BadValue` where `to` is too small.
   void write_matrices(std::span<float> to, const MatrixLayout& layout = {}) const;
@@ -251,6 +272,7 @@ class Scene {
   const std::optional<Shape>& shape(Object object) const;
   const std::vector<std::string>& tags(Object object) const;
   std::vector<std::string> poses(Object object) const;  ///< the names of its named poses
+  std::uint64_t number(Object object) const;            ///< the number that you gave it; 0 otherwise
   std::size_t size() const;                             ///< the number of objects
 
   /// The object's stack, the lowest behaviour first.

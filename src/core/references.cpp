@@ -12,12 +12,15 @@ void References::add(ObjectList list) {
   if (list) lists.push_back(std::move(list));
 }
 
+bool References::contains_each(Object object) const {
+  return std::find(each.begin(), each.end(), object) != each.end();
+}
+
 bool References::contains(Object object, Object owner) const {
-  const auto has = [&](const std::vector<Object>& objects) {
-    return std::find(objects.begin(), objects.end(), object) != objects.end();
-  };
-  if (has(each)) return true;
-  return object != owner && std::any_of(lists.begin(), lists.end(), [&](const ObjectList& list) { return has(*list); });
+  if (contains_each(object)) return true;
+  return object != owner && std::any_of(lists.begin(), lists.end(), [&](const ObjectList& list) {
+           return std::find(list->begin(), list->end(), object) != list->end();
+         });
 }
 
 bool References::operator==(const References& other) const {

@@ -32,7 +32,7 @@ const SceneImpl& without_ended(SceneImpl& impl) {
 /// Writes the matrices of all objects.
 template <class Number>
 void write_all(const detail::Layout& scene, const MatrixLayout& layout, std::span<Number> to) {
-  const std::size_t count = scene.objects.size();
+  const std::size_t count = scene.count;
   if (to.size() < count * 16)
     throw BadValue{"write_matrices needs a span of " + std::to_string(count * 16) + " numbers, 16 for each of " +
                    std::to_string(count) + " objects; it was given " + std::to_string(to.size()) + "."};
@@ -86,6 +86,19 @@ std::vector<std::string> Scene::presets() const {
   std::vector<std::string> names;
   for (const auto& preset : impl().presets().all()) names.push_back(preset.name);
   return names;
+}
+
+void Scene::remove(AnyBehaviour behaviour) { impl().remove(impl().registry().index(behaviour)); }
+void Scene::set_rest(Object object, const Pose& rest) { impl().set_rest(impl().registry().index(object), rest); }
+void Scene::set_parent(Object object, std::optional<Object> parent, KeepPose keep) {
+  const detail::Registry& registry = impl().registry();
+  impl().set_parent(registry.index(object), parent ? registry.index(*parent) : detail::none, keep);
+}
+void Scene::set_tags(Object object, std::vector<std::string> tags) {
+  impl().set_tags(impl().registry().index(object), std::move(tags));
+}
+void Scene::set_number(Object object, std::uint64_t number) {
+  impl().set_number(impl().registry().index(object), number);
 }
 
 void Scene::end(Object object) {
@@ -212,7 +225,14 @@ Pose Scene::local(Object object) const { return impl().local(impl().registry().i
 Pose Scene::rest(Object object) const { return impl().registry().objects[impl().registry().index(object)].rest; }
 
 std::span<const Pose> Scene::world_poses() const { return impl().world_poses(); }
-std::span<const Object> Scene::objects() const { return without_ended(impl()).layout().objects; }
+std::span<const Object> Scene::objects() const {
+  const SceneImpl& present = without_ended(impl());
+  return present.layout().objects(present.registry());
+}
+std::size_t Scene::index_of(Object object) const {
+  const SceneImpl& present = without_ended(impl());
+  return present.layout().place_of(*present.registry().objects[present.registry().index(object)].location);
+}
 
 void Scene::write_matrices(std::span<float> to, const MatrixLayout& layout) const {
   write_all(without_ended(impl()).layout(), layout, to);
@@ -248,6 +268,10 @@ const std::optional<Shape>& Scene::shape(Object object) const {
 
 const std::vector<std::string>& Scene::tags(Object object) const {
   return impl().registry().objects[impl().registry().index(object)].tags;
+}
+
+std::uint64_t Scene::number(Object object) const {
+  return impl().registry().objects[impl().registry().index(object)].number;
 }
 
 std::size_t Scene::size() const { return impl().registry().alive_count; }

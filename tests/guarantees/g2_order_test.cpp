@@ -19,6 +19,25 @@ RC_GTEST_PROP(G2Order, ChangesNothing, (std::uint64_t seed, std::uint64_t order)
   }
 }
 
+/// One scene takes every change into its layout; the other's layout is computed anew after each.
+RC_GTEST_PROP(G2Order, IsNotChangedByObjectsThatComeAndGo, (std::uint64_t seed, bool with_rules)) {
+  const RandomHarbour made{seed, 12, with_rules};
+  Scene one = made.build(), other = made.build();
+  std::mt19937_64 random{seed}, random_of_other{seed};
+  std::vector<Snapshot> snapshots, snapshots_of_other;
+  for (int i = 0; i < 80; ++i) {
+    made.upset(one, random, snapshots);
+    made.upset(other, random_of_other, snapshots_of_other);
+    other.set_threads(2 - i % 2);
+    const std::chrono::milliseconds step{1 + random() % 30};
+    random_of_other();
+    one.advance(step);
+    other.advance(step);
+    RC_ASSERT(same_bits(made.poses_in_order_of_handles(one), made.poses_in_order_of_handles(other)));
+    RC_ASSERT(one.events().size() == other.events().size());
+  }
+}
+
 TEST(G2Order, ChangesNothingInALargeScene) {
   const RandomHarbour made{5, 6000};  // several chunks
   Scene one = made.build(), other = made.build(99);

@@ -95,8 +95,20 @@ bool RandomHarbour::is_fed(const Scene& harbour, Object object) {
                      [&](AnyBehaviour behaviour) { return harbour.kind(behaviour) == Fed::kind; });
 }
 
+std::vector<Object> RandomHarbour::in_order_of_handles(const Scene& harbour) {
+  std::vector<Object> objects{harbour.objects().begin(), harbour.objects().end()};
+  std::sort(objects.begin(), objects.end(), [](Object a, Object b) { return a.index < b.index; });
+  return objects;
+}
+
+std::vector<Pose> RandomHarbour::poses_in_order_of_handles(const Scene& harbour) {
+  std::vector<Pose> poses;
+  for (const Object object : in_order_of_handles(harbour)) poses.push_back(harbour.world(object));
+  return poses;
+}
+
 std::optional<Object> RandomHarbour::any_object(const Scene& harbour, std::mt19937_64& random) {
-  const auto objects = harbour.objects();
+  const std::vector<Object> objects = in_order_of_handles(harbour);
   if (objects.empty()) return std::nullopt;
   return objects[random() % objects.size()];
 }
@@ -115,7 +127,8 @@ void RandomHarbour::add_any_object(Scene& harbour, std::mt19937_64& random) {
   if (random() % 3 == 0) draft.tags = {"third"};
   draft.poses = {PoseParts{.name = "there", .position = Vec3{real(random, -9, 9), 0, 3}}};
   const auto leader = any_object(harbour, random);
-  const Object object = harbour.add(draft);
+  draft.inherit.scale = random() % 4 != 0;
+  const Object object = random() % 5 || !leader ? harbour.add(draft) : *leader;
   const Common common{.delay = seconds(random() % 3 ? 0.0 : 0.1), .fade = seconds(random() % 2 ? 0.0 : 0.2)};
   switch (random() % 8) {
     case 7: harbour.give(object, Fed{}, common); break;
@@ -172,7 +185,7 @@ RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& rando
   const auto object = any_object(harbour, random);
   const auto behaviour = any_behaviour(harbour, random);
   try {
-    switch (random() % 26) {
+    switch (random() % 31) {
       case 0: harbour.raise(random() % 2 ? "ping" : "pong"); break;
       case 1:
         if (object && harbour.size() > 4) harbour.end(*object);
@@ -244,13 +257,44 @@ RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& rando
         break;
       case 22:
       case 23:
-        for (const Object each : harbour.objects())
+        for (const Object each : in_order_of_handles(harbour))
           if (is_fed(harbour, each)) harbour.feed(each, pose(random));
         break;
       case 24: feed_ahead(harbour, random); break;
       case 25:
-        for (const Object each : harbour.objects())
+        for (const Object each : in_order_of_handles(harbour))
           if (is_fed(harbour, each) && random() % 2) harbour.teleport(each, pose(random));
+        break;
+      case 26:
+        if (behaviour) {
+          harbour.remove(*behaviour);
+          done.built = true;
+        }
+        break;
+      case 27:
+        if (object) {
+          const auto parent = random() % 3 ? any_object(harbour, random) : std::nullopt;
+          const bool is_new = parent != harbour.parent(*object);
+          harbour.set_parent(*object, parent, random() % 2 ? KeepPose::world : KeepPose::local);
+          done.built = is_new;
+        }
+        break;
+      case 28:
+        if (object) {
+          harbour.set_rest(*object, pose(random));
+          done.built = true;
+        }
+        break;
+      case 29:
+        if (object) {
+          harbour.set_tags(*object, random() % 2 ? std::vector<std::string>{"third"} : std::vector<std::string>{});
+          done.built = true;
+        }
+        break;
+      case 30:  // as a game does that spawns and ends objects all the time
+        for (int i = 0; i < 3; ++i) add_any_object(harbour, random);
+        if (object && harbour.size() > 8) harbour.end(*object);
+        done.built = true;
         break;
       case 18: random() % 2 ? harbour.press("W") : harbour.release("W"); break;
       case 19: harbour.advance(std::chrono::nanoseconds{random() % 50'000'000}); break;

@@ -50,6 +50,10 @@ class RandomHarbour {
   /// The poses in the order of the names of objects.
   std::vector<Pose> poses(const Scene& harbour) const;
 
+  /// All objects, in an order that does not depend on the order of evaluation.
+  static std::vector<Object> in_order_of_handles(const Scene& harbour);
+  static std::vector<Pose> poses_in_order_of_handles(const Scene& harbour);
+
   static std::string name(int i) { return std::string{"boat"}.append(std::to_string(i)); }
 
  private:

@@ -293,6 +293,7 @@ struct KindTraits {
   bool has_velocity = false;        ///< a kick adds to its velocity
   bool holds_when_stopped = false;  ///< its motion does not follow from its own time: stopped, it gives its last pose
   bool one_an_object = false;       ///< an object has one behaviour of the kind at most
+  bool may_name_tags = false;       ///< its values may name all objects with a tag
   bool thread_safe = true;          ///< its behaviours may be evaluated on any thread; otherwise on the caller's
   bool bridges = true;              ///< a change of values is bridged; otherwise it shows at once
 };

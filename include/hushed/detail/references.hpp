@@ -32,6 +32,7 @@ struct References {
         if (object != owner) visit(object);
   }
 
+  bool contains_each(Object object) const;  ///< names the object by itself
   /// True where a behaviour of `owner` names the object.
   bool contains(Object object, Object owner) const;
   bool operator==(const References& other) const;

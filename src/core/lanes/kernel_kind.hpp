@@ -36,7 +36,7 @@
 //       static void prepare(State&, const Values&, const Owner&);     called when the behaviour is given
 //       static void turn_back(State&, const Values&, OwnTime, const Start& now);          reverses the motion
 //       static void kick(State&, const Values&, const Vec3&);         adds to its velocity
-//       static bool needs_all_dependencies(const Values&);            true by default
+//       static bool needs_all_dependencies(const Values&);            true by default; its values may name tags
 //       static bool emits_events_at_ticks(const Values&);
 //       static std::vector<NeighbourQuery> neighbour_queries(const Values&);
 //       static void decide(Block&, const EvalContext&);               computes the wanted motion until the next tick
@@ -95,6 +95,11 @@ inline constexpr bool holds_when_stopped = requires {
 template <class Kernel>
 inline constexpr bool one_an_object = requires {
   Kernel::one_an_object;
+};
+
+template <class Kernel>
+inline constexpr bool may_name_tags = requires(const typename Kernel::Values& values) {
+  Kernel::needs_all_dependencies(values);
 };
 
 template <class Kernel>
@@ -276,7 +281,8 @@ class KernelKind final : public Kind {
                                        .is_additive = is_additive<Kernel>,
                                        .has_velocity = has_velocity<Kernel>,
                                        .holds_when_stopped = remembers<Kernel> || holds_when_stopped<Kernel>,
-                                       .one_an_object = one_an_object<Kernel>};
+                                       .one_an_object = one_an_object<Kernel>,
+                                       .may_name_tags = may_name_tags<Kernel>};
     return traits;
   }
   unsigned touches(unsigned variant) const override { return Kernel::touches(variant); }
@@ -288,7 +294,7 @@ class KernelKind final : public Kind {
     }
   }
   bool needs_all_dependencies(const void* values) const override {
-    if constexpr (requires { Kernel::needs_all_dependencies(of(values)); }) {
+    if constexpr (may_name_tags<Kernel>) {
       return Kernel::needs_all_dependencies(of(values));
     } else {
       return true;

@@ -149,23 +149,24 @@ void Commands::bridge_over(Index index, const Pose& output) {
 }
 
 void Commands::set_hidden(Index object, bool hidden) {
-  ObjectRecord& top = registry_.objects[object];
-  if (top.hidden == hidden) return;
-  top.hidden = hidden;
-  const auto above = [this](const ObjectRecord& record) {
-    return record.parent != none && registry_.objects[record.parent].under_hidden;
+  registry_.objects[object].hidden = hidden;
+  update_hidden_below(object);
+}
+
+void Commands::update_hidden_below(Index object) {
+  const auto is_hidden = [this](const ObjectRecord& record) {
+    return record.hidden || (record.parent != none && registry_.objects[record.parent].under_hidden);
   };
-  if (above(top)) return;  // it was hidden before, and still is
+  const bool hidden = is_hidden(registry_.objects[object]);
+  if (registry_.objects[object].under_hidden == hidden) return;
 
   // Readers are held one by one before any object is hidden, so that behaviours advanced here see all of them or none.
   if (hidden)
     registry_.for_subtree(object, [this](Index member) {
       if (!registry_.objects[member].under_hidden) hold_readers(member);
     });
-  registry_.for_subtree(object, [&](Index member) {
-    ObjectRecord& record = registry_.objects[member];
-    record.under_hidden = record.hidden || above(record);
-  });
+  registry_.for_subtree(
+      object, [&](Index member) { registry_.objects[member].under_hidden = is_hidden(registry_.objects[member]); });
   ++registry_.presence_edition;
   if (!hidden)
     registry_.for_subtree(object, [this](Index member) {
@@ -198,15 +199,15 @@ void Commands::hold_readers(Index lost) {
     lose(index, registry_.handle(lost),
          evaluator_.advance_and_sample(index, now_).output);  // from its pose at this moment
   };
-  for (const Index index : core_.layout.readers(lost)) hold(index);
+  core_.layout.for_readers(registry_, lost, hold);
   // A behaviour that names a list goes on with the other objects. At a tick it has just been advanced.
   if (now_ != evaluator_.last_tick) core_.layout.for_readers_of_lists(registry_, lost, hold);
 }
 
 void Commands::release_readers(Index back) {
-  for (const Index index : core_.layout.readers(back)) {
+  core_.layout.for_readers(registry_, back, [this](Index index) {
     BehaviourRecord& behaviour = registry_.behaviours[index];
-    if (registry_.first_lost(behaviour).generation != 0) continue;
+    if (registry_.first_lost(behaviour).generation != 0) return;
     if (behaviour.run.holding) {
       const Pose output = evaluator_.advance_and_sample(index, now_).output;
       behaviour.run.holding = false;
@@ -214,7 +215,7 @@ void Commands::release_readers(Index back) {
     } else {
       stop_waiting_for_lost(index);
     }
-  }
+  });
 }
 
 void Commands::stop_waiting_for_lost(Index index) {

@@ -16,6 +16,8 @@ class Commands {
 
   void execute(const Command& command);
   void set_hidden(Index object, bool hidden);
+  /// Hides or shows an object and its descendants as it and its ancestors say, after its parent has changed.
+  void update_hidden_below(Index object);
   void end_subtree(Index object);
 
   /// A dependency of the behaviour is lost: it holds `output`, unless its kind goes on without that dependency.

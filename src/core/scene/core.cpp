@@ -8,12 +8,22 @@
 
 namespace hushed::detail {
 
+namespace {
+
+Pose inherited(Inherit parts, const Pose& parent) {
+  return {parts.position ? parent.position : Vec3{Vec3::Zero()},
+          parts.rotation ? parent.rotation : Quat{Quat::Identity()}, parts.scale ? parent.scale : Vec3{Vec3::Ones()}};
+}
+
+}  // namespace
+
 SceneCore::SceneCore(double tick_rate)
     : clock{tick_rate},
       flocks{registry, ticks},
       nearest{registry, ticks},
       evaluator{{registry, layout, ticks, inputs, feeds, flocks, nearest}, nearest, events},
-      rules{registry, layout, evaluator, inputs} {
+      rules{registry, layout, evaluator, inputs},
+      editor_{registry, layout, ticks, flocks, evaluator} {
   registry.tick_rate = tick_rate;
 }
 
@@ -55,24 +65,77 @@ void SceneCore::schedule_start(Index index, Time from, Time delay) {
   }
   run.transition.make();
   starts.push(run.starts_at, index);
-  if (run.starts_at <= clock.now) invalidate_poses();  // it starts before the next command, read or not
+  // It starts before the next command, read or not. An object that is not in the layout yet is evaluated when it is.
+  if (run.starts_at <= clock.now && registry.objects[behaviour.object].location) invalidate_poses();
 }
 
 void SceneCore::resolve_tags() {
-  for (Index index = 0; index < registry.behaviours.size(); ++index) {
+  if (resolved_tags_ == registry.tags.edition()) return;
+  resolved_tags_ = registry.tags.edition();
+  registry.for_behaviours_with_tags([this](Index index) {
     BehaviourRecord& behaviour = registry.behaviours[index];
-    if (!behaviour.in_use || registry.needs_all_dependencies(behaviour)) continue;
+    if (registry.needs_all_dependencies(behaviour)) return;
     const auto values = behaviour.kind->make(registry.store(behaviour).values(behaviour.row));
     const NamesInScene names{registry, behaviour.object};
     for (const FieldInfo& field : behaviour.kind->fields()) (void)field.resolve(values.get(), names);
     References dependencies = registry.dependencies_of(*behaviour.kind, values.get());
-    if (dependencies == behaviour.dependencies) continue;
+    if (dependencies == behaviour.dependencies) return;
     try {
       registry.set_dependencies(index, std::move(dependencies), behaviour.common.reads);
+      if (behaviour.location) invalidate_layout();
       registry.store(behaviour).set_values(behaviour.row, values.get());
     } catch (const DependencyCycle&) {  // a new member depends on it: it continues without them
     }
+  });
+}
+
+// --- content ---------------------------------------------------------------------------------------------------------
+
+void SceneCore::leave_out_ended() {
+  for (const Index object : registry.ended())
+    if (is_laid_out_ && !editor_.remove(object, clock.now)) invalidate_layout();
+}
+
+void SceneCore::remove_ended() {
+  leave_out_ended();
+  if (std::any_of(registry.ended().begin(), registry.ended().end(),
+                  [this](Index object) { return feeds.knows(registry.handle(object)); }))
+    feeds.forget(registry.ended());
+  registry.remove_ended();
+}
+
+void SceneCore::take_out(Index object) {
+  if (!is_laid_out_ || !registry.objects[object].location) return;
+  const Pose last = layout.world(registry.lane_of_world(object));
+  if (editor_.has_readers(object) || !editor_.remove(object, clock.now)) return invalidate_layout();
+  taken_out_.emplace(object, last);
+}
+
+void SceneCore::remove(Index behaviour) {
+  take_out(registry.behaviours[behaviour].object);
+  if (const auto location = registry.behaviours[behaviour].location) {
+    const auto lane = static_cast<Index>(location->lane);
+    layout.batches[location->batch].behaviours[std::size_t{location->block} * lanes + lane] = none;
   }
+  registry.remove(behaviour);
+}
+
+void SceneCore::add_to_layout(std::span<const Index> objects) {
+  if (clock.now == Time{0} || in_tick_) invalidate_layout();
+  const auto is_alive = [this](Index object) {
+    return registry.objects[object].in_use && !registry.objects[object].ended;
+  };
+  for (const Index object : objects)
+    if (is_laid_out_ && is_alive(object) && !editor_.add(object, clock.now)) invalidate_layout();
+  if (!is_laid_out_) return;
+  taken_out_.clear();
+  reserve_events();
+  evaluator.last_tick = frame_time(clock.ticks_until(clock.now), clock.tick_rate);
+  if (!poses_are_current_) return;
+  for (const Index object : objects)
+    if (is_alive(object)) evaluator.add_to_start_set(object);
+  evaluator.evaluate_start_set(clock.now);
+  while (starts.next_time() <= clock.now) starts.take();
 }
 
 // --- layout and poses ------------------------------------------------------------------------------------------------
@@ -95,6 +158,8 @@ void SceneCore::lay_out_from_stores() {
   std::vector<Pose> output(registry.objects.size());
   for (Index i = 0; i < output.size(); ++i)
     output[i] = registry.objects[i].location ? layout.world(registry.lane_of_world(i)) : registry.objects[i].base();
+  for (const auto& [object, pose] : taken_out_) output[object] = pose;
+  taken_out_.clear();
 
   layout = lay_out(registry, evaluator.threads());
   evaluator.reserve();
@@ -119,21 +184,23 @@ void SceneCore::clear_layout() {
 
 void SceneCore::update_all_lanes() {
   starts.clear();
-  std::size_t observers = 0, emitters = 0;
   for (Index i = 0; i < registry.behaviours.size(); ++i) {
     const BehaviourRecord& behaviour = registry.behaviours[i];
     if (!behaviour.location) continue;
     evaluator.update_lane(i, clock.now);
     if (behaviour.run.phase == Run::Phase::waiting && !evaluator.starts_without_bridge(behaviour))
       starts.append(behaviour.run.starts_at, i);
-    if (!behaviour.dependencies.empty()) ++observers;
-    if (behaviour.kind->traits().emits_events) ++emitters;
   }
-  const std::size_t capacity = events.size() + 2 * observers + 16 * emitters + 16;  // a frame must not allocate
+  reserve_events();
+  starts.make_order();
+}
+
+/// A frame must not allocate.
+void SceneCore::reserve_events() {
+  const std::size_t capacity = events.size() + evaluator.most_events() + 16;
   events.reserve(capacity);
   rules.reserve(capacity);
-  evaluator.gatherings.reserve(emitters);
-  starts.make_order();
+  evaluator.gatherings.reserve(evaluator.most_gatherings());
 }
 
 /// Objects whose last tick is read for the first time start with their present pose, or with the rest pose at time 0,
@@ -145,15 +212,16 @@ void SceneCore::remember_tick_objects(const std::vector<Pose>& output) {
 
 Pose SceneCore::rest_pose_in_world(Index object) const {
   Pose pose = registry.objects[object].base();
-  for (Index child = object; registry.objects[child].parent != none; child = registry.objects[child].parent) {
-    const Inherit inherit = registry.objects[child].inherit;
-    Pose frame = registry.objects[registry.objects[child].parent].base();
-    if (!inherit.position) frame.position = Vec3::Zero();
-    if (!inherit.rotation) frame.rotation = Quat::Identity();
-    if (!inherit.scale) frame.scale = Vec3::Ones();
-    pose = compose(frame, pose);
-  }
+  for (Index child = object; registry.objects[child].parent != none; child = registry.objects[child].parent)
+    pose = compose(inherited(registry.objects[child].inherit, registry.objects[registry.objects[child].parent].base()),
+                   pose);
   return pose;
+}
+
+Pose SceneCore::inherited_frame(Index object) const {
+  const ObjectRecord& record = registry.objects[object];
+  if (record.parent == none) return {};
+  return inherited(record.inherit, layout.world(registry.lane_of_world(record.parent)));
 }
 
 void SceneCore::evaluate_all(const EvalRequest& request) noexcept {

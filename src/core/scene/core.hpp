@@ -5,8 +5,10 @@
 // date with them.
 
 #include <set>
+#include <span>
 #include <string>
 #include <string_view>
+#include <unordered_map>
 #include <vector>
 
 #include "scene/clock.hpp"
@@ -16,6 +18,7 @@
 #include "scene/flocks.hpp"
 #include "scene/inputs.hpp"
 #include "scene/layout.hpp"
+#include "scene/layout_editor.hpp"
 #include "scene/nearest.hpp"
 #include "scene/registry.hpp"
 #include "scene/rules.hpp"
@@ -69,6 +72,22 @@ class SceneCore {
   /// Resolves the tags in the values of behaviours anew, after objects or behaviours were added or removed.
   void resolve_tags();
 
+  // --- content ---
+  /// Removes all ended objects from the layout. Those that cannot be removed alone make it invalid.
+  void leave_out_ended();
+  /// Removes ended objects for good.
+  void remove_ended();
+  /// Takes an object out of the layout before its place in it changes. `add_to_layout` puts it back.
+  void take_out(Index object);
+  /// Takes a behaviour off its object's stack, and the object out of the layout.
+  void remove(Index behaviour);
+  /// Puts objects that were added or taken out into the layout and evaluates them at the present time, or makes the
+  /// layout invalid.
+  void add_to_layout(std::span<const Index> objects);
+
+  /// The pose of its parent in the world, as far as the object inherits it.
+  Pose inherited_frame(Index object) const;
+
   // --- layout and poses ---
   /// The layout no longer matches the registry.
   void invalidate_layout() { is_laid_out_ = false; }
@@ -111,9 +130,13 @@ class SceneCore {
 
  private:
   void update_all_lanes();
+  void reserve_events();
   void remember_tick_objects(const std::vector<Pose>& output);
   Pose rest_pose_in_world(Index object) const;
 
+  LayoutEditor editor_;
+  std::unordered_map<Index, Pose> taken_out_;  ///< the last world poses of objects that were taken out of the layout
+  std::uint64_t resolved_tags_ = 0;            ///< the edition of the tags that values were last resolved for
   bool is_laid_out_ = false;
   bool poses_are_current_ = false;
   bool in_tick_ = false;      ///< commands are being executed at a tick

@@ -206,14 +206,24 @@ void Evaluator::catch_up_chunk(const Chunk& chunk, std::span<Pass> ticks) noexce
   }
 }
 
-void Evaluator::start_with_dependencies(Index object, Time now) noexcept {
+void Evaluator::add_to_start_set(Index object) noexcept {
+  const auto take = [this](Index each) {
+    if (is_in_start_set(each)) return;
+    start_set_of_[each] = start_set_number_;
+    start_set_.push_back(each);
+  };
+  std::size_t next = start_set_.size();
+  take(object);
+  for (; next < start_set_.size(); ++next) registry_.for_dependencies(start_set_[next], take);
+}
+
+void Evaluator::evaluate_start_set(Time now) noexcept {
   ++worlds_edition_;
   const EvalRequest request{.now = now, .starts = Starts::start_set};
-  collect_dependencies(object);
-  // Dependencies have smaller slots. Other objects in the same blocks are evaluated too; the next frame evaluates them
+  // Dependencies stand before. Other objects in the same blocks are evaluated too; the next frame evaluates them
   // again.
   std::sort(start_set_.begin(), start_set_.end(),
-            [this](Index a, Index b) { return registry_.slot_of(a) < registry_.slot_of(b); });
+            [this](Index a, Index b) { return registry_.lane_of_world(a) < registry_.lane_of_world(b); });
   Pass pass = pass_at(request);
   Index last_group = none, last_block = none;
   for (const Index each : start_set_) {
@@ -225,6 +235,8 @@ void Evaluator::start_with_dependencies(Index object, Time now) noexcept {
     if (!layout_.groups[location.group].still) evaluate_block(layout_.groups[location.group], block, pass);
   }
   deliver_reports();
+  start_set_.clear();
+  ++start_set_number_;
 }
 
 void Evaluator::reserve() {
@@ -232,35 +244,49 @@ void Evaluator::reserve() {
   start_set_.clear();
   start_set_.reserve(registry_.objects.size());
   start_set_of_.assign(registry_.objects.size(), 0);
-  start_set_number_ = 0;
+  start_set_number_ = 1;
 
   reports_.assign(layout_.chunks.size(), {});
-  struct Counts {
-    std::size_t observers = 0, emitters = 0;
-  };
-  std::vector<Counts> counts(reports_.size());
-  for (const BehaviourRecord& behaviour : registry_.behaviours) {
-    if (!behaviour.location) continue;
-    Counts& count = counts[layout_.groups[registry_.objects[behaviour.object].location->group].chunk];
-    if (!behaviour.dependencies.empty()) ++count.observers;
-    if (behaviour.kind->traits().emits_events) ++count.emitters;
+  counts_.assign(layout_.chunks.size(), {});
+  all_counts_ = {};
+  for (const BehaviourRecord& behaviour : registry_.behaviours)
+    if (behaviour.location) count_reports_of(behaviour, 1);
+  for (Index chunk = 0; chunk < reports_.size(); ++chunk) reserve_reports(chunk);
+}
+
+void Evaluator::add(Index object) {
+  ++worlds_edition_;
+  if (start_set_of_.size() < registry_.objects.size()) {
+    start_set_of_.resize(registry_.objects.capacity(), 0);
+    start_set_.reserve(registry_.objects.capacity());
   }
-  for (std::size_t i = 0; i < reports_.size(); ++i) {
-    reports_[i].events.reserve(2 * counts[i].observers + 16 * counts[i].emitters);  // a frame must not allocate
-    reports_[i].gatherings.reserve(counts[i].emitters);
+  reports_.resize(layout_.chunks.size());
+  counts_.resize(layout_.chunks.size());
+  registry_.for_stack(object, [this](Index b) { count_reports_of(registry_.behaviours[b], 1); });
+  reserve_reports(layout_.groups[registry_.objects[object].location->group].chunk);
+}
+
+void Evaluator::remove(Index object) {
+  ++worlds_edition_;
+  registry_.for_stack(object, [this](Index b) {
+    if (registry_.behaviours[b].location) count_reports_of(registry_.behaviours[b], -1);
+  });
+}
+
+void Evaluator::count_reports_of(const BehaviourRecord& behaviour, int step) {
+  Counts& own = counts_[layout_.groups[registry_.objects[behaviour.object].location->group].chunk];
+  for (Counts* const count : {&own, &all_counts_}) {
+    if (!behaviour.dependencies.empty()) count->observers += static_cast<std::size_t>(step);
+    if (behaviour.kind->traits().emits_events) count->emitters += static_cast<std::size_t>(step);
   }
 }
 
-void Evaluator::collect_dependencies(Index object) noexcept {
-  ++start_set_number_;
-  start_set_.clear();
-  const auto take = [this](Index each) {
-    if (is_in_start_set(each)) return;
-    start_set_of_[each] = start_set_number_;
-    start_set_.push_back(each);
+void Evaluator::reserve_reports(Index chunk) {
+  const auto reserve = [](auto& reports, std::size_t most) {
+    if (reports.capacity() < most) reports.reserve(std::max(most, reports.capacity() * 2));
   };
-  take(object);
-  for (std::size_t i = 0; i < start_set_.size(); ++i) registry_.for_dependencies(start_set_[i], take);
+  reserve(reports_[chunk].events, counts_[chunk].events());
+  reserve(reports_[chunk].gatherings, counts_[chunk].emitters);
 }
 
 void Evaluator::set_clocks(const Batch& batch, Index block, Pass& pass, OwnTimes& own) const {

@@ -22,7 +22,7 @@ namespace hushed::detail {
 enum class Starts {
   none,
   all,
-  start_set  ///< those of the objects that `start_with_dependencies` evaluates
+  start_set  ///< those of the objects in the start set
 };
 
 /// Which groups are evaluated.
@@ -73,10 +73,19 @@ class Evaluator {
   std::size_t lag() const { return lag_; }
   /// Advances independent groups by the ticks they lag, block by block.
   void catch_up() noexcept;
-  /// Evaluates one object and all its dependencies at `now`; behaviours that are due there start.
-  void start_with_dependencies(Index object, Time now) noexcept;
-  /// Reserves memory for `start_with_dependencies`, after a new layout.
+  /// Adds an object and all its dependencies to what `evaluate_start_set` evaluates.
+  void add_to_start_set(Index object) noexcept;
+  /// Evaluates the start set at `now`; behaviours of it that are due there start. It is empty afterwards.
+  void evaluate_start_set(Time now) noexcept;
+  /// Reserves memory, after a new layout.
   void reserve();
+  /// Reserves memory for an object that was added to the layout.
+  void add(Index object);
+  /// To be called before an object is removed from the layout.
+  void remove(Index object);
+  /// What a frame reports at most, if nothing raises more events than usual.
+  std::size_t most_events() const { return all_counts_.events(); }
+  std::size_t most_gatherings() const { return all_counts_.emitters; }
   /// The pose in the parent's space at `now`. The world poses must be those of `now`.
   Pose local(Index object, Time now);
   /// The poses of one behaviour at `now`. The world poses must be those of `now`.
@@ -106,7 +115,8 @@ class Evaluator {
   std::vector<Gathering> gatherings;
 
  private:
-  void collect_dependencies(Index object) noexcept;
+  void count_reports_of(const BehaviourRecord& behaviour, int step);
+  void reserve_reports(Index chunk);
   bool is_in_start_set(Index object) const { return start_set_of_[object] == start_set_number_; }
   struct OwnTimes {
     Row whole, rest;
@@ -175,13 +185,19 @@ class Evaluator {
   ThreadPool pool_;
   std::vector<std::unique_ptr<Worker>> workers_;  ///< one for each thread; the first is the calling thread's
   std::vector<Reports> reports_;                  ///< of each chunk
-  std::array<Pass, most_lag> lagging_ticks_;      ///< the ticks by which independent groups lag
+  struct Counts {
+    std::size_t observers = 0, emitters = 0;
+    std::size_t events() const { return 2 * observers + 16 * emitters; }
+  };
+  std::vector<Counts> counts_;  ///< of each chunk: behaviours that may report something
+  Counts all_counts_;
+  std::array<Pass, most_lag> lagging_ticks_;  ///< the ticks by which independent groups lag
   std::size_t lag_ = 0;
   std::uint64_t worlds_edition_ = 1;
 
-  std::vector<Index> start_set_;             ///< an object and all its dependencies
+  std::vector<Index> start_set_;             ///< objects, and all their dependencies
   std::vector<std::uint32_t> start_set_of_;  ///< by object: the number of the last start set with it
-  std::uint32_t start_set_number_ = 0;
+  std::uint32_t start_set_number_ = 1;
 };
 
 }  // namespace hushed::detail

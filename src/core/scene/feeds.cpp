@@ -187,15 +187,18 @@ void Feeds::forget_before(Time time) {
   samples_ = std::move(kept);
 }
 
-void Feeds::forget_objects_that_ended(const Registry& registry) {
-  std::erase_if(tracks_, [&](const Track& track) { return !registry.alive(track.object); });
-  track_numbers_.clear();
-  pending_.clear();
-  for (Index number = 0; number < tracks_.size(); ++number) {
-    const Index object = tracks_[number].object.index;
-    if (object >= track_numbers_.size()) track_numbers_.resize(object + 1, none);
-    track_numbers_[object] = number;
-    if (tracks_[number].is_pending) pending_.push_back(number);
+void Feeds::forget(std::span<const Index> objects) {
+  for (const Index object : objects) {
+    if (object >= track_numbers_.size() || track_numbers_[object] == none) continue;
+    const Index number = std::exchange(track_numbers_[object], none);
+    const auto last = static_cast<Index>(tracks_.size() - 1);
+    std::erase(pending_, number);
+    if (number != last) {  // the last track gets its number
+      tracks_[number] = std::move(tracks_[last]);
+      track_numbers_[tracks_[number].object.index] = number;
+      std::replace(pending_.begin(), pending_.end(), last, number);
+    }
+    tracks_.pop_back();
   }
 }
 

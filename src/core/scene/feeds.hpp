@@ -5,6 +5,7 @@
 // so that going back in time needs no state but the number of jumps that have been shown.
 
 #include <cstdint>
+#include <span>
 #include <vector>
 
 #include <hushed/detail/kind.hpp>
@@ -49,7 +50,7 @@ class Feeds {
   void forget_before(Time time);
   /// True where nothing that a moment from `time` on depends on has been forgotten by `forget_before`.
   bool are_known_since(Time time) const { return time >= known_since_; }
-  void forget_objects_that_ended(const Registry& registry);
+  void forget(std::span<const Index> objects);
   /// The number of jumps that have been shown: part of the state of the scene.
   std::size_t shown_jumps() const { return shown_jumps_; }
   void go_back_to(std::size_t shown_jumps);

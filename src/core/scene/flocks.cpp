@@ -96,11 +96,16 @@ void Flocks::plan() {
   askers_.clear();
   obstacles_asked_.clear();
   answers_.clear();
+  tags_.clear();
   mover_places_.assign(registry_.objects.size(), none);
   for (Index place = 0; place < ticks_.movers.size(); ++place) mover_places_[ticks_.movers[place]] = place;
   for_observers(registry_, [this](Index behaviour, std::span<const NeighbourQuery> neighbour_queries) {
     ask(behaviour, neighbour_queries);
   });
+}
+
+bool Flocks::seek_one_of(std::span<const std::string> tags) const {
+  return std::any_of(tags.begin(), tags.end(), [this](const std::string& tag) { return tags_.contains(tag); });
 }
 
 /// The answers of one behaviour are contiguous.
@@ -113,6 +118,7 @@ void Flocks::ask(Index behaviour, std::span<const NeighbourQuery> neighbour_quer
   asker.first_obstacles = static_cast<Index>(obstacles_asked_.size());
   std::vector<Index> asked;
   for (const NeighbourQuery& query : neighbour_queries) {
+    tags_.emplace(query.tag);
     if (query.of == NeighbourQuery::Of::obstacles) {
       obstacles_asked_.push_back(obstacles_of({query.tag, frame}));
       ++asker.obstacles;

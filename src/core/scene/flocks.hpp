@@ -7,7 +7,9 @@
 // are answered in the order of the grid's cells, so that a large flock passes through the caches once.
 
 #include <array>
+#include <set>
 #include <span>
+#include <string>
 #include <vector>
 
 #include "lanes/caches.hpp"
@@ -30,6 +32,10 @@ class Flocks {
   void plan();
   /// The radius of a query has changed; `update` must plan first.
   void plan_again() { is_stale_ = true; }
+  /// True where a query asks for one of these tags.
+  bool seek_one_of(std::span<const std::string> tags) const;
+  /// The place of an object in `TickMemory::movers`; none where its movements are not queried.
+  Index place_of_mover(Index object) const { return object < mover_places_.size() ? mover_places_[object] : none; }
   bool is_stale() const { return is_stale_; }
   /// Answers all queries from the poses of the last tick.
   void update() noexcept;
@@ -114,6 +120,7 @@ class Flocks {
   std::array<std::vector<double>, 3> ways_;  ///< scratch: from an observer to the candidates: x, y and z
   std::vector<double> squares_;              ///< scratch: squared distances
   std::vector<double> is_near_, shares_;     ///< scratch: 1 or 0; weight in the sum
+  std::set<std::string> tags_;               ///< of all queries
   bool is_stale_ = false;
 };
 

@@ -18,6 +18,11 @@ constexpr std::size_t many_fed = 1U << 17;
 /// Where that many poses are fed in less time, nothing is kept of the past: states would be captured too often.
 constexpr Time least_between_bases = std::chrono::seconds{10};
 
+/// Where things are added or removed all the time, a large scene stores no state of the past until that has stopped for
+/// so long.
+constexpr Time least_rest = std::chrono::seconds{1};
+bool is_large(const Registry& registry) { return registry.alive_count > 100; }
+
 /// A new number for the content of any scene, so that a snapshot fits one content only.
 std::uint64_t next_content() {
   static std::atomic<std::uint64_t> last{0};
@@ -31,14 +36,24 @@ void History::restart() {
   states_.clear();
   next_base_.reset();
   log_.clear();
-  core_.feeds.forget_before(core_.clock.now);
+  wants_past_ = true;
+  changes_follow_ = changed_at_ > Time{0} && core_.clock.now - changed_at_ < least_rest;
+  changed_at_ = core_.clock.now;
+}
+
+void History::begin_past() {
+  const Time now = core_.clock.now;
+  if (!wants_past_ || (is_large(core_.registry) && changes_follow_ && now - changed_at_ < least_rest)) return;
+  wants_past_ = false;
+  log_.clear();
+  core_.feeds.forget_before(now);
   states_.push_back(capture());
 }
 
 void History::execute(Command command) {
   drop_future_states();
   command.at = core_.clock.now;
-  log_.add(command);
+  if (!states_.empty()) log_.add(command);
   commands_.execute(command);
   limit_past();
 }
@@ -91,7 +106,10 @@ void History::drop_future_states() {
 }
 
 void History::limit_past() {
-  if (++changes_since_next_base_ >= many_changes) forget_older_half();
+  if (++changes_since_next_base_ < many_changes) return;
+  if (!states_.empty()) return forget_older_half();
+  changes_since_next_base_ = 0;
+  core_.inputs.forget_before(core_.inputs.state());
 }
 
 void History::forget_older_half() {
@@ -213,7 +231,8 @@ bool History::layout_fits() const {
 }
 
 std::shared_ptr<const SnapshotData> History::snapshot() const {
-  return std::make_shared<SnapshotData>(SnapshotData{content_, capture(), log_, core_.inputs, core_.feeds, states_});
+  return std::make_shared<SnapshotData>(
+      SnapshotData{content_, capture(), log_, core_.inputs, core_.feeds, states_, wants_past_});
 }
 
 void History::restore(const SnapshotData& snapshot, std::optional<Time> fed_until) {
@@ -230,11 +249,19 @@ void History::restore(const SnapshotData& snapshot, std::optional<Time> fed_unti
   log_ = snapshot.log;
   states_ = snapshot.past;
   next_base_.reset();
+  wants_past_ = snapshot.wants_past;
+  changed_at_ = core_.clock.now;
 }
 
 // --- seek ------------------------------------------------------------------------------------------------------------
 
 void History::seek(Time time) {
+  begin_past();
+  if (wants_past_ && time < core_.clock.now)
+    throw BadValue{"cannot seek to " + as_text(in_seconds(time)) +
+                   " s: objects or behaviours are added or removed all the time. A scene of this size stores its past "
+                   "again once none was for " +
+                   as_text(in_seconds(least_rest)) + " s. Take snapshots."};
   if (states_.empty() && time < core_.clock.now)
     throw BadValue{"cannot seek to " + as_text(in_seconds(time)) + " s: more than " + std::to_string(many_fed) +
                    " poses were fed in less than " + as_text(in_seconds(least_between_bases)) +

@@ -2,449 +2,175 @@
 #include "scene/layout.hpp"
 
 #include <algorithm>
-#include <limits>
-#include <map>
 #include <numeric>
 #include <tuple>
-#include <unordered_map>
-#include <unordered_set>
-
-#include "scene/flocks.hpp"
 
 namespace hushed::detail {
 
-namespace {
-
-/// The number of objects of a chunk: what fits the second-level cache. With several threads, chunks are smaller where
-/// there are few objects, so that each thread has several.
-std::size_t chunk_size(std::size_t objects, int threads) {
-  constexpr std::size_t smallest = 256, largest = 2048, chunks_a_thread = 4;
-  if (threads == 1) return largest;
-  return std::clamp(objects / (chunks_a_thread * static_cast<std::size_t>(threads)), smallest, largest);
+std::strong_ordering GroupKey::operator<=>(const GroupKey& other) const {
+  const auto flags = [](const GroupKey& key) {
+    return std::tuple{key.ticked,           key.independent,      key.has_parent,   key.takes_scale,
+                      key.inherit.position, key.inherit.rotation, key.inherit.scale};
+  };
+  if (const auto order = flags(*this) <=> flags(other); order != 0) return order;
+  return batches <=> other.batches;
 }
 
-/// Lists of `to` by `from`. `for_each_pair` must visit the pairs twice in the same order.
-template <class ForEachPair>
-Lists gather(std::size_t count, ForEachPair&& for_each_pair) {
-  Lists lists;
-  lists.first.assign(count + 1, 0);
-  for_each_pair([&](Index from, Index) { ++lists.first[from + 1]; });
-  std::partial_sum(lists.first.begin(), lists.first.end(), lists.first.begin());
-  lists.items.resize(lists.first.back());
-  std::vector<Index> at(lists.first.begin(), lists.first.end() - 1);
-  for_each_pair([&](Index from, Index to) { lists.items[at[from]++] = to; });
-  return lists;
+// --- objects ---------------------------------------------------------------------------------------------------------
+
+void Layout::find_places() const {
+  first_places_.clear();
+  Index place = 0;
+  for (const Group& group : groups) {
+    first_places_.push_back(place);
+    place += group.count;
+  }
+  objects_.clear();
+  places_are_known_ = true;
 }
 
-class Builder {
- public:
-  Builder(Registry& registry, int threads)
-      : registry_{registry}, chunk_size_{chunk_size(registry.alive_count, threads)} {}
-
-  Layout build() {
-    for (ObjectRecord& object : registry_.objects) object.location.reset();
-    for (BehaviourRecord& behaviour : registry_.behaviours) behaviour.location.reset();
-    find_dependants();
-    put_in_order();
-    find_ticked();
-    make_signatures();
-    find_touched();
-    std::size_t from = 0;
-    while (from < order_.size()) from = make_chunk(from);
-    make_waves();
-    fill_batches();
-    find_readers();
-    for (const Index object : layout_.movers_at_ticks)
-      layout_.lanes_of_movers.push_back(registry_.lane_of_world(object));
-    return std::move(layout_);
+std::span<const Object> Layout::objects(const Registry& registry) const {
+  if (!places_are_known_) find_places();
+  if (objects_.size() != count) {
+    objects_.reserve(count);
+    for (const Group& group : groups)
+      for (Index member = 0; member < group.count; ++member)
+        objects_.push_back(registry.handle(members[group.lane(member)]));
   }
+  return objects_;
+}
 
- private:
-  bool here(Index object) const { return registry_.objects[object].in_use && !registry_.objects[object].ended; }
+Index Layout::place_of(const ObjectLocation& location) const {
+  if (!places_are_known_) find_places();
+  return first_places_[location.group] + location.member;
+}
 
-  void find_dependants() {
-    const auto count = registry_.objects.size();
-    dependants_ = gather(count, [&](auto&& pair) {
-      for (Index object = 0; object < count; ++object)
-        if (here(object)) registry_.for_dependencies(object, [&](Index on) { pair(on, object); });
-    });
+bool Layout::contains(Index list, Object object) const {
+  return std::find(lists[list]->begin(), lists[list]->end(), object) != lists[list]->end();
+}
+
+bool Layout::names(const Registry& registry, Index behaviour, Index list) const {
+  const auto& named = registry.behaviours[behaviour].dependencies.lists;
+  return registry.behaviours[behaviour].in_use && std::find(named.begin(), named.end(), lists[list]) != named.end();
+}
+
+// --- changes ---------------------------------------------------------------------------------------------------------
+
+Index Layout::batch_of(Registry& registry, const BehaviourRecord& behaviour) {
+  const unsigned variant = registry.store(behaviour).variant(behaviour.row);
+  const auto [found, is_new] = batch_ids_.try_emplace({behaviour.store, variant}, static_cast<Index>(batches.size()));
+  if (is_new) {
+    Batch& batch = batches.emplace_back();
+    batch.variant = variant;
+    batch.touches = behaviour.kind->touches(variant);
+    batch.decides = behaviour.kind->traits().decides;
+    batch.lane_blocks = registry.stores[behaviour.store]->lane_blocks(variant);
   }
+  return found->second;
+}
 
-  /// Kahn's algorithm with a stack in place of a queue: depth first.
-  void put_in_order() {
-    const auto count = static_cast<Index>(registry_.objects.size());
-    std::vector<Index> missing(count, 0);
-    for (Index object = 0; object < count; ++object)
-      for (const Index dependant : dependants_.of(object)) ++missing[dependant];
+Index Layout::add_group(const GroupKey& key, Index capacity) {
+  Group group{};
+  group.chunk = static_cast<Index>(chunks.size() - 1);
+  group.capacity = capacity;
+  group.first_block = static_cast<Index>(rests.size());
+  group.first_child = key.has_parent ? static_cast<Index>(parents.size()) : none;
+  group.first_stack_level = static_cast<Index>(stack_levels.size());
+  group.stack_levels = static_cast<Index>(key.batches.size());
+  group.inherit = key.inherit;
+  group.ticked = key.ticked;
+  group.independent = key.independent;
+  group.still = !key.has_parent && key.batches.empty();
+  group.takes_runs = std::all_of(key.batches.begin(), key.batches.end(),
+                                 [this](Index batch) { return batches[batch].lane_blocks->takes_runs(); });
 
-    std::vector<Index> open;
-    for (Index root = 0; root < count; ++root) {
-      if (!here(root) || missing[root] != 0 || is_dependant(root)) continue;
-      open.push_back(root);
-      while (!open.empty()) {
-        const Index object = open.back();
-        open.pop_back();
-        order_.push_back(object);
-        for (const Index dependant : dependants_.of(object))
-          if (--missing[dependant] == 0) open.push_back(dependant);
-      }
+  PoseBlock unused;
+  for (int lane = 0; lane < lanes; ++lane) set_lane(unused, lane, Pose{});
+  const std::size_t blocks = rests.size() + capacity;
+  rests.resize(blocks, unused);
+  worlds.resize(blocks, unused);
+  members.resize(blocks * lanes, none);
+  parent_blocks.resize(blocks, none);
+  if (key.has_parent) parents.resize(parents.size() + std::size_t{capacity} * lanes, 0);
+  const auto index = static_cast<Index>(groups.size());
+  for (const Index number : key.batches) {
+    Batch& batch = batches[number];
+    if (batch.decides) {
+      deciding.push_back({index, static_cast<Index>(stack_levels.size())});
+      ++chunks.back().deciding;
     }
-
-    std::vector<std::size_t> place(count, 0);
-    for (std::size_t at = 0; at < order_.size(); ++at) place[order_[at]] = at;
-    last_dependant_.assign(order_.size(), 0);
-    for (std::size_t at = 0; at < order_.size(); ++at)
-      for (const Index dependant : dependants_.of(order_[at]))
-        last_dependant_[at] = std::max(last_dependant_[at], place[dependant]);
+    stack_levels.push_back({number, static_cast<Index>(batch.blocks())});
+    batch.bits.resize(batch.blocks() + capacity);
+    batch.behaviours.resize(batch.blocks() * lanes, none);
+    batch.clocks.resize(batch.blocks(), Batch::running_clocks());
   }
-
-  bool is_dependant(Index object) const {
-    bool any = false;
-    registry_.for_dependencies(object, [&](Index) { any = true; });
-    return any;
+  if (group.independent) {
+    independent.push_back(index);
+    ++chunks.back().independent;
   }
+  groups.push_back(group);
+  groups_by_key[key].push_back(index);
+  ++chunks.back().groups;
+  return index;
+}
 
-  /// Finds the objects evaluated at ticks: those with state, their dependencies, and those whose last tick is read.
-  void find_ticked() {
-    const auto count = registry_.objects.size();
-    ticked_.assign(count, false);
-    std::vector<bool> visited(count, false);
-    std::unordered_set<const void*> marked;  // lists shared by many
-    const auto mark = [&](Object target) {
-      if (registry_.alive(target)) visited[target.index] = true;
-    };
-    layout_.any_ticked = registry_.has_rules;
-    for (const Index object : order_) {
-      if (registry_.objects[object].is_read_by_rules) ticked_[object] = true;
-      registry_.for_stack(object, [&](Index b) {
-        const BehaviourRecord& behaviour = registry_.behaviours[b];
-        if (behaviour.kind->traits().has_memory ||
-            behaviour.kind->emits_events_at_ticks(registry_.store(behaviour).values(behaviour.row)))
-          ticked_[object] = true;
-        if (behaviour.common.reads != Reads::last_tick) return;
-        for (const Object& target : behaviour.dependencies.each) mark(target);
-        for (const ObjectList& list : behaviour.dependencies.lists)
-          if (marked.insert(list.get()).second)
-            for (const Object& target : *list) mark(target);
-      });
-    }
-    layout_.movers_at_ticks = Flocks::find_movers(registry_);
-    Flocks::mark_observed(registry_, visited);
-    for (Index object = 0; object < count; ++object)
-      if (visited[object]) layout_.read_at_ticks.push_back(object);
-    for (const auto* const those : {&layout_.read_at_ticks, &layout_.movers_at_ticks})
-      for (const Index object : *those) ticked_[object] = true;
-    for (auto object = order_.rbegin(); object != order_.rend(); ++object) {
-      if (!ticked_[*object]) continue;
-      layout_.any_ticked = true;
-      registry_.for_dependencies(*object, [&](Index on) { ticked_[on] = true; });
-    }
-    find_independent();
-  }
-
-  /// Finds the independent groups: ticked, without readers at ticks and without dependencies that move or input.
-  void find_independent() {
-    independent_ = ticked_;
-    for (const auto* const those : {&layout_.read_at_ticks, &layout_.movers_at_ticks})
-      for (const Index object : *those) independent_[object] = false;
-    for (const Index object : order_) {
-      if (!ticked_[object]) continue;
-      if (registry_.objects[object].is_read_by_rules) independent_[object] = false;
-      registry_.for_dependencies(object, [&](Index on) {
-        independent_[on] = false;
-        if (!is_still(on)) independent_[object] = false;
-      });
-      registry_.for_stack(object, [&](Index b) {
-        const BehaviourRecord& behaviour = registry_.behaviours[b];
-        // Rules hear at its tick of a behaviour that starts while a dependency is lost.
-        const bool rules_may_hear = registry_.has_rules && !behaviour.dependencies.empty();
-        if (rules_may_hear || behaviour.common.reads == Reads::last_tick || behaviour.kind->traits().needs_every_tick)
-          independent_[object] = false;
-      });
-    }
-  }
-
-  bool is_still(Index object) const {
-    return registry_.objects[object].parent == none && registry_.objects[object].first_behaviour == none;
-  }
-
-  Index batch_of(const BehaviourRecord& behaviour) {
-    const unsigned variant = registry_.store(behaviour).variant(behaviour.row);
-    const auto [found, is_new] = batch_ids_.try_emplace({behaviour.store, variant}, layout_.batches.size());
-    if (is_new) {
-      layout_.batches.emplace_back();
-      layout_.batches.back().variant = variant;
-      layout_.batches.back().touches = behaviour.kind->touches(variant);
-      layout_.batches.back().decides = behaviour.kind->traits().decides;
-      layout_.batches.back().lane_blocks = registry_.stores[behaviour.store]->lane_blocks(variant);
-    }
-    return found->second;
-  }
-
-  void make_signatures() {
-    signature_.assign(registry_.objects.size(), 0);
-    std::vector<Index> batches;
-    for (const Index object : order_) {
-      batches.clear();
-      registry_.for_stack(object, [&](Index b) { batches.push_back(batch_of(registry_.behaviours[b])); });
-      const auto [found, is_new] = signature_ids_.try_emplace(batches, signatures_.size());
-      if (is_new) signatures_.push_back(batches);
-      signature_[object] = found->second;
-    }
-  }
-
-  /// Finds which parts of world poses may change. Children move and turn with their parents; nearly none is scaled.
-  void find_touched() {
-    touched_.assign(registry_.objects.size(), 0);
-    for (const Index object : order_) {
-      const ObjectRecord& record = registry_.objects[object];
-      unsigned& touched = touched_[object];
-      if (record.parent != none) touched = part::position | part::rotation;
-      if (record.parent != none && record.inherit.scale) touched |= touched_[record.parent] & part::scale;
-      for (const Index batch : signatures_[signature_[object]]) touched |= layout_.batches[batch].touches;
-      registry_.for_stack(object, [&](Index b) { touched |= registry_.behaviours[b].run.once_touched; });
-    }
-  }
-
-  /// Makes a chunk from the index `from` of the order on, and returns where the next begins.
-  std::size_t make_chunk(std::size_t from) {
-    const std::size_t to = end_of_chunk(from);
-    const auto chunk = static_cast<Index>(layout_.chunks.size());
-    level_.resize(registry_.objects.size(), 0);
-    in_chunk_.resize(registry_.objects.size(), none);
-    std::vector<Index> members(order_.begin() + static_cast<std::ptrdiff_t>(from),
-                               order_.begin() + static_cast<std::ptrdiff_t>(to));
-    for (const Index object : members) {
-      in_chunk_[object] = chunk;
-      level_[object] = 0;
-      registry_.for_dependencies(object, [&](Index on) {
-        if (in_chunk_[on] == chunk) level_[object] = std::max(level_[object], level_[on] + 1);
-      });
-    }
-    std::stable_sort(members.begin(), members.end(), [&](Index a, Index b) { return key(a) < key(b); });
-
-    Chunk made{};
-    made.first_group = static_cast<Index>(layout_.groups.size());
-    made.first_independent = static_cast<Index>(layout_.independent.size());
-    made.first_deciding = static_cast<Index>(layout_.deciding.size());
-    made.for_any_thread = true;
-    for (const Index object : members) {
-      registry_.for_dependencies(object, [&](Index on) {
-        if (in_chunk_[on] != chunk) made.wave = std::max(made.wave, layout_.chunks[in_chunk_[on]].wave + 1);
-      });
-      registry_.for_stack(object, [&](Index b) {
-        if (!registry_.behaviours[b].kind->traits().thread_safe) made.for_any_thread = false;
-      });
-    }
-    for (std::size_t at = 0; at < members.size();) {
-      std::size_t end = at + 1;
-      while (end < members.size() && key(members[end]) == key(members[at])) ++end;
-      make_group(chunk, {members.data() + at, end - at});
-      at = end;
-    }
-    made.groups = static_cast<Index>(layout_.groups.size()) - made.first_group;
-    made.independent = static_cast<Index>(layout_.independent.size()) - made.first_independent;
-    made.deciding = static_cast<Index>(layout_.deciding.size()) - made.first_deciding;
-    layout_.chunks.push_back(made);
-    return to;
-  }
-
-  void make_waves() {
-    std::vector<Index>& order = layout_.chunks_in_waves;
-    order.resize(layout_.chunks.size());
-    std::iota(order.begin(), order.end(), Index{0});
-    std::stable_sort(order.begin(), order.end(), [this](Index a, Index b) {
-      const Chunk &one = layout_.chunks[a], &other = layout_.chunks[b];
-      return std::pair{one.wave, one.for_any_thread} < std::pair{other.wave, other.for_any_thread};
-    });
-    for (Index i = 0; i < order.size(); ++i) {
-      const Chunk& chunk = layout_.chunks[order[i]];
-      if (chunk.wave == layout_.waves.size()) layout_.waves.push_back({i, 0, 0});
-      ++layout_.waves.back().count;
-      if (!chunk.for_any_thread) ++layout_.waves.back().for_caller;
-    }
-  }
-
-  /// The end of a chunk of one to two times the wanted size: the first of the places where the fewest of its objects
-  /// have dependants behind it, so that few chunks depend on another.
-  std::size_t end_of_chunk(std::size_t from) const {
-    if (order_.size() - from <= chunk_size_) return order_.size();
-    const std::size_t to = std::min(from + 2 * chunk_size_, order_.size());
-    std::vector<int> change(to - from + 1, 0);  // of the number of objects that have dependants at or behind a place
-    for (std::size_t at = from; at < to; ++at) {
-      if (last_dependant_[at] <= at) continue;
-      ++change[at + 1 - from];
-      if (last_dependant_[at] < to) --change[last_dependant_[at] + 1 - from];
-    }
-    std::size_t best = to;
-    int open = 0, fewest = std::numeric_limits<int>::max();
-    for (std::size_t place = from + 1; place <= to; ++place) {
-      open += change[place - from];
-      if (place < from + chunk_size_ || open >= fewest) continue;
-      fewest = open;
-      best = place;
-    }
-    return best;
-  }
-
-  std::tuple<Index, bool, bool, bool, int, bool, Index> key(Index object) const {
-    const ObjectRecord& record = registry_.objects[object];
-    const int inherit = record.inherit.position + 2 * record.inherit.rotation + 4 * record.inherit.scale;
-    return {level_[object],
-            ticked_[object],
-            independent_[object],
-            record.parent == none,
-            record.parent == none ? 0 : inherit,
-            record.parent != none && (touched_[object] & part::scale) != 0,
-            signature_[object]};
-  }
-
-  void make_group(Index chunk, std::span<const Index> members) {
-    const ObjectRecord& one = registry_.objects[members[0]];
-    const auto& batches = signatures_[signature_[members[0]]];
-    Group group{};
-    group.chunk = chunk;
-    group.count = static_cast<Index>(members.size());
-    group.first_slot = static_cast<Index>(layout_.objects.size());
-    group.first_block = static_cast<Index>(layout_.rests.size());
-    group.first_child = one.parent == none ? none : static_cast<Index>(layout_.parents.size());
-    group.first_stack_level = static_cast<Index>(layout_.stack_levels.size());
-    group.stack_levels = static_cast<Index>(batches.size());
-    group.inherit = one.inherit;
-    for (const Index member : members) group.touched |= touched_[member];
-    group.ticked = ticked_[members[0]];
-    group.independent = independent_[members[0]];
-    group.still = is_still(members[0]);
-    group.takes_runs = std::all_of(batches.begin(), batches.end(),
-                                   [this](Index batch) { return layout_.batches[batch].lane_blocks->takes_runs(); });
-
-    const auto index = static_cast<Index>(layout_.groups.size());
-    layout_.rests.resize(layout_.rests.size() + group.blocks());
-    for (std::size_t i = 0; i < static_cast<std::size_t>(group.blocks()) * lanes; ++i)
-      set_lane(layout_.rests[group.first_block + i / lanes], static_cast<int>(i % lanes),
-               i < members.size() ? registry_.objects[members[i]].base() : Pose{});
-    for (Index member = 0; member < group.count; ++member) {
-      ObjectRecord& record = registry_.objects[members[member]];
-      record.location = {group.first_slot + member, index, member, group.first_block * lanes + member};
-      layout_.objects.push_back(registry_.handle(members[member]));
-      if (record.parent != none) layout_.parents.push_back(registry_.lane_of_world(record.parent));
-    }
-    layout_.worlds.insert(layout_.worlds.end(), layout_.rests.begin() + group.first_block, layout_.rests.end());
-    if (group.first_child != none && (group.touched & part::scale) == 0) scale_with_parents(group);
-    find_parent_blocks(group);
-    std::vector<Index> level;  // of each member, its behaviour at the level of the stack
-    for (const Index member : members) level.push_back(registry_.objects[member].first_behaviour);
-    for (const Index batch : batches) {
-      if (layout_.batches[batch].decides)
-        layout_.deciding.push_back({index, static_cast<Index>(layout_.stack_levels.size())});
-      layout_.stack_levels.push_back(take_blocks(batch, group, level));
-      for (Index& b : level) b = registry_.behaviours[b].next;
-    }
-    if (group.independent) layout_.independent.push_back(index);
-    layout_.groups.push_back(group);
-  }
-
-  /// Computes the scales in the world of children whose scales never change.
-  void scale_with_parents(const Group& group) {
-    if (!group.inherit.scale) return;
-    for (Index member = 0; member < group.count; ++member) {
-      const Index parent = layout_.parents[group.first_child + member];
-      Row(&scale)[3] = layout_.worlds[group.first_block + member / lanes].scale;
-      const auto lane = static_cast<int>(member % lanes);
-      const auto outer = load<double>(layout_.worlds[parent / lanes].scale, static_cast<int>(parent % lanes));
+void Layout::add_member(Index index, Index object, unsigned touched, Registry& registry) {
+  Group& group = groups[index];
+  ObjectRecord& record = registry.objects[object];
+  const Index member = group.count++, block = member / lanes, place = group.lane(member);
+  const auto lane = static_cast<int>(member % lanes);
+  group.touched |= touched;
+  record.location = {index, member, place};
+  members[place] = object;
+  ++count;
+  set_lane(rests[place / lanes], lane, record.base());
+  set_lane(worlds[place / lanes], lane, record.base());
+  if (group.first_child != none) {
+    const Index parent = registry.lane_of_world(record.parent);
+    parents[group.first_child + member] = parent;
+    if (group.inherit.scale) {  // it stays so where no scale can change
+      const auto outer = load<double>(worlds[parent / lanes].scale, static_cast<int>(parent % lanes));
+      Row(&scale)[3] = worlds[place / lanes].scale;
       store(scale, lane, composed_scale(outer, load<double>(scale, lane)));
     }
   }
+  Index level = group.first_stack_level;
+  registry.for_stack(object, [&](Index b) {
+    const StackLevel& stack_level = stack_levels[level++];
+    Batch& batch = batches[stack_level.batch];
+    const BehaviourLocation location{stack_level.batch, stack_level.first_block + block, lane};
+    registry.behaviours[b].location = location;
+    batch.behaviours[std::size_t{location.block} * lanes + static_cast<std::size_t>(lane)] = b;
+    batch.bits[location.block].occupied |= static_cast<std::uint8_t>(1U << lane);
+  });
+}
 
-  /// Finds the blocks of children whose parents are the same lanes of one block.
-  void find_parent_blocks(const Group& group) {
-    layout_.parent_blocks.resize(layout_.rests.size(), none);
-    if (group.first_child == none || !group.inherit.position || !group.inherit.rotation || !group.inherit.scale) return;
-    for (Index block = 0; block < group.blocks(); ++block) {
-      const Index first = group.first_child + block * lanes, used = std::min<Index>(lanes, group.count - block * lanes);
-      const Index first_lane = layout_.parents[first];
-      bool are_lanes_of_one_block = first_lane % lanes == 0;
-      for (Index i = 1; i < used; ++i) are_lanes_of_one_block &= layout_.parents[first + i] == first_lane + i;
-      if (are_lanes_of_one_block) layout_.parent_blocks[group.first_block + block] = first_lane / lanes;
-    }
+void Layout::find_parent_block(const Group& group, Index block) {
+  Index& found = parent_blocks[group.first_block + block];
+  found = none;
+  if (group.first_child == none || !group.inherit.position || !group.inherit.rotation || !group.inherit.scale) return;
+  const Index first = group.first_child + block * lanes, used = std::min<Index>(lanes, group.count - block * lanes);
+  const Index first_lane = parents[first];
+  bool are_lanes_of_one_block = first_lane % lanes == 0;
+  for (Index i = 1; i < used; ++i) are_lanes_of_one_block &= parents[first + i] == first_lane + i;
+  if (are_lanes_of_one_block) found = first_lane / lanes;
+}
+
+void Layout::make_waves() {
+  waves.clear();
+  std::vector<Index>& order = chunks_in_waves;
+  order.resize(chunks.size());
+  std::iota(order.begin(), order.end(), Index{0});
+  std::stable_sort(order.begin(), order.end(), [this](Index a, Index b) {
+    const Chunk &one = chunks[a], &other = chunks[b];
+    return std::pair{one.wave, one.for_any_thread} < std::pair{other.wave, other.for_any_thread};
+  });
+  for (Index i = 0; i < order.size(); ++i) {
+    const Chunk& chunk = chunks[order[i]];
+    if (i == 0 || chunk.wave != chunks[order[i - 1]].wave) waves.push_back({i, 0, 0});
+    ++waves.back().count;
+    if (!chunk.for_any_thread) ++waves.back().for_caller;
   }
-
-  /// Adds lanes for the members of a group to a batch, and stores their locations.
-  StackLevel take_blocks(Index batch_index, const Group& group, std::span<const Index> level) {
-    Batch& batch = layout_.batches[batch_index];
-    const auto first = static_cast<Index>(batch.blocks());
-    batch.bits.resize(first + group.blocks());
-    batch.behaviours.resize(batch.blocks() * lanes, none);
-    for (Index member = 0; member < group.count; ++member) {
-      const Index b = level[member];
-      const BehaviourLocation location{batch_index, first + member / lanes, static_cast<int>(member % lanes)};
-      registry_.behaviours[b].location = location;
-      batch.behaviours[static_cast<std::size_t>(first) * lanes + member] = b;
-      batch.bits[location.block].occupied |= static_cast<std::uint8_t>(1U << location.lane);
-    }
-    return {batch_index, first};
-  }
-
-  void fill_batches() {
-    for (Batch& batch : layout_.batches) {
-      batch.clocks.resize(batch.blocks());
-      batch.lane_blocks->resize(batch.blocks());
-      for (std::size_t i = 0; i < batch.behaviours.size(); ++i) {
-        const std::size_t block = i / lanes;
-        const auto lane = static_cast<int>(i % lanes);
-        batch.clocks[block].zero.at[lane] = 0.0;
-        batch.clocks[block].pace.at[lane] = 1.0;
-        // Unused lanes repeat the first one, so that they compute with finite numbers.
-        const Index b = batch.behaviours[i] != none ? batch.behaviours[i] : batch.behaviours[block * lanes];
-        batch.lane_blocks->fill(block, lane, registry_.behaviours[b].row);
-      }
-    }
-  }
-
-  void find_readers() {
-    std::unordered_map<const void*, Index> numbers;
-    std::vector<ObjectList> lists;  // each once
-    const auto for_behaviours = [&](auto&& visit) {
-      for (const Index object : order_) registry_.for_stack(object, visit);
-    };
-    for_behaviours([&](Index b) {
-      for (const ObjectList& list : registry_.behaviours[b].dependencies.lists)
-        if (numbers.try_emplace(list.get(), static_cast<Index>(lists.size())).second) lists.push_back(list);
-    });
-    layout_.readers_of = gather(registry_.objects.size(), [&](auto&& pair) {
-      for_behaviours([&](Index b) {
-        for (const Object& target : registry_.behaviours[b].dependencies.each)
-          if (registry_.alive(target)) pair(target.index, b);
-      });
-    });
-    layout_.lists_with = gather(registry_.objects.size(), [&](auto&& pair) {
-      for (Index list = 0; list < lists.size(); ++list)
-        for (const Object& target : *lists[list])
-          if (registry_.alive(target)) pair(target.index, list);
-    });
-    layout_.readers_of_list = gather(lists.size(), [&](auto&& pair) {
-      for_behaviours([&](Index b) {
-        for (const ObjectList& list : registry_.behaviours[b].dependencies.lists) pair(numbers.at(list.get()), b);
-      });
-    });
-  }
-
-  Registry& registry_;
-  const std::size_t chunk_size_;
-  Layout layout_;
-  Lists dependants_;
-  std::vector<Index> order_;
-  std::vector<std::size_t> last_dependant_;  ///< of each object in the order: the place of its last dependant, or 0
-  std::vector<bool> ticked_, independent_;
-  std::vector<unsigned> touched_;  ///< of each object: `Group::touched`
-  std::vector<Index> level_, in_chunk_, signature_;
-  std::map<std::pair<Index, unsigned>, Index> batch_ids_;
-  std::map<std::vector<Index>, Index> signature_ids_;
-  std::vector<std::vector<Index>> signatures_;
-};
-
-}  // namespace
-
-Layout lay_out(Registry& registry, int threads) { return Builder{registry, threads}.build(); }
+}
 
 }  // namespace hushed::detail

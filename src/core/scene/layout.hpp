@@ -6,9 +6,17 @@
 // Each object comes after all its dependencies, depth first, so that families stay together. Slices of about two
 // thousand objects are chunks, which fit the second-level cache. Within a chunk, objects with the same level,
 // inheritance and stack of kinds form a group and are evaluated eight at a time. Nothing refers to a later chunk.
+//
+// `lay_out` (layout_builder.cpp) computes it from the registry. `LayoutEditor` (layout_editor.hpp) changes it for a few
+// objects.
 
+#include <algorithm>
+#include <compare>
+#include <map>
 #include <memory>
 #include <span>
+#include <unordered_map>
+#include <utility>
 #include <vector>
 
 #include <hushed/detail/block.hpp>
@@ -26,6 +34,12 @@ struct Batch {
     Row zero;  ///< time units; where the lane is stopped, minus its own time
     Row pace;  ///< 1, or 0 where it is stopped
   };
+  /// Those of behaviours that started with the scene.
+  static constexpr Clocks running_clocks() {
+    Clocks clocks{};
+    for (double& pace : clocks.pace.at) pace = 1.0;
+    return clocks;
+  }
 
   /// Properties of the lanes of a block, one bit a lane.
   struct LaneBits {
@@ -54,11 +68,23 @@ struct StackLevel {
   Index first_block;
 };
 
+/// What the objects of a group have in common beside their place in the order.
+struct GroupKey {
+  bool ticked;       ///< evaluated at ticks: has state, or is read by something with state
+  bool independent;  ///< ticked, without readers at ticks and without moving dependencies
+  bool has_parent;
+  bool takes_scale;            ///< of its parent, and that may change
+  Inherit inherit;             ///< of those with a parent
+  std::vector<Index> batches;  ///< of each level of the stack
+  std::strong_ordering operator<=>(const GroupKey& other) const;
+  bool operator==(const GroupKey&) const = default;
+};
+
 /// Objects of one chunk with the same level, inheritance and stack of kinds.
 struct Group {
   Index chunk;
   Index count;        ///< objects
-  Index first_slot;   ///< of its objects, whose slots are contiguous
+  Index capacity;     ///< blocks; those behind the objects are unused
   Index first_block;  ///< in the rest poses and the world poses
   Index first_child;  ///< in `parents`; none where they have no parent
   Index first_stack_level, stack_levels;
@@ -70,6 +96,8 @@ struct Group {
   bool takes_runs;   ///< several of its blocks may be evaluated at once
 
   Index blocks() const { return (count + lanes - 1) / lanes; }
+  /// The lane of a member among all lanes of the world poses.
+  Index lane(Index member) const { return first_block * lanes + member; }
 };
 
 /// A slice of the objects. A chunk depends on earlier ones only.
@@ -88,6 +116,7 @@ struct Lists {
   std::span<const Index> of(Index i) const { return {items.data() + first[i], items.data() + first[i + 1]}; }
 };
 
+/// A layout. The functions that change it are for `lay_out` and `LayoutEditor`.
 struct Layout {
   std::vector<Chunk> chunks;
   /// Chunks that do not depend on each other, only on chunks of earlier waves.
@@ -98,27 +127,33 @@ struct Layout {
   std::vector<Wave> waves;
   std::vector<Index> chunks_in_waves;
   std::vector<Group> groups;
+  std::map<GroupKey, std::vector<Index>> groups_by_key;
   std::vector<StackLevel> stack_levels;
   std::vector<Batch> batches;
 
   LargeVector<PoseBlock> rests;
   /// World poses, in the order of the rest poses. Parts that a group never changes are those of the rest poses.
   LargeVector<PoseBlock> worlds;
+  std::vector<Index> members;        ///< by lane of the world poses: the object, or none
   std::vector<Index> parents;        ///< lanes of the world poses
   std::vector<Index> parent_blocks;  ///< of each block of children: see `Evaluator::frame_of`
-  std::vector<Object> objects;       ///< by slot
+  Index count = 0;                   ///< objects
 
   /// The world pose in a lane of all lanes.
   Pose world(Index lane) const { return lane_of(worlds[lane / lanes], static_cast<int>(lane % lanes)); }
-  /// Calls `visit` with each world pose, in the order of slots.
+  /// Calls `visit` with each world pose, in the order of evaluation.
   template <class Visit>
   void for_worlds(Visit&& visit) const {
     for (const Group& group : groups)
-      for (Index member = 0; member < group.count; ++member) visit(world(group.first_block * lanes + member));
+      for (Index member = 0; member < group.count; ++member) visit(world(group.lane(member)));
   }
   VecOf<double> world_position(Index lane) const {
     return load<double>(worlds[lane / lanes].position, static_cast<int>(lane % lanes));
   }
+  /// All objects, in the order of evaluation. Valid until the layout changes.
+  std::span<const Object> objects(const Registry& registry) const;
+  /// The place of an object in `objects`.
+  Index place_of(const ObjectLocation& location) const;
 
   bool any_ticked = false;
   struct Deciding {
@@ -132,21 +167,62 @@ struct Layout {
 
   LaneBlocks& lane_blocks(const BehaviourLocation& location) { return *batches[location.batch].lane_blocks; }
 
-  /// The behaviours that name the object itself as a dependency, whether they read it now or at the last tick.
-  std::span<const Index> readers(Index object) const {
-    return object < readers_of.size() ? readers_of.of(object) : std::span<const Index>{};
+  // --- changes ---
+  /// The batch of a behaviour's kind and variant. Creates it where it is new.
+  Index batch_of(Registry& registry, const BehaviourRecord& behaviour);
+  /// Adds a group without members at the end of the last chunk. `capacity` in blocks.
+  Index add_group(const GroupKey& key, Index capacity);
+  /// Gives an object, and the behaviours of its stack, the next lane of a group. Its parent must have a location.
+  void add_member(Index group, Index object, unsigned touched, Registry& registry);
+  /// Recomputes which block the parents of a block of children are.
+  void find_parent_block(const Group& group, Index block);
+  /// Recomputes the waves from those of the chunks.
+  void make_waves();
+  /// Must be called after objects were added, removed or moved.
+  void forget_places() { places_are_known_ = false; }
+
+  // --- readers ---
+  /// Visits the behaviours that name the object itself as a dependency, whether they read it now or at the last tick.
+  template <class Visit>
+  void for_readers(const Registry& registry, Index object, Visit&& visit) const {
+    const auto reads = [&](Index behaviour) {  // its number, or that of the object, may be another's since
+      return registry.behaviours[behaviour].in_use && registry.behaviours[behaviour].location &&
+             registry.behaviours[behaviour].dependencies.contains_each(registry.handle(object));
+    };
+    std::span<const Index> first;
+    if (object < readers_of.size()) first = readers_of.of(object);
+    for (const Index behaviour : first)
+      if (reads(behaviour)) visit(behaviour);
+    const auto later = later_readers.find(object);
+    if (later == later_readers.end()) return;
+    for (const Index behaviour : later->second)
+      if (reads(behaviour) && std::find(first.begin(), first.end(), behaviour) == first.end()) visit(behaviour);
   }
   /// Visits the behaviours of other objects that name a list with this object.
   template <class Visit>
   void for_readers_of_lists(const Registry& registry, Index object, Visit&& visit) const {
     if (object >= lists_with.size()) return;  // it was added since
-    for (const Index list : lists_with.of(object))
+    for (const Index list : lists_with.of(object)) {
+      if (!contains(list, registry.handle(object))) continue;  // the number is another object's since
       for (const Index behaviour : readers_of_list.of(list))
-        if (registry.behaviours[behaviour].object != object) visit(behaviour);
+        if (names(registry, behaviour, list) && registry.behaviours[behaviour].object != object) visit(behaviour);
+    }
   }
   Lists readers_of;       ///< by object
   Lists lists_with;       ///< by object: the numbers of the lists that contain it
   Lists readers_of_list;  ///< by the number of a list
+  std::vector<ObjectList> lists;
+  std::unordered_map<Index, std::vector<Index>> later_readers;  ///< by object: those that were added since
+
+ private:
+  void find_places() const;
+  bool contains(Index list, Object object) const;
+  bool names(const Registry& registry, Index behaviour, Index list) const;
+
+  std::map<std::pair<Index, unsigned>, Index> batch_ids_;  ///< by store and variant
+  mutable std::vector<Object> objects_;
+  mutable std::vector<Index> first_places_;  ///< of each group: the place of its first object
+  mutable bool places_are_known_ = false;
 };
 
 /// Computes a new layout for a number of threads, and stores the location of every object and behaviour in its record.

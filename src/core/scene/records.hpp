@@ -58,7 +58,6 @@ class Rare {
 
 /// The location of an object in the layout.
 struct ObjectLocation {
-  Index slot;    ///< in the order of all objects
   Index group;   ///< its group
   Index member;  ///< its number in the group
   Index lane;    ///< of all lanes of the world poses: block * lanes + lane in the block
@@ -76,7 +75,7 @@ struct ObjectRecord {
   Pose rest;
   Inherit inherit;
   Index parent = none;
-  Index first_child = none, next_sibling = none;
+  Index first_child = none, next_sibling = none, previous_sibling = none;
   Index first_behaviour = none;                             ///< the bottom of the stack
   Index last_behaviour = none;                              ///< its top
   Index stack = 0;                                          ///< the number of its behaviours
@@ -88,6 +87,7 @@ struct ObjectRecord {
   bool hidden = false;        ///< hidden itself
   bool under_hidden = false;  ///< it or an ancestor is hidden
   std::vector<std::string> tags;
+  std::uint64_t number = 0;  ///< the program's
   std::optional<Shape> shape;
   std::vector<PoseParts> poses;
   Index placed = none;            ///< the index of the pose that has replaced the rest pose

@@ -98,7 +98,8 @@ Index Registry::index(AnyBehaviour behaviour) const {
   if (behaviour.generation == 0) throw StaleHandle{"the handle is empty; use one that Scene::give returned."};
   if (behaviour.scene != serial_)
     throw StaleHandle{"the handle is of a behaviour of another scene; use one that this scene returned."};
-  throw StaleHandle{"the behaviour of this handle ended with its object; check Scene::alive before you use it."};
+  throw StaleHandle{
+      "the behaviour of this handle was removed, or its object has ended; check Scene::alive before you use it."};
 }
 
 Index Registry::find(std::string_view name) const {
@@ -156,6 +157,7 @@ Index Registry::add(const NewObject& object) {
   record.inherit = object.inherit;
   record.parent = parent;
   record.tags = object.tags;
+  record.number = object.number;
   record.shape = object.shape;
   if (record.shape)
     if (const auto diagnostic = check_choice(record.shape->kind))
@@ -181,13 +183,9 @@ Index Registry::add(const NewObject& object) {
     record.generation = objects[at].generation;
     objects[at] = std::move(record);
   }
-  if (parent != none) {
-    objects[at].next_sibling = objects[parent].first_child;
-    objects[parent].first_child = at;
-    ++objects[parent].dependants;
-  }
+  link_to_parent(at, parent);
   if (!object.name.empty()) by_name_.emplace(object.name, at);
-  tags.add(objects[at].tags, handle(at));
+  tags.add(objects[at].tags, handle(at), *this);
   ++alive_count;
   return at;
 }
@@ -238,6 +236,11 @@ Index Registry::give(Index object, const Kind& kind, const void* values, const C
   behaviours[at].row =
       stores[behaviours[at].store]->add(values, {at, tick_rate, handle(object), number_of(this->name(object))});
   count_dependencies(at, 1);
+  if (names_tags(at)) {
+    if (may_name_tags_.size() == may_name_tags_.capacity())
+      std::erase_if(may_name_tags_, [&](Index b) { return b == at || !names_tags(b); });
+    may_name_tags_.push_back(at);
+  }
 
   push_behaviour(object, at);
   return at;
@@ -256,8 +259,70 @@ void Registry::push_behaviour(Index object, Index behaviour) {
     by_name.emplace(name_of_behaviour(behaviour), behaviour);
 }
 
+void Registry::remove(Index behaviour) {
+  ObjectRecord& object = objects[behaviours[behaviour].object];
+  if (object.behaviours) object.behaviours->erase(std::string{name_of_behaviour(behaviour)});
+  Index before = none;
+  for_stack(behaviours[behaviour].object, [&](Index b) {
+    if (behaviours[b].next == behaviour) before = b;
+  });
+  (before == none ? object.first_behaviour : behaviours[before].next) = behaviours[behaviour].next;
+  if (object.last_behaviour == behaviour) object.last_behaviour = before;
+  --object.stack;
+  free_behaviour(behaviour);
+}
+
+void Registry::free_behaviour(Index behaviour) {
+  count_dependencies(behaviour, -1);
+  stores[behaviours[behaviour].store]->remove(behaviours[behaviour].row);
+  const std::uint32_t generation = behaviours[behaviour].generation + 1;
+  behaviours[behaviour] = BehaviourRecord{};
+  behaviours[behaviour].generation = generation;
+  behaviours[behaviour].in_use = false;
+  free_behaviours_.push_back(behaviour);
+}
+
+void Registry::link_to_parent(Index object, Index parent) {
+  ObjectRecord& record = objects[object];
+  record.parent = parent;
+  record.next_sibling = record.previous_sibling = none;
+  if (parent == none) return;
+  record.next_sibling = objects[parent].first_child;
+  if (record.next_sibling != none) objects[record.next_sibling].previous_sibling = object;
+  objects[parent].first_child = object;
+  ++objects[parent].dependants;
+}
+
+void Registry::unlink_from_parent(Index object) {
+  const ObjectRecord& record = objects[object];
+  if (record.parent == none) return;
+  --objects[record.parent].dependants;
+  if (record.previous_sibling != none)
+    objects[record.previous_sibling].next_sibling = record.next_sibling;
+  else
+    objects[record.parent].first_child = record.next_sibling;
+  if (record.next_sibling != none) objects[record.next_sibling].previous_sibling = record.previous_sibling;
+}
+
+void Registry::set_parent(Index object, Index parent) {
+  if (parent != none) {
+    References targets;
+    targets.add(handle(parent));
+    refuse_cycle(object, targets);
+  }
+  unlink_from_parent(object);
+  link_to_parent(object, parent);
+}
+
+void Registry::set_tags(Index object, std::vector<std::string> wanted) {
+  tags.remove(objects[object].tags);
+  objects[object].tags = std::move(wanted);
+  tags.add(objects[object].tags, handle(object), *this);
+}
+
 void Registry::end(Index object) {
   objects[object].ended = true;
+  ended_.push_back(object);
   if (!objects[object].name.empty()) by_name_.erase(objects[object].name);
   tags.remove(objects[object].tags);
   --alive_count;
@@ -266,54 +331,31 @@ void Registry::end(Index object) {
 
 void Registry::revive(Index object) {
   objects[object].ended = false;
+  std::erase(ended_, object);
   if (!objects[object].name.empty()) by_name_.emplace(objects[object].name, object);
-  tags.add(objects[object].tags, handle(object));
+  tags.add(objects[object].tags, handle(object), *this);
   ++alive_count;
   ++presence_edition;
 }
 
 void Registry::remove_ended() {
-  const auto gone = [this](Index object) { return objects[object].in_use && objects[object].ended; };
-  std::vector<Index> ended;
-  for (Index i = 0; i < objects.size(); ++i)
-    if (gone(i)) ended.push_back(i);
-  if (ended.empty()) return;
-
-  std::vector<Index> bereft;
-  for (const Index object : ended) {
-    for (Index b = objects[object].first_behaviour; b != none;) {
-      count_dependencies(b, -1);
-      stores[behaviours[b].store]->remove(behaviours[b].row);
-      free_behaviours_.push_back(b);
-      const std::uint32_t generation = behaviours[b].generation + 1;
-      b = std::exchange(behaviours[b], BehaviourRecord{}).next;
-      behaviours[free_behaviours_.back()].generation = generation;
-      behaviours[free_behaviours_.back()].in_use = false;
+  std::sort(ended_.begin(), ended_.end());
+  for (const Index object : ended_) {
+    while (objects[object].first_behaviour != none) {
+      const Index behaviour = objects[object].first_behaviour;
+      objects[object].first_behaviour = behaviours[behaviour].next;
+      free_behaviour(behaviour);
     }
-    const Index parent = objects[object].parent;
-    if (parent != none) {
-      --objects[parent].dependants;
-      if (!gone(parent)) bereft.push_back(parent);
-    }
+    unlink_from_parent(object);
   }
-  std::sort(bereft.begin(), bereft.end());
-  bereft.erase(std::unique(bereft.begin(), bereft.end()), bereft.end());
-  for (const Index parent : bereft) {
-    Index* link = &objects[parent].first_child;
-    while (*link != none) {
-      if (gone(*link))
-        *link = objects[*link].next_sibling;
-      else
-        link = &objects[*link].next_sibling;
-    }
-  }
-  for (const Index object : ended) {
+  for (const Index object : ended_) {
     const std::uint32_t generation = objects[object].generation + 1;
     objects[object] = ObjectRecord{};
     objects[object].generation = generation;
     objects[object].in_use = false;
     free_objects_.push_back(object);
   }
+  ended_.clear();
 }
 
 void Registry::set_dependencies(Index behaviour, References dependencies, Reads reads) {

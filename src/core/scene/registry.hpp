@@ -53,8 +53,15 @@ class Registry {
   /// be given.
   References check_new(Index object, const Kind& kind, const void* values, const Common& common) const;
   Index give(Index object, const Kind& kind, const void* values, const Common& common);
+  /// Takes a behaviour off its object's stack. Its handles are stale afterwards.
+  void remove(Index behaviour);
+  /// Throws `DependencyCycle` where `parent` depends on the object. `parent` may be none.
+  void set_parent(Index object, Index parent);
+  void set_tags(Index object, std::vector<std::string> tags);
   void end(Index object);  ///< one object; its handles are stale afterwards
   void revive(Index object);
+  /// The objects that have ended and are not removed, in no order.
+  const std::vector<Index>& ended() const { return ended_; }
   /// Removes ended objects for good, so that their indices can be used again.
   void remove_ended();
   /// Sets the dependencies of a behaviour, and whether it reads them now or at the last tick. Throws `DependencyCycle`,
@@ -95,6 +102,12 @@ class Registry {
   /// The first dependency that is hidden or has ended, of a behaviour that needs all of them; otherwise an `Object` of
   /// generation 0.
   Object first_lost(const BehaviourRecord& behaviour) const;
+  /// Visits the behaviours whose values may name all objects with a tag.
+  template <class Visit>
+  void for_behaviours_with_tags(Visit&& visit) const {
+    for (std::size_t i = 0; i < may_name_tags_.size(); ++i)
+      if (names_tags(may_name_tags_[i])) visit(may_name_tags_[i]);
+  }
   template <class Visit>
   void for_stack(Index object, Visit&& visit) const {
     for (Index b = objects[object].first_behaviour; b != none; b = behaviours[b].next) visit(b);
@@ -119,9 +132,7 @@ class Registry {
     });
   }
 
-  /// The index of the world pose of an object that has a location.
-  Index slot_of(Index object) const { return objects[object].location->slot; }
-  /// Its lane among all lanes of the world poses: see `Layout::world`.
+  /// The lane of an object that has a location among all lanes of the world poses: see `Layout::world`.
   Index lane_of_world(Index object) const { return objects[object].location->lane; }
 
   BehaviourStore& store(const BehaviourRecord& behaviour) { return *stores[behaviour.store]; }
@@ -139,6 +150,12 @@ class Registry {
  private:
   Index store_of(const Kind& kind);
   void push_behaviour(Index object, Index behaviour);
+  void free_behaviour(Index behaviour);
+  bool names_tags(Index behaviour) const {
+    return behaviours[behaviour].in_use && behaviours[behaviour].kind->traits().may_name_tags;
+  }
+  void link_to_parent(Index object, Index parent);
+  void unlink_from_parent(Index object);
   void count_dependencies(Index behaviour, int step);
   /// Throws `DependencyCycle` where one of `targets` is already evaluated after `object`.
   void refuse_cycle(Index object, const References& targets) const;
@@ -152,6 +169,8 @@ class Registry {
   std::unordered_map<std::string, Index> by_name_;
   std::unordered_map<std::string, Reserved> reserved_objects_, reserved_behaviours_;  ///< by name, by path
   std::vector<Index> free_objects_, free_behaviours_;
+  std::vector<Index> ended_;
+  std::vector<Index> may_name_tags_;  ///< behaviours; some may be others since
 };
 
 }  // namespace hushed::detail

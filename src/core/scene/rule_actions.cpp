@@ -85,7 +85,7 @@ Object RuleActions::nearest(Index to, std::span<const Object> among) const {
 // --- values that rules set -------------------------------------------------------------------------------------------
 
 void RuleActions::resolve_names() {
-  core_.rules.resolve_names();
+  if (core_.rules.resolve_names()) core_.invalidate_layout();
   set_values_.clear();
   for (Index number = 0; number < core_.rules.size(); ++number) {
     for (const Action& action : core_.rules.rule(number).then) {

@@ -112,8 +112,9 @@ std::span<const Index> Rules::in_order() const {
   return order_;
 }
 
-void Rules::resolve_names() {
-  for (ObjectRecord& object : registry_.objects) object.is_read_by_rules = false;
+bool Rules::resolve_names() {
+  std::vector<Index> before = std::exchange(marked_, {});
+  for (const Index object : before) registry_.objects[object].is_read_by_rules = false;
   registry_.has_rules = !rules_.empty();
   marks_all_emitters_ = false;
   const NamesInScene names{registry_};
@@ -133,11 +134,16 @@ void Rules::resolve_names() {
   if (marks_all_emitters_)
     for (Index object = 0; object < registry_.objects.size(); ++object)
       if (registry_.objects[object].in_use) mark_emitters_of(registry_.handle(object));
+  std::sort(before.begin(), before.end());
+  return std::any_of(marked_.begin(), marked_.end(), [&](Index object) {
+    return registry_.objects[object].location && !std::binary_search(before.begin(), before.end(), object);
+  });
 }
 
 /// Marks the object: it is evaluated at ticks.
 void Rules::mark(Object object) {
-  if (registry_.alive(object)) registry_.objects[object.index].is_read_by_rules = true;
+  if (!registry_.alive(object)) return;
+  if (!std::exchange(registry_.objects[object.index].is_read_by_rules, true)) marked_.push_back(object.index);
 }
 
 void Rules::mark(const Condition& condition) {

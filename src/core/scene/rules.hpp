@@ -70,8 +70,8 @@ class Rules {
   /// The rules in the order of their names.
   std::span<const Index> in_order() const;
 
-  /// Resolves tags anew, and marks objects that rules read.
-  void resolve_names();
+  /// Resolves tags anew, and marks objects that rules read. Returns true where one of the layout is newly marked.
+  bool resolve_names();
   /// Reserves memory for the events of a play.
   void reserve(std::size_t events);
   void receive(const Event& event);
@@ -113,6 +113,7 @@ class Rules {
   std::unordered_map<std::string_view, Index> by_name_;
   std::vector<double> number_;
   std::vector<RuleMemory::Link> saved_links_;
+  std::vector<Index> marked_;        ///< objects
   bool marks_all_emitters_ = false;  ///< a rule waits for events of any object
   std::size_t next_sample_ = 0;      ///< the index of the rule's next condition that compares moments
   Time tick_ = {};                   ///< the tick of the present evaluation

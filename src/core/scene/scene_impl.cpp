@@ -28,14 +28,15 @@ SceneImpl::SceneImpl(double tick_rate, const SceneImpl& like) : SceneImpl{tick_r
 // --- building --------------------------------------------------------------------------------------------------------
 
 Object SceneImpl::add(const NewObject& object) {
-  const Object handle = core_.registry.handle(core_.registry.add(object));
-  content_changed_ = true;
-  return handle;
+  const Index added = core_.registry.add(object);
+  change_content_of(added);
+  return core_.registry.handle(added);
 }
 
 AnyBehaviour SceneImpl::give(Object object, const Kind& kind, const void* values, const Common& common) {
-  const Index given = core_.give(core_.registry.index(object), kind, values, common);
-  content_changed_ = true;
+  const Index index = core_.registry.index(object), given = core_.give(index, kind, values, common);
+  core_.take_out(index);
+  change_content_of(index);
   return core_.registry.behaviour_handle(given);
 }
 
@@ -44,24 +45,93 @@ void SceneImpl::add_to_preset(std::string_view preset, const Kind& kind, const v
 }
 
 void SceneImpl::use(Object object, std::string_view preset, std::span<const OwnValue> own) {
-  presets_.use(core_.registry.index(object), preset, own);
-  content_changed_ = true;
+  const Index index = core_.registry.index(object);
+  presets_.use(index, preset, own);
+  core_.take_out(index);
+  change_content_of(index);
 }
 
 void SceneImpl::add_rule(Rule rule) {
   core_.rules.add(std::move(rule));
+  core_.invalidate_layout();  // ticks may matter to more objects
   content_changed_ = true;
+}
+
+// --- changing objects ------------------------------------------------------------------------------------------------
+
+void SceneImpl::change_content_of(Index object) {
+  changed_objects_.push_back(object);
+  content_changed_ = true;
+}
+
+void SceneImpl::remove(Index behaviour) {
+  settle();
+  const Index object = core_.registry.behaviours[behaviour].object;
+  const Pose before = core_.evaluator.local(object, core_.clock.now);
+  const unsigned touched = core_.batch_of(core_.registry.behaviours[behaviour]).touches |
+                           core_.registry.behaviours[behaviour].run.once_touched;
+  core_.remove(behaviour);
+  change_content_of(object);
+  bridge_object(object, before, touched);
+}
+
+void SceneImpl::bridge_object(Index object, const Pose& from, unsigned parts) {
+  const Index top = core_.registry.objects[object].last_behaviour;
+  if (top == none) return;
+  BehaviourRecord& behaviour = core_.registry.behaviours[top];
+  behaviour.run.once_touched |= parts;
+  settle();
+  if (core_.evaluator.is_frozen(behaviour))
+    core_.evaluator.hold(behaviour, core_.evaluator.sample(top, core_.clock.now).start.in, from);
+  else
+    commands_.bridge_over(top, from);
+  core_.invalidate_poses();
+  content_changed_ = true;  // the past begins after this
+}
+
+void SceneImpl::set_rest(Index object, const Pose& rest) {
+  const Pose pose = checked(rest, "the rest pose", [&] { return core_.registry.name(object); });
+  settle();
+  core_.registry.objects[object].rest = pose;
+  commands_.update_base(object);
+  core_.invalidate_poses();
+  content_changed_ = true;
+}
+
+void SceneImpl::set_parent(Index object, Index parent, KeepPose keep) {
+  settle();
+  ObjectRecord& record = core_.registry.objects[object];
+  if (record.parent == parent) return;
+  const Pose world = core_.layout.world(core_.registry.lane_of_world(object));
+  const Pose old_frame = core_.inherited_frame(object);
+  core_.registry.set_parent(object, parent);
+  core_.take_out(object);
+  const Pose frame = core_.inherited_frame(object);
+  if (keep == KeepPose::world) {
+    record.rest = into(frame, compose(old_frame, record.base()));
+    record.placed = none;
+  }
+  change_content_of(object);
+  commands_.update_hidden_below(object);
+  if (keep == KeepPose::world) bridge_object(object, into(frame, world), part::all);
+}
+
+void SceneImpl::set_tags(Index object, std::vector<std::string> tags) {
+  settle();
+  core_.registry.set_tags(object, std::move(tags));
+  core_.take_out(object);
+  change_content_of(object);
 }
 
 // --- reading ---------------------------------------------------------------------------------------------------------
 
 void SceneImpl::settle() {
   if (!content_changed_) return core_.refresh();
-  core_.registry.remove_ended();
-  core_.feeds.forget_objects_that_ended(core_.registry);
+  core_.remove_ended();
   rule_actions_.resolve_names();
   core_.resolve_tags();
-  core_.invalidate_layout();
+  core_.add_to_layout(changed_objects_);
+  changed_objects_.clear();
   content_changed_ = false;
   core_.refresh();
   history_.restart();
@@ -69,8 +139,7 @@ void SceneImpl::settle() {
 
 void SceneImpl::settle_without_ended() {
   settle();
-  if (core_.layout.objects.size() == core_.registry.alive_count) return;
-  core_.lay_out_again();
+  core_.leave_out_ended();
   core_.refresh();
 }
 
@@ -78,7 +147,7 @@ std::span<const Pose> SceneImpl::world_poses() {
   settle_without_ended();
   if (world_poses_edition_ == core_.evaluator.worlds_edition()) return world_poses_;
   world_poses_.clear();
-  world_poses_.reserve(core_.layout.objects.size());
+  world_poses_.reserve(core_.layout.count);
   core_.layout.for_worlds([this](const Pose& pose) { world_poses_.push_back(pose); });
   world_poses_edition_ = core_.evaluator.worlds_edition();
   return world_poses_;
@@ -131,6 +200,7 @@ void SceneImpl::play_on(Time step) noexcept {
   core_.events.remove_delivered();
   if (step <= Time{0}) return;
   settle();
+  history_.begin_past();
   const Time now = core_.clock.now, end = step < latest - now ? now + step : latest;
   core_.feeds.begin_step(now, end);
   stepper_.advance_to(end);

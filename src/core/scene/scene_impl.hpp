@@ -38,6 +38,14 @@ class SceneImpl {
   void use(Object object, std::string_view preset, std::span<const OwnValue> own);
   void add_rule(Rule rule);
 
+  // --- changing objects ---
+  void remove(Index behaviour);
+  void set_rest(Index object, const Pose& rest);
+  /// `parent` may be none. Throws `DependencyCycle`.
+  void set_parent(Index object, Index parent, KeepPose keep);
+  void set_tags(Index object, std::vector<std::string> tags);
+  void set_number(Index object, std::uint64_t number) { core_.registry.objects[object].number = number; }
+
   // --- reading ---
   /// Brings layout and poses up to date.
   void settle();
@@ -116,7 +124,12 @@ class SceneImpl {
   std::uint64_t world_poses_edition_ = 0;
   /// The behaviour that takes the poses that are fed to an object. Throws `BadValue` where there is none.
   Index fed_behaviour(Index object) const;
-  bool content_changed_ = true;  ///< objects, behaviours or rules were added or removed
+  /// The object was added, or must be taken out of the layout and put back.
+  void change_content_of(Index object);
+  /// The highest behaviour of a changed object goes over smoothly from this pose in the parent's space, in these parts.
+  void bridge_object(Index object, const Pose& from, unsigned parts);
+  bool content_changed_ = true;         ///< objects, behaviours or rules were added or removed
+  std::vector<Index> changed_objects_;  ///< to be added to the layout
   std::unique_ptr<SceneImpl> pending_reload_;
 };
 

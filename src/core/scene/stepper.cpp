@@ -36,9 +36,10 @@ bool Stepper::start_due(Time at) noexcept {
   while (core_.starts.next_time() <= at) {
     const BehaviourRecord& behaviour = core_.registry.behaviours[core_.starts.take()];
     if (behaviour.run.phase != Run::Phase::waiting || core_.registry.objects[behaviour.object].ended) continue;
-    core_.evaluator.start_with_dependencies(behaviour.object, at);
+    core_.evaluator.add_to_start_set(behaviour.object);
     any = true;
   }
+  if (any) core_.evaluator.evaluate_start_set(at);
   return any;
 }
 

@@ -7,12 +7,14 @@
 
 namespace hushed::detail {
 
-void TagIndex::add(const std::vector<std::string>& tags, Object object) {
+void TagIndex::add(const std::vector<std::string>& tags, Object object, const Registry& registry) {
   for (const std::string& tag : tags) {
     Members& members = members_[tag];
     members.ever.push_back(object);
     ++members.there;
+    ++edition_;
     members.has_changed = true;
+    if (members.ever.size() > 64 + 2 * members.there) make_list(tag, members, registry);  // most of them have ended
   }
 }
 
@@ -20,6 +22,7 @@ void TagIndex::remove(const std::vector<std::string>& tags) {
   for (const std::string& tag : tags) {
     Members& members = members_[tag];
     --members.there;
+    ++edition_;
     members.has_changed = true;
   }
 }
@@ -36,8 +39,12 @@ std::vector<std::string_view> TagIndex::tags() const {
   return all;
 }
 
-void TagIndex::make_list(Members& members, const Registry& registry) {
-  std::erase_if(members.ever, [&](Object object) { return !registry.alive(object); });
+void TagIndex::make_list(std::string_view tag, Members& members, const Registry& registry) {
+  std::erase_if(members.ever, [&](Object object) {
+    if (!registry.alive(object)) return true;
+    const auto& tags = registry.objects[object.index].tags;
+    return std::find(tags.begin(), tags.end(), tag) == tags.end();
+  });
   std::sort(members.ever.begin(), members.ever.end(), [&](Object a, Object b) {
     const int order = registry.objects[a.index].name.compare(registry.objects[b.index].name);
     return order != 0 ? order < 0 : a.index < b.index;
@@ -51,7 +58,7 @@ void TagIndex::make_list(Members& members, const Registry& registry) {
 ObjectList TagIndex::all(std::string_view tag, const Registry& registry) const {
   if (!has(tag)) return nullptr;
   Members& members = members_.find(tag)->second;
-  if (members.has_changed) make_list(members, registry);
+  if (members.has_changed) make_list(tag, members, registry);
   return members.list;
 }
 

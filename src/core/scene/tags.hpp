@@ -3,6 +3,7 @@
 
 // The members of each tag.
 
+#include <cstdint>
 #include <map>
 #include <string>
 #include <string_view>
@@ -17,10 +18,12 @@ class Registry;
 class TagIndex {
  public:
   /// Adds an object to its tags.
-  void add(const std::vector<std::string>& tags, Object object);
-  /// An object with these tags has ended.
+  void add(const std::vector<std::string>& tags, Object object, const Registry& registry);
+  /// An object with these tags has ended or loses them.
   void remove(const std::vector<std::string>& tags);
 
+  /// A number that changes whenever the members of a tag change.
+  std::uint64_t edition() const { return edition_; }
   bool has(std::string_view tag) const;
   std::vector<std::string_view> tags() const;
   /// The objects with a tag, in the order of their names; nullptr where there is none. Returns one list as long as the
@@ -32,15 +35,16 @@ class TagIndex {
 
  private:
   struct Members {
-    std::vector<Object> ever;  ///< in no order; may contain ended objects and duplicates
+    std::vector<Object> ever;  ///< in no order; may contain duplicates and objects that have ended or lost the tag
     std::size_t there = 0;
     bool has_changed = false;  ///< since the list was created
     ObjectList list;
   };
 
-  static void make_list(Members& members, const Registry& registry);
+  static void make_list(std::string_view tag, Members& members, const Registry& registry);
 
   mutable std::map<std::string, Members, std::less<>> members_;
+  std::uint64_t edition_ = 0;
 };
 
 }  // namespace hushed::detail
