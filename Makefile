@@ -5,7 +5,7 @@
 JOBS   ?= $(shell nproc)
 SOURCES = $(shell git ls-files '*.cpp' '*.hpp')
 
-.PHONY: help build demo test test-clang test-threads fuzz bench coverage docs docs-parts messages counts format style lint screenshots clean
+.PHONY: help build demo test test-clang test-threads fuzz bench coverage docs docs-parts messages counts packages try-packages format style lint screenshots clean
 
 help:
 	@echo "make demo         play, draw and check the harbour, and open it for play mode (ONCE=1: without the last)"
@@ -19,6 +19,7 @@ help:
 	@echo "make docs         the documentation as HTML: build/docs/index.html"
 	@echo "make counts       instructions per object and frame of each kind, compared with those of before"
 	@echo "make messages     collects all error messages in tests/messages.txt"
+	@echo "make packages     Debian packages in build/packages; make try-packages installs them in a new Debian"
 	@echo "make format lint screenshots clean"
 
 build:
@@ -99,6 +100,20 @@ docs: build
 	@scripts/build-site.sh build/docs-tools build/docs
 
 # Writes the generated parts of the documents: outputs of commands, files, tables of fields.
+# build/packages/*.deb, checked by Debian's own checker.
+packages:
+	@scripts/install-packages.sh build packages
+	cmake --preset packages
+	cmake --build --preset packages -j $(JOBS)
+	cd build/packages && cpack -B . > cpack.log || { cat cpack.log; exit 1; }
+	cd build/packages && rm -rf _CPack_Packages && lintian --fail-on error --suppress-tags bad-distribution-in-changes-file *.deb
+	@ls build/packages/*.deb
+
+# Installs the packages in a new Debian 12 and builds a program there. Needs root.
+try-packages: packages
+	@scripts/install-packages.sh try-packages
+	scripts/try-packages.sh build/packages
+
 docs-parts: build
 	TOOL=build/hushed node docs/site/generate.mjs
 

@@ -24,7 +24,10 @@ endfunction()
 
 # One library of the project, static or shared, as `HushedOrbit::<component>`. Only what the headers in include/ declare
 # is visible in a shared library.
+# `REQUIRES`: the pkg-config packages whose headers those of the component include, beside other components.
+# `PRIVATE_REQUIRES`: those that only a static library must be linked with.
 function(hushed_library component)
+  cmake_parse_arguments(PARSE_ARGV 1 own "" "SUMMARY" "REQUIRES;PRIVATE_REQUIRES")
   file(GLOB_RECURSE sources CONFIGURE_DEPENDS ${CMAKE_CURRENT_SOURCE_DIR}/*.cpp)
   add_library(hushed_${component} ${sources})
   add_library(HushedOrbit::${component} ALIAS hushed_${component})
@@ -47,7 +50,23 @@ function(hushed_library component)
     target_compile_options(hushed_${component} PRIVATE $<$<CONFIG:Release>:-O2>)
   endif()
   install(TARGETS hushed_${component} EXPORT HushedOrbit-${component}
-    ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR} LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR})
+    ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR} COMPONENT development
+    LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR} COMPONENT runtime NAMELINK_COMPONENT development)
   install(EXPORT HushedOrbit-${component} NAMESPACE HushedOrbit::
-    DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/HushedOrbit)
+    DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/HushedOrbit COMPONENT development)
+
+  # For pkg-config, wherever the files are moved to.
+  file(RELATIVE_PATH HUSHED_PREFIX ${CMAKE_INSTALL_FULL_LIBDIR}/pkgconfig ${CMAKE_INSTALL_PREFIX})
+  if(NOT BUILD_SHARED_LIBS)  # there is no shared one, so every program needs what a static one needs
+    list(APPEND own_REQUIRES ${own_PRIVATE_REQUIRES})
+    set(own_PRIVATE_REQUIRES)
+    set(HUSHED_LIBRARIES ${HUSHED_PRIVATE_LIBRARIES})
+    set(HUSHED_PRIVATE_LIBRARIES)
+  endif()
+  string(REPLACE ";" ", " HUSHED_REQUIRES "${own_REQUIRES}")
+  string(REPLACE ";" ", " HUSHED_PRIVATE_REQUIRES "${own_PRIVATE_REQUIRES}")
+  set(HUSHED_SUMMARY ${own_SUMMARY})
+  configure_file(${PROJECT_SOURCE_DIR}/cmake/hushed.pc.in ${PROJECT_BINARY_DIR}/hushed-${component}.pc @ONLY)
+  install(FILES ${PROJECT_BINARY_DIR}/hushed-${component}.pc DESTINATION ${CMAKE_INSTALL_LIBDIR}/pkgconfig
+    COMPONENT development)
 endfunction()

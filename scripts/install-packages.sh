@@ -1,6 +1,7 @@
 #!/bin/sh
 # SPDX-License-Identifier: MIT
-# Installs missing Debian packages for the purposes given as words: build, test, coverage, docs, lint, screenshots.
+# Installs missing Debian packages for the purposes given as words: build, test, packages, try-packages,
+# window, coverage, docs, lint, screenshots.
 # Prints what it installs; does nothing where nothing is missing.
 set -eu
 
@@ -10,10 +11,13 @@ for purpose in "$@"; do
     build) packages="$packages g++ cmake ninja-build libeigen3-dev libtbb-dev libfmt-dev libtomlplusplus-dev nlohmann-json3-dev libcli11-dev pkg-config libpango1.0-dev libboost-dev nodejs npm" ;;
     test) packages="$packages clang libclang-rt-dev libgtest-dev librapidcheck-dev libbenchmark-dev libtinygltf-dev valgrind chromium fonts-dejavu-core" ;;
     coverage) packages="$packages gcovr" ;;
+    packages) packages="$packages dpkg-dev lintian" ;;
+    try-packages) packages="$packages debootstrap" ;;
+    window) packages="$packages libsdl2-dev libgl-dev" ;;
     docs) packages="$packages doxygen" ;;
     lint) packages="$packages clang-format clang-tidy" ;;
     screenshots) packages="$packages xvfb xterm x11-utils imagemagick fonts-dejavu-core chromium" ;;
-    *) echo "install-packages.sh: unknown purpose \"$purpose\"; give build, test, coverage, docs, lint or screenshots." >&2; exit 2 ;;
+    *) echo "install-packages.sh: unknown purpose \"$purpose\"; give build, test, packages, try-packages, window, coverage, docs, lint or screenshots." >&2; exit 2 ;;
   esac
 done
 

@@ -16,9 +16,9 @@ struct Box {
   Vec3 max = Vec3::Constant(std::numeric_limits<double>::infinity());
   bool operator==(const Box&) const = default;
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Box& to);
-  friend std::optional<Value> write(const Box& from, const Unit& unit);
-  friend Form form_of(const Box*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Box& to);
+  friend HUSHED_API std::optional<Value> write(const Box& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const Box*, const Unit& unit);
 };
 
 }  // namespace hushed

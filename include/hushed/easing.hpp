@@ -43,9 +43,9 @@ class Easing {
   const detail::Curve& curve() const { return *curve_; }  ///< for the library's kernels
   bool operator==(const Easing& other) const { return text_ == other.text_; }
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Easing& to);
-  friend std::optional<Value> write(const Easing& from, const Unit& unit);
-  friend Form form_of(const Easing*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Easing& to);
+  friend HUSHED_API std::optional<Value> write(const Easing& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const Easing*, const Unit& unit);
 
  private:
   Easing(std::shared_ptr<const detail::Curve> curve, std::string text);

@@ -27,11 +27,11 @@ class Target {
   bool is_given() const { return object.generation != 0 || !name.empty(); }
   std::optional<Diagnostic> check() const { return std::nullopt; }
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Target& to);
-  friend std::optional<Value> write(const Target& from, const Unit& unit);
-  friend Form form_of(const Target*, const Unit& unit);
-  friend std::optional<Diagnostic> resolve(Target& to, const detail::Names& names);
-  friend void add_objects(const Target& from, detail::References& to);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Target& to);
+  friend HUSHED_API std::optional<Value> write(const Target& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const Target*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> resolve(Target& to, const detail::Names& names);
+  friend HUSHED_API void add_objects(const Target& from, detail::References& to);
   friend void aim(Target& to, Object at) { to = Target{at}; }
 };
 
@@ -57,9 +57,9 @@ class Place {
   bool moves() const { return target.is_given(); }
   std::optional<Diagnostic> check() const;
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Place& to);
-  friend std::optional<Value> write(const Place& from, const Unit& unit);
-  friend Form form_of(const Place*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Place& to);
+  friend HUSHED_API std::optional<Value> write(const Place& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const Place*, const Unit& unit);
   friend std::optional<Diagnostic> resolve(Place& to, const detail::Names& names) { return resolve(to.target, names); }
   friend void add_objects(const Place& from, detail::References& to) { add_objects(from.target, to); }
   friend void aim(Place& to, Object at) {

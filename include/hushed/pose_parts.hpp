@@ -23,10 +23,10 @@ struct PoseParts {
   std::optional<Diagnostic> check() const;
   bool empty() const { return !position && !rotation && !scale; }
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, PoseParts& to);
-  friend std::optional<Value> write(const PoseParts& from, const Unit& unit);
-  friend Form form_of(const PoseParts*, const Unit& unit);
-  friend std::optional<Diagnostic> resolve(PoseParts& to, const detail::Names& names);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, PoseParts& to);
+  friend HUSHED_API std::optional<Value> write(const PoseParts& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const PoseParts*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> resolve(PoseParts& to, const detail::Names& names);
 };
 
 bool operator==(const PoseParts& a, const PoseParts& b);

@@ -45,8 +45,8 @@ class PlaceOrTag {
 
   bool is_tagged() const { return !tagged.tag.empty(); }
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, PlaceOrTag& to);
-  friend Form form_of(const PlaceOrTag*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, PlaceOrTag& to);
+  friend HUSHED_API Form form_of(const PlaceOrTag*, const Unit& unit);
 };
 
 /// A behaviour, by its handle or by its path: "bridge.lift".
@@ -120,9 +120,9 @@ class Condition {
   /// True for conditions that hold for one tick only: a key that was pressed or released, an event.
   bool is_momentary() const;
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Condition& to);
-  friend Form form_of(const Condition*, const Unit& unit);
-  friend std::optional<Diagnostic> resolve(Condition& to, const detail::SceneNames& names);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Condition& to);
+  friend HUSHED_API Form form_of(const Condition*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> resolve(Condition& to, const detail::SceneNames& names);
 
  private:
   friend struct detail::AnyCondition;
@@ -164,9 +164,9 @@ struct Action {
   Vec3 by = Vec3::Zero();          ///< kick
   TextPlace where = {};            ///< its place in the file; 0 where there is none
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Action& to);
-  friend Form form_of(const Action*, const Unit& unit);
-  friend std::optional<Diagnostic> resolve(Action& to, const detail::SceneNames& names);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Action& to);
+  friend HUSHED_API Form form_of(const Action*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> resolve(Action& to, const detail::SceneNames& names);
 };
 
 Action start(BehaviourTarget behaviour);

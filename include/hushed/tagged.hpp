@@ -22,10 +22,10 @@ struct Tag {
   std::optional<Diagnostic> check() const { return std::nullopt; }
   bool operator==(const Tag& other) const { return name == other.name; }
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Tag& to);
-  friend std::optional<Value> write(const Tag& from, const Unit& unit);
-  friend Form form_of(const Tag*, const Unit& unit);
-  friend std::optional<Diagnostic> resolve(Tag& to, const detail::Names& names);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Tag& to);
+  friend HUSHED_API std::optional<Value> write(const Tag& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const Tag*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> resolve(Tag& to, const detail::Names& names);
 };
 
 /// All objects with a tag, except some: `Tagged{"boat"}`, `Tagged{"boat", {"ferry"}}`.
@@ -38,10 +38,10 @@ struct Tagged {
 
   std::span<const Object> members() const;  ///< the objects; empty until the tag is resolved
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Tagged& to);
-  friend std::optional<Value> write(const Tagged& from, const Unit& unit);
-  friend Form form_of(const Tagged*, const Unit& unit);
-  friend std::optional<Diagnostic> resolve(Tagged& to, const detail::Names& names);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Tagged& to);
+  friend HUSHED_API std::optional<Value> write(const Tagged& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const Tagged*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> resolve(Tagged& to, const detail::Names& names);
 };
 
 bool operator==(const Tagged& a, const Tagged& b);
@@ -61,12 +61,12 @@ class ObjectOrTag {
   bool is_one() const { return tagged.tag.empty(); }
   std::optional<Diagnostic> check() const { return std::nullopt; }
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, ObjectOrTag& to);
-  friend std::optional<Value> write(const ObjectOrTag& from, const Unit& unit);
-  friend Form form_of(const ObjectOrTag*, const Unit& unit);
-  friend std::optional<Diagnostic> resolve(ObjectOrTag& to, const detail::Names& names);
-  friend void add_objects(const ObjectOrTag& from, detail::References& to);
-  friend void aim(ObjectOrTag& to, Object at);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, ObjectOrTag& to);
+  friend HUSHED_API std::optional<Value> write(const ObjectOrTag& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const ObjectOrTag*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> resolve(ObjectOrTag& to, const detail::Names& names);
+  friend HUSHED_API void add_objects(const ObjectOrTag& from, detail::References& to);
+  friend HUSHED_API void aim(ObjectOrTag& to, Object at);
 };
 
 }  // namespace hushed

@@ -171,11 +171,11 @@ class Urge {
   std::optional<Diagnostic> check() const;
   bool operator==(const Urge& other) const;
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Urge& to);
-  friend std::optional<Value> write(const Urge& from, const Unit& unit);
-  friend Form form_of(const Urge*, const Unit& unit);
-  friend std::optional<Diagnostic> resolve(Urge& to, const detail::Names& names);
-  friend void add_objects(const Urge& from, detail::References& to);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Urge& to);
+  friend HUSHED_API std::optional<Value> write(const Urge& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const Urge*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> resolve(Urge& to, const detail::Names& names);
+  friend HUSHED_API void add_objects(const Urge& from, detail::References& to);
 
  private:
   friend struct detail::AnyUrge;

@@ -31,6 +31,10 @@ CLI::Validator number_from(double low, double high);
 CLI::Validator whole_number_from(std::int64_t low, std::int64_t high);
 /// Checks that a text is one of these words.
 CLI::Validator one_of(std::vector<std::string> words);
+/// Accepts any text; completions offer these words.
+CLI::Validator suggested(const std::vector<std::string>& words);
+/// The words that completions offer for an option: those of `one_of` or `suggested`.
+std::vector<std::string> words_offered(CLI::Option& option);
 
 /// Each command is declared in its own file. A command that was called writes its exit status to `status`.
 void add_play(CLI::App& app, int& status);
@@ -39,6 +43,8 @@ void add_check(CLI::App& app, int& status);
 void add_live(CLI::App& app, int& status);
 void add_draw(CLI::App& app, int& status);
 void add_describe(CLI::App& app, int& status);
+void add_completions(CLI::App& app, int& status);
+void add_manual(CLI::App& app, int& status);
 
 /// True after Ctrl-C or a request to terminate.
 bool stop_asked();

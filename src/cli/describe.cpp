@@ -170,8 +170,12 @@ std::string text_of(const DescribeCommand& command) {
 void add_describe(CLI::App& app, int& status) {
   const auto command = std::make_shared<DescribeCommand>();
   CLI::App* describe = app.add_subcommand("describe", "List the behaviours and their fields");
-  describe->add_option("KIND", command->kind,
-                       "a behaviour, such as spin; easing: the easings; common: the fields that every behaviour has");
+  std::vector<std::string> words{std::string{easing}, std::string{common}};
+  for (const detail::Kind* kind : kinds()) words.emplace_back(kind->name());
+  describe
+      ->add_option("KIND", command->kind,
+                   "a behaviour, such as spin; easing: the easings; common: the fields that every behaviour has")
+      ->check(suggested(words));
   describe->add_flag("--schema", command->schema, "print a JSON Schema of scene files, for editors");
   describe->add_flag("--markdown", command->markdown, "print tables in Markdown, for documents");
   describe->footer(

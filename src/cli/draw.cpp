@@ -118,7 +118,7 @@ void add_draw(CLI::App& app, int& status) {
   const auto options = std::make_shared<DrawOptions>();
   CLI::App* draw = app.add_subcommand("draw", "Draw a play: paths in space, and curves of watched numbers");
   draw->add_option("SCENE", options->scenes, "a scene or a recording; several are drawn in one picture")->required();
-  draw->add_option("--to", options->file, "the picture's file, .png or .svg")->capture_default_str();
+  draw->add_option("--to", options->file, "the picture's file, .png or .svg")->type_name("FILE")->capture_default_str();
   draw->add_option("--show", options->showing, "both, curves or paths")
       ->check(one_of(words_of(choices(Showing{}))))
       ->capture_default_str();

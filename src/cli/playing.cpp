@@ -7,6 +7,7 @@
 #include <charconv>
 #include <cmath>
 #include <cstdio>
+#include <sstream>
 #include <utility>
 
 #include <fmt/format.h>
@@ -21,6 +22,14 @@ namespace hushed::cli {
 namespace {
 
 constexpr std::int64_t most_frames = 1'000'000'000;
+
+/// The name of a validator contains the words that completions offer.
+constexpr std::string_view words_prefix = "words:";
+std::string words_in_name(const std::vector<std::string>& words) {
+  std::string name{words_prefix};
+  for (const std::string& word : words) name += ' ' + word;
+  return name;
+}
 
 /// Parses "A:B" or "B". Nothing for another text.
 std::optional<std::pair<std::int64_t, std::int64_t>> frames_of(const std::string& text, Zoom zoom) {
@@ -64,11 +73,28 @@ CLI::Validator whole_number_from(std::int64_t low, std::int64_t high) {
 }
 
 CLI::Validator one_of(std::vector<std::string> words) {
+  const std::string name = words_in_name(words);
   const auto wrong_with = [words = std::move(words)](const std::string& text) {
     if (std::find(words.begin(), words.end(), text) != words.end()) return std::string{};
     return "unknown value " + in_quotes(text) + suggestion(text, {words.begin(), words.end()});
   };
-  return CLI::Validator{wrong_with, "", ""};
+  return CLI::Validator{wrong_with, "", name};
+}
+
+CLI::Validator suggested(const std::vector<std::string>& words) {
+  return CLI::Validator{[](const std::string&) { return std::string{}; }, "", words_in_name(words)};
+}
+
+std::vector<std::string> words_offered(CLI::Option& option) {
+  std::vector<std::string> words;
+  try {
+    std::istringstream name{option.get_validator()->get_name()};
+    std::string first;
+    if (name >> first && first == words_prefix)
+      for (std::string word; name >> word;) words.push_back(word);
+  } catch (const CLI::OptionNotFound&) {  // it has no validator
+  }
+  return words;
 }
 
 std::int64_t Playing::first_frame() const { return frames.empty() ? 0 : frames_of(frames, Zoom::yes)->first; }

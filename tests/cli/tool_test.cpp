@@ -50,6 +50,43 @@ std::vector<std::string> lines(const std::string& text) {
   return all;
 }
 
+/// What bash offers for the last of these words.
+std::string completed(const std::string& words, int number_of_last) {
+  const std::string script = testing::TempDir() + "hushed_completions";
+  std::ofstream{script} << shell("hushed completions bash").output;
+  return shell("bash -c '. " + script + "; COMP_WORDS=(" + words + "); COMP_CWORD=" + std::to_string(number_of_last) +
+               "; _hushed; echo ${COMPREPLY[@]}'")
+      .output;
+}
+
+TEST(Tool, CompletesCommandLinesInBash) {
+  EXPECT_EQ(completed("hushed co", 1), "compare completions\n");
+  EXPECT_EQ(completed("hushed play --wa", 2), "--watch\n");
+  EXPECT_EQ(completed("hushed play harbour.toml --format j", 4), "jsonl\n");
+  EXPECT_EQ(completed("hushed describe spri", 2), "spring\n");
+  EXPECT_EQ(completed("hushed help dr", 2), "draw\n");
+}
+
+TEST(Tool, TellsShellsAndTheManualOfAllOptions) {
+  const std::string bash = shell("hushed completions bash").output, zsh = shell("hushed completions zsh").output,
+                    fish = shell("hushed completions fish").output, manual = shell("hushed manual").output;
+  int count = 0;
+  for (const std::string command : {"play", "draw", "compare", "check", "live", "describe"}) {
+    std::istringstream words{shell("hushed help " + command).output};
+    for (std::string word; words >> word;) {
+      if (!word.starts_with("--") || word.find_first_not_of("-abcdefghijklmnopqrstuvwxyz") != word.npos) continue;
+      ++count;
+      std::string in_manual;
+      for (const char letter : word) in_manual += letter == '-' ? "\\-" : std::string{letter};
+      EXPECT_NE(bash.find(word), bash.npos) << word;
+      EXPECT_NE(zsh.find(word + "["), zsh.npos) << word;
+      EXPECT_NE(fish.find("-l " + word.substr(2)), fish.npos) << word;
+      EXPECT_NE(manual.find(in_manual), manual.npos) << word;
+    }
+  }
+  EXPECT_GT(count, 50);
+}
+
 TEST(Tool, PrintsFramesAsCsvThatReadsBack) {
   const Result result = play(
       "--fps 4 --frames 4 --watch lamp.rotation.yaw,skiff.position.x --watch 'distance(skiff,lighthouse)' --format "

@@ -14,11 +14,15 @@ static_assert(HUSHED_VERSION >= 100 && version_minor == 1);
 struct Bob {
   double height = 1.0;
   std::string label = "bob";
+  Easing easing = {};  // types of the library have functions that a shared library must export
+  Box within = {};
   Pose apply(const Pose& in, const Moment& now) const {
     return in.with_position(in.position + axis::up * (height * now.since_start));
   }
   static constexpr auto fields = std::tuple{field("height", &Bob::height, unit::metres, "how far it rises a second"),
-                                            field("label", &Bob::label, unit::none, "what it is called")};
+                                            field("label", &Bob::label, unit::none, "what it is called"),
+                                            field("easing", &Bob::easing, unit::none, "how it rises"),
+                                            field("within", &Bob::within, unit::metres, "where it stays")};
 };
 
 int main() {

@@ -1,7 +1,7 @@
 #!/bin/sh
 # SPDX-License-Identifier: MIT
 # visibility.sh ARCHIVE INCLUDE WORK COMPILER: links the archive to a shared library. Fails for each visible symbol of the
-# project whose name is in no public header.
+# project whose name is in no public header, and where a program does not find what it needs.
 set -eu
 mkdir -p "$3"
 "$4" -shared -o "$3/visible.so" -Wl,--whole-archive "$1" -Wl,--no-whole-archive
@@ -19,3 +19,7 @@ if [ -s "$3/hidden_names" ]; then
   cat "$3/hidden_names" >&2
   exit 1
 fi
+
+# And a program finds all that it needs.
+"$4" -std=c++20 -O0 -I "$2" $(pkg-config --cflags eigen3) "$(dirname "$0")/core_only.cpp" "$3/visible.so" -ltbb -o "$3/program"
+[ "$("$3/program")" = "the buoy is 3 m up" ]

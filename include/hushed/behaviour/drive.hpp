@@ -26,9 +26,9 @@ struct DriveKeys {
 
   std::optional<Diagnostic> check() const;
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, DriveKeys& to);
-  friend std::optional<Value> write(const DriveKeys& from, const Unit& unit);
-  friend Form form_of(const DriveKeys*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, DriveKeys& to);
+  friend HUSHED_API std::optional<Value> write(const DriveKeys& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const DriveKeys*, const Unit& unit);
 };
 
 /// The frame in which "forward" is taken: that of the world, of the object itself, or of another object, of which only
@@ -49,11 +49,11 @@ class Heading {
 
   std::optional<Diagnostic> check() const;
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Heading& to);
-  friend std::optional<Value> write(const Heading& from, const Unit& unit);
-  friend Form form_of(const Heading*, const Unit& unit);
-  friend std::optional<Diagnostic> resolve(Heading& to, const detail::Names& names);
-  friend void add_objects(const Heading& from, detail::References& to);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Heading& to);
+  friend HUSHED_API std::optional<Value> write(const Heading& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const Heading*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> resolve(Heading& to, const detail::Names& names);
+  friend HUSHED_API void add_objects(const Heading& from, detail::References& to);
 };
 
 /// Whether left and right move the object sideways or turn it.

@@ -29,9 +29,9 @@ class FaceTarget {
   std::optional<Diagnostic> check() const { return place.check(); }
   bool operator==(const FaceTarget&) const = default;
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, FaceTarget& to);
-  friend std::optional<Value> write(const FaceTarget& from, const Unit& unit);
-  friend Form form_of(const FaceTarget*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, FaceTarget& to);
+  friend HUSHED_API std::optional<Value> write(const FaceTarget& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const FaceTarget*, const Unit& unit);
   friend std::optional<Diagnostic> resolve(FaceTarget& to, const detail::Names& names) {
     return resolve(to.place, names);
   }

@@ -18,9 +18,9 @@ struct Radii {
 
   double a = 0.0, b = 0.0;  ///< m
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Radii& to);
-  friend std::optional<Value> write(const Radii& from, const Unit& unit);
-  friend Form form_of(const Radii*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Radii& to);
+  friend HUSHED_API std::optional<Value> write(const Radii& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const Radii*, const Unit& unit);
 };
 
 /// The direction that an `Orbit` faces.

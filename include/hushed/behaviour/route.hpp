@@ -44,9 +44,9 @@ struct Pauses {
   std::optional<Diagnostic> check() const;
   bool operator==(const Pauses&) const = default;
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, Pauses& to);
-  friend std::optional<Value> write(const Pauses& from, const Unit& unit);
-  friend Form form_of(const Pauses*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Pauses& to);
+  friend HUSHED_API std::optional<Value> write(const Pauses& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const Pauses*, const Unit& unit);
 };
 
 /// Moves along waypoints, at a constant speed except for easing and pauses. A function of time alone: the distance

@@ -24,9 +24,9 @@ struct HalfLives {
   bool operator==(const HalfLives&) const = default;
   std::optional<Diagnostic> check() const;
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, HalfLives& to);
-  friend std::optional<Value> write(const HalfLives& from, const Unit& unit);
-  friend Form form_of(const HalfLives*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, HalfLives& to);
+  friend HUSHED_API std::optional<Value> write(const HalfLives& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const HalfLives*, const Unit& unit);
 };
 
 /// Smooths the incoming pose: after each half-life, half of the difference is left. With memory.

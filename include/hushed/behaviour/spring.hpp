@@ -31,9 +31,9 @@ class SpringTarget {
 
   std::optional<Diagnostic> check() const;
 
-  friend std::optional<Diagnostic> read(const Value& from, const Unit& unit, SpringTarget& to);
-  friend std::optional<Value> write(const SpringTarget& from, const Unit& unit);
-  friend Form form_of(const SpringTarget*, const Unit& unit);
+  friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, SpringTarget& to);
+  friend HUSHED_API std::optional<Value> write(const SpringTarget& from, const Unit& unit);
+  friend HUSHED_API Form form_of(const SpringTarget*, const Unit& unit);
   friend std::optional<Diagnostic> resolve(SpringTarget& to, const detail::Names& names) {
     return resolve(to.place, names);
   }
