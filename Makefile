@@ -5,7 +5,7 @@
 JOBS   ?= $(shell nproc)
 SOURCES = $(shell git ls-files '*.cpp' '*.hpp')
 
-.PHONY: help build demo test test-clang test-threads fuzz bench coverage docs docs-parts messages counts packages try-packages format style lint screenshots clean
+.PHONY: help build demo test test-clang test-threads fuzz bench coverage docs docs-parts messages counts window packages try-packages format style lint screenshots clean
 
 help:
 	@echo "make demo         play, draw and check the harbour, and open it for play mode (ONCE=1: without the last)"
@@ -19,6 +19,7 @@ help:
 	@echo "make docs         the documentation as HTML: build/docs/index.html"
 	@echo "make counts       instructions per object and frame of each kind, compared with those of before"
 	@echo "make messages     collects all error messages in tests/messages.txt"
+	@echo "make window       the demo harbour in a window, drawn by OpenGL as an engine does"
 	@echo "make packages     Debian packages in build/packages; make try-packages installs them in a new Debian"
 	@echo "make format lint screenshots clean"
 
@@ -100,6 +101,14 @@ docs: build
 	@scripts/build-site.sh build/docs-tools build/docs
 
 # Writes the generated parts of the documents: outputs of commands, files, tables of fields.
+# The demo harbour in a window; SCENE=file for another scene.
+SCENE ?= scenes/harbour.toml
+window:
+	@scripts/install-packages.sh build window
+	cmake --preset release -DHUSHED_EXAMPLES=ON -DHUSHED_WINDOW=ON
+	cmake --build --preset release -j $(JOBS) --target 15_in_a_window
+	build/release/examples/15_in_a_window $(SCENE)
+
 # build/packages/*.deb, checked by Debian's own checker.
 packages:
 	@scripts/install-packages.sh build packages

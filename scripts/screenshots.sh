@@ -51,6 +51,15 @@ scene=flock drawing flock --show paths --frames 900:1200
 
 node scripts/live_screenshots.mjs
 
+# The example with a window, where `make test` or `make window` has built it.
+for program in build/dev/examples/15_in_a_window build/release/examples/15_in_a_window; do
+  [ -x "$program" ] || continue
+  xvfb-run -a -s '-screen 0 1280x800x24' "$program" --frames 420 --press W --picture "$work/window.bmp" > "$work/log" 2>&1
+  convert "$work/window.bmp" docs/screenshots/window.png
+  echo docs/screenshots/window.png
+  break
+done
+
 # The documentation, where `make docs` has built it.
 if [ -f build/docs/index.html ]; then
   chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,800 \
