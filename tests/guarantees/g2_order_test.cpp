@@ -23,6 +23,7 @@ RC_GTEST_PROP(G2Order, ChangesNothing, (std::uint64_t seed, std::uint64_t order)
 RC_GTEST_PROP(G2Order, IsNotChangedByObjectsThatComeAndGo, (std::uint64_t seed, bool with_rules)) {
   const RandomHarbour made{seed, 12, with_rules};
   Scene one = made.build(), other = made.build();
+  one.set_threads(1 + static_cast<int>(seed % 2));
   std::mt19937_64 random{seed}, random_of_other{seed};
   std::vector<Snapshot> snapshots, snapshots_of_other;
   for (int i = 0; i < 80; ++i) {

@@ -98,9 +98,7 @@ void SceneCore::leave_out_ended() {
 
 void SceneCore::remove_ended() {
   leave_out_ended();
-  if (std::any_of(registry.ended().begin(), registry.ended().end(),
-                  [this](Index object) { return feeds.knows(registry.handle(object)); }))
-    feeds.forget(registry.ended());
+  feeds.forget(registry.ended());
   registry.remove_ended();
 }
 
@@ -118,6 +116,10 @@ void SceneCore::remove(Index behaviour) {
     layout.batches[location->batch].behaviours[std::size_t{location->block} * lanes + lane] = none;
   }
   registry.remove(behaviour);
+}
+
+bool SceneCore::has_readers(Index object) const {
+  return is_laid_out_ && registry.objects[object].location && editor_.has_readers(object);
 }
 
 void SceneCore::add_to_layout(std::span<const Index> objects) {

@@ -77,12 +77,14 @@ class SceneCore {
   void leave_out_ended();
   /// Removes ended objects for good.
   void remove_ended();
+  /// True where another object of the layout is its child, or reads it.
+  bool has_readers(Index object) const;
   /// Takes an object out of the layout before its place in it changes. `add_to_layout` puts it back.
   void take_out(Index object);
   /// Takes a behaviour off its object's stack, and the object out of the layout.
   void remove(Index behaviour);
-  /// Puts objects that were added or taken out into the layout and evaluates them at the present time, or makes the
-  /// layout invalid.
+  /// Puts objects that were added or taken out into the layout, or makes the layout invalid, and evaluates them at the
+  /// present time, as it does objects that have changed in their place.
   void add_to_layout(std::span<const Index> objects);
 
   /// The pose of its parent in the world, as far as the object inherits it.

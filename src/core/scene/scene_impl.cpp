@@ -85,17 +85,19 @@ void SceneImpl::bridge_object(Index object, const Pose& from, unsigned parts) {
     core_.evaluator.hold(behaviour, core_.evaluator.sample(top, core_.clock.now).start.in, from);
   else
     commands_.bridge_over(top, from);
-  core_.invalidate_poses();
-  content_changed_ = true;  // the past begins after this
+  evaluate_later(object);  // and the past begins after this
+}
+
+void SceneImpl::evaluate_later(Index object) {
+  if (core_.has_readers(object)) core_.invalidate_poses();
+  change_content_of(object);
 }
 
 void SceneImpl::set_rest(Index object, const Pose& rest) {
   const Pose pose = checked(rest, "the rest pose", [&] { return core_.registry.name(object); });
-  settle();
   core_.registry.objects[object].rest = pose;
   commands_.update_base(object);
-  core_.invalidate_poses();
-  content_changed_ = true;
+  evaluate_later(object);
 }
 
 void SceneImpl::set_parent(Index object, Index parent, KeepPose keep) {

@@ -126,6 +126,8 @@ class SceneImpl {
   Index fed_behaviour(Index object) const;
   /// The object was added, or must be taken out of the layout and put back.
   void change_content_of(Index object);
+  /// The object has changed in its place in the layout.
+  void evaluate_later(Index object);
   /// The highest behaviour of a changed object goes over smoothly from this pose in the parent's space, in these parts.
   void bridge_object(Index object, const Pose& from, unsigned parts);
   bool content_changed_ = true;         ///< objects, behaviours or rules were added or removed
