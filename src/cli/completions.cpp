@@ -105,7 +105,8 @@ std::string zsh(const std::vector<CommandDescription>& commands) {
       if (option.names.empty())
         arguments += fmt::format(" \\\n        {}", for_shell(":" + option.value + ":" + values));
       for (const std::string& name : option.names)
-        arguments += fmt::format(" \\\n        {}", for_shell("*" + name + "[" + escaped(option.help) + "]" + value));
+        arguments +=
+            fmt::format(" \\\n        {}", for_shell(fmt::format("*{}[{}]{}", name, escaped(option.help), value)));
     }
     cases += fmt::format("      {}) _arguments{} ;;\n", command.name, arguments);
   }

@@ -12,7 +12,7 @@ std::strong_ordering GroupKey::operator<=>(const GroupKey& other) const {
     return std::tuple{key.ticked,           key.independent,      key.has_parent,   key.takes_scale,
                       key.inherit.position, key.inherit.rotation, key.inherit.scale};
   };
-  if (const auto order = flags(*this) <=> flags(other); order != 0) return order;
+  if (const auto order = flags(*this) <=> flags(other); std::is_neq(order)) return order;
   return batches <=> other.batches;
 }
 
