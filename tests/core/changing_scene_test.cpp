@@ -198,6 +198,22 @@ TEST(ChangingScene, FindsObjectsByTheirNewTags) {
   EXPECT_NEAR(harbour.world(fish).position.x(), there, 0.01);  // it comes to the end of the tick
 }
 
+TEST(ChangingScene, LetsReadersOfATagSeeItsMembersAsTheyAreNow) {
+  std::vector<Vec3> places;
+  for (const bool anew : {false, true}) {
+    Scene harbour;
+    const Object fish = harbour.add({.name = "fish", .rest = at(3, 0, 0)});
+    const Object lamp = harbour.add({.name = "lamp", .tags = {"lamp"}});
+    harbour.give(fish, Attract{.to = Tagged{"lamp"}, .within = 10.0, .speed = 0.5, .reach = 0.1});
+    harbour.advance(1s);
+    harbour.give(lamp, Sway{.amplitude = {0, 2, 0}, .frequency = 3.0});
+    if (anew) harbour.set_threads(2);  // which computes the layout anew
+    for (int frame = 0; frame < 20; ++frame) harbour.advance(7ms);
+    places.push_back(harbour.world(fish).position);
+  }
+  EXPECT_EQ(places[0], places[1]);
+}
+
 TEST(ChangingScene, StoresItsPastAgainASecondAfterALargeSceneHasChanged) {
   Scene harbour = lanterns_on_the_tide(6000);
   harbour.seek(500ms);  // the past of what was built at first

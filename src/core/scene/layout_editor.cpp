@@ -86,7 +86,9 @@ bool LayoutEditor::has_readers(Index object) const {
        child = registry_.objects[child].next_sibling)
     if (registry_.objects[child].location) return true;
   bool any = false;
-  layout_.for_readers(registry_, object, [&](Index b) { any = any || registry_.behaviours[b].object != object; });
+  const auto find = [&](Index b) { any = any || registry_.behaviours[b].object != object; };
+  layout_.for_readers(registry_, object, find);
+  layout_.for_readers_of_lists(registry_, object, find);
   return any;
 }
 
