@@ -12,7 +12,9 @@ install(FILES ${PROJECT_BINARY_DIR}/HushedOrbitConfig.cmake ${PROJECT_BINARY_DIR
   DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/HushedOrbit COMPONENT development)
 
 install(FILES LICENSE CHANGELOG.md DESTINATION ${CMAKE_INSTALL_DOCDIR} COMPONENT development)
-install(DIRECTORY docs/guide docs/reference DESTINATION ${CMAKE_INSTALL_DOCDIR} COMPONENT development)
+# In the folders of the sources, so that links between documents and examples hold.
+install(DIRECTORY docs/guide docs/reference docs/screenshots DESTINATION ${CMAKE_INSTALL_DOCDIR}/docs
+  COMPONENT development)
 install(DIRECTORY examples/ DESTINATION ${CMAKE_INSTALL_DOCDIR}/examples COMPONENT development)
 
 if(PROJECT_IS_TOP_LEVEL)

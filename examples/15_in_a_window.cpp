@@ -199,7 +199,7 @@ Eigen::Matrix4f view_from(Angle around, int width, int height) {
   const Eigen::Vector3f middle{7, 3, 8};
   const auto yaw = static_cast<float>(around.in_radians());
   const Eigen::Vector3f eye = middle + Eigen::Vector3f{50 * std::sin(yaw), 21, 50 * std::cos(yaw)};
-  const Eigen::Vector3f back = (eye - middle).normalized(), right = Eigen::Vector3f::UnitY().cross(back).normalized();
+  const Eigen::Vector3f back = (eye - middle).normalized(), right = Eigen::Vector3f{0, 1, 0}.cross(back).normalized();
   Eigen::Matrix4f look = Eigen::Matrix4f::Identity();
   look.row(0).head<3>() = right;
   look.row(1).head<3>() = back.cross(right);

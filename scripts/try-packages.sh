@@ -7,13 +7,13 @@ packages=$(cd "$1" && pwd)
 tests=$(cd "$(dirname "$0")/../tests/consumer" && pwd)
 root=$(mktemp -d)
 chmod 755 "$root"
-trap 'umount "$root/proc" 2>/dev/null || true; rm -rf "$root"' EXIT
+trap 'umount "$root/proc" 2>/dev/null || true; rm -rf "$root" "$root.log"' EXIT
 trap 'exit 130' INT TERM
 
 mirror=$(sed -n 's/^URIs: \([^ ]*\).*/\1/p' /etc/apt/sources.list.d/debian.sources 2>/dev/null | head -n 1)
 [ -n "$mirror" ] || mirror=$(sed -n 's/^deb \(\[[^]]*\] \)\{0,1\}\([^ ]*\) bookworm .*/\2/p' /etc/apt/sources.list | head -n 1)
 echo "Installing Debian 12 in $root"
-debootstrap --variant=minbase bookworm "$root" "${mirror:-http://deb.debian.org/debian}" > "$root.log" 2>&1 ||
+debootstrap --variant=minbase bookworm "$root" ${mirror:+"$mirror"} > "$root.log" 2>&1 ||
   { tail -n 20 "$root.log" >&2; exit 1; }
 cp "$packages"/*.deb "$root/tmp/"
 cp -r "$tests" "$root/tmp/consumer"

@@ -59,7 +59,7 @@ struct NewObject {
   std::vector<std::string> tags = {};  ///< words by which rules and agents find it
   std::optional<Shape> shape = {};     ///< how to draw it
   std::vector<PoseParts> poses = {};   ///< poses with names, for behaviours and `place`
-  std::uint64_t number = 0;            ///< yours: the library only stores it
+  std::uint64_t number = 0;            ///< of your own; the library only stores it
 };
 
 /// Which pose stays when an object gets another parent.
@@ -154,7 +154,7 @@ class Scene {
   /// `StaleHandle`.
   void set_parent(Object object, std::optional<Object> parent, KeepPose keep = KeepPose::world);
   void set_tags(Object object, std::vector<std::string> tags);  ///< throws `StaleHandle`
-  void set_number(Object object, std::uint64_t number);         ///< yours; see `number`; throws `StaleHandle`
+  void set_number(Object object, std::uint64_t number);         ///< stores a number of your own; throws `StaleHandle`
 
   /// Removes an object and its descendants. Behaviours that depend on them hold their pose and raise "lost".
   void end(Object object);

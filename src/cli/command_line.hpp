@@ -29,9 +29,4 @@ struct CommandDescription {
 /// The commands of the tool, and `help`.
 std::vector<CommandDescription> commands_of(CLI::App& app);
 
-/// Scripts that complete the words of a command line in a shell: "bash", "zsh" or "fish".
-std::string completions(const std::vector<CommandDescription>& commands, const std::string& shell);
-/// The manual page, for `man`.
-std::string manual(const std::vector<CommandDescription>& commands, const std::string& summary);
-
 }  // namespace hushed::cli

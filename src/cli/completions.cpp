@@ -151,12 +151,12 @@ std::string fish(const std::vector<CommandDescription>& commands) {
   return text;
 }
 
-}  // namespace
-
 std::string completions(const std::vector<CommandDescription>& commands, const std::string& shell) {
   if (shell == "bash") return bash(commands);
   return shell == "zsh" ? zsh(commands) : fish(commands);
 }
+
+}  // namespace
 
 void add_completions(CLI::App& app, int& status) {
   const auto shell = std::make_shared<std::string>();

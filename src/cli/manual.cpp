@@ -48,8 +48,6 @@ std::string section_of(const CommandDescription& command) {
   return text;
 }
 
-}  // namespace
-
 std::string manual(const std::vector<CommandDescription>& commands, const std::string& summary) {
   std::string sections;
   for (const CommandDescription& command : commands) sections += section_of(command);
@@ -80,6 +78,8 @@ interrupted; the output so far is complete
 )",
       HUSHED_VERSION_STRING, plain(summary), sections);
 }
+
+}  // namespace
 
 void add_manual(CLI::App& app, int& status) {
   CLI::App* command = app.add_subcommand("manual", "Print the manual page, for man");

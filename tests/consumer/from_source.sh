@@ -1,7 +1,7 @@
 #!/bin/sh
 # SPDX-License-Identifier: MIT
 # from_source.sh PROJECT SOURCE WORK COMPILER [whole]: builds the game in SOURCE with the library's sources in PROJECT:
-# the game alone, or with "whole" the library too, which takes a minute.
+# the game alone, or with "whole" the library too.
 set -eu
 rm -rf "$3"
 for fetch in ON OFF; do

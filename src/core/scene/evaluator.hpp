@@ -83,7 +83,7 @@ class Evaluator {
   void add(Index object);
   /// To be called before an object is removed from the layout.
   void remove(Index object);
-  /// What a frame reports at most, if nothing raises more events than usual.
+  /// The number of events, and of gatherings, for which a frame needs memory.
   std::size_t most_events() const { return all_counts_.events(); }
   std::size_t most_gatherings() const { return all_counts_.emitters; }
   /// The pose in the parent's space at `now`. The world poses must be those of `now`.

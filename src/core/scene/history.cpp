@@ -259,9 +259,9 @@ void History::seek(Time time) {
   begin_past();
   if (wants_past_ && time < core_.clock.now)
     throw BadValue{"cannot seek to " + as_text(in_seconds(time)) +
-                   " s: objects or behaviours are added or removed all the time. A scene of this size stores its past "
-                   "again once none was for " +
-                   as_text(in_seconds(least_rest)) + " s. Take snapshots."};
+                   " s: objects or behaviours are added or removed all the time, and this scene stores its past only "
+                   "after " +
+                   as_text(in_seconds(least_rest)) + " s without such a change. Use a snapshot instead."};
   if (states_.empty() && time < core_.clock.now)
     throw BadValue{"cannot seek to " + as_text(in_seconds(time)) + " s: more than " + std::to_string(many_fed) +
                    " poses were fed in less than " + as_text(in_seconds(least_between_bases)) +

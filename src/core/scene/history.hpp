@@ -68,7 +68,7 @@ class History {
   /// Forgets the past, after objects, behaviours or rules were added or removed. It begins anew with the next step, or
   /// in a large scene in which that happens all the time, once it has not happened for a second.
   void restart();
-  /// Stores the first state of a new past where it is time for it. To be called before each step.
+  /// Stores the first state of a new past if one is due. To be called before each step.
   void begin_past();
   /// Records a command of the program and executes it.
   void execute(Command command);
@@ -123,7 +123,7 @@ class History {
   std::uint64_t content_ = 0;
   bool wants_past_ = true;       ///< the first state is to be stored
   Time changed_at_ = {};         ///< the last time at which something was added or removed
-  bool changes_follow_ = false;  ///< that was soon after the time before
+  bool changes_follow_ = false;  ///< the last two changes were less than a second apart
   States states_;  ///< in the order of time; `seek` goes back to the first at most, and not at all where there is none
   std::shared_ptr<const SceneState> next_base_;  ///< a later state that replaces the first when the log is shortened
   std::size_t changes_since_next_base_ = 0;      ///< commands and changes of input

@@ -16,6 +16,28 @@ std::strong_ordering GroupKey::operator<=>(const GroupKey& other) const {
   return batches <=> other.batches;
 }
 
+LayoutNeeds layout_needs(const Registry& registry, Index object) {
+  LayoutNeeds needs;
+  needs.ticks = needs.every_tick = registry.objects[object].is_read_by_rules;
+  registry.for_stack(object, [&](Index b) {
+    const BehaviourRecord& behaviour = registry.behaviours[b];
+    const KindTraits& traits = behaviour.kind->traits();
+    if (traits.has_memory || behaviour.kind->emits_events_at_ticks(registry.store(behaviour).values(behaviour.row)))
+      needs.ticks = true;
+    // Rules hear at its tick of a behaviour that starts while a dependency is lost.
+    const bool rules_may_hear = registry.has_rules && !behaviour.dependencies.empty();
+    if (rules_may_hear || behaviour.common.reads == Reads::last_tick || traits.needs_every_tick)
+      needs.every_tick = true;
+    if (!traits.thread_safe) needs.for_any_thread = false;
+  });
+  return needs;
+}
+
+unsigned touched_by_parent(const ObjectRecord& child, unsigned touched_of_parent) {
+  if (child.parent == none) return 0;
+  return part::position | part::rotation | (child.inherit.scale ? touched_of_parent & part::scale : 0U);
+}
+
 // --- objects ---------------------------------------------------------------------------------------------------------
 
 void Layout::find_places() const {

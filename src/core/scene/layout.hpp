@@ -80,6 +80,17 @@ struct GroupKey {
   bool operator==(const GroupKey&) const = default;
 };
 
+/// What the behaviours of an object, and the rules that read it, ask of the layout.
+struct LayoutNeeds {
+  bool ticks = false;          ///< evaluated at ticks
+  bool every_tick = false;     ///< each tick in its turn: never independent
+  bool for_any_thread = true;  ///< no code of the user that is not known to be thread-safe
+};
+LayoutNeeds layout_needs(const Registry& registry, Index object);
+/// The parts of the world pose that a child takes from its parent, of those that change. Children move and turn with
+/// their parents; nearly none is scaled.
+unsigned touched_by_parent(const ObjectRecord& child, unsigned touched_of_parent);
+
 /// Objects of one chunk with the same level, inheritance and stack of kinds.
 struct Group {
   Index chunk;

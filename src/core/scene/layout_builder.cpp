@@ -1,4 +1,6 @@
 // SPDX-License-Identifier: MIT
+// Computes a whole layout from the registry.
+
 #include "scene/layout.hpp"
 
 #include <algorithm>
@@ -123,12 +125,9 @@ class Builder {
     };
     layout_.any_ticked = registry_.has_rules;
     for (const Index object : order_) {
-      if (registry_.objects[object].is_read_by_rules) ticked_[object] = true;
+      if (layout_needs(registry_, object).ticks) ticked_[object] = true;
       registry_.for_stack(object, [&](Index b) {
         const BehaviourRecord& behaviour = registry_.behaviours[b];
-        if (behaviour.kind->traits().has_memory ||
-            behaviour.kind->emits_events_at_ticks(registry_.store(behaviour).values(behaviour.row)))
-          ticked_[object] = true;
         if (behaviour.common.reads != Reads::last_tick) return;
         for (const Object& target : behaviour.dependencies.each) mark(target);
         for (const ObjectList& list : behaviour.dependencies.lists)
@@ -157,17 +156,10 @@ class Builder {
       for (const Index object : *those) independent_[object] = false;
     for (const Index object : order_) {
       if (!ticked_[object]) continue;
-      if (registry_.objects[object].is_read_by_rules) independent_[object] = false;
+      if (layout_needs(registry_, object).every_tick) independent_[object] = false;
       registry_.for_dependencies(object, [&](Index on) {
         independent_[on] = false;
         if (!is_still(on)) independent_[object] = false;
-      });
-      registry_.for_stack(object, [&](Index b) {
-        const BehaviourRecord& behaviour = registry_.behaviours[b];
-        // Rules hear at its tick of a behaviour that starts while a dependency is lost.
-        const bool rules_may_hear = registry_.has_rules && !behaviour.dependencies.empty();
-        if (rules_may_hear || behaviour.common.reads == Reads::last_tick || behaviour.kind->traits().needs_every_tick)
-          independent_[object] = false;
       });
     }
   }
@@ -189,14 +181,13 @@ class Builder {
     }
   }
 
-  /// Finds which parts of world poses may change. Children move and turn with their parents; nearly none is scaled.
+  /// Finds which parts of world poses may change.
   void find_touched() {
     touched_.assign(registry_.objects.size(), 0);
     for (const Index object : order_) {
       const ObjectRecord& record = registry_.objects[object];
       unsigned& touched = touched_[object];
-      if (record.parent != none) touched = part::position | part::rotation;
-      if (record.parent != none && record.inherit.scale) touched |= touched_[record.parent] & part::scale;
+      touched = touched_by_parent(record, record.parent == none ? 0U : touched_[record.parent]);
       for (const Index batch : signatures_[signature_[object]]) touched |= layout_.batches[batch].touches;
       registry_.for_stack(object, [&](Index b) { touched |= registry_.behaviours[b].run.once_touched; });
     }
@@ -228,9 +219,7 @@ class Builder {
       registry_.for_dependencies(object, [&](Index on) {
         if (in_chunk_[on] != chunk) made.wave = std::max(made.wave, layout_.chunks[in_chunk_[on]].wave + 1);
       });
-      registry_.for_stack(object, [&](Index b) {
-        if (!registry_.behaviours[b].kind->traits().thread_safe) made.for_any_thread = false;
-      });
+      if (!layout_needs(registry_, object).for_any_thread) made.for_any_thread = false;
     }
     for (std::size_t at = 0; at < members.size();) {
       std::size_t end = at + 1;

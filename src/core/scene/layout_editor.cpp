@@ -21,7 +21,7 @@ bool LayoutEditor::add(Index object, Time now) {
   registry_.for_dependencies(object,
                              [&](Index on) { dependencies_are_there = dependencies_are_there && add(on, now); });
   if (!dependencies_are_there || has_readers(object)) return false;
-  const auto place = wanted(object);
+  const auto place = placement_of(object);
   if (!place) return false;
   const Index index = group_for(object, place->key);
   if (index == none) return false;
@@ -43,28 +43,23 @@ bool LayoutEditor::add(Index object, Time now) {
 }
 
 /// Nothing where more than the object and its group would change.
-std::optional<LayoutEditor::Wanted> LayoutEditor::wanted(Index object) {
+std::optional<LayoutEditor::Placement> LayoutEditor::placement_of(Index object) {
   const ObjectRecord& record = registry_.objects[object];
   if (flocks_.seek_one_of(record.tags)) return std::nullopt;
   const bool has_parent = record.parent != none;
-  Wanted found{
-      {record.is_read_by_rules, true, has_parent, false, has_parent ? record.inherit : Inherit{}, {}}, 0, true};
-  bool is_simple = true, may_be_independent = !record.is_read_by_rules;
-  if (has_parent) {
-    const Group& parent = layout_.groups[registry_.objects[record.parent].location->group];
-    found.touched = part::position | part::rotation;
-    if (record.inherit.scale) found.touched |= parent.touched & part::scale;
-  }
+  const LayoutNeeds needs = layout_needs(registry_, object);
+  Placement found{
+      {needs.ticks, needs.ticks && !needs.every_tick, has_parent, false, has_parent ? record.inherit : Inherit{}, {}},
+      0,
+      needs.for_any_thread};
+  if (has_parent)
+    found.touched = touched_by_parent(record, layout_.groups[registry_.objects[record.parent].location->group].touched);
+  bool is_simple = true;
   registry_.for_stack(object, [&](Index b) {
     const BehaviourRecord& behaviour = registry_.behaviours[b];
-    const KindTraits& traits = behaviour.kind->traits();
-    const void* values = registry_.store(behaviour).values(behaviour.row);
     if (behaviour.common.reads != Reads::now || !behaviour.dependencies.lists.empty() ||
-        !behaviour.kind->neighbour_queries(values).empty())
+        !behaviour.kind->neighbour_queries(registry_.store(behaviour).values(behaviour.row)).empty())
       is_simple = false;
-    if (traits.has_memory || behaviour.kind->emits_events_at_ticks(values)) found.key.ticked = true;
-    if (traits.needs_every_tick || (registry_.has_rules && !behaviour.dependencies.empty())) may_be_independent = false;
-    found.for_any_thread = found.for_any_thread && traits.thread_safe;
     const Index batch = layout_.batch_of(registry_, behaviour);
     found.key.batches.push_back(batch);
     found.touched |= layout_.batches[batch].touches | behaviour.run.once_touched;
@@ -72,11 +67,10 @@ std::optional<LayoutEditor::Wanted> LayoutEditor::wanted(Index object) {
   registry_.for_dependencies(object, [&](Index on) {
     const Group& group = layout_.groups[registry_.objects[on].location->group];
     if (group.still) return;
-    may_be_independent = false;
-    if (found.key.ticked && (!group.ticked || group.independent)) is_simple = false;
+    found.key.independent = false;
+    if (needs.ticks && (!group.ticked || group.independent)) is_simple = false;
   });
   if (!is_simple) return std::nullopt;
-  found.key.independent = found.key.ticked && may_be_independent;
   found.key.takes_scale = has_parent && (found.touched & part::scale) != 0;
   return found;
 }

@@ -34,13 +34,13 @@ class LayoutEditor {
   bool has_readers(Index object) const;
 
  private:
-  /// The place of an object that is to be added.
-  struct Wanted {
+  /// The group in which an object belongs, and what that group must do for it.
+  struct Placement {
     GroupKey key;
     unsigned touched;
     bool for_any_thread;
   };
-  std::optional<Wanted> wanted(Index object);
+  std::optional<Placement> placement_of(Index object);
   bool stands_before(const ObjectLocation& dependency, Index group) const;
   /// A group with a free lane behind all dependencies of the object; none where there is no room for one.
   Index group_for(Index object, const GroupKey& key);
