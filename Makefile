@@ -49,7 +49,7 @@ test-threads:
 	@scripts/install-packages.sh build test
 	cmake --preset threads
 	cmake --build --preset threads -j $(JOBS)
-	TSAN_OPTIONS="suppressions=tests/support/known_races.txt print_suppressions=0" build/threads/tests/test_threads
+	RC_PARAMS=max_success=40 TSAN_OPTIONS="suppressions=tests/support/known_races.txt print_suppressions=0" build/threads/tests/test_threads
 
 # So many seconds for each target; what it finds stays in build/clang/fuzz.
 SECONDS_EACH ?= 20
@@ -140,7 +140,7 @@ style:
 lint: style
 	@scripts/install-packages.sh test
 	@cmake --preset lint > /dev/null
-	@sed -n 's/^  "file": "\(.*\.c[px][px]*\)".*/\1/p' build/lint/compile_commands.json | grep / | \
+	@sed -n 's/^  "file": "\(.*\.c[px][px]*\)".*/\1/p' build/lint/compile_commands.json | grep / | tac | \
 	  xargs -P $(JOBS) -n 1 clang-tidy -p build/lint --quiet
 
 screenshots: build

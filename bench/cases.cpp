@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <chrono>
+#include <cstddef>
 #include <cstdlib>
 #include <functional>
 #include <string>
@@ -213,6 +214,43 @@ void measure_bandwidth() {
 
 }  // namespace
 
+/// Scenes of springs: saving, restoring, and playing eight frames again after a lantern was added.
+void measure_snapshots() {
+  const auto springs = [](int count) {
+    Scene scene;
+    for (int i = 0; i < count; ++i)
+      scene.give(scene.add({.rest = at(i, 0, 0)}),
+                 Spring{.frequency = 0.5, .damping = 0.01, .target = Vec3{0.1 * i, 3, 1}});
+    scene.advance(seconds(1.234));
+    return scene;
+  };
+  constexpr int count = 10'000;
+  Scene scene = springs(count);
+  std::vector<std::byte> bytes = scene.snapshot().to_bytes();
+  const auto times =
+      medians({[&] { bytes = scene.snapshot().to_bytes(); }, [&] { scene.restore(scene.snapshot_from(bytes)); }});
+  fmt::print(
+      "snapshots        {:>7} springs: {} bytes each; saved as bytes in {:.2f} ms ({}), restored in {:.2f} ms ({})\n",
+      count, bytes.size() / count, times[0] * 1e3, judged(times[0] * 1e3, 2.0, true), times[1] * 1e3,
+      judged(times[1] * 1e3, 2.0, true));
+
+  constexpr int few = 200, frames = 8;
+  Scene played = springs(few), with_lantern = springs(few);
+  const Snapshot before = played.snapshot(), before_lantern = with_lantern.snapshot();
+  const auto roll_back = [](Scene& of, const Snapshot& to, bool adds) {
+    of.restore(to);
+    if (adds) add_lantern(of);
+    for (int frame = 0; frame < frames; ++frame) of.advance(seconds(rivals::dt));
+  };
+  const auto rollbacks =
+      medians({[&] { roll_back(played, before, false); }, [&] { roll_back(with_lantern, before_lantern, true); }});
+  fmt::print(
+      "rollback         {:>7} springs: eight frames again in {:.3f} ms ({}), with an object that comes {:.3f} ms "
+      "({})\n",
+      few, rollbacks[0] * 1e3, judged(rollbacks[0] * 1e3, 0.5, true), rollbacks[1] * 1e3,
+      judged(rollbacks[1] * 1e3, 0.5, true));
+}
+
 int main() {
   fmt::print("With {}, on {} processors; nanoseconds per object and frame.\n\n",
              side_by_side::name_of(side_by_side::instructions), std::thread::hardware_concurrency());
@@ -220,6 +258,7 @@ int main() {
   measure_own_behaviours();
   measure_fed_objects();
   measure_changing_scenes();
+  measure_snapshots();
   measure_objects_at_rest();
   measure_matrices();
   measure_bandwidth();

@@ -10,6 +10,7 @@
 #include <hushed/behaviour/follow.hpp>
 #include <hushed/behaviour/glide.hpp>
 #include <hushed/behaviour/orbit.hpp>
+#include <hushed/behaviour/pace.hpp>
 #include <hushed/behaviour/roam.hpp>
 #include <hushed/behaviour/route.hpp>
 #include <hushed/behaviour/smooth.hpp>
@@ -26,8 +27,8 @@
 
 namespace hushed HUSHED_API {
 
-using BuiltIn =
-    std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Follow, Face, Spring, Smooth, Drive, Attract, Steer, Fed>;
+using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Follow, Face, Spring, Smooth, Drive, Attract,
+                           Steer, Fed, Pace>;
 
 /// Every built-in kind, in the order of the list.
 std::span<const detail::Kind* const> kinds();

@@ -17,9 +17,9 @@ class SceneQuery;
 
 /// The arguments of `apply` of a behaviour that you write.
 struct Moment {
-  Time time = {};            ///< the scene's time
+  Time time = {};            ///< the object's time: the scene's, unless its pace was set (see `Pace`)
   double since_start = 0.0;  ///< s: the behaviour's own time; 0 when it starts, after its delay
-  double step = 0.0;         ///< s since the last tick; 0 at its start. For behaviours with memory
+  double step = 0.0;         ///< s of that time since the last tick; 0 at its start. For behaviours with memory
   Pose parent = {};          ///< the parent's world pose; parts that are not inherited are 0, identity or 1
 
   /// The world pose of an object that the behaviour names in `dependencies`, at this moment, or at the last tick where

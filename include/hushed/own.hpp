@@ -18,6 +18,9 @@
 //                                                      difference fades away
 //     static constexpr auto kind = "hover", summary = "...", fields = std::tuple{field(...), ...};
 //
+//     struct State { ... void archive(Archive& a) { a(height, velocity); } };   for `Snapshot::to_bytes`, where the
+//                                                      state owns memory
+//
 // A behaviour with state is called with `now.step == 0` when it starts, then once a tick. For a frame between two ticks
 // it is called with a copy of its state. After its values changed at a tick it is called again there, with
 // `now.step == 0`.
@@ -26,6 +29,7 @@
 // a pose that is not finite or calls the scene, the incoming pose passes through and the event "failed" says why. It is
 // called again at the next tick (a function of time: at the next frame).
 
+#include <algorithm>
 #include <concepts>
 #include <exception>
 #include <memory>
@@ -37,6 +41,7 @@
 
 #include <hushed/detail/export.hpp>
 #include <hushed/detail/kind.hpp>
+#include <hushed/error.hpp>
 
 namespace hushed HUSHED_API {
 
@@ -55,6 +60,9 @@ template <class B>
 concept OwnBehaviour = std::copyable<B> &&(FunctionOfTime<B> || WithMemory<B>);
 
 namespace detail {
+
+template <OwnBehaviour B>
+class OwnKind;
 
 /// Normalises the rotation of a pose that user code has computed. Returns false where the pose is not finite or exceeds
 /// the limits of `compose`.
@@ -120,12 +128,29 @@ class OwnStore final : public BehaviourStore {
   std::unique_ptr<BehaviourStore> copy() const override { return std::make_unique<OwnStore>(*this); }
   void restore(const BehaviourStore& copy, bool values_too) override {
     const auto& from = static_cast<const OwnStore&>(copy).entries_;
-    for (std::size_t row = 0; row < from.size(); ++row) {
+    // Rows that only one of the two has are not in use.
+    for (std::size_t row = 0; row < std::min(from.size(), entries_.size()); ++row) {
       if (values_too) set_values(static_cast<std::uint32_t>(row), &from[row].values);
       entries_[row].memory = from[row].memory;
     }
   }
 
+  void archive(std::uint32_t row, Archive& archive) override {
+    if constexpr (WithMemory<B>) {
+      using State = typename B::State;
+      Memory<B>& memory = entries_[row].memory;
+      archive(memory.at, memory.out);
+      if constexpr (requires { memory.state.archive(archive); })
+        memory.state.archive(archive);
+      else if constexpr (std::is_trivially_destructible_v<State>)  // it owns nothing, so its bytes are all there is
+        archive.raw(static_cast<void*>(&memory.state), sizeof(State));
+      else
+        throw BadValue{
+            std::string{OwnKind<B>{}.name()} +
+            ": its State owns memory; give it `void archive(Archive& archive) { archive(member, ...); }`, or "
+            "keep snapshots in memory."};
+    }
+  }
   void take_state(std::uint32_t row, const BehaviourStore& from, std::uint32_t from_row) override {
     entries_[row].memory = static_cast<const OwnStore&>(from).entries_[from_row].memory;
   }

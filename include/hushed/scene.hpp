@@ -72,6 +72,11 @@ enum class KeepPose {
 class Snapshot {
  public:
   Time time() const;  ///< the scene's time when it was made; 0 for a default-constructed one
+  /// The snapshot without its past, for a saved game or another process: see `Scene::snapshot_from`. Of a behaviour of
+  /// your own it contains the state and those changed values that its table of fields has. Throws `BadValue` for an
+  /// empty snapshot, for changed values of a kind without such a table, and for a `State` that owns memory and has no
+  /// member `void archive(Archive&)`.
+  std::vector<std::byte> to_bytes() const;
 
  private:
   friend class Scene;
@@ -228,8 +233,15 @@ class Scene {
   void seek(Time time);
 
   Snapshot snapshot() const;  ///< the whole state at this moment
-  /// Returns to the state of a snapshot. Throws `BadValue` where the snapshot is of another scene, or objects or
-  /// behaviours were added since.
+  /// Reads a snapshot that `Snapshot::to_bytes` has written, of this scene or of one with the same objects, behaviours
+  /// and rules: built by the same calls, or read from the same file, in this process or another, by either compiler.
+  /// `restore` then gives the same bits and events as there. The play before it is not part of it: `seek` goes back to
+  /// its time at most. Throws `BadValue` where the bytes are damaged, of another version or of another scene; this
+  /// scene is not changed.
+  Snapshot snapshot_from(std::span<const std::byte> bytes) const;
+  /// Returns to the state of a snapshot. Objects and behaviours that were added since are gone, and those that have
+  /// ended or were removed are back, with their handles. Throws `BadValue` where the snapshot is of another scene, or
+  /// of this one before a hot reload, or where rules were added since.
   void restore(const Snapshot& snapshot);
 
   /// Replaces the content of this scene by that of `next` and keeps the time and the state of everything that both have
@@ -296,6 +308,10 @@ class Scene {
   /// where a value is out of range.
   template <class B>
   Tuning<B> tune(Behaviour<B> behaviour);
+  /// Sets the rate at which time passes for an object and its descendants: 1 is the scene's, 0 halts them. Tunes the
+  /// object's behaviour `Pace`, or gives it one, which changes the scene's content. `rate`: 0 to 100. Throws `BadValue`
+  /// or `StaleHandle`.
+  void set_pace(Object object, double rate);
   /// Changes the values that every behaviour has (weight, fade, delay, enabled, reads) in place, like `tune`.
   Tuning<Common> tune_common(AnyBehaviour behaviour);
 

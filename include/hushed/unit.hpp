@@ -22,13 +22,14 @@ inline constexpr Unit share{"", 0.0, 1.0};
 inline constexpr Unit metres{"m"};
 inline constexpr Unit length{"m", 0.0, 1e9};  ///< not negative
 inline constexpr Unit metres_per_second{"m/s"};
-inline constexpr Unit pace{"m/s", 0.0, 1e9};  ///< a speed that cannot be negative
+inline constexpr Unit speed{"m/s", 0.0, 1e9};  ///< a speed that cannot be negative
 inline constexpr Unit acceleration{"m/s^2", 0.0, 1e9};
 inline constexpr Unit degrees{"deg"};
 inline constexpr Unit degrees_per_second{"deg/s"};
-inline constexpr Unit turning_pace{"deg/s", 0.0, 1e9};
+inline constexpr Unit turning_speed{"deg/s", 0.0, 1e9};
 inline constexpr Unit hertz{"Hz"};
-inline constexpr Unit pace_of_swing{"Hz", 0.0, 1e9};  ///< a frequency that cannot be negative
+inline constexpr Unit frequency{"Hz", 0.0, 1e9};  ///< a frequency that cannot be negative
+inline constexpr Unit time_rate{"", 0.0, 100.0};  ///< seconds of one time in a second of another
 inline constexpr Unit ratio{"", 0.0, 1e9};
 inline constexpr Unit of_channel_per_second{"m/s, deg/s or 1/s"};
 inline constexpr Unit seconds{"s", 0.0, 1e6};          ///< a duration; not negative

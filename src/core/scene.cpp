@@ -4,9 +4,12 @@
 #include <algorithm>
 #include <utility>
 
+#include <hushed/behaviour/pace.hpp>
+
 #include "lanes/pose_blocks.hpp"
 #include "scene/event_text.hpp"
 #include "scene/scene_impl.hpp"
+#include "scene/state_bytes.hpp"
 #include "scene/value_path.hpp"
 
 namespace hushed {
@@ -52,6 +55,11 @@ void write_all(const detail::Layout& scene, const MatrixLayout& layout, std::spa
 Pose Moment::world(Object object) const {
   if (!readable->contains(object, owner)) throw BadValue{"it reads an object that it does not name in dependencies()"};
   return query->world_of(object, behaviour);
+}
+
+std::vector<std::byte> Snapshot::to_bytes() const {
+  if (!data_) throw BadValue{"this snapshot is empty; take one with Scene::snapshot."};
+  return detail::to_bytes(*data_);
 }
 
 Time Snapshot::time() const { return data_ ? data_->state->time : Time{0}; }
@@ -210,6 +218,12 @@ Snapshot Scene::snapshot() const {
   return snapshot;
 }
 
+Snapshot Scene::snapshot_from(std::span<const std::byte> bytes) const {
+  Snapshot snapshot;
+  snapshot.data_ = impl().snapshot_from(bytes);
+  return snapshot;
+}
+
 void Scene::restore(const Snapshot& snapshot) {
   if (!snapshot.data_) throw BadValue{"this snapshot is empty; take one with Scene::snapshot."};
   impl().restore(*snapshot.data_);
@@ -275,6 +289,20 @@ std::uint64_t Scene::number(Object object) const {
 }
 
 std::size_t Scene::size() const { return impl().registry().alive_count; }
+
+void Scene::set_pace(Object object, double rate) {
+  const detail::Registry& registry = impl().registry();
+  const detail::Index index = registry.index(object);
+  detail::Index pace = detail::none;
+  registry.for_stack(index, [&](detail::Index b) {
+    if (registry.behaviours[b].kind == &detail::kind_of<Pace>()) pace = b;
+  });
+  const Pace values{.rate = rate};
+  if (pace == detail::none)
+    give(object, values);
+  else
+    set_values(registry.behaviour_handle(pace), {detail::kind_of<Pace>(), &values});
+}
 
 Tuning<Common> Scene::tune_common(AnyBehaviour behaviour) {
   return Tuning<Common>{*this, behaviour, common(behaviour)};

@@ -123,6 +123,7 @@ class Planner {
     const Value* const object = objects ? inner(*objects, parts[0]) : nullptr;
     if (!object) return put_on_crowd(kept, parts);
     if (const Value* const behaviour = behaviour_in(object, parts[1])) return write(main, {behaviour, parts[2]}, kept);
+    if (stands_for(*object, parts)) return write(main, {object, parts[1]}, kept);
 
     const std::string preset = preset_with(*object, parts[1]);
     if (preset.empty())
@@ -144,8 +145,15 @@ class Planner {
     const Value* const crowd = crowds && dash != std::string::npos ? inner(*crowds, parts[0].substr(0, dash)) : nullptr;
     if (const Value* const behaviour = behaviour_in(crowd, parts[1]))
       return write(main, {behaviour, parts[2], "for all objects of the crowd " + parts[0].substr(0, dash)}, kept);
+    if (crowd && stands_for(*crowd, parts))
+      return write(main, {crowd, parts[1], "for all objects of the crowd " + parts[0].substr(0, dash)}, kept);
     refuse(kept, crowd ? "the file cannot hold a value for one member of a crowd; tune the preset instead."
                        : "the file contains no object of this name; write it by hand.");
+  }
+
+  /// True where a key of the object's table is the value: `pace`, which stands for the rate of a behaviour.
+  static bool stands_for(const Value& object, const std::vector<std::string>& parts) {
+    return parts[1] == "pace" && parts[2] == "rate" && inner(object, "pace") != nullptr;
   }
 
   std::string preset_with(const Value& object, const std::string& behaviour) const {

@@ -81,11 +81,11 @@ class Reader {
         });
       };
       const auto& behaviours = drafts_[i].behaviours;
-      const auto above_fed = behaviours.begin() + (drafts_[i].is_fed ? 1 : 0);
-      std::for_each(behaviours.begin(), above_fed, give);
+      const auto others = behaviours.begin() + drafts_[i].from_keys;
+      std::for_each(behaviours.begin(), others, give);
       for (const ObjectDraft::Use& use : drafts_[i].uses)
         at_place(use.place, [&] { file.scene.use(handles[i], use.preset, use.own); });
-      std::for_each(above_fed, behaviours.end(), give);
+      std::for_each(others, behaviours.end(), give);
     }
     for (const detail::PresetDraft& preset : presets_)
       if (preset.place.file == 0 && !is_used(preset.name)) file.unused_presets.push_back(preset.name);

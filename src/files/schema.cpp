@@ -135,6 +135,12 @@ OrderedJson object() {
        {"tags", names()},
        {"fed",
         {{"type", "boolean"}, {"default", false}, {"description", "the program, or --feed, gives it its poses"}}},
+       {"pace",
+        {{"type", "number"},
+         {"minimum", 0},
+         {"maximum", 100},
+         {"default", 1},
+         {"description", "seconds of the object's time, and its children's, in a second of the scene"}}},
        {"ignore", table(ignored_findings())},
        {"shape", table({{"kind", {{"enum", shape_names()}}}, {"size", pose["properties"]["scale"]}})},
        {"behaviour", stack()}});

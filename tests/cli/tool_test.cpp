@@ -520,7 +520,7 @@ TEST(Tool, ExplainsEachKindByAnExampleThatPlays) {
     std::ofstream{file} << "hushed = 1\n[object.ferry]\n" << text.substr(text.find("Example:\n") + 9);
     EXPECT_EQ(shell("hushed play " + file + " --frames 1").status, 0) << kind;
   }
-  EXPECT_EQ(kinds, 15);
+  EXPECT_EQ(kinds, 16);
 }
 
 }  // namespace

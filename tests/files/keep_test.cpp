@@ -82,6 +82,7 @@ behaviour = [{ kind = "sway", amplitude = [0, 1, 0] }, { kind = "spin" }]
 
 [object.dory]
 use = ["bobbing"]
+pace = 0.5 # dreamlike
 
 [object.dory.tune]
 bobbing.swell.weight = 0.25
@@ -117,6 +118,7 @@ const std::vector<Case> cases{
     {"punt.swell.weight", Value{0.75}, "= 0.5 } # light", "= 0.75 } # light"},
     {"punt.swell.frequency", Value{0.75}, "= 0.5 } #", "= 0.5, \"bobbing.swell.frequency\" = 0.75 } #"},
     {"punt.swell.weight", std::nullopt, "tune = { \"bobbing.swell.weight\" = 0.5 } #", "tune = { } #"},
+    {"dory.pace.rate", Value{0.25}, "pace = 0.5 #", "pace = 0.25 #"},
     {"skiff.sway.amplitude", three(0, 2, 0), "amplitude = [0, 1, 0]", "amplitude = [0, 2, 0]"},
     {"skiff.spin.speed", Value{8.0}, "{ kind = \"spin\" }]", "{ kind = \"spin\", speed = 8 }]"},
     {"dory.swell.weight", Value{1.0}, "swell.weight = 0.25", "swell.weight = 1"},

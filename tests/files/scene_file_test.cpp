@@ -293,6 +293,26 @@ fed = false
   EXPECT_TRUE(harbour.behaviours(*harbour.find("tug")).empty());
 }
 
+TEST(SceneFile, SetsThePaceOfAnObjectAndItsChildren) {
+  SceneFile file = read(R"(
+[object.tower]
+pace = 0.25
+[object.lantern]
+parent = "tower"
+[[object.lantern.behaviour]]
+kind = "travel"
+velocity = [0, 1, 0]
+[[rule]]
+name = "halt"
+when = [{ after = 1 }]
+do = [{ set = "tower.pace.rate", to = 0 }]
+)");
+  file.scene.advance(std::chrono::seconds{3});
+  EXPECT_NEAR(file.scene.world(*file.scene.find("lantern")).position.y(), 0.25, 1.0 / 120);
+  EXPECT_EQ(diagnostics("hushed = 1\n[object.tower]\npace = -1"),
+            "harbour.toml:3:8: tower: pace: -1 is out of range; give a number from 0 to 100.");
+}
+
 TEST(SceneFile, ReadsItsOwnFormatVersionOnly) {
   EXPECT_EQ(diagnostics("hushed = 2"),
             "harbour.toml:1:10: hushed: this program reads format version 1, and the file has 2; give 1.");

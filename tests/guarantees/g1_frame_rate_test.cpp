@@ -33,7 +33,7 @@ std::vector<Pose> play_at(const RandomHarbour& made, int per_second) {
 RC_GTEST_PROP(G1FrameRate, HoldsOnRandomScenesWithCalls, (std::uint64_t seed)) {
   const RandomHarbour made{seed};
   const auto once = play_at(made, 6);
-  for (const int rate : {24, 30, 60, 144}) RC_ASSERT(same_bits(play_at(made, rate), once));
+  for (const int rate : {30, 144}) RC_ASSERT(same_bits(play_at(made, rate), once));
   std::mt19937_64 random{seed};
   RC_ASSERT(
       same_bits(play(made, [&](Time) { return Time{static_cast<std::int64_t>(1 + random() % 40'000'000)}; }), once));

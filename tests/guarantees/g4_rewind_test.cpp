@@ -51,6 +51,28 @@ RC_GTEST_PROP(G4Rewind, ShowsTheSameBitsRightAfterARestore, (std::uint64_t seed)
   }
 }
 
+RC_GTEST_PROP(G4Rewind, GoesOnInAnotherSceneFromBytes, (std::uint64_t seed)) {
+  const RandomHarbour made{seed};
+  Scene first = made.build(), second = made.build();
+  std::mt19937_64 random{seed};
+  const auto play = [&](Scene& harbour, int moment) {
+    made.call(harbour, moment);
+    harbour.advance(RandomHarbour::moment(1));
+  };
+  for (int moment = 0; moment < 5; ++moment) play(first, moment);
+  for (auto moments = random() % 3; moments > 0; --moments) play(second, 7);
+  first.advance(Time{static_cast<std::int64_t>(random() % 100'000'000)});  // somewhere between two ticks
+  second.restore(second.snapshot_from(first.snapshot().to_bytes()));
+  RC_ASSERT(second.time() == first.time());
+  for (int moment = 5; moment < 10; ++moment) {
+    for (Scene* const harbour : {&first, &second}) play(*harbour, moment);
+    RC_ASSERT(same_bits(made.poses(second), made.poses(first)));
+    RC_ASSERT(second.events().size() == first.events().size());
+    for (std::size_t i = 0; i < first.events().size(); ++i)
+      RC_ASSERT(second.events()[i].name == first.events()[i].name && second.events()[i].time == first.events()[i].time);
+  }
+}
+
 TEST(G4Rewind, RestoresKeysThatWereJustPressed) {
   Scene harbour;
   const Object pilot = harbour.add({.name = "pilot"});

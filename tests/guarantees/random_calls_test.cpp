@@ -69,10 +69,12 @@ RC_GTEST_PROP(RandomCalls, AreRepeatedBySeek, (std::uint64_t seed)) {
   std::mt19937_64 random{seed};
   std::vector<Snapshot> snapshots;
   bool tuned = false;
+  std::vector<bool> tuned_then;  // of each snapshot
   for (int i = 0; i < 60; ++i) {
     const auto done = made.upset(harbour, random, snapshots);
     // Building changes the first state of `seek`, and tuned values stay wherever it goes.
-    tuned = done.built ? false : tuned || done.tuned;
+    tuned = done.built ? false : done.restored ? tuned_then[*done.restored] : tuned || done.tuned;
+    tuned_then.resize(snapshots.size(), tuned);
     if (done.built || tuned || random() % 6 != 0) continue;
     const Time from = harbour.time();
     harbour.advance(std::chrono::milliseconds{411});

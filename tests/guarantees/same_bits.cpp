@@ -1,13 +1,17 @@
 // SPDX-License-Identifier: MIT
 // same_bits THREADS: prints a checksum over the bits of the results of all kernels, object by object. It must be equal
 // with both compilers, optimised or not, with vectors of any width, and on any number of threads.
+// same_bits THREADS save FILE: writes the state of a scene halfway, and prints the checksum of what follows.
+// same_bits THREADS load FILE: goes on from that state, and prints the checksum of what follows.
 
 #include <bit>
 #include <cstdint>
 #include <cstdio>
 #include <cstdlib>
+#include <fstream>
 #include <random>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include <hushed/hushed.hpp>
@@ -80,6 +84,18 @@ std::vector<Object> random_crowd(Scene& harbour, Random& random) {
       give_any(harbour, boats.back(), place, leader, random, "b" + std::to_string(b));
   }
   return boats;
+}
+
+void write_file(const char* file, const std::vector<std::byte>& bytes) {
+  std::ofstream{file, std::ios::binary}.write(reinterpret_cast<const char*>(bytes.data()),
+                                              static_cast<std::streamsize>(bytes.size()));
+}
+
+std::vector<std::byte> read_file(const char* file) {
+  std::ifstream in{file, std::ios::binary};
+  const std::string text{std::istreambuf_iterator<char>{in}, {}};
+  const auto* const bytes = reinterpret_cast<const std::byte*>(text.data());
+  return {bytes, bytes + text.size()};
 }
 
 }  // namespace
@@ -165,12 +181,18 @@ int main(int count, char** words) {
   Scene crowd;
   const auto boats = random_crowd(crowd, random);
   crowd.set_threads(count > 1 ? std::atoi(words[1]) : 1);
+  const bool saves = count > 3 && words[2] == std::string_view{"save"};
+  const bool loads = count > 3 && words[2] == std::string_view{"load"};
   for (int frame = 0; frame < 40; ++frame) {
+    if (frame == 20 && saves) write_file(words[3], crowd.snapshot().to_bytes());
+    if (frame == 20 && loads) crowd.restore(crowd.snapshot_from(read_file(words[3])));
+    if (frame == 20 && (saves || loads)) sum = 0;
     for (int i = 0; i < 20; ++i) {
       const Object boat = boats[static_cast<std::size_t>(random.below(static_cast<int>(boats.size())))];
+      if (loads && frame < 20) continue;
       for (const AnyBehaviour behaviour : crowd.behaviours(boat)) crowd.toggle(behaviour);
     }
-    play(crowd, boats);
+    if (!loads || frame >= 20) play(crowd, boats);
   }
   std::printf("%016llx\n", static_cast<unsigned long long>(sum));
 }

@@ -1,6 +1,7 @@
 #!/bin/sh
 # same_bits.sh SOURCE WORK LIBRARY: builds the core and a program in two ways, uses the optimised library of g++ for the
-# third, and compares the outputs of the program, with vectors of each width and on one and two threads.
+# third, and compares the outputs of the program, with vectors of each width and on one and two threads, and states that
+# it writes.
 set -eu
 source=$1
 work=$2/same_bits
@@ -14,8 +15,8 @@ build() {
   flags="-w -DHUSHED_THREADS -std=c++20 -O$2 -ffp-contract=off -I$source/include -I$source/src/core -I/usr/include/eigen3"
   # shellcheck disable=SC2086 # a list of flags
   "$1" $flags -x c++-header "$place/all.hpp" -o "$place/all.hpp.$3"
-  # A dozen files at a time are one unit.
-  find "$source/src/core" -name '*.cpp' | sort | sed 's/.*/#include "&"/' | split -l 12 --additional-suffix=.cpp - "$place/unit_"
+  # Many files at a time are one unit.
+  find "$source/src/core" -name '*.cpp' | sort | sed 's/.*/#include "&"/' | split -l 40 --additional-suffix=.cpp - "$place/unit_"
   # shellcheck disable=SC2086 # a list of flags
   (cd "$place" && find . "$source/tests/guarantees/same_bits.cpp" -name '*.cpp' |
     xargs -P 2 -n 1 "$1" $flags -include "$place/all.hpp" -c && "$1" ./*.o -ltbb -o program)
@@ -40,4 +41,13 @@ sums() {
   sums g++-O0 2 2  # slow
   sums g++-O0 8 1
 } | tee "$work/sums"
+# A state that one process writes goes on in another that the other compiler made.
+for pair in "g++-O3 clang++-O3" "clang++-O3 g++-O3"; do
+  from=${pair% *} to=${pair#* }
+  saved=$("$work/$from/program" 1 save "$work/state-$from")
+  loaded=$("$work/$to/program" 1 load "$work/state-$from")
+  echo "$saved $from, $loaded $to from its state"
+  [ "$saved" = "$loaded" ]
+done
+cmp "$work/state-g++-O3" "$work/state-clang++-O3"
 [ "$(cut -d' ' -f1 "$work/sums" | sort -u | wc -l)" -eq 1 ] && [ "$(wc -l < "$work/sums")" -eq 14 ]

@@ -25,7 +25,7 @@ struct Bob {
 
 /// Has state: halves the distance to its leader in every half-life.
 struct Chase {
-  Object leader;
+  Target leader;
   double half_life = 0.3;
 
   struct State {
@@ -33,12 +33,13 @@ struct Chase {
   };
 
   static constexpr auto kind = "chase";
+  static constexpr auto fields = std::tuple{field("leader", &Chase::leader, unit::none, "the object that it follows"),
+                                            field("half_life", &Chase::half_life, unit::ratio, "in seconds")};
   static constexpr bool thread_safe = true;
 
-  std::vector<Object> dependencies() const { return {leader}; }
   State begin(const Pose& in, const Moment&) const { return {in.position}; }
   Pose apply(State& memory, const Pose& in, const Moment& now) const {
-    const Vec3 goal = into(now.parent, now.world(leader)).position;
+    const Vec3 goal = into(now.parent, now.world(leader.object)).position;
     memory.place += (goal - memory.place) * (1.0 - std::exp2(-now.step / half_life));
     return in.with_position(memory.place);
   }
@@ -46,15 +47,16 @@ struct Chase {
 
 /// Reads another object and has no state: stays above it.
 struct Above {
-  Object below;
+  Target below;
   double height = 2.0;
 
   static constexpr auto kind = "above";
+  static constexpr auto fields = std::tuple{field("below", &Above::below, unit::none, "the object below"),
+                                            field("height", &Above::height, unit::metres, "how high above it")};
   static constexpr bool thread_safe = true;
 
-  std::vector<Object> dependencies() const { return {below}; }
   Pose apply(const Pose& in, const Moment& now) const {
-    return in.with_position(into(now.parent, now.world(below)).position + Vec3{0, height, 0});
+    return in.with_position(into(now.parent, now.world(below.object)).position + Vec3{0, height, 0});
   }
 };
 

@@ -79,7 +79,7 @@ void RandomHarbour::call(Scene& harbour, int moment, const std::function<void()>
 void RandomHarbour::feed_ahead(Scene& harbour, std::mt19937_64& random) const {
   for (int i = 0; i < size_; ++i) {
     const auto object = harbour.find(name(i));  // may have ended
-    if (!object || !is_fed(harbour, *object) || random() % 3 == 0) continue;
+    if (!object || !has_kind(harbour, *object, Fed::kind) || random() % 3 == 0) continue;
     const Pose there = pose(random);
     const Time at = harbour.time() + seconds(real(random, 0.001, 0.4));
     try {
@@ -89,10 +89,10 @@ void RandomHarbour::feed_ahead(Scene& harbour, std::mt19937_64& random) const {
   }
 }
 
-bool RandomHarbour::is_fed(const Scene& harbour, Object object) {
+bool RandomHarbour::has_kind(const Scene& harbour, Object object, std::string_view kind) {
   const auto behaviours = harbour.behaviours(object);
   return std::any_of(behaviours.begin(), behaviours.end(),
-                     [&](AnyBehaviour behaviour) { return harbour.kind(behaviour) == Fed::kind; });
+                     [&](AnyBehaviour behaviour) { return harbour.kind(behaviour) == kind; });
 }
 
 std::vector<Object> RandomHarbour::in_order_of_handles(const Scene& harbour) {
@@ -130,7 +130,8 @@ void RandomHarbour::add_any_object(Scene& harbour, std::mt19937_64& random) {
   draft.inherit.scale = random() % 4 != 0;
   const Object object = random() % 5 || !leader ? harbour.add(draft) : *leader;
   const Common common{.delay = seconds(random() % 3 ? 0.0 : 0.1), .fade = seconds(random() % 2 ? 0.0 : 0.2)};
-  switch (random() % 8) {
+  switch (random() % 9) {
+    case 8: harbour.give(object, Pace{.rate = any_pace(random)}, common); break;
     case 7: harbour.give(object, Fed{}, common); break;
     case 0: harbour.give(object, Sway{.amplitude = {0, 1, 0}}, common); break;
     case 1: harbour.give(object, Spring{.frequency = 2.0, .target = Place{Vec3{0, 1, 0}}}, common); break;
@@ -185,7 +186,7 @@ RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& rando
   const auto object = any_object(harbour, random);
   const auto behaviour = any_behaviour(harbour, random);
   try {
-    switch (random() % 31) {
+    switch (random() % 32) {
       case 0: harbour.raise(random() % 2 ? "ping" : "pong"); break;
       case 1:
         if (object && harbour.size() > 4) harbour.end(*object);
@@ -203,7 +204,11 @@ RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& rando
       case 6: snapshots.push_back(harbour.snapshot()); break;
       case 7:
       case 8:
-        if (!snapshots.empty()) harbour.restore(snapshots[random() % snapshots.size()]);
+        if (!snapshots.empty()) {
+          const std::size_t which = random() % snapshots.size();
+          harbour.restore(snapshots[which]);
+          done.restored = which;
+        }
         break;
       case 9: {
         Scene next{harbour.tick_rate(), harbour};
@@ -258,12 +263,12 @@ RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& rando
       case 22:
       case 23:
         for (const Object each : in_order_of_handles(harbour))
-          if (is_fed(harbour, each)) harbour.feed(each, pose(random));
+          if (has_kind(harbour, each, Fed::kind)) harbour.feed(each, pose(random));
         break;
       case 24: feed_ahead(harbour, random); break;
       case 25:
         for (const Object each : in_order_of_handles(harbour))
-          if (is_fed(harbour, each) && random() % 2) harbour.teleport(each, pose(random));
+          if (has_kind(harbour, each, Fed::kind) && random() % 2) harbour.teleport(each, pose(random));
         break;
       case 26:
         if (behaviour) {
@@ -295,6 +300,12 @@ RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& rando
         for (int i = 0; i < 3; ++i) add_any_object(harbour, random);
         if (object && harbour.size() > 8) harbour.end(*object);
         done.built = true;
+        break;
+      case 31:
+        if (object) {
+          (has_kind(harbour, *object, Pace::kind) ? done.tuned : done.built) = true;
+          harbour.set_pace(*object, any_pace(random));
+        }
         break;
       case 18: random() % 2 ? harbour.press("W") : harbour.release("W"); break;
       case 19: harbour.advance(std::chrono::nanoseconds{random() % 50'000'000}); break;
@@ -363,6 +374,7 @@ void RandomHarbour::retune(Scene& harbour, const std::string& path, double numbe
     tuning->frequency = number;
     tuning->space = number < 1 ? Space::parent : Space::world;
   }
+  if (const auto pace = harbour.find_behaviour<Pace>(path)) harbour.tune(*pace)->rate = number;
   if (const auto smooth = harbour.find_behaviour<Smooth>(path)) {
     auto tuning = harbour.tune(*smooth);
     tuning->half_life = {seconds(number * 0.1), seconds(0.1), Time{}};
@@ -381,6 +393,11 @@ void RandomHarbour::retune(Scene& harbour, const std::string& path, double numbe
     tuning->max_distance = number;
     tuning->min_distance = std::nullopt;
   }
+}
+
+double RandomHarbour::any_pace(std::mt19937_64& random) {
+  constexpr std::array paces{0.0, 0.25, 0.3, 1.0, 2.7};
+  return paces[random() % paces.size()];
 }
 
 bool RandomHarbour::has(const Scene& harbour, const std::string& path) {
@@ -412,7 +429,7 @@ void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& object
     const Time pause = seconds(real(random, 0, 0.4)) * (random() % 2 ? 0 : 1);
     const double pace = real(random, 0.1, 3);
     const auto seed = static_cast<std::int64_t>(random() % 1000);
-    switch (random() % 17) {
+    switch (random() % 18) {
       case 0: harbour.give(object, Spin{.axis = any, .speed = degrees(any.x() * 200), .space = space}, common); break;
       case 1: {
         Travel travel{.velocity = any * 3, .space = space, .at_edge = random() % 2 ? Edge::bounce : Edge::stop};
@@ -571,9 +588,13 @@ void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& object
       case 16: {
         Fed fed{.space = random() % 2 == 0 ? Space::world : Space::parent};
         if (random() % 2) fed.channels = {Channel::rotation, Channel::position};
-        if (!is_fed(harbour, object)) harbour.give(object, fed, common);
+        if (!has_kind(harbour, object, Fed::kind)) harbour.give(object, fed, common);
         break;
       }
+      case 17:
+        if (!has_kind(harbour, object, Pace::kind))
+          harbour.give(object, Pace{.rate = any_pace(random)}, {.name = common.name});
+        break;
       case 3:  // with state: a leader that is read at ticks does not make it jump
         if (reads_back) common.reads = Reads::last_tick;
         follows ? void(harbour.give(object, Chase{leader}, common)) : void(harbour.give(object, Bob{any.z()}, common));
@@ -610,6 +631,7 @@ void RandomHarbour::add_rules(Scene& harbour, std::uint64_t order) const {
     if (what > 2 && has_one) {
       rule.then.push_back(what == 3 ? toggle(path.c_str()) : what == 4 ? restart(path.c_str()) : stop(path.c_str()));
       if (what == 6) rule.then.push_back(set(path + ".weight", Value{number / 3}));
+      if (harbour.find_behaviour<Pace>(path)) rule.then.push_back(set(path + ".rate", Value{number}));
       if (what == 7) rule.then.push_back(start(path.c_str()));
     }
     if (rule.then.empty()) rule.then.push_back(raise("pong"));

@@ -44,6 +44,7 @@ class RandomHarbour {
   /// something was built.
   struct Upset {
     bool tuned = false, built = false;
+    std::optional<std::size_t> restored = {};  ///< the index of the snapshot
   };
   Upset upset(Scene& harbour, std::mt19937_64& random, std::vector<Snapshot>& snapshots) const;
 
@@ -68,6 +69,7 @@ class RandomHarbour {
   static void change_speed(Scene& harbour, const std::string& path, double speed);
   /// Changes values of behaviours with state.
   static void retune(Scene& harbour, const std::string& path, double number);
+  static double any_pace(std::mt19937_64& random);
   static bool has(const Scene& harbour, const std::string& path);
 
   void give_stack_alone(Scene& harbour, int i) const;
@@ -75,7 +77,7 @@ class RandomHarbour {
 
   /// Feeds most fed objects a pose for a time to come.
   void feed_ahead(Scene& harbour, std::mt19937_64& random) const;
-  static bool is_fed(const Scene& harbour, Object object);
+  static bool has_kind(const Scene& harbour, Object object, std::string_view kind);
 
   static std::optional<Object> any_object(const Scene& harbour, std::mt19937_64& random);
   static std::optional<AnyBehaviour> any_behaviour(const Scene& harbour, std::mt19937_64& random);

@@ -30,7 +30,8 @@ enum class Remember {
 
 /// The arguments of the evaluation of eight behaviours.
 struct EvalContext {
-  Time time;
+  Time time;  ///< of the objects: the scene's, at their pace
+  Time scene_time;
   const Row* whole;         ///< own times: whole seconds
   const Row* rest;          ///< own times: the rest
   const PoseBlock* parent;  ///< as inherited
@@ -38,9 +39,10 @@ struct EvalContext {
   unsigned active;          ///< one bit a lane: started and not frozen, or unused
   unsigned used;            ///< one bit a lane: it has a behaviour. Unused lanes repeat the first one
   Remember remember;
-  bool may_rest;     ///< a tick at which a motion that is nearly at rest may be put to rest
-  bool emit_events;  ///< emit the events since the last evaluation that emitted
-  double step;       ///< s since the last committed tick
+  bool may_rest;        ///< a tick at which a motion that is nearly at rest may be put to rest
+  bool emit_events;     ///< emit the events since the last evaluation that emitted
+  double step;          ///< s of the objects' time since the last committed tick
+  double to_next_tick;  ///< s of the objects' time until the next tick
   const SceneQuery* query;
 
   bool is_active(int lane) const { return ((active & used) >> lane & 1U) != 0; }

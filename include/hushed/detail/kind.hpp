@@ -11,6 +11,7 @@
 #include <utility>
 #include <vector>
 
+#include <hushed/archive.hpp>
 #include <hushed/detail/block.hpp>
 #include <hushed/detail/eval_context.hpp>
 #include <hushed/detail/export.hpp>
@@ -229,6 +230,8 @@ class BehaviourStore {
   /// A copy of all rows, and restoring them.
   virtual std::unique_ptr<BehaviourStore> copy() const = 0;
   virtual void restore(const BehaviourStore& copy, bool values_too) = 0;
+  /// Writes the state of a row, or reads it once the values have been set. Throws `BadValue`.
+  virtual void archive(std::uint32_t row, Archive& archive) = 0;
   /// Copies the state of one row of another store of the kind.
   virtual void take_state(std::uint32_t row, const BehaviourStore& from, std::uint32_t from_row) = 0;
 };

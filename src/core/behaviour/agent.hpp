@@ -50,6 +50,8 @@ struct alignas(64) AgentState {
 struct TrackedTarget {
   VecOf<double> place = {}, velocity = {};
   bool is_known = false;
+
+  void archive(Archive& archive) { archive(place.x, place.y, place.z, velocity.x, velocity.y, velocity.z, is_known); }
 };
 /// True where both lists pursue and evade the same targets in the same order.
 bool track_same_targets(const std::vector<Urge>& a, const std::vector<Urge>& b);

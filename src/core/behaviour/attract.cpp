@@ -112,7 +112,7 @@ then   = "hide"              # once it is gathered
       field("to", &Attract::to, unit::none, "the object that attracts it, or the nearest with a tag", required),
       field("within", &Attract::within, unit::length, "largest distance at which it is pulled", required,
             slider(0, 20)),
-      field("speed", &Attract::speed, unit::pace, "speed towards the other object", slider(0, 10)),
+      field("speed", &Attract::speed, unit::speed, "speed towards the other object", slider(0, 10)),
       field("acceleration", &Attract::acceleration, unit::acceleration, "acceleration from rest, instead of speed",
             slider(0, 10)),
       field("reach", &Attract::reach, unit::length, "distance at which it is gathered", slider(0, 2)),
@@ -131,6 +131,10 @@ then   = "hide"              # once it is gathered
     state.owner = owner.object;
   }
   static unsigned variant(const Attract&, const State&) { return 0; }
+  static void archive(Archive& archive, State& state, const Attract&) {
+    archive(state.displacement, state.speed, state.place, state.aim, state.aim_place);
+    archive(state.drawn, state.gathered, state.has_raised_event, state.until);
+  }
   static unsigned touches(unsigned) { return part::position; }
 
   static void begin(State& state, const Attract& attract, const Start& start) {

@@ -247,6 +247,9 @@ half_life  = 0.4             # seconds until half of that is reached
   static unsigned variant(const Drive& drive, const State&) {
     return drive.mode == DriveMode::turn || drive.space.space == Space::own ? 1U : 0U;
   }
+  static void archive(Archive& archive, State& state, const Drive&) {
+    archive(state.displacement, state.velocity, state.turned, state.until);
+  }
   static unsigned touches(unsigned variant) {
     return variant != 0 ? part::position | part::rotation : unsigned{part::position};
   }

@@ -50,6 +50,8 @@ struct Way {
   Vec3 last = Vec3::Zero(), before = Vec3::Zero();
   Time last_at = {}, before_at = {};
 
+  void archive(Archive& archive) { archive(last, before, last_at, before_at); }
+
   void pass(const Vec3& place, Time at) {
     before = last;
     before_at = last_at;
@@ -285,7 +287,7 @@ max_turn_speed = 30          # degrees per second
       field("target", &Face::target, unit::none, "the place to turn to, or \"travel\": the direction of travel",
             required),
       field("half_life", &Face::half_life, unit::seconds, "time in which the remaining angle halves", slider(0, 2)),
-      field("max_turn_speed", &Face::max_turn_speed, unit::turning_pace, "largest turning rate", slider(0, 360)),
+      field("max_turn_speed", &Face::max_turn_speed, unit::turning_speed, "largest turning rate", slider(0, 360)),
       field("only", &Face::only, unit::none, "\"yaw\": turn only about up"),
       field("up", &Face::up, unit::direction, "direction that its +Y stays close to, in the parent's space"),
       field("forward", &Face::forward, unit::direction, "the own axis that points there")};
@@ -310,6 +312,7 @@ max_turn_speed = 30          # degrees per second
            Level::put(face.forward == axis::forward && face.up == axis::up) |
            WithTarget::put(face.target.place.offset_space == Space::target);
   }
+  static void archive(Archive& archive, State& state, const Face&) { archive(state.memory, state.is_good, state.way); }
   static unsigned touches(unsigned) { return part::rotation; }
 
   static void begin(State& state, const Face& face, const Start& start) {

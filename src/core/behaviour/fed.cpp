@@ -36,7 +36,7 @@ void read_motions(FedBlock& block, const EvalContext& context) {
   block.until = Time::max();
   for (int lane = 0; lane < lanes; ++lane) {
     FedMotion& motion = block.motions[lane];
-    motion = context.query->fed_motion(block.objects[lane], context.time);
+    motion = context.query->fed_motion(block.objects[lane], context.scene_time);
     block.until = std::min(block.until, motion.until);
     if (motion.to == nullptr) continue;
     block.fed |= 1U << lane;
@@ -111,6 +111,7 @@ channels = ["position", "rotation"]
     for (const Channel channel : fed.channels) parts |= 1U << static_cast<unsigned>(channel);
     return parts;
   }
+  static void archive(Archive&, State&, const Fed&) {}
   static unsigned touches(unsigned variant) { return variant & part::all; }
   static bool needs_start(const Fed&) { return true; }
   static void begin(State&, const Fed&, const Start&) {}
@@ -121,18 +122,19 @@ channels = ["position", "rotation"]
   }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
-    if (block.edition != context.query->feeds_edition() || context.time <= block.since || context.time >= block.until)
+    if (block.edition != context.query->feeds_edition() || context.scene_time <= block.since ||
+        context.scene_time >= block.until)
       read_motions(block, context);
     if (block.fed == 0) return;
     const bool is_brought = (variant & in_parent) == 0 && !context.in_world;
-    if (context.time >= block.arrived && !is_brought) return take_parts(block, variant, block.to, poses);
+    if (context.scene_time >= block.arrived && !is_brought) return take_parts(block, variant, block.to, poses);
 
     PoseBlock moved;
-    if (context.time >= block.arrived) {
+    if (context.scene_time >= block.arrived) {
       moved = block.to;
     } else {
       Row share;
-      for (int lane = 0; lane < lanes; ++lane) share.at[lane] = block.motions[lane].share(context.time);
+      for (int lane = 0; lane < lanes; ++lane) share.at[lane] = block.motions[lane].share(context.scene_time);
       in_lanes<move_along>(block, share, moved);
     }
     if (is_brought) in_lanes<bring_into_frame>(*context.parent, moved);

@@ -208,7 +208,7 @@ half_life    = 0.8              # seconds until half of the way is left
       field("channels", &Follow::channels, unit::none, "the parts of the pose that follow"),
       field("half_life", &Follow::half_life, unit::seconds, "time in which the remaining distance halves",
             slider(0, 2)),
-      field("max_speed", &Follow::max_speed, unit::pace, "largest speed", slider(0, 20)),
+      field("max_speed", &Follow::max_speed, unit::speed, "largest speed", slider(0, 20)),
       field("min_distance", &Follow::min_distance, unit::length, "it moves away when the target is closer",
             slider(0, 20)),
       field("max_distance", &Follow::max_distance, unit::length, "it moves closer when the target is further away",
@@ -235,6 +235,10 @@ half_life    = 0.8              # seconds until half of the way is left
     return parts_of(follow) | (has_band(follow) ? band : 0U) | (follow.max_speed ? limit : 0U) |
            (follow.trail > Time{} || follow.deadzone > 0.0 ? lags : 0U) |
            (follow.offset_space == Space::target ? turns : 0U);
+  }
+  static void archive(Archive& archive, State& state, const Follow& values) {
+    if (archive.is_reading()) state.trail.reach_back(values.trail, state.owner.tick_rate);
+    archive(state.memory, state.offset, state.trail);
   }
   static unsigned touches(unsigned variant) { return variant & part::all; }
 

@@ -133,8 +133,8 @@ pause    = 1
           "the end relative to the incoming pose, instead of to: position is added, rotation and scale are multiplied"),
       field("from", &Glide::from, unit::none, "the beginning; default: the pose at the start"),
       field("duration", &Glide::duration, unit::seconds, "time from one end to the other", slider(0, 10)),
-      field("speed", &Glide::speed, unit::pace, "speed of the position, instead of duration", slider(0, 10)),
-      field("turn_speed", &Glide::turn_speed, unit::turning_pace, "turning rate, instead of duration", slider(0, 360)),
+      field("speed", &Glide::speed, unit::speed, "speed of the position, instead of duration", slider(0, 10)),
+      field("turn_speed", &Glide::turn_speed, unit::turning_speed, "turning rate, instead of duration", slider(0, 360)),
       field("easing", &Glide::easing, unit::none, "progress over time"),
       field("ends", &Glide::ends, unit::none, "what happens at the end"),
       field("pause", &Glide::pause, unit::seconds, "pause after each arrival", slider(0, 5))};
@@ -158,6 +158,9 @@ pause    = 1
                       (parts.scale ? part::scale : 0U));
   }
 
+  static void archive(Archive& archive, State& state, const Glide&) {
+    archive(state.from, state.to, state.start, state.goal, state.elapsed);
+  }
   static unsigned touches(unsigned variant) { return Parts::of(variant); }
   static bool needs_start(const Glide&) { return true; }
 

@@ -160,6 +160,9 @@ face   = "travel"
     return CentreMoves::put(orbit.centre.moves()) | Facing::put(orbit.face);
   }
 
+  static void archive(Archive& archive, State& state, const Orbit&) {
+    archive(state.turned, state.taken.radius.a, state.taken.radius.b, state.taken.start, state.taken.height);
+  }
   static unsigned touches(unsigned variant) {
     return Facing::of(variant) == OrbitFacing::none ? part::position : part::position | part::rotation;
   }

@@ -170,7 +170,7 @@ seed   = 3                          # another seed, other places
   static constexpr auto fields = std::tuple{
       field("box", &Roam::box, unit::metres, "the box of the places, [[min], [max]] in the parent's space", required),
       field("duration", &Roam::duration, unit::seconds, "time of each leg", slider(0, 20)),
-      field("speed", &Roam::speed, unit::pace, "speed, instead of duration", slider(0, 10)),
+      field("speed", &Roam::speed, unit::speed, "speed, instead of duration", slider(0, 10)),
       field("easing", &Roam::easing, unit::none, "progress over time of each leg"),
       field("pause", &Roam::pause, unit::seconds, "pause at each place", slider(0, 5)),
       field("seed", &Roam::seed, unit::none, "seed of the random places")};
@@ -184,6 +184,9 @@ seed   = 3                          # another seed, other places
 
   static unsigned variant(const Roam& roam, const State&) { return roam.easing.curve().formula; }
 
+  static void archive(Archive& archive, State& state, const Roam&) {
+    archive(state.progress.from, state.progress.first, state.progress.elapsed);
+  }
   static unsigned touches(unsigned) { return part::position; }
   static bool needs_start(const Roam&) { return true; }
   static void begin(State& state, const Roam&, const Start& start) { state.progress = {start.was.position, 0.0, 0.0}; }

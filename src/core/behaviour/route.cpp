@@ -334,6 +334,9 @@ face   = "travel"
            Smooth::put(route.shape == PathShape::smooth);
   }
 
+  static void archive(Archive& archive, State& state, const Route&) {
+    archive(state.start, state.onward, state.elapsed, state.lane.raised_visits);
+  }
   static unsigned touches(unsigned variant) { return part::position | (Faces::of(variant) ? part::rotation : 0U); }
   static bool needs_start(const Route&) { return true; }
   static void begin(State& state, const Route& route, const Start&) {

@@ -92,6 +92,7 @@ half_life = 0.2              # seconds until half of the way is left
   static unsigned variant(const Smooth& smooth, const State&) {
     return Parts::put(parts(smooth)) | InWorld::put(smooth.space == Space::world);
   }
+  static void archive(Archive& archive, State& state, const Smooth&) { archive(state); }
   static unsigned touches(unsigned variant) { return Parts::of(variant); }
 
   static void begin(State& state, const Smooth& smooth, const Start& start) {

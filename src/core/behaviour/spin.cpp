@@ -80,6 +80,7 @@ speed = 40        # degrees per second
 
   static unsigned variant(const Spin& spin, const State&) { return static_cast<unsigned>(spin.space); }
 
+  static void archive(Archive& archive, State& state, const Spin&) { archive(state.half_phase); }
   static unsigned touches(unsigned) { return part::rotation; }
   static bool needs_start(const Spin&) { return false; }  // the angle at the start is 0
   static void begin(State& state, const Spin&, const Start&) { state = {}; }

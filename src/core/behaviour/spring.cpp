@@ -122,7 +122,7 @@ space     = "world"          # swings when its parent moves
 )";
   static constexpr auto fields =
       std::tuple{field("channel", &Spring::channel, unit::none, "the part of the pose that springs"),
-                 field("frequency", &Spring::frequency, unit::pace_of_swing, "undamped frequency", slider(0, 8)),
+                 field("frequency", &Spring::frequency, unit::frequency, "undamped frequency", slider(0, 8)),
                  field("damping", &Spring::damping, unit::ratio,
                        "damping ratio: 0 oscillates for ever, 1 is critical (no overshoot)", slider(0, 2)),
                  field("target", &Spring::target, unit::none, "the goal; default: the incoming pose"),
@@ -145,6 +145,7 @@ space     = "world"          # swings when its parent moves
     return ChannelField::put(spring.channel) | InWorld::put(spring.space == Space::world) |
            HasTarget::put(spring.target.is_given) | TargetMoves::put(spring.target.place.moves());
   }
+  static void archive(Archive& archive, State& state, const Spring&) { archive(state.memory, state.velocity); }
   static unsigned touches(unsigned variant) { return 1U << static_cast<unsigned>(ChannelField::of(variant)); }
 
   static void begin(State& state, const Spring& spring, const Start& start) {

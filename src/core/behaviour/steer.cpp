@@ -33,7 +33,6 @@ struct SteerBlock {
   Row place[3], velocity[3], wanted[3], facing[4];
   Row max_speed, max_acceleration;
   Row turning;  ///< rad/s: the greatest rate of turning
-  double tick;  ///< s: the length of a tick
   Advanced advanced;
   AgentState agents[lanes];
   TrackedTarget* tracked_targets[lanes];
@@ -61,8 +60,7 @@ void step_on(const SteerBlock& block, const Row& step, Row (&velocity)[3], Row (
 /// the second tick. So no frame between them shows it inside an obstacle.
 void go_straight(const SteerBlock& block, const Row& step, const EvalContext& context, Row (&place)[3]) {
   Row to_next_tick, velocity[3];
-  for (int lane = 0; lane < lanes; ++lane)
-    to_next_tick.at[lane] = step.at[lane] + larger(block.tick - context.step, 0.0);
+  for (int lane = 0; lane < lanes; ++lane) to_next_tick.at[lane] = step.at[lane] + context.to_next_tick;
   in_lanes<step_on>(block, to_next_tick, velocity, place);
   for (int lane = 0; lane < lanes; ++lane)
     store(place, lane, load<double>(block.place, lane) + load<double>(velocity, lane) * step.at[lane]);
@@ -107,7 +105,7 @@ urges = [
 )";
   static constexpr auto fields =
       std::tuple{field("urges", &Steer::urges, unit::none, "the urges and their weights", required),
-                 field("max_speed", &Steer::max_speed, unit::pace, "largest speed", slider(0, 20)),
+                 field("max_speed", &Steer::max_speed, unit::speed, "largest speed", slider(0, 20)),
                  field("max_acceleration", &Steer::max_acceleration, unit::acceleration,
                        "largest change of velocity per second", slider(0, 40)),
                  field("face", &Steer::face, unit::none,
@@ -129,6 +127,10 @@ urges = [
     take(state, steer);
   }
   static unsigned variant(const Steer& steer, const State&) { return steer.face == SteerFacing::travel ? faces : 0U; }
+  static void archive(Archive& archive, State& state, const Steer&) {
+    archive(state.agent.wander_point.x, state.agent.wander_point.y, state.agent.wander_point.z, state.agent.decided);
+    archive(state.tracked_targets, state.place, state.velocity, state.wanted, state.facing, state.until);
+  }
   static unsigned touches(unsigned variant) {
     return variant == faces ? part::position | part::rotation : unsigned{part::position};
   }
@@ -169,7 +171,6 @@ urges = [
     block.max_speed.at[lane] = steer.max_speed;
     block.max_acceleration.at[lane] = steer.max_acceleration;
     block.turning.at[lane] = turning(steer);
-    block.tick = 1.0 / state.tick_rate;
     block.advanced.set(lane, state.until);
     block.agents[lane] = state.agent;
     block.tracked_targets[lane] = state.tracked_targets.data();

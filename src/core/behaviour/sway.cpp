@@ -145,6 +145,9 @@ frequency = 0.1              # ten seconds each time
   static std::size_t blocks(unsigned variant) {
     return static_cast<std::size_t>(std::max(1, std::popcount(Axes::of(variant))));
   }
+  static void archive(Archive& archive, State& state, const Sway&) {
+    archive(state.cycles[0], state.cycles[1], state.cycles[2]);
+  }
   static unsigned touches(unsigned variant) { return 1U << static_cast<unsigned>(ChannelField::of(variant)); }
   static bool needs_start(const Sway& sway) {
     const bool begins_at_nothing = sway.wave == Wave::sine || sway.wave == Wave::triangle || sway.wave == Wave::saw;

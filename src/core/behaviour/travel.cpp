@@ -137,6 +137,9 @@ between  = [[-6, -inf, -inf], [6, inf, inf]]       # to and fro along x
   static std::size_t blocks(unsigned variant) {
     return static_cast<std::size_t>(std::max(1, 3 - std::popcount(Still::of(variant))));
   }
+  static void archive(Archive& archive, State& state, const Travel&) {
+    archive(state.moved, state.before, state.turn, state.after);
+  }
   static unsigned touches(unsigned) { return part::position; }
   static bool needs_start(const Travel& travel) {
     return travel.space != Space::parent || bounded(travel, 0) || bounded(travel, 1) || bounded(travel, 2);

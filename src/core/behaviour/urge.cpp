@@ -53,7 +53,7 @@ struct Table<urge::Wander> {
       field("radius", &urge::Wander::radius, unit::length, "radius of the circle of random directions", slider(0, 5)),
       field("distance", &urge::Wander::distance, unit::length, "distance of that circle ahead: larger is straighter",
             slider(0, 5)),
-      field("rate", &urge::Wander::rate, unit::turning_pace, "change of direction in a second", slider(0, 360)),
+      field("rate", &urge::Wander::rate, unit::turning_speed, "change of direction in a second", slider(0, 360)),
       field("seed", &urge::Wander::seed, unit::none, "seed of the random walk"),
       field("weight", &urge::Wander::weight, unit::ratio, "weight among the urges", slider(0, 5))};
 };

@@ -20,6 +20,8 @@ namespace hushed::detail {
 struct PoseMemory {
   Pose pose, goal;
   Time until = {};  ///< the time to which it was last advanced
+
+  void archive(Archive& archive) { archive(pose, goal, until); }
 };
 
 /// The state of eight behaviours, in their block.

@@ -18,6 +18,8 @@
 //       static void fill(Block&, int lane, const Values&, State&);    writes a lane
 //       static void evaluate(const Block&, unsigned variant, PoseBlock&, const EvalContext&);
 //       static std::optional<Diagnostic> check(const Values&, const Pose* in);
+//       static void archive(Archive&, State&, const Values&);         writes the state, or reads it; see `Archive`
+//                                             left out where the state is empty
 //     };
 //
 // A function of time has a function that returns true where it needs `begin`, or its first pose may differ from the
@@ -46,7 +48,9 @@
 //       static constexpr bool is_additive = true, reports_each_lost = true;
 //       static constexpr bool holds_when_stopped = true, one_an_object = true;
 
+#include <algorithm>
 #include <memory>
+#include <type_traits>
 #include <utility>
 #include <vector>
 
@@ -157,13 +161,21 @@ class KernelStore final : public BehaviourStore {
   std::unique_ptr<BehaviourStore> copy() const override { return std::make_unique<KernelStore>(*this); }
   void restore(const BehaviourStore& copy, bool values_too) override {
     const auto& from = static_cast<const KernelStore&>(copy).entries_;
-    for (std::size_t row = 0; row < from.size(); ++row) {
+    // Rows that only one of the two has are not in use.
+    for (std::size_t row = 0; row < std::min(from.size(), entries_.size()); ++row) {
       if (values_too) entries_[row].values = from[row].values;
       entries_[row].state = from[row].state;
     }
   }
   void take_state(std::uint32_t row, const BehaviourStore& from, std::uint32_t from_row) override {
     entries_[row].state = static_cast<const KernelStore&>(from).entries_[from_row].state;
+  }
+  void archive(std::uint32_t row, Archive& archive) override {
+    Entry& entry = entries_[row];
+    if constexpr (requires { Kernel::archive(archive, entry.state, entry.values); })
+      Kernel::archive(archive, entry.state, entry.values);
+    else
+      static_assert(std::is_empty_v<typename Kernel::State>, "its state must be written by `archive`");
   }
   Entry& entry(std::uint32_t row) { return entries_[row]; }
 

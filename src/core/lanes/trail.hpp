@@ -6,6 +6,7 @@
 #include <cmath>
 #include <vector>
 
+#include <hushed/archive.hpp>
 #include <hushed/pose.hpp>
 #include <hushed/time.hpp>
 
@@ -16,17 +17,31 @@ class Trail {
   /// Reserves memory for a delay, and drops all poses.
   void reach_back(Time length, double tick_rate) {
     length_ = length;
-    marks_.assign(static_cast<std::size_t>(std::ceil(in_seconds(length) * tick_rate)) + 3, Mark{});
+    spacing_ = seconds(least_spacing / tick_rate);
+    marks_.assign(static_cast<std::size_t>(std::ceil(in_seconds(length) * tick_rate / least_spacing)) + 3, Mark{});
     first_ = count_ = 0;
   }
   bool is_empty() const { return count_ == 0; }
 
+  /// Ticks at which less of the object's time has passed, as in slow motion, leave no mark of their own.
   void add(Time time, const Pose& pose) {
+    if (count_ > 0 && time - mark(count_ - 1).time < spacing_) return;
     marks_[(first_ + count_) % marks_.size()] = {time, pose};
     if (count_ < marks_.size())
       ++count_;
     else
       first_ = (first_ + 1) % marks_.size();
+  }
+
+  /// Must be called after `reach_back` where it reads.
+  void archive(Archive& archive) {
+    const std::size_t count = archive.count(count_);
+    if (archive.is_reading() && count > marks_.size()) marks_.resize(count);
+    for (std::size_t i = 0; i < count; ++i) {
+      Mark& each = marks_[(first_ + i) % marks_.size()];
+      archive(each.time, each.pose);
+    }
+    count_ = count;
   }
 
   /// The pose at `length` before `now`. `present` is the pose at `now`. Interpolated between marks; the first mark
@@ -47,13 +62,14 @@ class Trail {
   }
 
  private:
+  static constexpr double least_spacing = 0.9;  ///< of the length of a tick
   struct Mark {
     Time time = {};
     Pose pose = {};
   };
   const Mark& mark(std::size_t number) const { return marks_[(first_ + number) % marks_.size()]; }
 
-  Time length_ = {};
+  Time length_ = {}, spacing_ = {};
   std::vector<Mark> marks_;
   std::size_t first_ = 0, count_ = 0;
 };

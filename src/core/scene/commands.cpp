@@ -22,6 +22,7 @@ void Commands::execute(const Command& command) {
     case Action::Verb::set:
     case Action::Verb::retarget: break;  // these are values, which are tuned
   }
+  core_.update_paces();
   if (now_ == Time{0}) core_.invalidate_poses();  // nothing is bridged before the scene has begun
 }
 
@@ -36,7 +37,7 @@ void Commands::start(Index index) {
     case Run::Phase::idle: core_.schedule_start(index, now_, behaviour.common.delay); break;
     case Run::Phase::halted:
       output = evaluator_.advance_and_sample(index, now_).output;
-      run.clock = now_ - run.clock;
+      run.clock = evaluator_.object_time(behaviour.object, now_) - run.clock;
       run.phase = Run::Phase::running;
       if (run.holding) evaluator_.hold(behaviour, output, output);  // its dependency is still lost
       break;
@@ -58,7 +59,7 @@ void Commands::stop(Index index) {
     if (run.is_wanted()) fade_to(behaviour, 0.0);
   } else if (run.phase == Run::Phase::running) {
     const BehaviourSample before = evaluator_.advance_and_sample(index, now_);
-    run.clock = now_ - run.clock;
+    run.clock = evaluator_.object_time(behaviour.object, now_) - run.clock;
     run.phase = Run::Phase::halted;
     if (behaviour.kind->traits().holds_when_stopped) evaluator_.hold(behaviour, before.start.in, before.output);
   }
@@ -87,9 +88,9 @@ void Commands::toggle(Index index) {
   if (!run.is_started()) return start(index);
   if (run.phase == Run::Phase::waiting) return stop(index);
   const BehaviourSample before = evaluator_.sample(index, now_);
-  if (!registry_.store(behaviour).turn_back(behaviour.row, evaluator_.own_time_of(run, now_), before.start))
+  if (!registry_.store(behaviour).turn_back(behaviour.row, evaluator_.own_time_of(behaviour, now_), before.start))
     return stop(index);
-  run.clock = now_;
+  run.clock = evaluator_.object_time(behaviour.object, now_);
   core_.fill_lane(behaviour);
   bridge_over(index, before.output);
 }

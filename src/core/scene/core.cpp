@@ -3,6 +3,8 @@
 
 #include <algorithm>
 
+#include <hushed/behaviour/pace.hpp>
+
 #include "scene/checks.hpp"
 #include "scene/names.hpp"
 
@@ -21,7 +23,7 @@ SceneCore::SceneCore(double tick_rate)
     : clock{tick_rate},
       flocks{registry, ticks},
       nearest{registry, ticks},
-      evaluator{{registry, layout, ticks, inputs, feeds, flocks, nearest}, nearest, events},
+      evaluator{{registry, layout, ticks, clocks, inputs, feeds, flocks, nearest}, nearest, events},
       rules{registry, layout, evaluator, inputs},
       editor_{registry, layout, ticks, flocks, evaluator} {
   registry.tick_rate = tick_rate;
@@ -34,6 +36,7 @@ Index SceneCore::give(Index object, const Kind& kind, const void* values, const 
   if (common.name.empty() && kind.is_anonymous()) common.name = registry.free_name(object, kind);
   const auto found = check_new(registry, object, kind, values, common);
   const Index index = registry.give(object, kind, found.get(), common);
+  if (&kind == &kind_of<Pace>()) clocks.make_own(registry, object);
   begin(index);
   return index;
 }
@@ -60,7 +63,7 @@ void SceneCore::schedule_start(Index index, Time from, Time delay) {
       return;
     }
     run.phase = Run::Phase::running;
-    run.clock = run.starts_at;
+    run.clock = evaluator.object_time(behaviour.object, run.starts_at);
     return;
   }
   run.transition.make();
@@ -89,6 +92,22 @@ void SceneCore::resolve_tags() {
   });
 }
 
+// --- pace ---
+
+/// Between two ticks an agent moves in a straight line to where it will be at the second, at the present pace. Another
+/// line begins where it is now.
+void SceneCore::update_paces() {
+  clocks.update(registry, clock.now, evaluator.last_tick, [this](const ObjectClock& changing) {
+    if (clock.now == Time{0}) return;
+    registry.for_subtree(changing.owner, [&](Index object) {
+      if (registry.objects[object].clock != registry.objects[changing.owner].clock) return;
+      registry.for_stack(object, [this](Index b) {
+        if (registry.behaviours[b].kind->traits().decides) evaluator.advance_and_sample(b, clock.now);
+      });
+    });
+  });
+}
+
 // --- content ---------------------------------------------------------------------------------------------------------
 
 void SceneCore::leave_out_ended() {
@@ -100,6 +119,7 @@ void SceneCore::remove_ended() {
   leave_out_ended();
   feeds.forget(registry.ended());
   registry.remove_ended();
+  clocks.remove_unused(registry);
 }
 
 void SceneCore::take_out(Index object) {
@@ -138,6 +158,14 @@ void SceneCore::add_to_layout(std::span<const Index> objects) {
     if (is_alive(object)) evaluator.add_to_start_set(object);
   evaluator.evaluate_start_set(clock.now);
   while (starts.next_time() <= clock.now) starts.take();
+}
+
+void SceneCore::restore_content(const RegistryContent& content,
+                                std::span<const std::unique_ptr<BehaviourStore>> stores) {
+  clear_layout();
+  taken_out_.clear();
+  registry.restore(content, stores);
+  resolved_tags_ = registry.tags.edition();  // the values in these stores name their members
 }
 
 // --- layout and poses ------------------------------------------------------------------------------------------------

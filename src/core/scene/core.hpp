@@ -54,6 +54,7 @@ class SceneCore {
   Inputs inputs;
   Feeds feeds;
   TickMemory ticks;
+  ObjectClocks clocks;
   Flocks flocks;
   Nearest nearest;
   Evaluator evaluator;
@@ -72,6 +73,10 @@ class SceneCore {
   /// Resolves the tags in the values of behaviours anew, after objects or behaviours were added or removed.
   void resolve_tags();
 
+  // --- pace ---
+  /// The paces of objects may have changed. Layout and poses must be current.
+  void update_paces();
+
   // --- content ---
   /// Removes all ended objects from the layout. Those that cannot be removed alone make it invalid.
   void leave_out_ended();
@@ -89,6 +94,9 @@ class SceneCore {
 
   /// The pose of its parent in the world, as far as the object inherits it.
   Pose inherited_frame(Index object) const;
+
+  /// Goes back to an earlier content. The layout and the resolved tags are those of no content yet.
+  void restore_content(const RegistryContent& content, std::span<const std::unique_ptr<BehaviourStore>> stores);
 
   // --- layout and poses ---
   /// The layout no longer matches the registry.

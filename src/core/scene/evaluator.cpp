@@ -338,7 +338,8 @@ bool Evaluator::advance_many(const Group& group, Index block, std::span<Pass> ti
   const StackLevel& only = layout_.stack_levels[group.first_stack_level];
   Batch& batch = layout_.batches[only.batch];
   const Index place = only.first_block + block;
-  if (group.stack_levels != 1 || group.first_child != none || batch.bits[place].in_transition != 0) return false;
+  if (group.stack_levels != 1 || group.first_child != none || group.clock != 0 || batch.bits[place].in_transition != 0)
+    return false;
   PoseBlock& pose = layout_.worlds[group.first_block + block];
   in_lanes<copy_parts>(group.touched, std::span{&layout_.rests[group.first_block + block], 1}, &pose);
   EvalContext& last = ticks.back().context;
@@ -461,22 +462,33 @@ void Evaluator::gather_parents(const Group& group, Index block, PoseBlock& frame
 }
 
 Evaluator::Pass Evaluator::pass_at(const EvalRequest& request) {
-  const OwnTime scene = own_time(static_cast<double>(request.now.count()));
   Pass pass;
   pass.worker = workers_.front().get();
   pass.request = request;
-  for (int lane = 0; lane < lanes; ++lane) {
-    pass.scene.whole.at[lane] = scene.whole;
-    pass.scene.rest.at[lane] = scene.rest;
-  }
+  pass.last_tick = last_tick;
+  set_times(pass, 0);
   EvalContext& context = pass.context;
-  context.time = request.now;
+  context.scene_time = request.now;
   context.remember = request.remember;
   context.emit_events = request.emit_events;
-  context.step = in_seconds(request.now - last_tick);
   context.may_rest = request.remember == Remember::tick && is_sixteenth(request.now, context.step);
   context.query = pass.worker;
   return pass;
+}
+
+void Evaluator::set_times(Pass& pass, Index clock) const {
+  const ObjectClocks& clocks = data_.clocks;
+  pass.clock = clock;
+  EvalContext& context = pass.context;
+  context.time = clocks.own_at(clock, pass.request.now);
+  context.step = in_seconds(context.time - clocks.own_at(clock, pass.last_tick));
+  const double left = 1.0 / registry_.tick_rate - in_seconds(pass.request.now - pass.last_tick);
+  context.to_next_tick = std::max(left, 0.0) * clocks.pace(clock);
+  const OwnTime time = own_time(static_cast<double>(context.time.count()));
+  for (int lane = 0; lane < lanes; ++lane) {
+    pass.scene.whole.at[lane] = time.whole;
+    pass.scene.rest.at[lane] = time.rest;
+  }
 }
 
 // --- one behaviour at a moment --------------------------------------------------------------------------------
@@ -520,7 +532,7 @@ BehaviourSample Evaluator::sample(Index index, Time now, Remember remember) {
   deliver_reports();
   BehaviourSample found;
   found.given = context.active != 0 ? lane_of(pose, location.lane) : in;
-  found.start = {in, found.given, {now, 0.0, 0.0, lane_of(frame, location.lane), pass.worker, {}, index}};
+  found.start = {in, found.given, {pass.context.time, 0.0, 0.0, lane_of(frame, location.lane), pass.worker, {}, index}};
   found.out = context.active != 0 ? weighted(behaviour, in, found.given, now) : in;
   found.output = is_frozen(behaviour) ? frozen_pose(behaviour, in) : bridged(behaviour.run, found.out, now);
   return found;

@@ -96,7 +96,9 @@ class Evaluator {
   /// Updates the lane of a behaviour: whether it is in a transition at `now`, and its clock.
   void update_lane(Index behaviour, Time now);
   bool starts_without_bridge(const BehaviourRecord& behaviour) const;
-  OwnTime own_time_of(const Run& run, Time now) const;
+  OwnTime own_time_of(const BehaviourRecord& behaviour, Time now) const;
+  /// The time of an object, which passes at its pace, at a time of the scene.
+  Time object_time(Index object, Time at) const { return data_.clocks.own_at(registry_.objects[object].clock, at); }
   bool is_frozen(const BehaviourRecord& behaviour) const;
   /// The output of a frozen behaviour.
   Pose frozen_pose(const BehaviourRecord& behaviour, const Pose& in) const;
@@ -125,8 +127,10 @@ class Evaluator {
   struct Pass {
     EvalRequest request;
     EvalContext context;  ///< the arguments that are equal for all blocks, and those of the present block
-    OwnTimes scene;       ///< own times of behaviours that started with the scene
+    OwnTimes scene;       ///< own times of behaviours that started with their object
     Worker* worker;       ///< the one that evaluates
+    Time last_tick;       ///< before the moment
+    Index clock;          ///< the clock whose times the context has; see `ObjectClocks`
 
     Pass by(Worker& other) const {
       Pass pass = *this;
@@ -142,7 +146,12 @@ class Evaluator {
   void for_each_chunk(Body&& body) noexcept;
   void deliver_reports() noexcept;
   /// What a worker evaluates from now on belongs to a block of this group.
-  void turn_to(const Group& group, const Pass& pass) { pass.worker->turn_to(pass.request.now, reports_[group.chunk]); }
+  void turn_to(const Group& group, Pass& pass) {
+    if (pass.clock != group.clock) set_times(pass, group.clock);
+    pass.worker->turn_to(pass.request.now, group.clock, reports_[group.chunk]);
+  }
+  /// Sets the times of a pass to those of objects with this clock.
+  void set_times(Pass& pass, Index clock) const;
 
   void evaluate_chunk(const Chunk& chunk, Pass& pass) noexcept;
   void decide_chunk(const Chunk& chunk, Pass& pass) noexcept;

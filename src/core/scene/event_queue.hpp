@@ -10,6 +10,8 @@
 #include <utility>
 #include <vector>
 
+#include <hushed/archive.hpp>
+#include <hushed/error.hpp>
 #include <hushed/event.hpp>
 
 namespace hushed::detail {
@@ -61,6 +63,23 @@ class EventQueue {
     delivered_ = 0;
   }
 
+  void archive(Archive& archive) {
+    const std::size_t count = archive.count(events_.size());
+    if (archive.is_reading()) {
+      events_.assign(count, {});
+      for_rules_.assign(count, false);
+    }
+    for (std::size_t i = 0; i < count; ++i) {
+      Event& event = events_[i];
+      bool for_rules = for_rules_[i];
+      archive(event.time, event.name, event.subject, event.behaviour, event.other, event.why, event.number, event.rule);
+      archive(for_rules);
+      for_rules_[i] = for_rules;
+    }
+    archive(delivered_, processed_);
+    if (delivered_ > count || processed_ > count)
+      throw BadValue{"the bytes are damaged; give those of Snapshot::to_bytes."};
+  }
   template <class Visit>
   void for_each(Visit&& visit) {
     for (Event& event : events_) visit(event);

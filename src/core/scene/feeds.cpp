@@ -169,6 +169,35 @@ bool Feeds::forget_after(Time time, Time now) {
 }
 
 /// Of each track, the sample that is under way just before `time` is kept, and the one from whose pose it sets out.
+void Feeds::archive(Archive& archive, Time time) {
+  const std::size_t count = archive.count(tracks_.size());
+  if (archive.is_reading()) {
+    tracks_.assign(count, {});
+    samples_ = {};
+    pending_.clear();
+    track_numbers_.clear();
+    known_since_ = time;
+    ++edition_;
+  }
+  for (std::size_t number = 0; number < count; ++number) {
+    Track& track = tracks_[number];
+    archive(track.object, track.is_pending, track.pending);
+    const std::size_t samples = archive.count(track.samples.size());
+    for (std::size_t i = 0; i < samples; ++i) {
+      Sample each = archive.is_reading() ? Sample{} : samples_[track.samples[i]];
+      archive(each.pose, each.since, each.at, each.fed_at, each.jump);
+      if (archive.is_reading()) append(track, each);
+    }
+    if (!archive.is_reading()) continue;
+    update_last(track);
+    if (track.is_pending) pending_.push_back(static_cast<Index>(number));
+    if (track.object.index >= track_numbers_.size()) track_numbers_.resize(track.object.index + std::size_t{1}, none);
+    track_numbers_[track.object.index] = static_cast<Index>(number);
+  }
+  archive(shown_jumps_);
+  if (archive.is_reading()) samples_.reserve(2 * (pending_.size() + 1));
+}
+
 void Feeds::forget_before(Time time) {
   ++edition_;
   known_since_ = time;

@@ -8,6 +8,7 @@
 #include <span>
 #include <vector>
 
+#include <hushed/archive.hpp>
 #include <hushed/detail/kind.hpp>
 #include <hushed/handle.hpp>
 #include <hushed/pose.hpp>
@@ -54,6 +55,8 @@ class Feeds {
   /// The number of jumps that have been shown: part of the state of the scene.
   std::size_t shown_jumps() const { return shown_jumps_; }
   void go_back_to(std::size_t shown_jumps);
+  /// What no later moment depends on must have been forgotten. `time` is the present.
+  void archive(Archive& archive, Time time);
   /// Returns to an earlier state of all feeds.
   void restore(const Feeds& then);
 

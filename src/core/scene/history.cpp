@@ -5,6 +5,8 @@
 #include <atomic>
 #include <utility>
 
+#include "scene/state_bytes.hpp"
+
 namespace hushed::detail {
 
 namespace {
@@ -23,16 +25,16 @@ constexpr Time least_between_bases = std::chrono::seconds{10};
 constexpr Time least_rest = std::chrono::seconds{1};
 bool is_large(const Registry& registry) { return registry.alive_count > 100; }
 
-/// A new number for the content of any scene, so that a snapshot fits one content only.
-std::uint64_t next_content() {
+}  // namespace
+
+std::uint64_t History::next_content() {
   static std::atomic<std::uint64_t> last{0};
   return ++last;
 }
 
-}  // namespace
-
 void History::restart() {
   content_ = next_content();
+  registry_.reset();
   states_.clear();
   next_base_.reset();
   log_.clear();
@@ -127,7 +129,7 @@ void History::forget_older_half() {
 
 // --- states ----------------------------------------------------------------------------------------------------------
 
-std::shared_ptr<const SceneState> History::capture() const {
+std::shared_ptr<SceneState> History::capture() const {
   core_.collect_state();
   const Registry& registry = core_.registry;
   auto state = std::make_shared<SceneState>();
@@ -135,7 +137,9 @@ std::shared_ptr<const SceneState> History::capture() const {
   state->rounding = core_.clock.rounding;
   state->last_tick = core_.evaluator.last_tick;
   for (const auto& store : registry.stores) state->stores.push_back(store->copy());
-  for (const BehaviourRecord& behaviour : registry.behaviours) {
+  for (Index i = 0; i < registry.behaviours.size(); ++i) {
+    const BehaviourRecord& behaviour = registry.behaviours[i];
+    if (behaviour.given) state->given.push_back({i, behaviour.given, behaviour.given_common, behaviour.values_changed});
     state->commons.push_back(behaviour.common);
     state->runs.push_back(behaviour.run);
     state->owns.push_back(behaviour.own);
@@ -143,6 +147,7 @@ std::shared_ptr<const SceneState> History::capture() const {
   for (const ObjectRecord& object : registry.objects)
     state->presences.push_back({object.ended, object.hidden, object.under_hidden, object.placed, object.gathered});
   state->ticks = core_.ticks;
+  state->clocks = core_.clocks.all();
   state->input = core_.inputs.state();
   state->rules = core_.rules.memory;
   state->set_by_rules = rule_actions_.capture_set_values();
@@ -157,18 +162,21 @@ void History::restore_state(const SceneState& state, bool values_too) {
   core_.clock.now = state.time;
   core_.clock.rounding = state.rounding;
   core_.evaluator.last_tick = state.last_tick;
+  core_.clocks.restore(state.clocks);
   core_.inputs.rewind(state.input);
   core_.feeds.go_back_to(state.shown_jumps);
   core_.rules.memory = state.rules;
   core_.events = state.events;
   log_.go_back_to(state.commands);
   Registry& registry = core_.registry;
-  for (std::size_t i = 0; i < registry.stores.size(); ++i) registry.stores[i]->restore(*state.stores[i], values_too);
+  // Stores of kinds that came later have no rows that are in use.
+  for (std::size_t i = 0; i < state.stores.size(); ++i) registry.stores[i]->restore(*state.stores[i], values_too);
   for (std::size_t i = 0; i < registry.behaviours.size(); ++i) registry.behaviours[i].run.go_back_to(state.runs[i]);
   if (values_too) restore_values(state);
   restore_presences(state);
   core_.ticks = state.ticks;
   const bool has_other_dependencies = values_too ? registry.recount_dependencies() : restore_values_of_rules(state);
+  core_.clocks.update(registry, state.time, state.last_tick, [](const ObjectClock&) {});
   if (has_other_dependencies || !layout_fits()) core_.invalidate_layout();
   if (core_.is_laid_out())
     core_.fill_all_lanes();
@@ -184,6 +192,13 @@ void History::restore_values(const SceneState& state) {
     if (behaviours[i].common.reads != state.commons[i].reads) core_.invalidate_layout();
     behaviours[i].common = state.commons[i];
     behaviours[i].own = state.owns[i];
+    behaviours[i].given.reset();
+    behaviours[i].values_changed = false;
+  }
+  for (const auto& [index, values, common, values_changed] : state.given) {
+    behaviours[index].given = values;
+    behaviours[index].values_changed = values_changed;
+    behaviours[index].given_common = common;
   }
 }
 
@@ -231,19 +246,38 @@ bool History::layout_fits() const {
 }
 
 std::shared_ptr<const SnapshotData> History::snapshot() const {
-  return std::make_shared<SnapshotData>(
-      SnapshotData{content_, capture(), log_, core_.inputs, core_.feeds, states_, wants_past_});
+  if (!registry_) {
+    registry_ = std::make_shared<const RegistryContent>(core_.registry);
+    hash_ = content_hash(*registry_, core_.clock.tick_rate, core_.rules);
+  }
+  return std::make_shared<SnapshotData>(SnapshotData{scene_, content_, registry_, hash_, core_.rules.size(), capture(),
+                                                     log_, core_.inputs, core_.feeds, states_, wants_past_});
+}
+
+std::shared_ptr<const SnapshotData> History::snapshot_from(std::span<const std::byte> bytes) {
+  auto data = std::make_shared<SnapshotData>(*snapshot());
+  const std::shared_ptr<SceneState> state = capture();
+  state->commands = 0;
+  data->state = state;
+  data->log.clear();
+  data->past.clear();
+  data->wants_past = true;
+  read_bytes(bytes, *data, *state, core_.registry, core_.event_names);
+  return data;
 }
 
 void History::restore(const SnapshotData& snapshot, std::optional<Time> fed_until) {
-  if (snapshot.content != content_)
-    throw BadValue{
-        "the snapshot does not match: objects or behaviours were added or removed since it was taken, or it "
-        "is of another scene. Take a new snapshot after building."};
-  if (fed_until && core_.feeds.are_known_since(snapshot.state->time))
+  if (snapshot.scene != scene_)
+    throw BadValue{"the snapshot is of another scene, or of this one before a hot reload. Take a new one."};
+  if (snapshot.rules != core_.rules.size())
+    throw BadValue{"the snapshot does not match: rules were added since it was taken. Take a new one after building."};
+  const bool is_other_content = snapshot.content != content_;
+  if (is_other_content) restore_content(snapshot);
+  if (fed_until && !is_other_content && core_.feeds.are_known_since(snapshot.state->time))
     (void)core_.feeds.forget_after(*fed_until, Time::max());
   else
     core_.feeds.restore(snapshot.feeds);
+  core_.inputs.use_numbers_of(snapshot.inputs);
   restore_state(*snapshot.state, true);
   core_.inputs.restore_state(snapshot.inputs);
   log_ = snapshot.log;
@@ -251,6 +285,13 @@ void History::restore(const SnapshotData& snapshot, std::optional<Time> fed_unti
   next_base_.reset();
   wants_past_ = snapshot.wants_past;
   changed_at_ = core_.clock.now;
+}
+
+void History::restore_content(const SnapshotData& snapshot) {
+  core_.restore_content(*snapshot.registry, snapshot.state->stores);
+  rule_actions_.resolve_names();
+  content_ = snapshot.content;
+  registry_ = snapshot.registry;
 }
 
 // --- seek ------------------------------------------------------------------------------------------------------------

@@ -6,6 +6,7 @@
 #include <cstdint>
 #include <memory>
 #include <optional>
+#include <span>
 #include <string_view>
 #include <vector>
 
@@ -28,11 +29,19 @@ struct SceneState {
   double rounding;  ///< `SceneClock::rounding`
   Time last_tick;
   std::vector<std::unique_ptr<BehaviourStore>> stores;
-  std::vector<Common> commons;                      ///< of each behaviour
+  std::vector<Common> commons;  ///< of each behaviour
+  struct Given {
+    Index behaviour;
+    std::shared_ptr<const void> values;
+    Common common;
+    bool values_changed;
+  };
+  std::vector<Given> given;                         ///< `BehaviourRecord::given`, of behaviours that have one
   std::vector<Run> runs;                            ///< of each behaviour
   std::vector<std::vector<std::string_view>> owns;  ///< `BehaviourRecord::own` of each behaviour
   std::vector<Presence> presences;                  ///< of each object
   TickMemory ticks;
+  std::vector<ObjectClock> clocks;
   InputState input;
   RuleMemory rules;
   std::vector<std::optional<Value>> set_by_rules;  ///< `RuleActions::capture_set_values`
@@ -44,7 +53,11 @@ struct SceneState {
 
 /// The content of a snapshot: a state, and what `seek` needs to go further back.
 struct SnapshotData {
-  std::uint64_t content;  ///< identifies the objects and behaviours that the state belongs to
+  std::uint64_t scene;    ///< identifies the scene
+  std::uint64_t content;  ///< identifies the objects, behaviours and rules that the state belongs to
+  std::shared_ptr<const RegistryContent> registry;
+  std::uint64_t hash;  ///< `content_hash`
+  std::size_t rules;   ///< their number
   std::shared_ptr<const SceneState> state;
   CommandLog log;
   Inputs inputs;
@@ -87,14 +100,21 @@ class History {
   /// nothing is known of that time.
   void seek(Time time);
   std::shared_ptr<const SnapshotData> snapshot() const;
-  /// Throws `BadValue` where the snapshot belongs to other content. `fed_until`: what was fed until that time stays,
-  /// instead of what had been fed at the snapshot.
+  /// Reads a snapshot that another scene of equal content has written. Throws `BadValue` where the bytes are damaged or
+  /// the content differs.
+  std::shared_ptr<const SnapshotData> snapshot_from(std::span<const std::byte> bytes);
+  /// Objects and behaviours become those of the snapshot. Throws `BadValue` where it belongs to another scene, or rules
+  /// were added since. `fed_until`: what was fed until that time stays, instead of what had been fed at the snapshot.
   void restore(const SnapshotData& snapshot, std::optional<Time> fed_until);
 
  private:
+  /// A new number, for a scene or the content of one.
+  static std::uint64_t next_content();
+  void restore_content(const SnapshotData& snapshot);
+
   using States = std::vector<std::shared_ptr<const SceneState>>;
 
-  std::shared_ptr<const SceneState> capture() const;
+  std::shared_ptr<SceneState> capture() const;
   void restore_state(const SceneState& state, bool values_too);
   void restore_values(const SceneState& state);
   void restore_presences(const SceneState& state);
@@ -120,10 +140,13 @@ class History {
   Presets& presets_;
   Stepper& stepper_;
   CommandLog& log_;
+  const std::uint64_t scene_ = next_content();  ///< a hot reload makes another scene of it
   std::uint64_t content_ = 0;
-  bool wants_past_ = true;       ///< the first state is to be stored
-  Time changed_at_ = {};         ///< the last time at which something was added or removed
-  bool changes_follow_ = false;  ///< the last two changes were less than a second apart
+  mutable std::shared_ptr<const RegistryContent> registry_;  ///< a copy of the content, once a snapshot needs it
+  mutable std::uint64_t hash_ = 0;                           ///< `content_hash` of `registry_`
+  bool wants_past_ = true;                                   ///< the first state is to be stored
+  Time changed_at_ = {};                                     ///< the last time at which something was added or removed
+  bool changes_follow_ = false;                              ///< the last two changes were less than a second apart
   States states_;  ///< in the order of time; `seek` goes back to the first at most, and not at all where there is none
   std::shared_ptr<const SceneState> next_base_;  ///< a later state that replaces the first when the log is shortened
   std::size_t changes_since_next_base_ = 0;      ///< commands and changes of input

@@ -12,7 +12,9 @@ std::vector<std::string> HotReload::run() {
   next_.clear_layout();
   take_time_and_input();
   take_objects();
+  take_clocks();
   take_behaviours();
+  next_.clocks.update(registry_, next_.clock.now, next_.evaluator.last_tick, [](const ObjectClock&) {});
   take_rules();
   take_events();
   next_.invalidate_layout();
@@ -63,6 +65,24 @@ void HotReload::update_hidden_below(Index top) {
     ObjectRecord& object = registry_.objects[index];
     object.under_hidden = object.hidden || (object.parent != none && registry_.objects[object.parent].under_hidden);
   });
+}
+
+/// The time of an object goes on.
+void HotReload::take_clocks() {
+  const Time now = next_.clock.now, last_tick = next_.evaluator.last_tick;
+  const auto take = [&](Index index) {
+    const bool is_known = old_.registry.alive(registry_.handle(index));
+    const Index parent = registry_.objects[index].parent;
+    const SceneCore& from = is_known ? old_ : next_;
+    const Index clock = is_known         ? old_.registry.objects[index].clock
+                        : parent == none ? 0
+                                         : registry_.objects[parent].clock;
+    const Time own = from.clocks.own_at(clock, now), own_at_tick = from.clocks.own_at(clock, last_tick);
+    if (next_.clocks.own_at(registry_.objects[index].clock, now) != own)
+      next_.clocks.set(registry_, index, now, own, last_tick, own_at_tick);
+  };
+  for (Index top = 0; top < registry_.objects.size(); ++top)
+    if (registry_.objects[top].in_use && registry_.objects[top].parent == none) registry_.for_subtree(top, take);
 }
 
 // --- behaviours ------------------------------------------------------------------------------------------------------
@@ -121,6 +141,7 @@ void HotReload::agree_on_values(Index index, Index other) {
   const auto values = resolved(registry_, behaviour, present);
   registry_.set_dependencies(index, registry_.dependencies_of(*behaviour.kind, values.get()), behaviour.common.reads);
   behaviour.given = before.given;
+  behaviour.values_changed = before.values_changed;
   behaviour.own = before.own;
   store.set_values(behaviour.row, values.get());
 }

@@ -29,6 +29,7 @@ class HotReload {
   void take_pose(ObjectRecord& object, const ObjectRecord& before);
   /// Updates `under_hidden` of an object without a parent and of all its descendants.
   void update_hidden_below(Index top);
+  void take_clocks();
   void take_behaviours();
   /// Makes the values of a behaviour equal in both scenes; the old one changes without a jump. Returns the reason where
   /// the behaviour cannot continue.

@@ -90,6 +90,42 @@ void Inputs::restore_state(const Inputs& then) {
     if (insert(std::move(each)) + forgotten_ < state_.taken) ++state_.taken;
 }
 
+/// Changes that have taken effect are left out: the state has them.
+void Inputs::archive(Archive& archive) {
+  archive(keys_, axes_);
+  const bool is_reading = archive.is_reading();
+  if (is_reading) state_ = {std::vector<InputState::Key>(keys_.size()), std::vector<double>(axes_.size()), 0};
+  for (InputState::Key& key : state_.keys) archive(key.held, key.pressed, key.released);
+  for (double& axis : state_.axes) archive(axis);
+  const std::size_t taken = state_.taken - forgotten_;
+  const std::size_t coming = archive.count(is_reading ? 0 : changes_.size() - taken);
+  if (is_reading) {
+    changes_.assign(coming, {});
+    forgotten_ = 0;
+    made_ = coming;
+  }
+  for (std::size_t i = is_reading ? 0 : taken; i < changes_.size(); ++i) {
+    Change& change = changes_[i];
+    archive(change.what.time, change.what.name, change.what.what, change.what.value, change.number, change.beforehand);
+    if (!is_reading) continue;
+    change.serial = i;
+    if (change.number >= (change.what.what == InputChange::What::axis ? axes_ : keys_).size())
+      throw BadValue{"the bytes are damaged; give those of Snapshot::to_bytes."};
+  }
+}
+
+void Inputs::use_numbers_of(const Inputs& then) {
+  const auto merge = [](std::vector<std::string> first, const std::vector<std::string>& more) {
+    for (const std::string& name : more)
+      if (place_of(first, name) == first.size()) first.push_back(name);
+    return first;
+  };
+  keys_ = merge(then.keys_, keys_);
+  axes_ = merge(then.axes_, axes_);
+  for (Change& each : changes_)
+    each.number = place_of(each.what.what == InputChange::What::axis ? axes_ : keys_, each.what.name);
+}
+
 void Inputs::forget_before(const InputState& state) {
   const std::size_t count = state.taken - forgotten_;
   changes_.erase(changes_.begin(), changes_.begin() + static_cast<std::ptrdiff_t>(count));

@@ -9,6 +9,7 @@
 #include <string_view>
 #include <vector>
 
+#include <hushed/archive.hpp>
 #include <hushed/input.hpp>
 
 namespace hushed::detail {
@@ -45,6 +46,9 @@ class Inputs {
   bool forget_after(Time time);
   /// Drops changes that had taken effect in that state; no earlier state will be needed again.
   void forget_before(const InputState& state);
+  void archive(Archive& archive);
+  /// Numbers keys and axes as `then` does, which may be of another scene. To be called before `rewind`.
+  void use_numbers_of(const Inputs& then);
   /// Returns to earlier inputs, and keeps changes that were announced since.
   void restore_state(const Inputs& then);
 

@@ -9,8 +9,8 @@ namespace hushed::detail {
 
 std::strong_ordering GroupKey::operator<=>(const GroupKey& other) const {
   const auto flags = [](const GroupKey& key) {
-    return std::tuple{key.ticked,           key.independent,      key.has_parent,   key.takes_scale,
-                      key.inherit.position, key.inherit.rotation, key.inherit.scale};
+    return std::tuple{key.ticked,           key.independent,      key.has_parent,    key.takes_scale,
+                      key.inherit.position, key.inherit.rotation, key.inherit.scale, key.clock};
   };
   if (const auto order = flags(*this) <=> flags(other); std::is_neq(order)) return order;
   return batches <=> other.batches;
@@ -100,6 +100,7 @@ Index Layout::add_group(const GroupKey& key, Index capacity) {
   group.first_stack_level = static_cast<Index>(stack_levels.size());
   group.stack_levels = static_cast<Index>(key.batches.size());
   group.inherit = key.inherit;
+  group.clock = key.clock;
   group.ticked = key.ticked;
   group.independent = key.independent;
   group.still = !key.has_parent && key.batches.empty();

@@ -75,6 +75,7 @@ struct GroupKey {
   bool has_parent;
   bool takes_scale;            ///< of its parent, and that may change
   Inherit inherit;             ///< of those with a parent
+  Index clock;                 ///< see `ObjectClocks`
   std::vector<Index> batches;  ///< of each level of the stack
   std::strong_ordering operator<=>(const GroupKey& other) const;
   bool operator==(const GroupKey&) const = default;
@@ -100,6 +101,7 @@ struct Group {
   Index first_child;  ///< in `parents`; none where they have no parent
   Index first_stack_level, stack_levels;
   Inherit inherit;
+  Index clock;       ///< see `ObjectClocks`
   unsigned touched;  ///< the parts of world poses that are evaluated; the others never change
   bool ticked;       ///< evaluated at ticks: has state, or is read by something with state
   bool independent;  ///< ticked, without readers at ticks and without moving dependencies

@@ -252,7 +252,7 @@ class Builder {
     return best;
   }
 
-  std::tuple<Index, bool, bool, bool, int, bool, Index> key(Index object) const {
+  std::tuple<Index, bool, bool, bool, int, Index, bool, Index> key(Index object) const {
     const ObjectRecord& record = registry_.objects[object];
     const int inherit = record.inherit.position + 2 * record.inherit.rotation + 4 * record.inherit.scale;
     return {level_[object],
@@ -260,6 +260,7 @@ class Builder {
             independent_[object],
             record.parent == none,
             record.parent == none ? 0 : inherit,
+            record.clock,
             record.parent != none && (touched_[object] & part::scale) != 0,
             signature_[object]};
   }
@@ -272,6 +273,7 @@ class Builder {
                        has_parent,
                        has_parent && (touched_[members[0]] & part::scale) != 0,
                        has_parent ? one.inherit : Inherit{},
+                       one.clock,
                        signatures_[signature_[members[0]]]};
     const auto blocks = static_cast<Index>((members.size() + lanes - 1) / lanes);
     const Index group = layout_.add_group(key, blocks);

@@ -48,10 +48,15 @@ std::optional<LayoutEditor::Placement> LayoutEditor::placement_of(Index object) 
   if (flocks_.seek_one_of(record.tags)) return std::nullopt;
   const bool has_parent = record.parent != none;
   const LayoutNeeds needs = layout_needs(registry_, object);
-  Placement found{
-      {needs.ticks, needs.ticks && !needs.every_tick, has_parent, false, has_parent ? record.inherit : Inherit{}, {}},
-      0,
-      needs.for_any_thread};
+  Placement found{{needs.ticks,
+                   needs.ticks && !needs.every_tick,
+                   has_parent,
+                   false,
+                   has_parent ? record.inherit : Inherit{},
+                   record.clock,
+                   {}},
+                  0,
+                  needs.for_any_thread};
   if (has_parent)
     found.touched = touched_by_parent(record, layout_.groups[registry_.objects[record.parent].location->group].touched);
   bool is_simple = true;

@@ -74,6 +74,7 @@ struct ObjectRecord {
   std::string name;  ///< empty where the program gave none
   Pose rest;
   Inherit inherit;
+  Index clock = 0;  ///< see `ObjectClocks`
   Index parent = none;
   Index first_child = none, next_sibling = none, previous_sibling = none;
   Index first_behaviour = none;                             ///< the bottom of the stack
@@ -169,7 +170,8 @@ struct BehaviourRecord {
   Run run;
   std::shared_ptr<const void> given;  ///< its values as they were given, once they differ
   Common given_common;
-  Index preset = none;  ///< the preset that it comes from
+  bool values_changed = false;  ///< not only those that every behaviour has
+  Index preset = none;          ///< the preset that it comes from
   Index number_in_preset = 0;
   std::vector<std::string_view> own;  ///< fields whose values are not the preset's
 

@@ -74,6 +74,18 @@ void Registry::reuse_handles_of(const Registry& other) {
   }
 }
 
+void Registry::restore(const RegistryContent& content,
+                       std::span<const std::unique_ptr<BehaviourStore>> earlier_stores) {
+  const std::uint64_t presences = presence_edition, tags_edition = tags.edition();
+  static_cast<RegistryContent&>(*this) = content;
+  for (ObjectRecord& object : objects) object.location.reset();
+  for (BehaviourRecord& behaviour : behaviours) behaviour.location.reset();
+  for (std::size_t i = 0; i < stores.size(); ++i)
+    stores[i] = i < earlier_stores.size() ? earlier_stores[i]->copy() : store_kinds_[i]->store();
+  presence_edition = presences + 1;  // editions are never used twice
+  tags.continue_from(tags_edition);
+}
+
 bool Registry::knows(Object object) const {
   return object.scene == serial_ && object.index < objects.size() &&
          objects[object.index].generation == object.generation && objects[object.index].in_use;
@@ -167,6 +179,7 @@ Index Registry::add(const NewObject& object) {
   check_poses(object);
   record.poses = object.poses;
   record.under_hidden = parent != none && objects[parent].under_hidden;
+  record.clock = parent == none ? 0 : objects[parent].clock;
 
   Index at = 0;
   if (const auto reserved = reserved_objects_.find(object.name); reserved != reserved_objects_.end()) {

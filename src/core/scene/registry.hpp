@@ -4,6 +4,7 @@
 // The objects and behaviours of a scene: handles, names, tags and dependencies.
 
 #include <memory>
+#include <span>
 #include <string>
 #include <string_view>
 #include <unordered_map>
@@ -14,7 +15,23 @@
 
 namespace hushed::detail {
 
-class Registry {
+/// What a scene consists of: everything that adding, removing and re-parenting changes. Snapshots have copies.
+struct RegistryContent {
+  std::vector<ObjectRecord> objects;
+  std::vector<BehaviourRecord> behaviours;
+  TagIndex tags;
+  std::size_t alive_count = 0;
+  std::uint64_t presence_edition = 0;  ///< rises whenever an object ends, is hidden or becomes visible again
+
+ protected:
+  friend class Registry;
+  std::unordered_map<std::string, Index> by_name_;
+  std::vector<Index> free_objects_, free_behaviours_;
+  std::vector<Index> ended_;
+  std::vector<Index> may_name_tags_;  ///< behaviours; some may be others since
+};
+
+class Registry : public RegistryContent {
  public:
   Registry();
   /// Objects and behaviours added later get the handles of those with the same names in `other`. To be called before
@@ -22,7 +39,11 @@ class Registry {
   void reuse_handles_of(const Registry& other);
   bool shares_handles_with(const Registry& other) const { return serial_ == other.serial_; }
 
+  /// Goes back to an earlier content, with copies of the stores of that time. Nothing has a location afterwards.
+  void restore(const RegistryContent& content, std::span<const std::unique_ptr<BehaviourStore>> earlier_stores);
+
   // --- handles ---
+  std::uint32_t handle_scene() const { return serial_; }
   Object handle(Index object) const { return {object, objects[object].generation, serial_}; }
   AnyBehaviour behaviour_handle(Index behaviour) const {
     return {behaviour, behaviours[behaviour].generation, serial_};
@@ -138,13 +159,8 @@ class Registry {
   BehaviourStore& store(const BehaviourRecord& behaviour) { return *stores[behaviour.store]; }
   const BehaviourStore& store(const BehaviourRecord& behaviour) const { return *stores[behaviour.store]; }
 
-  std::vector<ObjectRecord> objects;
-  std::vector<BehaviourRecord> behaviours;
   std::vector<std::unique_ptr<BehaviourStore>> stores;
-  TagIndex tags;
-  std::size_t alive_count = 0;
-  std::uint64_t presence_edition = 0;  ///< rises whenever an object ends, is hidden or becomes visible again
-  double tick_rate = 0.0;              ///< per second
+  double tick_rate = 0.0;  ///< per second
   bool has_rules = false;
 
  private:
@@ -166,11 +182,7 @@ class Registry {
     Index index;
     std::uint32_t generation;
   };
-  std::unordered_map<std::string, Index> by_name_;
   std::unordered_map<std::string, Reserved> reserved_objects_, reserved_behaviours_;  ///< by name, by path
-  std::vector<Index> free_objects_, free_behaviours_;
-  std::vector<Index> ended_;
-  std::vector<Index> may_name_tags_;  ///< behaviours; some may be others since
 };
 
 }  // namespace hushed::detail

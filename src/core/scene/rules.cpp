@@ -114,7 +114,8 @@ std::span<const Index> Rules::in_order() const {
 
 bool Rules::resolve_names() {
   std::vector<Index> before = std::exchange(marked_, {});
-  for (const Index object : before) registry_.objects[object].is_read_by_rules = false;
+  for (const Index object : before)
+    if (object < registry_.objects.size()) registry_.objects[object].is_read_by_rules = false;
   registry_.has_rules = !rules_.empty();
   marks_all_emitters_ = false;
   const NamesInScene names{registry_};

@@ -107,6 +107,8 @@ void SceneImpl::set_parent(Index object, Index parent, KeepPose keep) {
   const Pose world = core_.layout.world(core_.registry.lane_of_world(object));
   const Pose old_frame = core_.inherited_frame(object);
   core_.registry.set_parent(object, parent);
+  const Index clock_of_parent = parent == none ? 0 : core_.registry.objects[parent].clock;
+  if (record.clock != clock_of_parent) core_.clocks.make_own(core_.registry, object);  // its time does not jump
   core_.take_out(object);
   const Pose frame = core_.inherited_frame(object);
   if (keep == KeepPose::world) {
@@ -136,6 +138,7 @@ void SceneImpl::settle() {
   changed_objects_.clear();
   content_changed_ = false;
   core_.refresh();
+  core_.update_paces();
   history_.restart();
 }
 
@@ -219,6 +222,11 @@ void SceneImpl::seek(Time time) {
 std::shared_ptr<const SnapshotData> SceneImpl::snapshot() {
   settle();
   return history_.snapshot();
+}
+
+std::shared_ptr<const SnapshotData> SceneImpl::snapshot_from(std::span<const std::byte> bytes) {
+  settle();
+  return history_.snapshot_from(bytes);
 }
 
 void SceneImpl::restore(const SnapshotData& snapshot, std::optional<Time> fed_until) {

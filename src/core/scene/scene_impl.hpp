@@ -75,6 +75,7 @@ class SceneImpl {
   int threads() const { return core_.evaluator.threads(); }
   void seek(Time time);
   std::shared_ptr<const SnapshotData> snapshot();
+  std::shared_ptr<const SnapshotData> snapshot_from(std::span<const std::byte> bytes);
   /// `fed_until`: what was fed until that time stays, instead of what had been fed at the snapshot.
   void restore(const SnapshotData& snapshot, std::optional<Time> fed_until = {});
 

@@ -24,6 +24,8 @@ class TagIndex {
 
   /// A number that changes whenever the members of a tag change.
   std::uint64_t edition() const { return edition_; }
+  /// Replaces the edition by one that is later than `edition`.
+  void continue_from(std::uint64_t edition) { edition_ = edition + 1; }
   bool has(std::string_view tag) const;
   std::vector<std::string_view> tags() const;
   /// The objects with a tag, in the order of their names; nullptr where there is none. Returns one list as long as the

@@ -68,6 +68,26 @@ void TickMemory::commit(Time tick, const Layout& layout, const Registry& registr
   }
 }
 
+void TickMemory::archive(Archive& archive, Index count) {
+  archive(at, step, objects, before, last, movers);
+  const std::size_t moving = archive.count(moves.size());
+  if (archive.is_reading()) moves.assign(moving, {});
+  for (Move& move : moves) archive(move.now.x, move.now.y, move.now.z, move.before.x, move.before.y, move.before.z);
+  if (!archive.is_reading()) return;
+
+  const auto is_in_scene = [count](Index object) { return object < count; };
+  if (before.size() != objects.size() || last.size() != objects.size() || moves.size() != movers.size() ||
+      !std::all_of(objects.begin(), objects.end(), is_in_scene) ||
+      !std::all_of(movers.begin(), movers.end(), is_in_scene))
+    throw BadValue{"the bytes are damaged; give those of Snapshot::to_bytes."};
+  edition = next_edition();
+  is_there.assign(movers.size(), 0);
+  presence_edition_ = ~std::uint64_t{0};
+  std::vector<Index> places(count, none);
+  for (Index i = 0; i < objects.size(); ++i) places[objects[i]] = i;
+  places_ = std::make_shared<const std::vector<Index>>(std::move(places));
+}
+
 void TickMemory::update_presence(const Registry& registry) noexcept {
   if (presence_edition_ == registry.presence_edition) return;
   presence_edition_ = registry.presence_edition;

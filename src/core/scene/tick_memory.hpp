@@ -8,6 +8,8 @@
 #include <memory>
 #include <vector>
 
+#include <hushed/archive.hpp>
+
 #include "lanes/caches.hpp"
 #include "neighbours.hpp"
 #include "scene/layout.hpp"
@@ -37,6 +39,8 @@ struct TickMemory {
   void turn_to(Time last_tick, const Layout& layout, const Registry& registry,
                const std::function<Pose(Index)>& pose_of_new);
   void commit(Time tick, const Layout& layout, const Registry& registry) noexcept;
+  /// `objects`: their number in the scene. Throws `BadValue` where the bytes are not those of such a scene.
+  void archive(Archive& archive, Index objects);
   /// Updates `is_there` where objects were hidden, shown or ended since.
   void update_presence(const Registry& registry) noexcept;
 

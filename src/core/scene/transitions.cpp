@@ -88,7 +88,7 @@ bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lan
   if (waits_for_lost(behaviour, pass)) return false;
 
   run.phase = Run::Phase::running;
-  run.clock = run.starts_at;
+  run.clock = object_time(behaviour.object, run.starts_at);
   if (behaviour.common.fade > Time{0}) {
     Transition& fading = *run.transition;
     fading.level_from = 0.0;
@@ -97,7 +97,7 @@ bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lan
     fading.level_length = behaviour.common.fade;
   }
   if (request.starts != Starts::none && !starts_without_bridge(behaviour)) {
-    const Moment now{request.now, 0.0, 0.0, lane_of(*pass.context.parent, lane), pass.worker, {}, index};
+    const Moment now{pass.context.time, 0.0, 0.0, lane_of(*pass.context.parent, lane), pass.worker, {}, index};
     const ObjectRecord& object = registry_.objects[behaviour.object];
     // Where scales never change, the block holds those in the world.
     const bool is_scaled_in_world = (layout_.groups[object.location->group].touched & part::scale) == 0;
@@ -171,8 +171,10 @@ bool Evaluator::is_in_transition(const BehaviourRecord& behaviour, Time now) con
          now < transition.level_since + transition.level_length || transition.level_to != 1.0;
 }
 
-OwnTime Evaluator::own_time_of(const Run& run, Time now) const {
-  return own_time(static_cast<double>((run.phase == Run::Phase::halted ? run.clock : now - run.clock).count()));
+OwnTime Evaluator::own_time_of(const BehaviourRecord& behaviour, Time now) const {
+  const Run& run = behaviour.run;
+  const Time own = run.phase == Run::Phase::halted ? run.clock : object_time(behaviour.object, now) - run.clock;
+  return own_time(static_cast<double>(own.count()));
 }
 
 void Evaluator::update_lane(Index behaviour, Time now) {

@@ -34,6 +34,7 @@ void Values::set(Index index, const void* wanted) {
   const void* values = found.get();
   check_values(registry_, behaviour, values, nullptr);
   remember_given_values(behaviour);
+  behaviour.values_changed = true;
   References dependencies = registry_.dependencies_of(*behaviour.kind, values);
   const bool other_dependencies = dependencies != behaviour.dependencies;
   if (other_dependencies) registry_.set_dependencies(index, std::move(dependencies), behaviour.common.reads);
@@ -59,6 +60,7 @@ void Values::set(Index index, const void* wanted) {
   if (has_started && !behaviour.run.holding) commands_.bridge_over(index, before.output);
   if (!keeps_lane) core_.invalidate_poses();  // the poses were evaluated without the bridge
   if (other_dependencies && registry_.first_lost(behaviour).generation == 0) commands_.stop_waiting_for_lost(index);
+  core_.update_paces();
 }
 
 bool Values::update_queries(const BehaviourRecord& behaviour, const void* values) {
@@ -71,8 +73,8 @@ bool Values::update_queries(const BehaviourRecord& behaviour, const void* values
 void Values::replace_in_store(BehaviourRecord& behaviour, const void* values, const Start* start) {
   BehaviourStore& store = registry_.store(behaviour);
   Run& run = behaviour.run;
-  if (start && store.absorb(behaviour.row, evaluator_.own_time_of(run, now_), *start, values))
-    run.clock = run.phase == Run::Phase::halted ? Time{0} : now_;
+  if (start && store.absorb(behaviour.row, evaluator_.own_time_of(behaviour, now_), *start, values))
+    run.clock = run.phase == Run::Phase::halted ? Time{0} : evaluator_.object_time(behaviour.object, now_);
   store.set_values(behaviour.row, values);
 }
 

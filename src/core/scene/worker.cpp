@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include "scene/worker.hpp"
 
+#include <algorithm>
 #include <string>
 
 #include "scene/bridge.hpp"
@@ -35,7 +36,8 @@ void Worker::emit(std::uint32_t behaviour, EventName name, int number, Time at) 
   const Registry& registry = data_.registry;
   const Index object = registry.behaviours[behaviour].object;
   if (registry.objects[object].ended) return;
-  raise({at, name.text(), registry.handle(object), registry.behaviour_handle(behaviour), {}, {}, number});
+  const Time then = std::min(data_.clocks.scene_at(clock_, at), evaluated_at_);
+  raise({then, name.text(), registry.handle(object), registry.behaviour_handle(behaviour), {}, {}, number});
 }
 
 /// A behaviour that fails at a tick is skipped until it succeeds at a later one. A failure in a frame has no effect but

@@ -14,6 +14,7 @@
 #include "scene/inputs.hpp"
 #include "scene/layout.hpp"
 #include "scene/nearest.hpp"
+#include "scene/object_clocks.hpp"
 #include "scene/registry.hpp"
 #include "scene/tick_memory.hpp"
 
@@ -41,6 +42,7 @@ struct WorkerData {
   Registry& registry;
   Layout& layout;
   const TickMemory& ticks;
+  const ObjectClocks& clocks;
   const Inputs& inputs;
   const Feeds& feeds;
   const Flocks& flocks;
@@ -51,9 +53,11 @@ class Worker final : public SceneQuery {
  public:
   explicit Worker(const WorkerData& data) : SceneQuery{&data.registry}, data_{data} {}
 
-  /// What is evaluated from now on belongs to a moment and to a chunk, whose reports are given.
-  void turn_to(Time moment, Reports& reports) {
+  /// What is evaluated from now on belongs to a moment, to objects with a clock, and to a chunk, whose reports
+  /// are given.
+  void turn_to(Time moment, Index clock, Reports& reports) {
     evaluated_at_ = moment;
+    clock_ = clock;
     reports_ = &reports;
   }
   /// The lanes of the last block in which code of the user failed, one bit each; forgets them.
@@ -90,6 +94,7 @@ class Worker final : public SceneQuery {
  private:
   WorkerData data_;
   Time evaluated_at_ = {};
+  Index clock_ = 0;  ///< see `ObjectClocks`
   Reports* reports_ = nullptr;
   mutable unsigned failed_lanes_ = 0;
 };

@@ -49,8 +49,8 @@ struct ObjectDraft {
   std::string parent;  ///< empty for none
   TextPlace parent_place;
   std::vector<Use> uses;
-  bool is_fed = false;                     ///< `fed = true`: the first behaviour stands for that
-  std::vector<BehaviourDraft> behaviours;  ///< those of presets first
+  std::ptrdiff_t from_keys = 0;            ///< the number of behaviours that stand for the keys `fed` and `pace`
+  std::vector<BehaviourDraft> behaviours;  ///< those from keys first, then those of presets
 };
 
 struct RuleDraft {

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include <hushed/behaviour/fed.hpp>
+#include <hushed/behaviour/pace.hpp>
 
 #include "scene/behaviour_reader.hpp"
 #include "scene/presets.hpp"
@@ -57,13 +58,24 @@ void read_poses(const Value& value, const std::string& object, std::vector<PoseP
   }
 }
 
-/// `fed = true`: a behaviour `fed` with its defaults, below all others.
-void read_fed(TableReader& table, ObjectDraft& draft, ObjectReading& reading) {
-  const auto* entry = table.find("fed");
-  if (!entry || !table.read("fed", unit::none, draft.is_fed) || !draft.is_fed) return;
-  const Value& none = reading.tuned.emplace_back(Value::Table{}, entry->value.place);
-  const Kind& fed = kind_of<Fed>();
-  draft.behaviours.push_back({&fed, fed.make(nullptr), {}, &none, draft.object.name + ".fed", true});
+/// Adds the behaviour that a key of the object stands for, below all others.
+template <class B>
+void add_for_key(const Value::Entry& entry, const B& values, ObjectDraft& draft, ObjectReading& reading) {
+  const Value& none = reading.tuned.emplace_back(Value::Table{}, entry.value.place);
+  const Kind& kind = kind_of<B>();
+  draft.behaviours.push_back(
+      {&kind, kind.make(&values), {}, &none, draft.object.name + '.' + std::string{kind.name()}, true});
+  ++draft.from_keys;
+}
+
+/// `fed = true`, and `pace = 0.5`.
+void read_keys_of_behaviours(TableReader& table, ObjectDraft& draft, ObjectReading& reading) {
+  bool is_fed = false;
+  if (const auto* entry = table.find("fed"); entry && table.read("fed", unit::none, is_fed) && is_fed)
+    add_for_key(*entry, Fed{}, draft, reading);
+  Pace pace;
+  if (const auto* entry = table.find("pace"); entry && table.read("pace", unit::time_rate, pace.rate))
+    add_for_key(*entry, pace, draft, reading);
 }
 
 Shape read_shape(const Value& value, const std::string& whose, Diagnostics& diagnostics) {
@@ -82,7 +94,7 @@ Shape read_shape(const Value& value, const std::string& whose, Diagnostics& diag
 }  // namespace
 
 ObjectDraft read_object(TableReader& table, const std::string& name, TextPlace place, ObjectReading& reading) {
-  ObjectDraft draft{place, {}, {}, {}, {}, false, {}};
+  ObjectDraft draft{place, {}, {}, {}, {}, 0, {}};
   draft.object.name = name;
   draft.object.rest = read_parts(table).over(Pose{});
   if (const auto* parent = table.find("parent"); parent && table.read_text("parent", draft.parent)) {
@@ -96,7 +108,7 @@ ObjectDraft read_object(TableReader& table, const std::string& name, TextPlace p
   if (const auto* ignore = table.find("ignore"))
     read_ignored(ignore->value, name, reading.ignored, reading.diagnostics);
   if (const auto* poses = table.find("pose")) read_poses(poses->value, name, draft.object.poses, reading.diagnostics);
-  read_fed(table, draft, reading);
+  read_keys_of_behaviours(table, draft, reading);
   read_uses(table, draft, reading);
   if (const auto* behaviours = table.find("behaviour"))
     for (BehaviourDraft& behaviour : read_behaviours(behaviours->value, name, "object." + name, reading.diagnostics))

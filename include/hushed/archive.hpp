@@ -1,0 +1,117 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+
+#include <bit>
+#include <cstddef>
+#include <cstdint>
+#include <functional>
+#include <optional>
+#include <span>
+#include <string>
+#include <string_view>
+#include <type_traits>
+#include <vector>
+
+#include <hushed/detail/export.hpp>
+#include <hushed/handle.hpp>
+#include <hushed/pose.hpp>
+#include <hushed/time.hpp>
+#include <hushed/value.hpp>
+
+namespace hushed HUSHED_API {
+
+/// Writes values to bytes, or reads them back, by the same calls. So one function does both:
+///
+///     void archive(Archive& archive) { archive(height, velocity, since); }
+///
+/// Numbers, times and poses that are 0, 1 or equal to the one before take two bits. Bytes do not depend on the machine.
+class Archive {
+ public:
+  /// Writes.
+  Archive() = default;
+  /// Reads what an archive has written. Throws `BadValue` where that cannot be.
+  explicit Archive(std::span<const std::byte> bytes);
+
+  bool is_reading() const { return is_reading_; }
+  /// What has been written.
+  std::vector<std::byte> bytes() const;
+  /// Throws `BadValue` unless everything has been read.
+  void end() const;
+
+  /// Writes or reads the values, one after another. Reading throws `BadValue` where the bytes end or are not what was
+  /// written.
+  template <class... T>
+  Archive& operator()(T&... values) {
+    (value(values), ...);
+    return *this;
+  }
+  /// The number of items of a list. Reading throws `BadValue` where the remaining bytes cannot hold so many.
+  std::size_t count(std::size_t items);
+  /// Bytes as they are, of a type without pointers.
+  void raw(void* data, std::size_t size);
+
+  std::uint32_t scene = 0;  ///< that handles which are read belong to
+  /// Gives text that is read a place where it stays. Empty: such text cannot be read.
+  std::function<std::string_view(std::string_view)> intern = {};
+
+ private:
+  void value(double& number);
+  void value(bool& is);
+  void value(Time& time);
+  void value(std::string& text);
+  void value(std::string_view& text);
+  void value(Value& value) { tree(value, 0); }
+  void value(Object& object);
+  void value(AnyBehaviour& behaviour);
+  void value(Vec3& v) { (*this)(v.x(), v.y(), v.z()); }
+  void value(Quat& q) { (*this)(q.x(), q.y(), q.z(), q.w()); }
+  void value(Pose& pose) { (*this)(pose.position, pose.rotation, pose.scale); }
+  template <class T>
+  requires(std::is_integral_v<T> && !std::is_same_v<T, bool>) void value(T& number) {
+    std::uint64_t bits = static_cast<std::uint64_t>(static_cast<std::int64_t>(number));
+    if constexpr (std::is_unsigned_v<T>) bits = number;
+    whole(bits);
+    number = static_cast<T>(bits);
+  }
+  template <class T>
+  requires std::is_enum_v<T>
+  void value(T& word) {
+    auto number = static_cast<std::uint64_t>(word);
+    whole(number);
+    word = static_cast<T>(number);
+  }
+  template <class T>
+  void value(std::optional<T>& item) {
+    bool has = item.has_value();
+    value(has);
+    if (is_reading_) item = has ? std::optional<T>{T{}} : std::nullopt;
+    if (has) (*this)(*item);
+  }
+  template <class T>
+  void value(std::vector<T>& list) {
+    const std::size_t size = count(list.size());
+    if (is_reading_) list.assign(size, T{});
+    for (T& item : list) (*this)(item);
+  }
+  template <class T>
+  requires requires(T& item, Archive& self) { item.archive(self); }
+  void value(T& item) { item.archive(*this); }
+
+  void whole(std::uint64_t& number);
+  void tree(Value& value, int depth);
+  /// Two bits.
+  unsigned code(unsigned code);
+  void put(const void* data, std::size_t size);
+  void take(void* data, std::size_t size);
+
+  bool is_reading_ = false;
+  std::vector<std::uint64_t> codes_;  ///< written: 32 to a word
+  std::vector<std::byte> data_;
+  std::span<const std::byte> codes_left_, data_left_;  ///< read
+  std::uint64_t word_ = 0;                             ///< of codes: the present one
+  unsigned in_word_ = 0;                               ///< the number of codes that were written to it or read from it
+  double last_number_ = 0.0;
+  Time last_time_ = {};
+};
+
+}  // namespace hushed

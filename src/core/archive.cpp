@@ -1,0 +1,208 @@
+// SPDX-License-Identifier: MIT
+#include <hushed/archive.hpp>
+
+#include <cstring>
+#include <utility>
+
+#include <hushed/error.hpp>
+
+namespace hushed {
+
+namespace {
+
+constexpr int deepest = 32;  ///< of lists and tables in each other
+constexpr unsigned codes_in_word = 32;
+
+[[noreturn]] void refuse() {
+  throw BadValue{"the bytes are damaged, or were not written by this version; give those of Snapshot::to_bytes."};
+}
+
+}  // namespace
+
+// Layout: the number of words of codes (4 bytes, the lowest first), the words, the data.
+
+Archive::Archive(std::span<const std::byte> bytes) : is_reading_{true}, in_word_{codes_in_word} {
+  if (bytes.size() < 4) refuse();
+  std::size_t words = 0;
+  for (std::size_t i = 0; i < 4; ++i) words |= std::to_integer<std::size_t>(bytes[i]) << (8 * i);
+  if (words * sizeof word_ > bytes.size() - 4) refuse();
+  codes_left_ = bytes.subspan(4, words * sizeof word_);
+  data_left_ = bytes.subspan(4 + words * sizeof word_);
+}
+
+std::vector<std::byte> Archive::bytes() const {
+  std::vector<std::uint64_t> codes = codes_;
+  if (in_word_ > 0) codes.push_back(word_);
+  const std::size_t size = codes.size() * sizeof word_;
+  std::vector<std::byte> all(4 + size + data_.size());
+  for (std::size_t i = 0; i < 4; ++i) all[i] = static_cast<std::byte>(codes.size() >> (8 * i));
+  if (!codes.empty()) std::memcpy(all.data() + 4, codes.data(), size);
+  if (!data_.empty()) std::memcpy(all.data() + 4 + size, data_.data(), data_.size());
+  return all;
+}
+
+void Archive::end() const {
+  if (!data_left_.empty() || !codes_left_.empty()) refuse();
+}
+
+inline unsigned Archive::code(unsigned code) {
+  if (is_reading_) {
+    if (in_word_ == codes_in_word) {
+      if (codes_left_.empty()) refuse();
+      std::memcpy(&word_, codes_left_.data(), sizeof word_);
+      codes_left_ = codes_left_.subspan(sizeof word_);
+      in_word_ = 0;
+    }
+    return static_cast<unsigned>(word_ >> (2 * in_word_++)) & 3U;
+  }
+  word_ |= std::uint64_t{code} << (2 * in_word_);
+  if (++in_word_ == codes_in_word) {
+    codes_.push_back(std::exchange(word_, 0));
+    in_word_ = 0;
+  }
+  return code;
+}
+
+inline void Archive::put(const void* data, std::size_t size) {
+  const std::size_t before = data_.size();
+  data_.resize(before + size);
+  if (size > 0) std::memcpy(data_.data() + before, data, size);
+}
+
+inline void Archive::take(void* data, std::size_t size) {
+  if (size > data_left_.size()) refuse();
+  if (size > 0) std::memcpy(data, data_left_.data(), size);
+  data_left_ = data_left_.subspan(size);
+}
+
+void Archive::raw(void* data, std::size_t size) { is_reading_ ? take(data, size) : put(data, size); }
+
+/// All machines that the library runs on store the lowest byte first.
+static_assert(std::endian::native == std::endian::little);
+
+void Archive::value(double& number) {
+  const auto is = [&](double other) {
+    return std::bit_cast<std::uint64_t>(number) == std::bit_cast<std::uint64_t>(other);
+  };
+  switch (code(is_reading_ ? 0U : is(0.0) ? 0U : is(1.0) ? 1U : is(last_number_) ? 2U : 3U)) {
+    case 0: number = 0.0; break;
+    case 1: number = 1.0; break;
+    case 2: number = last_number_; break;
+    default: raw(&number, sizeof number); last_number_ = number;
+  }
+}
+
+void Archive::value(bool& is) { is = code(is ? 1U : 0U) != 0; }
+
+void Archive::value(Time& time) {
+  switch (code(is_reading_ ? 0U : time == Time{} ? 0U : time == last_time_ ? 1U : 3U)) {
+    case 0: time = {}; break;
+    case 1: time = last_time_; break;
+    default: {
+      Time::rep count = time.count();
+      raw(&count, sizeof count);
+      last_time_ = time = Time{count};
+    }
+  }
+}
+
+/// Seven bits to a byte, the lowest first; 0 and 1 take only a code.
+void Archive::whole(std::uint64_t& number) {
+  const unsigned kind = code(number < 2 ? static_cast<unsigned>(number) : 3U);
+  if (kind < 2) {
+    number = kind;
+    return;
+  }
+  if (!is_reading_) {
+    for (std::uint64_t rest = number;; rest >>= 7) {
+      data_.push_back(static_cast<std::byte>((rest & 127U) | (rest > 127 ? 128U : 0U)));
+      if (rest <= 127) return;
+    }
+  }
+  number = 0;
+  for (unsigned shift = 0; shift < 64; shift += 7) {
+    std::byte next{};
+    take(&next, 1);
+    number |= (std::to_integer<std::uint64_t>(next) & 127U) << shift;
+    if ((std::to_integer<unsigned>(next) & 128U) == 0) return;
+  }
+  refuse();
+}
+
+std::size_t Archive::count(std::size_t items) {
+  std::uint64_t number = items;
+  whole(number);
+  // Each item takes two bits at least.
+  if (is_reading_ && number > data_left_.size() + 4 * codes_left_.size() + codes_in_word) refuse();
+  return static_cast<std::size_t>(number);
+}
+
+void Archive::value(std::string& text) {
+  const std::size_t size = count(text.size());
+  if (is_reading_ && size > data_left_.size()) refuse();
+  text.resize(size);
+  raw(text.data(), size);
+}
+
+void Archive::value(std::string_view& text) {
+  std::string copy{text};
+  value(copy);
+  if (!is_reading_) return;
+  if (!copy.empty() && !intern) refuse();
+  text = copy.empty() ? std::string_view{} : intern(copy);
+}
+
+void Archive::value(Object& object) {
+  (*this)(object.index, object.generation);
+  if (is_reading_) object.scene = object.generation == 0 ? 0 : scene;
+}
+
+void Archive::value(AnyBehaviour& behaviour) {
+  (*this)(behaviour.index, behaviour.generation);
+  if (is_reading_) behaviour.scene = behaviour.generation == 0 ? 0 : scene;
+}
+
+void Archive::tree(Value& value, int depth) {
+  if (depth > deepest) refuse();
+  const auto content = [&]<class T>(T) {
+    T copy{};
+    if (const T* const present = value.as<T>()) copy = *present;
+    if constexpr (std::is_same_v<T, Value::List>) {
+      const std::size_t size = count(copy.size());
+      if (is_reading_) copy.assign(size, Value{});
+      for (Value& each : copy) tree(each, depth + 1);
+    } else if constexpr (std::is_same_v<T, Value::Table>) {
+      const std::size_t size = count(copy.size());
+      if (is_reading_) copy.resize(size);
+      for (Value::Entry& each : copy) {
+        (*this)(each.key);
+        tree(each.value, depth + 1);
+      }
+    } else {
+      (*this)(copy);
+    }
+    if (is_reading_) value = Value{std::move(copy)};
+  };
+  unsigned kind = value.as<bool>()           ? 1U
+                  : value.as<std::int64_t>() ? 2U
+                  : value.as<double>()       ? 3U
+                  : value.as<std::string>()  ? 4U
+                  : value.as<Value::List>()  ? 5U
+                  : value.as<Value::Table>() ? 6U
+                                             : 0U;
+  (*this)(kind);
+  switch (kind) {
+    case 0:
+      if (is_reading_) value = Value{};
+      break;
+    case 1: content(bool{}); break;
+    case 2: content(std::int64_t{}); break;
+    case 3: content(double{}); break;
+    case 4: content(std::string{}); break;
+    case 5: content(Value::List{}); break;
+    case 6: content(Value::Table{}); break;
+    default: refuse();
+  }
+}
+
+}  // namespace hushed

@@ -1,0 +1,320 @@
+// SPDX-License-Identifier: MIT
+#include "scene/state_bytes.hpp"
+
+#include <algorithm>
+#include <bit>
+#include <cstring>
+#include <string>
+
+#include "scene/checks.hpp"
+
+namespace hushed::detail {
+
+namespace {
+
+// The bytes: a magic number and the version of the format, the hash of the content, a checksum of what follows, and an
+// `Archive`.
+constexpr char magic[8] = {'h', 'u', 's', 'h', 'e', 'd', 'S', '\1'};
+constexpr std::size_t head = sizeof magic + 2 * sizeof(std::uint64_t);
+
+/// A hash in the manner of FNV-1a, eight bytes at a time.
+class Hash {
+ public:
+  void add(std::uint64_t number) { hash_ = std::rotl((hash_ ^ number) * 0x100000001b3U, 23); }
+  void add(std::span<const std::byte> bytes) {
+    for (; bytes.size() >= 8; bytes = bytes.subspan(8)) {
+      std::uint64_t number = 0;
+      std::memcpy(&number, bytes.data(), 8);
+      add(number);
+    }
+    for (const std::byte each : bytes) add(std::to_integer<std::uint64_t>(each) + 1);
+  }
+  void add(std::string_view text) { add(std::as_bytes(std::span{text.data(), text.size()})); }
+  std::uint64_t result() const { return hash_; }
+
+ private:
+  std::uint64_t hash_ = 0xcbf29ce484222325U;
+};
+
+[[noreturn]] void refuse_damaged() {
+  throw BadValue{"the bytes are damaged, or were not written by this version; give those of Snapshot::to_bytes."};
+}
+
+// --- parts of the state ----------------------------------------------------------------------------------------------
+
+/// True where it is as before its first use.
+bool is_over(const Transition& transition) {
+  return transition.level_from == 1.0 && transition.level_to == 1.0 && transition.level_length == Time{} &&
+         transition.bridge_length == Time{} && transition.position.isZero(0.0) && transition.rotation.isZero(0.0) &&
+         transition.scale.isZero(0.0) && transition.held.position.isZero(0.0) &&
+         transition.held.rotation.coeffs() == Pose{}.rotation.coeffs();
+}
+
+void archive_run(Archive& archive, Run& run) {
+  archive(run.phase, run.holding, run.failed, run.failed_at, run.starts_at, run.waits_from, run.clock);
+  archive(run.once_touched);
+  if (run.phase > Run::Phase::halted) refuse_damaged();
+  bool is_in_transition = run.transition && !is_over(*run.transition);
+  archive(is_in_transition);
+  if (!is_in_transition) {
+    if (archive.is_reading() && run.transition) *run.transition = {};
+    return;
+  }
+  Transition& transition = run.transition.make();
+  archive(transition.level_from, transition.level_to, transition.level_since, transition.level_length);
+  archive(transition.position, transition.rotation, transition.scale);
+  archive(transition.bridge_since, transition.bridge_length, transition.held);
+}
+
+/// The fields of `values` that differ from `given`.
+void archive_fields(Archive& archive, std::span<const FieldInfo> fields, void* values, const void* given,
+                    const Names* names) {
+  std::vector<std::string_view> changed;
+  if (!archive.is_reading()) changed = changed_fields(fields, given, values);
+  const std::size_t count = archive.count(changed.size());
+  for (std::size_t i = 0; i < count; ++i) {
+    std::string name{i < changed.size() ? changed[i] : std::string_view{}};
+    archive(name);
+    const auto field =
+        std::find_if(fields.begin(), fields.end(), [&](const FieldInfo& each) { return each.name == name; });
+    if (field == fields.end()) refuse_damaged();
+    std::optional<Value> value = field->get(values);
+    archive(value);
+    if (!archive.is_reading()) continue;
+    if (const auto diagnostic = field->put(values, value)) throw BadValue{name + ": " + diagnostic->text};
+    if (const auto diagnostic = names ? field->resolve(values, *names) : std::nullopt)
+      throw BadValue{name + ": " + diagnostic->text};
+  }
+}
+
+/// Words that name fields of a kind.
+void archive_words(Archive& archive, const Kind& kind, std::vector<std::string_view>& words) {
+  const std::size_t count = archive.count(words.size());
+  if (archive.is_reading()) words.assign(count, {});
+  for (std::string_view& word : words) {
+    std::string text{word};
+    archive(text);
+    if (!archive.is_reading()) continue;
+    const FieldFound found = find_field(kind, text);
+    if (!found.field) refuse_damaged();
+    word = found.field->name;
+  }
+}
+
+class StateArchive {
+ public:
+  StateArchive(Archive& archive, SnapshotData& data, SceneState& state)
+      : archive_{archive}, data_{data}, state_{state} {}
+
+  void run(const Registry* registry) {
+    archive_(state_.time, state_.rounding, state_.last_tick);
+    if (state_.time < Time{0} || state_.time > latest || state_.last_tick > state_.time) refuse_damaged();
+    archive_clocks();
+    archive_values(registry);
+    archive_behaviours();
+    archive_presences();
+    archive_presets();
+    state_.ticks.archive(archive_, static_cast<Index>(data_.registry->objects.size()));
+    data_.inputs.archive(archive_);
+    if (archive_.is_reading()) state_.input = data_.inputs.state();
+    data_.feeds.archive(archive_, state_.time);
+    archive_(state_.shown_jumps);
+    archive_rules();
+    state_.events.archive(archive_);
+  }
+
+ private:
+  BehaviourStore& store(const BehaviourRecord& behaviour) { return *state_.stores[behaviour.store]; }
+  bool is_reading() const { return archive_.is_reading(); }
+
+  void archive_clocks() {
+    for (ObjectClock& clock : state_.clocks)
+      archive_(clock.pace, clock.since, clock.own, clock.before, clock.own_before);
+  }
+
+  /// Values that differ from those that were given when the scene was built.
+  void archive_values(const Registry* registry) {
+    if (is_reading()) take_given_values();
+    const std::size_t count = archive_.count(state_.given.size());
+    if (is_reading()) state_.given.assign(count, {});
+    for (SceneState::Given& given : state_.given) {
+      archive_(given.behaviour);
+      const Index index = given.behaviour;
+      const BehaviourRecord& behaviour = record(index);
+      const auto values = behaviour.kind->make(store(behaviour).values(behaviour.row));
+      Common common = state_.commons[index];
+      if (is_reading()) given = {index, behaviour.kind->make(values.get()), common, false};
+      archive_(given.values_changed);
+      if (given.values_changed && behaviour.kind->fields().empty())
+        throw BadValue{std::string{behaviour.kind->name()} +
+                       ": its values were changed, and it has no table of fields by which to write them; give it "
+                       "`static constexpr auto fields`, or keep snapshots in memory."};
+      if (is_reading()) {
+        const NamesInScene names{*registry, behaviour.object, behaviour.common.reads};
+        archive_fields(archive_, behaviour.kind->fields(), values.get(), values.get(), &names);
+        store(behaviour).set_values(behaviour.row, values.get());
+      } else {
+        archive_fields(archive_, behaviour.kind->fields(), values.get(), given.values.get(), nullptr);
+      }
+      archive_fields(archive_, common_fields(), &common, &given.common, nullptr);
+      archive_words(archive_, *behaviour.kind, state_.owns[index]);
+      state_.commons[index] = common;
+    }
+  }
+
+  /// The scene that reads may have changed its values too.
+  void take_given_values() {
+    for (const SceneState::Given& given : state_.given) {
+      const BehaviourRecord& behaviour = record(given.behaviour);
+      store(behaviour).set_values(behaviour.row, given.values.get());
+      state_.commons[given.behaviour] = given.common;
+      state_.owns[given.behaviour].clear();
+    }
+  }
+
+  void archive_behaviours() {
+    for (Index i = 0; i < data_.registry->behaviours.size(); ++i) {
+      const BehaviourRecord& behaviour = data_.registry->behaviours[i];
+      if (!behaviour.in_use) continue;
+      archive_run(archive_, state_.runs[i]);
+      if (state_.runs[i].phase != Run::Phase::idle) store(behaviour).archive(behaviour.row, archive_);
+    }
+  }
+
+  void archive_presences() {
+    for (Index i = 0; i < state_.presences.size(); ++i) {
+      if (!data_.registry->objects[i].in_use) continue;
+      SceneState::Presence& each = state_.presences[i];
+      archive_(each.ended, each.hidden, each.under_hidden, each.gathered);
+      bool is_placed = each.placed != none;
+      archive_(is_placed);
+      if (!is_placed) {
+        each.placed = none;
+        continue;
+      }
+      archive_(each.placed);
+      if (each.placed >= data_.registry->objects[i].poses.size()) refuse_damaged();
+    }
+  }
+
+  void archive_presets() {
+    for (PresetRecord& preset : state_.presets)
+      for (PresetBehaviour& behaviour : preset.behaviours) {
+        const auto untouched = behaviour.kind->make(nullptr);
+        if (!untouched) continue;
+        const auto values = behaviour.kind->make(is_reading() ? untouched.get() : behaviour.values.get());
+        archive_fields(archive_, behaviour.kind->fields(), values.get(), untouched.get(), nullptr);
+        if (is_reading()) behaviour.values = values;
+        const Common plain{.name = behaviour.common.name};
+        if (is_reading()) behaviour.common = plain;
+        archive_fields(archive_, common_fields(), &behaviour.common, &plain, nullptr);
+      }
+  }
+
+  void archive_rules() {
+    RuleMemory& rules = state_.rules;
+    for (RuleMemory::State& rule : rules.states) {
+      archive_(rule.holds, rule.fired, rule.since);
+      archive_(rule.report.ticks, rule.report.held, rule.report.fired, rule.report.holding_since);
+      for (RuleMemory::ResolvedCondition& condition : rule.samples)
+        for (auto* const sample : {&condition.last, &condition.before}) {
+          bool is_known = sample->has_value();
+          archive_(is_known);
+          if (is_reading()) *sample = is_known ? std::optional<Watch::Sample>{Watch::Sample{}} : std::nullopt;
+          if (is_known) archive_((*sample)->pose, (*sample)->time);
+        }
+    }
+    const auto list = [&](auto& items, auto&& each) {
+      const std::size_t count = archive_.count(items.size());
+      if (is_reading()) items.assign(count, {});
+      for (auto& item : items) each(item);
+    };
+    list(rules.received, [&](auto& received) { archive_(received.event, received.subject, received.link); });
+    list(rules.links, [&](auto& link) { archive_(link.rule, link.link); });
+    list(rules.firings, [&](auto& firing) { archive_(firing.rule, firing.link); });
+    archive_(rules.evaluated_at);
+    if (!is_reading()) return;
+    const auto check = [](Index link, std::size_t size) {
+      if (link != none && link >= size) refuse_damaged();
+    };
+    for (const auto& received : rules.received) check(received.link, rules.links.size());
+    for (const auto& firing : rules.firings) {
+      if (firing.rule >= rules.states.size()) refuse_damaged();
+      check(firing.link, rules.links.size());
+    }
+    for (const auto& link : rules.links) {
+      if (link.rule >= rules.states.size()) refuse_damaged();
+      check(link.link, rules.links.size());
+    }
+  }
+
+  const BehaviourRecord& record(Index index) const {
+    if (index >= data_.registry->behaviours.size() || !data_.registry->behaviours[index].in_use) refuse_damaged();
+    return data_.registry->behaviours[index];
+  }
+
+  Archive& archive_;
+  SnapshotData& data_;
+  SceneState& state_;
+};
+
+}  // namespace
+
+std::uint64_t content_hash(const RegistryContent& registry, double tick_rate, const Rules& rules) {
+  Hash hash;
+  hash.add(std::bit_cast<std::uint64_t>(tick_rate));
+  hash.add(rules.size());
+  for (Index i = 0; i < rules.size(); ++i) hash.add(rules.rule(i).name);
+  hash.add(registry.objects.size());
+  for (const ObjectRecord& object : registry.objects) {
+    hash.add((std::uint64_t{object.generation} << 32U) + (object.in_use ? object.parent + 1 : 0));
+    hash.add(object.clock);
+    hash.add(object.name);
+  }
+  for (const BehaviourRecord& behaviour : registry.behaviours) {
+    hash.add((std::uint64_t{behaviour.generation} << 32U) + (behaviour.in_use ? behaviour.object + 1 : 0));
+    if (behaviour.kind) hash.add(behaviour.kind->name());
+    hash.add(behaviour.common.name);
+  }
+  return hash.result();
+}
+
+std::vector<std::byte> sealed(std::uint64_t hash, std::span<const std::byte> content) {
+  Hash checksum;
+  checksum.add(content);
+  std::vector<std::byte> all(head + content.size());
+  std::memcpy(all.data(), magic, sizeof magic);
+  const std::uint64_t numbers[2] = {hash, checksum.result()};
+  std::memcpy(all.data() + sizeof magic, numbers, sizeof numbers);
+  if (!content.empty()) std::memcpy(all.data() + head, content.data(), content.size());
+  return all;
+}
+
+std::vector<std::byte> to_bytes(const SnapshotData& snapshot) {
+  Archive archive;
+  SnapshotData data = snapshot;
+  data.feeds.forget_before(snapshot.state->time);
+  StateArchive{archive, data, const_cast<SceneState&>(*snapshot.state)}.run(nullptr);  // writing changes nothing
+  return sealed(snapshot.hash, archive.bytes());
+}
+
+void read_bytes(std::span<const std::byte> bytes, SnapshotData& to, SceneState& state, const Registry& registry,
+                EventNames& names) {
+  if (bytes.size() < head || std::memcmp(bytes.data(), magic, sizeof magic) != 0) refuse_damaged();
+  std::uint64_t numbers[2];
+  std::memcpy(numbers, bytes.data() + sizeof magic, sizeof numbers);
+  Hash checksum;
+  checksum.add(bytes.subspan(head));
+  if (checksum.result() != numbers[1]) refuse_damaged();
+  if (numbers[0] != to.hash)
+    throw BadValue{
+        "the bytes are of a scene with other objects, behaviours or rules; build this one by the same calls, "
+        "or load the same file, before you read them."};
+  Archive archive{bytes.subspan(head)};
+  archive.scene = registry.handle_scene();
+  archive.intern = [&names](std::string_view text) { return names.intern(text); };
+  StateArchive{archive, to, state}.run(&registry);
+  archive.end();
+}
+
+}  // namespace hushed::detail
