@@ -130,6 +130,30 @@ void load_and_play(const std::string& text) {
   }
 }
 
+/// Reading the demo again while it plays: what `prepare` costs another thread, and what `adopt` and the next frame cost
+/// the game.
+void measure_adopting() {
+  using Clock = std::chrono::steady_clock;
+  const auto since = [](Clock::time_point start) {
+    return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
+  };
+  hushed::Scene harbour = hushed::load(HARBOUR);
+  std::vector<double> prepared, adopted;
+  for (int i = 0; i < 15; ++i) {
+    harbour.advance(std::chrono::milliseconds{100});
+    auto start = Clock::now();
+    hushed::PreparedScene next = hushed::prepare(HARBOUR);
+    prepared.push_back(since(start));
+    start = Clock::now();
+    (void)hushed::adopt(harbour, std::move(next));
+    harbour.advance(std::chrono::milliseconds{16});
+    adopted.push_back(since(start));
+  }
+  for (auto* times : {&prepared, &adopted}) std::sort(times->begin(), times->end());
+  fmt::print("\nadopting the harbour, {} objects, with the next frame: {:.2f} ms (goal 1); prepared in {:.1f} ms\n",
+             harbour.size(), adopted[adopted.size() / 2], prepared[prepared.size() / 2]);
+}
+
 int main() {
   const std::string text = scene_of(50'000);
   std::vector<Cost> parser, whole;
@@ -156,4 +180,5 @@ int main() {
         per_item[i] = std::min(per_item[i], cost_of([&] { load_and_play(texts[i]); }).seconds / counts[i] * 1e6);
     fmt::print("{:>34} {:>9.2f} {:>9.2f} {:>9.2f}\n", each.what, per_item[0], per_item[1], per_item[1] / per_item[0]);
   }
+  measure_adopting();
 }

@@ -4,6 +4,7 @@
 // Scene files: TOML 1.0, see docs/reference/scene-file.md. In the library HushedOrbit::files.
 
 #include <filesystem>
+#include <memory>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -56,6 +57,10 @@ struct SceneFile {
   std::vector<std::string> unused_presets = {};  ///< presets of the file itself that no object uses
 };
 
+namespace detail {
+class SceneFileReader;
+}
+
 struct LoadOptions {
   std::optional<double> tick_rate = {};  ///< replaces that of the file
   const Scene* like = nullptr;           ///< a scene whose handles it gets, for `Scene::hot_reload`
@@ -78,12 +83,41 @@ SceneFile read_scene_text(std::string_view text, const std::string& name, const 
 /// places; `name` is the file's name in errors.
 std::vector<Watch> watches_of(const SceneFile& file, const std::string& name);
 
-/// Reads the file of a playing scene again and replaces the scene's content by it, as `Scene::hot_reload` does. Returns
-/// sentences about what was lost. Throws `LoadError`, and the scene plays on unchanged.
-std::vector<std::string> reload(Scene& scene, const std::filesystem::path& file, const LoadOptions& options = {});
-/// Reads the file of a playing scene again, and replaces the scene's content, the view and all else. Returns sentences
-/// about what was lost. Throws `LoadError`, and the scene plays on unchanged.
-std::vector<std::string> reload(SceneFile& playing, const std::filesystem::path& file, const LoadOptions& options = {});
+/// Reads the file of a playing scene again and replaces the scene's content by it, as `Scene::hot_reload` does. What
+/// the program has added to the scene stays, unless `changes` says otherwise. Returns sentences about what was lost.
+/// Throws `LoadError`, and the scene plays on unchanged.
+std::vector<std::string> reload(Scene& scene, const std::filesystem::path& file, const LoadOptions& options = {},
+                                ProgramChanges changes = ProgramChanges::keep);
+/// As `reload` of a scene, and replaces the view and all else of the file too.
+std::vector<std::string> reload(SceneFile& playing, const std::filesystem::path& file, const LoadOptions& options = {},
+                                ProgramChanges changes = ProgramChanges::keep);
+
+/// A scene file that has been read and checked. `prepare` makes it in any thread while scenes play, and `adopt` puts it
+/// into one of them between two frames.
+class PreparedScene {
+ public:
+  PreparedScene(PreparedScene&&) noexcept;
+  PreparedScene& operator=(PreparedScene&&) noexcept;
+  ~PreparedScene();
+
+ private:
+  friend PreparedScene prepare(const std::filesystem::path& file, const LoadOptions& options);
+  friend std::vector<std::string> adopt(Scene& scene, PreparedScene prepared, ProgramChanges changes);
+  friend std::vector<std::string> adopt(SceneFile& playing, PreparedScene prepared, ProgramChanges changes);
+  explicit PreparedScene(std::unique_ptr<detail::SceneFileReader> reader);
+  detail::SceneFileReader& reader() const;
+
+  std::unique_ptr<detail::SceneFileReader> reader_;
+};
+
+/// Reads and checks a scene file for `adopt`. `options.like` is not used. Throws `LoadError`.
+PreparedScene prepare(const std::filesystem::path& file, const LoadOptions& options = {});
+/// Replaces a scene's content by that of a prepared file, as `reload` does. Returns sentences about what was lost.
+/// Throws `BadValue` for one that was moved from.
+std::vector<std::string> adopt(Scene& scene, PreparedScene prepared, ProgramChanges changes = ProgramChanges::keep);
+/// As `adopt` for a scene, and replaces the view and all else of the file too.
+std::vector<std::string> adopt(SceneFile& playing, PreparedScene prepared,
+                               ProgramChanges changes = ProgramChanges::keep);
 
 /// Parses a value as it is written in a scene file: `60`, `[0, 1, 0]`, `"own"`; a bare word is a string. Throws
 /// `BadValue`.

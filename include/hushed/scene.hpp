@@ -68,6 +68,12 @@ enum class KeepPose {
   local   ///< the pose in the parent's space: the object jumps in the world
 };
 
+/// What hot reload does with what the program has changed in a scene that was read from a file.
+enum class ProgramChanges {
+  keep,  ///< objects, presets, behaviours and rules that it added, and values, poses, parents and tags that it changed
+  drop   ///< the content is that of the new file
+};
+
 /// The state of a whole scene at one moment. `Scene::snapshot` makes it, `Scene::restore` returns to it.
 class Snapshot {
  public:
@@ -246,11 +252,27 @@ class Scene {
 
   /// Replaces the content of this scene by that of `next` and keeps the time and the state of everything that both have
   /// in common. `next` must have been constructed with `Scene{tick_rate, like}`; throws `BadValue` otherwise. Tuned
-  /// values stay where `next` has the value that was given before tuning. Returns sentences about what was lost.
+  /// values stay where `next` has the value that was given before tuning. Where both scenes were read from files, what
+  /// the program has added since stays too, unless `next` has something of its name: objects without a name as well,
+  /// with their handles; rest poses, parents and tags that it changed stay where `next` has those before the change.
+  /// `ProgramChanges::drop` keeps none of this. Returns sentences about what was lost.
   ///
   /// In a callback of `on`, the replacement happens after the last callback of the frame, and nothing is returned;
   /// calls of this scene until then change the old content, whose state is kept.
-  std::vector<std::string> hot_reload(Scene&& next);
+  std::vector<std::string> hot_reload(Scene&& next, ProgramChanges changes = ProgramChanges::keep);
+
+  // --- the origin of the world ------------------------------------------------------------------------------
+
+  /// Moves the origin of the world by `by` (m), for a game that keeps it near its camera: from now on all poses in the
+  /// world have positions that are less by it, and nothing else changes. Poses in the world are: `world`,
+  /// `world_poses`, `write_matrices`; and of an object without a parent `rest`, `local`, and what `add`, `set_rest`,
+  /// `feed` and `teleport` are given; also what is fed in the world. All numbers inside behaviours and rules, named
+  /// poses, files, watches and recordings stay in the scene's own coordinates: give those a point of the present world
+  /// plus `origin()`. Snapshots and `seek` do not change the origin; hot reload keeps it. Throws `BadValue` where the
+  /// origin would be beyond 1e9 m.
+  void shift_origin(const Vec3& by);
+  /// The origin of the world in the scene's own coordinates (m): the sum of all shifts.
+  const Vec3& origin() const;
 
   // --- reading --------------------------------------------------------------------------------------------
 
@@ -387,9 +409,10 @@ class Scene {
   friend detail::MutedCallbacks;
 
   void advance_by(Time step, double rest) noexcept;
+  void feed_at(Object object, const Pose& given, std::optional<Time> at);
   /// The implementation. Throws `Error` for a moved-from scene, and while a user's behaviour is being called.
   detail::SceneImpl& impl() const;
-  std::vector<std::string> replace_by(std::unique_ptr<detail::SceneImpl> next);
+  std::vector<std::string> replace_by(std::unique_ptr<detail::SceneImpl> next, ProgramChanges changes);
   /// Records a call that a callback made, where callbacks are recorded.
   template <class Call>
   void made(Call&& call);

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include <hushed/behaviour/fed.hpp>
+#include <hushed/detail/scene_access.hpp>
 #include <hushed/detail/slices.hpp>
 
 namespace hushed {
@@ -82,7 +83,7 @@ void RecordingBuilder::add(Time time, std::span<const Event> events) {
   to_.times.push_back(time);
   for (std::size_t i = 0; i < objects_.size(); ++i) {
     const bool is_there = scene_.alive(objects_[i]);
-    if (is_there) last_[i] = scene_.world(objects_[i]);
+    if (is_there) last_[i] = detail::SceneAccess::world(scene_, objects_[i]);
     to_.hidden.push_back(!is_there || scene_.hidden(objects_[i]));
     to_.poses.push_back(last_[i]);
   }

@@ -34,7 +34,9 @@ const SceneImpl& without_ended(SceneImpl& impl) {
 
 /// Writes the matrices of all objects.
 template <class Number>
-void write_all(const detail::Layout& scene, const MatrixLayout& layout, std::span<Number> to) {
+void write_all(const SceneImpl& present, MatrixLayout layout, std::span<Number> to) {
+  const detail::Layout& scene = present.layout();
+  layout.origin += present.origin();
   const std::size_t count = scene.count;
   if (to.size() < count * 16)
     throw BadValue{"write_matrices needs a span of " + std::to_string(count * 16) + " numbers, 16 for each of " +
@@ -178,8 +180,10 @@ void Scene::advance_by(Time step, double rest) noexcept {
   SceneImpl* const advanced = impl_.get();
   advanced->advance(step, rest);
   // Within a callback, the replacement waits for the last callback of the frame.
-  if (impl_.get() == advanced && !advanced->callbacks.are_running() && advanced->has_pending_reload())
-    replace_by(advanced->take_pending_reload());
+  if (impl_.get() == advanced && !advanced->callbacks.are_running() && advanced->has_pending_reload()) {
+    SceneImpl::Reload reload = advanced->take_pending_reload();
+    replace_by(std::move(reload.next), reload.changes);
+  }
 }
 
 template <class Call>
@@ -188,8 +192,8 @@ void Scene::made(Call&& call) {
     impl_->callbacks.journal->emplace_back(std::forward<Call>(call));
 }
 
-std::vector<std::string> Scene::replace_by(std::unique_ptr<SceneImpl> next) {
-  auto lost = next->take_state_from(*impl_);
+std::vector<std::string> Scene::replace_by(std::unique_ptr<SceneImpl> next, ProgramChanges changes) {
+  auto lost = next->take_state_from(*impl_, changes);
   next->callbacks.muted = impl_->callbacks.muted;
   impl_ = std::move(next);
   return lost;
@@ -199,14 +203,14 @@ Time Scene::time() const { return impl().clock().now; }
 double Scene::tick_rate() const { return impl().clock().tick_rate; }
 void Scene::set_threads(int count) { impl().set_threads(count); }
 int Scene::threads() const { return impl().threads(); }
-std::vector<std::string> Scene::hot_reload(Scene&& next) {
+std::vector<std::string> Scene::hot_reload(Scene&& next, ProgramChanges changes) {
   if (!impl().registry().shares_handles_with(next.impl().registry()))
     throw BadValue{
         "the new scene was not made as a successor of this one; give this scene to its constructor: Scene "
         "next{present}."};
   auto successor = std::exchange(next.impl_, std::make_unique<SceneImpl>(impl().clock().tick_rate));
-  if (!impl().callbacks.are_running()) return replace_by(std::move(successor));
-  impl().reload_later(std::move(successor));
+  if (!impl().callbacks.are_running()) return replace_by(std::move(successor), changes);
+  impl().reload_later({std::move(successor), changes});
   return {};
 }
 
@@ -229,14 +233,20 @@ void Scene::restore(const Snapshot& snapshot) {
   impl().restore(*snapshot.data_);
 }
 
-Pose Scene::world(Object object) const {
-  const SceneImpl& present = settled(impl());
-  return present.layout().world(present.registry().lane_of_world(present.registry().index(object)));
+void Scene::shift_origin(const Vec3& by) { impl().shift_origin(by); }
+const Vec3& Scene::origin() const { return impl().origin(); }
+
+Pose Scene::world(Object object) const { return impl().to_world(detail::SceneAccess::world(*this, object)); }
+
+Pose Scene::local(Object object) const {
+  const Index index = impl().registry().index(object);
+  return impl().to_space_of(impl().registry().objects[index].parent, impl().local(index));
 }
 
-Pose Scene::local(Object object) const { return impl().local(impl().registry().index(object)); }
-
-Pose Scene::rest(Object object) const { return impl().registry().objects[impl().registry().index(object)].rest; }
+Pose Scene::rest(Object object) const {
+  const detail::ObjectRecord& record = impl().registry().objects[impl().registry().index(object)];
+  return impl().to_space_of(record.parent, record.rest);
+}
 
 std::span<const Pose> Scene::world_poses() const { return impl().world_poses(); }
 std::span<const Object> Scene::objects() const {
@@ -249,10 +259,10 @@ std::size_t Scene::index_of(Object object) const {
 }
 
 void Scene::write_matrices(std::span<float> to, const MatrixLayout& layout) const {
-  write_all(without_ended(impl()).layout(), layout, to);
+  write_all(without_ended(impl()), layout, to);
 }
 void Scene::write_matrices(std::span<double> to, const MatrixLayout& layout) const {
-  write_all(without_ended(impl()).layout(), layout, to);
+  write_all(without_ended(impl()), layout, to);
 }
 
 std::span<const Event> Scene::events() const { return impl().events().all(); }
@@ -377,17 +387,19 @@ void Scene::place(Object object, std::string_view pose) {
   impl().place(impl().registry().index(object), pose);
   made([object, pose = std::string{pose}](Scene& scene) { scene.place(object, pose); });
 }
-void Scene::feed(Object object, const Pose& pose) {
-  impl().feed(impl().registry().index(object), pose, std::nullopt);
-  made([object, pose](Scene& scene) { scene.feed(object, pose); });
+void Scene::feed(Object object, const Pose& given) { feed_at(object, given, std::nullopt); }
+void Scene::feed(Object object, const Pose& given, Time at) { feed_at(object, given, at); }
+void Scene::feed_at(Object object, const Pose& given, std::optional<Time> at) {
+  const Index index = impl().registry().index(object);
+  const Pose pose = impl().fed_pose(index, given);
+  impl().feed(index, pose, at);
+  made([object, pose, at](Scene& scene) { scene.impl().feed(scene.impl().registry().index(object), pose, at); });
 }
-void Scene::feed(Object object, const Pose& pose, Time at) {
-  impl().feed(impl().registry().index(object), pose, at);
-  made([object, pose, at](Scene& scene) { scene.feed(object, pose, at); });
-}
-void Scene::teleport(Object object, const Pose& pose) {
-  impl().teleport(impl().registry().index(object), pose);
-  made([object, pose](Scene& scene) { scene.teleport(object, pose); });
+void Scene::teleport(Object object, const Pose& given) {
+  const Index index = impl().registry().index(object);
+  const Pose pose = impl().fed_pose(index, given);
+  impl().teleport(index, pose);
+  made([object, pose](Scene& scene) { scene.impl().teleport(scene.impl().registry().index(object), pose); });
 }
 void Scene::raise(std::string_view event) {
   impl().raise(event);
@@ -437,6 +449,17 @@ std::optional<AnyBehaviour> Scene::find_behaviour(std::string_view path) const {
 }
 
 // --- for frames and play mode ----------------------------------------------------------------------------------------
+
+Pose detail::SceneAccess::world(const Scene& scene, Object object) {
+  const SceneImpl& present = settled(scene.impl());
+  return present.layout().world(present.registry().lane_of_world(present.registry().index(object)));
+}
+
+Pose detail::SceneAccess::local(const Scene& scene, Object object) {
+  return scene.impl().local(scene.impl().registry().index(object));
+}
+
+void detail::SceneAccess::mark_base(Scene& scene) { scene.impl().mark_base(); }
 
 void detail::SceneAccess::restore(Scene& scene, const Snapshot& snapshot, Time fed_until) {
   if (snapshot.data_) scene.impl().restore(*snapshot.data_, fed_until);

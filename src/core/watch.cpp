@@ -8,6 +8,7 @@
 
 #include <hushed/detail/constants.hpp>
 #include <hushed/detail/reading.hpp>
+#include <hushed/detail/scene_access.hpp>
 #include <hushed/error.hpp>
 #include <hushed/scene.hpp>
 
@@ -208,7 +209,9 @@ std::string_view Watch::unit() const {
   return "";
 }
 
-Pose Watch::pose(const Scene& scene) const { return local_ ? scene.local(object_) : scene.world(object_); }
+Pose Watch::pose(const Scene& scene) const {
+  return local_ ? detail::SceneAccess::local(scene, object_) : detail::SceneAccess::world(scene, object_);
+}
 
 std::optional<Object> Watch::other() const {
   const bool is_of_two = quantity_ == Quantity::distance || quantity_ == Quantity::bearing;
@@ -216,7 +219,7 @@ std::optional<Object> Watch::other() const {
 }
 
 void Watch::read(const Scene& scene, std::vector<double>& to) const {
-  read(pose(scene), other() ? scene.world(other_) : Pose{}, to);
+  read(pose(scene), other() ? detail::SceneAccess::world(scene, other_) : Pose{}, to);
 }
 
 void Watch::read(const Pose& now, const Pose& other, std::vector<double>& to) const {

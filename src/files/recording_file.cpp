@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include <hushed/detail/scene_access.hpp>
 #include <hushed/load.hpp>
 
 #include "read_whole.hpp"
@@ -46,7 +47,7 @@ RecordingWriter::RecordingWriter(RecordingWriter&&) noexcept = default;
 
 void RecordingWriter::add(const Scene& scene) {
   for (std::size_t i = 0; i < format_->objects.size(); ++i)
-    if (scene.alive(format_->objects[i])) format_->poses[i] = scene.world(format_->objects[i]);
+    if (scene.alive(format_->objects[i])) format_->poses[i] = detail::SceneAccess::world(scene, format_->objects[i]);
   format_->add(scene.time(), format_->poses);
 }
 

@@ -7,6 +7,7 @@
 #include <tuple>
 #include <unordered_map>
 
+#include <hushed/detail/scene_access.hpp>
 #include <hushed/detail/table_reader.hpp>
 #include <hushed/load.hpp>
 #include <hushed/name.hpp>
@@ -34,11 +35,17 @@ namespace {
 
 constexpr std::int64_t format_version = 1;
 
-class Reader {
+}  // namespace
+
+/// What a scene file says, read and checked as a whole.
+class detail::SceneFileReader {
  public:
-  Reader(const Value& document, const std::string& file, const LoadOptions& options)
-      : options_{options}, files_{file}, preset_reader_{files_, diagnostics_} {
-    TableReader root{document, "", diagnostics_};
+  SceneFileReader(Value document, const std::string& file, std::optional<double> tick_rate)
+      : document_{std::move(document)},
+        wanted_tick_rate_{tick_rate},
+        files_{file},
+        preset_reader_{files_, diagnostics_} {
+    TableReader root{document_, "", diagnostics_};
     read_version(root);
     if (const auto* scene = root.find("scene")) read_scene(scene->value);
     preset_reader_.read(root, file);
@@ -59,11 +66,19 @@ class Reader {
   Diagnostics& diagnostics() { return diagnostics_; }
   const std::vector<std::string>& files() const { return files_; }
 
-  /// Builds the scene of a file without errors.
-  SceneFile build() {
-    const double rate = options_.tick_rate.value_or(tick_rate_);
-    SceneFile file{options_.like ? Scene{rate, *options_.like} : Scene{rate}, name_, std::move(view_),
-                   std::move(ignored_)};
+  /// Builds the scene of a file without errors, with the handles of `like` where it is given. Throws `LoadError`.
+  SceneFile build(const Scene* like) {
+    try {
+      return built(like);
+    } catch (const Diagnostic& diagnostic) {
+      throw LoadError{files_, {diagnostic}};
+    }
+  }
+
+ private:
+  SceneFile built(const Scene* like) {
+    const double rate = wanted_tick_rate_.value_or(tick_rate_);
+    SceneFile file{like ? Scene{rate, *like} : Scene{rate}, name_, view_, ignored_};
     for (const detail::PresetDraft& preset : presets_)
       for (const BehaviourDraft& behaviour : preset.behaviours)
         file.scene.add_to_preset(preset.name, {*behaviour.kind, behaviour.values.get()}, behaviour.common);
@@ -90,10 +105,10 @@ class Reader {
     for (const detail::PresetDraft& preset : presets_)
       if (preset.place.file == 0 && !is_used(preset.name)) file.unused_presets.push_back(preset.name);
     for (const RuleDraft& rule : rules_) at_place(rule.place, [&] { file.scene.add_rule(rule.rule); });
+    SceneAccess::mark_base(file.scene);
     return file;
   }
 
- private:
   bool is_used(const std::string& preset) const {
     return std::any_of(drafts_.begin(), drafts_.end(), [&](const ObjectDraft& draft) {
       return std::any_of(draft.uses.begin(), draft.uses.end(), [&](const auto& use) { return use.preset == preset; });
@@ -238,7 +253,8 @@ class Reader {
                                                              drafts_[first].object.name + ". Remove one parent."});
   }
 
-  LoadOptions options_;
+  Value document_;  ///< which the drafts refer to
+  std::optional<double> wanted_tick_rate_;
   Diagnostics diagnostics_;
   std::string name_;
   double tick_rate_ = 120.0;
@@ -255,6 +271,8 @@ class Reader {
   detail::FoundOnce once_;
   std::vector<std::size_t> parents_first_;
 };
+
+namespace {
 
 /// Sorts diagnostics by their place. Equal ones, of a crowd or of several users of a preset, are reported once.
 std::vector<Diagnostic> each_said_once(std::vector<Diagnostic> diagnostics) {
@@ -306,7 +324,11 @@ LoadError::LoadError(std::string file, std::vector<Diagnostic> diagnostics)
 LoadError::LoadError(std::vector<std::string> files, std::vector<Diagnostic> diagnostics)
     : Error{all_lines(files, diagnostics)}, files_{std::move(files)}, diagnostics_{std::move(diagnostics)} {}
 
-SceneFile read_scene_text(std::string_view text, const std::string& name, const LoadOptions& options) {
+namespace {
+
+/// Reads a text and checks it. Throws `LoadError`.
+std::unique_ptr<detail::SceneFileReader> read(std::string_view text, const std::string& name,
+                                              const LoadOptions& options) {
   if (text.find('\0') != std::string_view::npos)
     throw LoadError{name, {{{}, "this is not a text file; give a scene file in TOML."}}};
   Value document;
@@ -315,18 +337,33 @@ SceneFile read_scene_text(std::string_view text, const std::string& name, const 
   } catch (const Diagnostic& diagnostic) {
     throw LoadError{name, {diagnostic}};
   }
-  Reader reader{document, name, options};
-  if (!reader.diagnostics().empty()) throw LoadError{reader.files(), each_said_once(std::move(reader.diagnostics()))};
-  try {
-    return reader.build();
-  } catch (const Diagnostic& diagnostic) {
-    throw LoadError{reader.files(), {diagnostic}};
-  }
+  auto reader = std::make_unique<detail::SceneFileReader>(std::move(document), name, options.tick_rate);
+  if (!reader->diagnostics().empty())
+    throw LoadError{reader->files(), each_said_once(std::move(reader->diagnostics()))};
+  return reader;
+}
+
+std::unique_ptr<detail::SceneFileReader> read(const std::filesystem::path& file, const LoadOptions& options) {
+  return read(detail::read_whole(file, {"a scene file, such as harbour.toml", std::uintmax_t{64} << 20}), file.string(),
+              options);
+}
+
+/// Replaces all that was read from the file. Returns sentences about what was lost.
+std::vector<std::string> replace(SceneFile& playing, SceneFile next, ProgramChanges changes) {
+  auto lost = playing.scene.hot_reload(std::move(next.scene), changes);
+  next.scene = std::move(playing.scene);
+  playing = std::move(next);
+  return lost;
+}
+
+}  // namespace
+
+SceneFile read_scene_text(std::string_view text, const std::string& name, const LoadOptions& options) {
+  return read(text, name, options)->build(options.like);
 }
 
 SceneFile read_scene_file(const std::filesystem::path& file, const LoadOptions& options) {
-  return read_scene_text(detail::read_whole(file, {"a scene file, such as harbour.toml", std::uintmax_t{64} << 20}),
-                         file.string(), options);
+  return read(file, options)->build(options.like);
 }
 
 std::vector<Watch> watches_of(const SceneFile& file, const std::string& name) {
@@ -343,16 +380,38 @@ std::vector<Watch> watches_of(const SceneFile& file, const std::string& name) {
   return watches.empty() ? every_position(file.scene) : watches;
 }
 
-std::vector<std::string> reload(Scene& scene, const std::filesystem::path& file, const LoadOptions& options) {
-  return scene.hot_reload(read_scene_file(file, {options.tick_rate, &scene}).scene);
+std::vector<std::string> reload(Scene& scene, const std::filesystem::path& file, const LoadOptions& options,
+                                ProgramChanges changes) {
+  return scene.hot_reload(read(file, options)->build(&scene).scene, changes);
 }
 
-std::vector<std::string> reload(SceneFile& playing, const std::filesystem::path& file, const LoadOptions& options) {
-  SceneFile next = read_scene_file(file, {options.tick_rate, &playing.scene});
-  auto lost = playing.scene.hot_reload(std::move(next.scene));
-  next.scene = std::move(playing.scene);
-  playing = std::move(next);
-  return lost;
+std::vector<std::string> reload(SceneFile& playing, const std::filesystem::path& file, const LoadOptions& options,
+                                ProgramChanges changes) {
+  return replace(playing, read(file, options)->build(&playing.scene), changes);
+}
+
+PreparedScene::PreparedScene(std::unique_ptr<detail::SceneFileReader> reader) : reader_{std::move(reader)} {}
+PreparedScene::PreparedScene(PreparedScene&&) noexcept = default;
+PreparedScene& PreparedScene::operator=(PreparedScene&&) noexcept = default;
+PreparedScene::~PreparedScene() = default;
+
+detail::SceneFileReader& PreparedScene::reader() const {
+  if (!reader_) throw BadValue{"this prepared scene was moved from; prepare another."};
+  return *reader_;
+}
+
+PreparedScene prepare(const std::filesystem::path& file, const LoadOptions& options) {
+  auto reader = read(file, options);
+  (void)reader->build(nullptr);  // some mistakes, such as a dependency cycle, only a scene finds
+  return PreparedScene{std::move(reader)};
+}
+
+std::vector<std::string> adopt(Scene& scene, PreparedScene prepared, ProgramChanges changes) {
+  return scene.hot_reload(prepared.reader().build(&scene).scene, changes);
+}
+
+std::vector<std::string> adopt(SceneFile& playing, PreparedScene prepared, ProgramChanges changes) {
+  return replace(playing, prepared.reader().build(&playing.scene), changes);
 }
 
 Scene load(const std::filesystem::path& file) { return read_scene_file(file).scene; }

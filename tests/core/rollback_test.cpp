@@ -136,5 +136,23 @@ TEST(Rollback, RefusesSnapshotsOfAnotherSceneAndOfFewerRules) {
   EXPECT_THROW(harbour.scene.restore(before), BadValue);
 }
 
+TEST(Rollback, FindsTheNearestAgainThatWasHiddenSince) {
+  Scene harbour;
+  const Object near = harbour.add({.rest = at(2, 0, 0), .tags = {"quay"}});
+  harbour.add({.rest = at(-3, 0, 0), .tags = {"quay"}});
+  const Object boat = harbour.add({.name = "boat"});
+  harbour.give(boat, Attract{.to = Tagged{"quay"}, .within = 50, .speed = 1.0}, {.reads = Reads::last_tick});
+  harbour.advance(100ms);
+  const Snapshot here = harbour.snapshot();
+  harbour.advance(10ms);
+  const Vec3 then = harbour.world(boat).position;
+  harbour.restore(here);
+  harbour.hide(near);
+  harbour.advance(10ms);
+  harbour.restore(here);
+  harbour.advance(10ms);
+  EXPECT_EQ(harbour.world(boat).position, then);
+}
+
 }  // namespace
 }  // namespace hushed

@@ -4,17 +4,19 @@
 #include <gtest/gtest.h>
 
 #include <filesystem>
-#include <fstream>
 #include <set>
 
 #include <hushed/behaviour/sway.hpp>
 #include <hushed/key_file.hpp>
 #include <hushed/load.hpp>
 
+#include "support/kit.hpp"
+
 namespace hushed {
 namespace {
 
 using namespace std::chrono_literals;
+using tests::Kit;
 
 SceneFile read(const std::string& text) { return read_scene_text("hushed = 1\n" + text, "harbour.toml"); }
 
@@ -26,35 +28,6 @@ std::string diagnostics(const std::string& text) {
   }
   return "accepted";
 }
-
-/// A directory of files for one test.
-class Kit {
- public:
-  Kit()
-      : place_{std::filesystem::path{testing::TempDir()} /
-               testing::UnitTest::GetInstance()->current_test_info()->name()} {
-    std::filesystem::create_directories(place_ / "sub");
-  }
-  ~Kit() { std::filesystem::remove_all(place_); }
-  std::filesystem::path write(const std::string& name, const std::string& text) const {
-    std::ofstream{place_ / name} << "hushed = 1\n" << text;
-    return place_ / name;
-  }
-  std::string diagnostics(const std::string& name) const {
-    try {
-      load(place_ / name);
-    } catch (const LoadError& error) {
-      std::string text = error.what();
-      for (std::size_t at = text.find(place_.string()); at != std::string::npos; at = text.find(place_.string()))
-        text.erase(at, place_.string().size() + 1);
-      return text;
-    }
-    return "accepted";
-  }
-
- private:
-  std::filesystem::path place_;
-};
 
 const std::string bobbing = "[[preset.bobbing.behaviour]]\nkind = \"sway\"\namplitude = [0, 1, 0]\nfrequency = 0.5\n";
 const std::string three_boats =
@@ -242,88 +215,6 @@ TEST(KeyFile, ReadsChangesAndReportsErrors) {
               "keys.csv:7:11: \"2\" is not a change; give down or up, or a number from -1 to 1 for an axis.\n"
               "keys.csv:8:1: expected three columns: time,key,down or time,key,up, such as 1.5,H,down.");
   }
-}
-
-// --- reload ----------------------------------------------------------------------------------------------------------
-
-const std::string quay =
-    "[object.tower]\n[object.lamp]\nparent = \"tower\"\n[[object.lamp.behaviour]]\nkind = \"spin\"\nspeed = 40\n"
-    "[object.hook]\nposition = [0, 1, 0]\n[[object.hook.behaviour]]\nkind = \"spring\"\nfrequency = 0.7\n"
-    "damping = 0.05\ntarget = [0, 0, 0]\n[object.tug]\n[[object.tug.behaviour]]\nkind = \"follow\"\ntarget = \"hook\"\n"
-    "offset = [0, 0, 0]\nhalf_life = 0.4\n[[rule]]\nname = \"greet\"\nwhen = { after = 1 }\ndo = { set = "
-    "\"lamp.spin.speed\", to = 90 }\n";
-
-TEST(Reload, ContinuesToTheSameBitsWhereNothingHasChanged) {
-  const Kit kit;
-  const auto file = kit.write("quay.toml", quay);
-  Scene one = load(file), other = load(file);
-  const Object hook = *one.find("hook"), lamp = *one.find("lamp"), tug = *one.find("tug");
-  one.set("hook.spring.damping", Value{0.1});
-  other.set("hook.spring.damping", Value{0.1});  // tuned, and not in the file
-  one.press("W");
-  one.advance(2345ms);
-  other.advance(2345ms);
-  EXPECT_TRUE(reload(one, file).empty());
-  for (int i = 0; i < 50; ++i) {
-    one.advance(17ms);
-    other.advance(17ms);
-    for (const char* name : {"hook", "lamp", "tug"}) {
-      const Pose a = one.world(*one.find(name)), b = other.world(*other.find(name));
-      EXPECT_EQ(a.position, b.position);
-      EXPECT_EQ(a.rotation.coeffs(), b.rotation.coeffs());
-    }
-  }
-  EXPECT_EQ(*one.find("hook"), hook);  // the handles are good
-  EXPECT_TRUE(one.alive(lamp) && one.alive(tug));
-  EXPECT_EQ(*one.get("lamp.spin.speed")->number(), 90);
-  EXPECT_EQ(one.report("greet").fired, 1);
-}
-
-TEST(Reload, AppliesChangesWithoutAJumpAndReportsLostState) {
-  const Kit kit;
-  const auto file = kit.write("quay.toml", quay);
-  Scene harbour = load(file);
-  const Object hook = *harbour.find("hook"), tower = *harbour.find("tower");
-  harbour.advance(500ms);
-  const Vec3 place = harbour.world(hook).position;
-  std::string changed = quay;
-  const auto replace = [&](const std::string& from, const std::string& to) {
-    changed.replace(changed.find(from), from.size(), to);
-  };
-  replace("frequency = 0.7", "frequency = 1.4");
-  replace("[object.tower]\n", "");
-  replace("parent = \"tower\"\n", "");
-  replace("kind = \"follow\"\ntarget = \"hook\"\noffset = [0, 0, 0]\nhalf_life = 0.4",
-          "kind = \"spin\"\nname = \"follow\"");
-  replace("name = \"greet\"", "name = \"welcome\"");
-  kit.write("quay.toml",
-            changed + "[object.gull]\n[[object.gull.behaviour]]\nkind = \"travel\"\nvelocity = [1, 0, 0]\n");
-  EXPECT_EQ(reload(harbour, file),
-            (std::vector<std::string>{"tower no longer exists.", "tug.follow was restarted: it was a follow.",
-                                      "rule greet no longer exists."}));
-  EXPECT_EQ(harbour.time(), Time{500ms});
-  EXPECT_NEAR((harbour.world(hook).position - place).norm(), 0.0, 1e-12);
-  EXPECT_EQ(*harbour.get("hook.spring.frequency")->number(), 1.4);
-  EXPECT_FALSE(harbour.alive(tower));
-  EXPECT_THROW(harbour.world(tower), StaleHandle);
-  harbour.advance(1s);
-  EXPECT_NEAR(harbour.world(*harbour.find("gull")).position.x(), 1, 1e-9);  // it starts now
-  EXPECT_NE(harbour.world(hook).position, place);
-  harbour.seek(700ms);
-  EXPECT_THROW(harbour.seek(400ms), BadValue);  // before it became another
-}
-
-TEST(Reload, KeepsTheSceneWhereTheFileHasErrors) {
-  const Kit kit;
-  const auto file = kit.write("quay.toml", quay);
-  Scene harbour = load(file);
-  harbour.advance(1200ms);
-  const Pose before = harbour.world(*harbour.find("hook"));
-  kit.write("quay.toml", quay + "[object.gull]\nparent = \"gone\"\n");
-  EXPECT_THROW(reload(harbour, file), LoadError);
-  EXPECT_EQ(harbour.world(*harbour.find("hook")).position, before.position);
-  harbour.advance(100ms);
-  EXPECT_FALSE(harbour.find("gull"));
 }
 
 // --- the demo --------------------------------------------------------------------------------------------------------

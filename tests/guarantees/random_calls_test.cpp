@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: MIT
 // Random calls in random order: nothing crashes, and everything stays consistent, finite and repeatable.
 
+#include <array>
 #include <string>
 #include <vector>
+
+#include <hushed/detail/scene_access.hpp>
 
 #include "support/random_harbour.hpp"
 
@@ -61,6 +64,41 @@ RC_GTEST_PROP(RandomCalls, LeaveAConsistentSceneThatCanBeRepeated, (std::uint64_
     RC_ASSERT(again.events == first.events);
     if (random() % 2) snapshots.push_back(here);
   }
+}
+
+/// A file is read again that has not changed: what the program has added, changed and ended since stays, bit for bit.
+RC_GTEST_PROP(RandomCalls, StayWhereTheSameFileIsReadAgain, (std::uint64_t seed)) {
+  const RandomHarbour made{seed, 12};
+  std::array<Scene, 2> both{made.build(), made.build()};
+  std::array<Played, 2> after;
+  for (std::size_t which = 0; which < both.size(); ++which) {
+    Scene& harbour = both[which];
+    detail::SceneAccess::mark_base(harbour);
+    std::mt19937_64 random{seed};
+    int moment = 0;
+    const auto play = [&](int moments) {
+      for (int i = 0; i < moments; ++i, ++moment) {
+        harbour.advance(RandomHarbour::moment(1));
+        try {
+          made.call(harbour, moment);
+        } catch (const DependencyCycle&) {  // with what was added
+        }
+        if (moment < 4) made.add_to(harbour, random);
+      }
+    };
+    play(static_cast<int>(2 + seed % 5));
+    if (which == 1) {
+      Scene next = made.build(0, &harbour);
+      detail::SceneAccess::mark_base(next);
+      RC_ASSERT(harbour.hot_reload(std::move(next)) == std::vector<std::string>{});
+    }
+    after[which] = played(harbour);
+    play(2);
+    const Played more = played(harbour);
+    after[which].poses.insert(after[which].poses.end(), more.poses.begin(), more.poses.end());
+  }
+  RC_ASSERT(after[0].events == after[1].events);
+  RC_ASSERT(same_bits(after[0].poses, after[1].poses));
 }
 
 RC_GTEST_PROP(RandomCalls, AreRepeatedBySeek, (std::uint64_t seed)) {

@@ -3,9 +3,10 @@
 
 namespace hushed::tests {
 
-Scene RandomHarbour::build(std::uint64_t order) const {
+Scene RandomHarbour::build(std::uint64_t order, const Scene* like) const {
   std::mt19937_64 random{seed_};
-  Scene harbour{std::vector{120.0, 50.0, 97.0, 1000.0}[random() % 4]};
+  const double rate = std::vector{120.0, 50.0, 97.0, 1000.0}[random() % 4];
+  Scene harbour = like ? Scene{rate, *like} : Scene{rate};
   std::vector<Object> objects(static_cast<std::size_t>(size_));
   std::vector<int> parents;
   std::vector<NewObject> drafts;
@@ -46,7 +47,9 @@ void RandomHarbour::call(Scene& harbour, int moment, const std::function<void()>
   feed_ahead(harbour, random);
   for (int i = 0; i < 6; ++i) {
     const int number_of_object = pick(random, size_);
-    const Object object = *harbour.find(name(number_of_object));
+    const auto found = harbour.find(name(number_of_object));
+    if (!found) continue;  // a rule ended it
+    const Object object = *found;
     const std::string path = harbour.name(object).append(".b").append(std::to_string(random() % 3));
     const auto what = random() % 12;
     const double number = real(random, -3, 3);
@@ -66,7 +69,9 @@ void RandomHarbour::call(Scene& harbour, int moment, const std::function<void()>
     if (what == 7 && has(harbour, path + ".velocity") && !has(harbour, path + ".speed"))
       harbour.set(path + ".velocity", Value{Value::List{Value{number}, Value{1.0}, Value{-number}}});
     if (what == 8 && number_of_object > 0) {
-      const Object leader = *harbour.find(name(pick_earlier(random, number_of_object)));
+      const auto earlier = harbour.find(name(pick_earlier(random, number_of_object)));
+      if (!earlier) continue;
+      const Object leader = *earlier;
       if (const auto above = harbour.find_behaviour<Above>(path)) harbour.tune(*above)->below = leader;
       if (const auto chase = harbour.find_behaviour<Chase>(path)) harbour.tune(*chase)->leader = leader;
       if (const auto follow = harbour.find_behaviour<Follow>(path)) harbour.tune(*follow)->target = leader;
@@ -186,7 +191,7 @@ RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& rando
   const auto object = any_object(harbour, random);
   const auto behaviour = any_behaviour(harbour, random);
   try {
-    switch (random() % 32) {
+    switch (random() % 33) {
       case 0: harbour.raise(random() % 2 ? "ping" : "pong"); break;
       case 1:
         if (object && harbour.size() > 4) harbour.end(*object);
@@ -307,6 +312,7 @@ RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& rando
           harbour.set_pace(*object, any_pace(random));
         }
         break;
+      case 32: harbour.shift_origin({real(random, -9e3, 9e3), 0, real(random, -9e3, 9e3)}); break;
       case 18: random() % 2 ? harbour.press("W") : harbour.release("W"); break;
       case 19: harbour.advance(std::chrono::nanoseconds{random() % 50'000'000}); break;
       case 20: harbour.advance(frame_time(1, harbour.tick_rate())); break;
@@ -315,6 +321,25 @@ RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& rando
   } catch (const Error&) {  // an invalid change is refused and changes nothing
   }
   return done;
+}
+
+void RandomHarbour::add_to(Scene& harbour, std::mt19937_64& random) const {
+  const auto object = any_object(harbour, random);
+  if (!object) return;
+  try {
+    switch (random() % 8) {
+      case 0: add_any_rule(harbour, random); break;
+      case 1: harbour.set_rest(*object, pose(random)); break;
+      case 2:
+        harbour.set_parent(*object, random() % 3 ? any_object(harbour, random) : std::nullopt,
+                           random() % 2 ? KeepPose::world : KeepPose::local);
+        break;
+      case 3: harbour.set_tags(*object, {"third"}); break;
+      case 4: harbour.set_pace(*object, any_pace(random)); break;
+      default: add_any_object(harbour, random); break;
+    }
+  } catch (const Error&) {  // an invalid change is refused and changes nothing
+  }
 }
 
 /// An object without family, and behaviours that need no other object.

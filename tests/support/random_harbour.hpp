@@ -32,8 +32,8 @@ class RandomHarbour {
   /// Calls happen only at these times, which are frames at every common rate.
   static Time moment(int number) { return number * Time{units_per_second / 6}; }
 
-  /// Builds the scene. `order` permutes the order of declaration.
-  Scene build(std::uint64_t order = 0) const;
+  /// Builds the scene. `order` permutes the order of declaration; `like`: see `Scene::Scene`.
+  Scene build(std::uint64_t order = 0, const Scene* like = nullptr) const;
 
   /// Starts, stops, changes and hides objects and behaviours at random. Deterministic for each moment.
   void call(
@@ -47,6 +47,9 @@ class RandomHarbour {
     std::optional<std::size_t> restored = {};  ///< the index of the snapshot
   };
   Upset upset(Scene& harbour, std::mt19937_64& random, std::vector<Snapshot>& snapshots) const;
+
+  /// Adds objects, behaviours and rules, and changes objects, at random.
+  void add_to(Scene& harbour, std::mt19937_64& random) const;
 
   /// The poses in the order of the names of objects.
   std::vector<Pose> poses(const Scene& harbour) const;

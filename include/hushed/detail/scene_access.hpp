@@ -17,6 +17,11 @@ namespace detail {
 using Journal = std::vector<std::function<void(Scene&)>>;
 
 struct SceneAccess {
+  /// Everything in the scene becomes its base, which hot reload replaces. What comes later is the program's.
+  static void mark_base(Scene& scene);
+  /// Poses in the scene's own coordinates, whatever the origin of the world is.
+  static Pose world(const Scene& scene, Object object);
+  static Pose local(const Scene& scene, Object object);
   /// Advances time. Events wait for the next `Scene::advance` to be delivered.
   static void play_on(Scene& scene, Time step) noexcept;
   /// Advances time without callbacks: for predictions, and for repeating the past.

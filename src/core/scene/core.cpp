@@ -36,9 +36,20 @@ Index SceneCore::give(Index object, const Kind& kind, const void* values, const 
   if (common.name.empty() && kind.is_anonymous()) common.name = registry.free_name(object, kind);
   const auto found = check_new(registry, object, kind, values, common);
   const Index index = registry.give(object, kind, found.get(), common);
-  if (&kind == &kind_of<Pace>()) clocks.make_own(registry, object);
-  begin(index);
+  begin_new(index);
   return index;
+}
+
+Index SceneCore::give_again(Index object, const Kind& kind, const void* values, const Common& common) {
+  const Index index = registry.give_again(object, kind, values, common);
+  begin_new(index);
+  return index;
+}
+
+void SceneCore::begin_new(Index index) {
+  const BehaviourRecord& behaviour = registry.behaviours[index];
+  if (behaviour.kind == &kind_of<Pace>()) clocks.make_own(registry, behaviour.object);
+  begin(index);
 }
 
 void SceneCore::begin(Index index) {

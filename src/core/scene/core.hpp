@@ -65,6 +65,8 @@ class SceneCore {
   /// Adds a behaviour at the top of the object's stack. It starts at the present time, after its delay. Throws
   /// `BadValue`, `StaleHandle` or `DependencyCycle` where it cannot be given.
   Index give(Index object, const Kind& kind, const void* values, const Common& common);
+  /// As `Registry::give_again`; then it begins.
+  Index give_again(Index object, const Kind& kind, const void* values, const Common& common);
   /// Makes a behaviour begin as if it had just been given.
   void begin(Index behaviour);
   /// Schedules a start `delay` after `from`, but not before the present time. A behaviour that starts without a bridge,
@@ -140,6 +142,7 @@ class SceneCore {
 
  private:
   void update_all_lanes();
+  void begin_new(Index behaviour);
   void reserve_events();
   void remember_tick_objects(const std::vector<Pose>& output);
   Pose rest_pose_in_world(Index object) const;

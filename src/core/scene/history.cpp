@@ -228,6 +228,7 @@ void History::restore_presences(const SceneState& state) {
     object.gathered = then.gathered;
     if (std::exchange(object.placed, then.placed) != then.placed) commands_.update_base(index);
   }
+  ++registry.presence_edition;
 }
 
 bool History::layout_fits() const {

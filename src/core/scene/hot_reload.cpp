@@ -4,19 +4,39 @@
 #include <algorithm>
 #include <utility>
 
+#include "scene/added_content.hpp"
 #include "scene/checks.hpp"
 
 namespace hushed::detail {
 
+namespace {
+
+bool is_same(const Pose& a, const Pose& b) {
+  return a.position == b.position && a.rotation.coeffs() == b.rotation.coeffs() && a.scale == b.scale;
+}
+
+/// The behaviour of the same object and name in another registry, or none.
+Index counterpart(const Registry& in, const Registry& of, Index behaviour) {
+  const Index object = of.behaviours[behaviour].object;
+  return in.alive(of.handle(object)) ? in.find_behaviour(object, of.name_of_behaviour(behaviour)) : none;
+}
+
+}  // namespace
+
 std::vector<std::string> HotReload::run() {
   next_.clear_layout();
   take_time_and_input();
+  if (old_.registry.has_base && registry_.has_base) end_what_has_ended();
+  keeps_additions_ = keeps_changes_ && old_.registry.has_base && registry_.has_base;
+  if (keeps_additions_) added_rules_ = AddedContent{next_, next_presets_, old_, old_presets_, lost_}.add();
+  if (keeps_changes_) next_presets_.take_changed_values(old_presets_);
   take_objects();
   take_clocks();
   take_behaviours();
   next_.clocks.update(registry_, next_.clock.now, next_.evaluator.last_tick, [](const ObjectClock&) {});
   take_rules();
   take_events();
+  registry_.free_unused();
   next_.invalidate_layout();
   next_.invalidate_poses();
   return std::move(lost_);
@@ -29,6 +49,16 @@ void HotReload::take_time_and_input() {
   next_.ticks = old_.ticks;
   next_.inputs = old_.inputs;
   next_.feeds = old_.feeds;
+}
+
+/// Objects of a file that ended while it played do not come back.
+void HotReload::end_what_has_ended() {
+  for (const std::string& name : old_.registry.ended_base) {
+    const Index top = registry_.find(name);
+    std::vector<Index> ending;
+    if (top != none) registry_.for_subtree(top, [&](Index index) { ending.push_back(index); });
+    for (const Index index : ending) registry_.end(index);
+  }
 }
 
 // --- objects ---------------------------------------------------------------------------------------------------------
@@ -45,9 +75,38 @@ void HotReload::take_objects() {
     object.hidden = before.hidden;
     object.gathered = before.gathered;
     if (before.placed != none) take_pose(object, before);
+    if (keeps_additions_) take_changes(index);
   }
   for (Index index = 0; index < registry_.objects.size(); ++index)
     if (registry_.objects[index].in_use && registry_.objects[index].parent == none) update_hidden_below(index);
+}
+
+/// What the program has changed of an object of the base stays where the new scene gives what the old one gave before.
+void HotReload::take_changes(Index index) {
+  ObjectRecord& object = registry_.objects[index];
+  const ObjectRecord& changed = old_.registry.objects[index];
+  if (object.is_base) object.number = changed.number;
+  if (!object.is_base || !changed.in_base) return;
+  const BaseObject& before = *changed.in_base;
+  object.in_base = changed.in_base;
+  if (is_same(object.rest, before.rest)) object.rest = changed.rest;
+  if (object.tags == before.tags) registry_.set_tags(index, changed.tags);
+  const auto parent_in = [index](const Registry& registry) {
+    const Index parent = registry.objects[index].parent;
+    return parent == none ? Object{} : registry.handle(parent);
+  };
+  const Object parent = parent_in(old_.registry);
+  if (parent_in(registry_) != before.parent || parent == before.parent) return;
+  const auto lose = [&](const std::string& why) {
+    lost_.push_back(registry_.name(index) + " returned to its parent in the file: " + why + '.');
+  };
+  if (parent.generation != 0 && !registry_.alive(parent))
+    return lose(old_.registry.name(parent.index) + " no longer exists");
+  try {
+    registry_.set_parent(index, parent.generation == 0 ? none : parent.index);
+  } catch (const DependencyCycle& cycle) {
+    lose(cycle.what());
+  }
 }
 
 void HotReload::take_pose(ObjectRecord& object, const ObjectRecord& before) {
@@ -69,17 +128,13 @@ void HotReload::update_hidden_below(Index top) {
 
 /// The time of an object goes on.
 void HotReload::take_clocks() {
-  const Time now = next_.clock.now, last_tick = next_.evaluator.last_tick;
   const auto take = [&](Index index) {
     const bool is_known = old_.registry.alive(registry_.handle(index));
     const Index parent = registry_.objects[index].parent;
-    const SceneCore& from = is_known ? old_ : next_;
-    const Index clock = is_known         ? old_.registry.objects[index].clock
-                        : parent == none ? 0
-                                         : registry_.objects[parent].clock;
-    const Time own = from.clocks.own_at(clock, now), own_at_tick = from.clocks.own_at(clock, last_tick);
-    if (next_.clocks.own_at(registry_.objects[index].clock, now) != own)
-      next_.clocks.set(registry_, index, now, own, last_tick, own_at_tick);
+    const ObjectClock times = is_known         ? old_.clocks.at(old_.registry.objects[index].clock)
+                              : parent == none ? ObjectClock{}
+                                               : next_.clocks.at(registry_.objects[parent].clock);
+    if (!next_.clocks.at(registry_.objects[index].clock).has_times_of(times)) next_.clocks.set(registry_, index, times);
   };
   for (Index top = 0; top < registry_.objects.size(); ++top)
     if (registry_.objects[top].in_use && registry_.objects[top].parent == none) registry_.for_subtree(top, take);
@@ -91,7 +146,7 @@ void HotReload::take_behaviours() {
   std::vector<std::pair<Index, Index>> common;
   for (Index index = 0; index < registry_.behaviours.size(); ++index) {
     if (!registry_.behaviours[index].in_use) continue;
-    const Index before = find_behaviour(old_.registry, registry_.path_of(index));
+    const Index before = counterpart(old_.registry, registry_, index);
     if (before == none) {
       next_.begin(index);
     } else if (const auto reason = agree(index, before)) {
@@ -104,8 +159,9 @@ void HotReload::take_behaviours() {
   for (Index index = 0; index < old_.registry.behaviours.size(); ++index) {
     const BehaviourRecord& before = old_.registry.behaviours[index];
     if (!before.in_use || old_.registry.objects[before.object].ended) continue;
+    if (keeps_additions_ && !before.is_base) continue;                    // reported where it was not kept
     if (!registry_.alive(old_.registry.handle(before.object))) continue;  // the whole object is lost
-    if (find_behaviour(registry_, old_.registry.path_of(index)) == none)
+    if (counterpart(registry_, old_.registry, index) == none)
       lost_.push_back(old_.registry.path_of(index) + " no longer exists.");
   }
   old_.refresh();
@@ -119,6 +175,7 @@ std::optional<std::string> HotReload::agree(Index index, Index other) {
   if (before.kind != behaviour.kind) return "it was a " + std::string{before.kind->name()};
   if (before.kind->traits().has_memory && next_.clock.tick_rate != old_.clock.tick_rate)
     return "the tick rate was changed";
+  if (keeps_additions_ && !behaviour.is_base) return std::nullopt;  // it was added with the old values
   try {
     agree_on_values(index, other);
     agree_on_common(index, other);
@@ -136,7 +193,7 @@ void HotReload::agree_on_values(Index index, Index other) {
   BehaviourStore& store = registry_.store(behaviour);
   const void* present = old_.registry.store(before).values(before.row);
   const void* given = before.given ? before.given.get() : present;
-  if (!changed_fields(behaviour.kind->fields(), store.values(behaviour.row), given).empty())
+  if (!keeps_changes_ || !changed_fields(behaviour.kind->fields(), store.values(behaviour.row), given).empty())
     return old_values_.set(other, store.values(behaviour.row));
   const auto values = resolved(registry_, behaviour, present);
   registry_.set_dependencies(index, registry_.dependencies_of(*behaviour.kind, values.get()), behaviour.common.reads);
@@ -150,7 +207,7 @@ void HotReload::agree_on_common(Index index, Index other) {
   BehaviourRecord& behaviour = registry_.behaviours[index];
   const BehaviourRecord& before = old_.registry.behaviours[other];
   const Common& given = before.given ? before.given_common : before.common;
-  if (!changed_fields(common_fields(), &behaviour.common, &given).empty())
+  if (!keeps_changes_ || !changed_fields(common_fields(), &behaviour.common, &given).empty())
     return old_values_.set_common(other, behaviour.common);
   behaviour.common = before.common;
   behaviour.given_common = before.given_common;
@@ -170,16 +227,19 @@ void HotReload::take_rules() {
   Rules& rules = next_.rules;
   const Rules& before = old_.rules;
   rules.memory.evaluated_at = before.memory.evaluated_at;
+  const auto find = [&](Index number) {
+    for (const auto& [of_old, of_next] : added_rules_)
+      if (of_old == number) return std::optional{of_next};
+    return rules.number_of(before.rule(number).name);
+  };
   for (const Index number : before.in_order()) {
-    const std::string& name = before.rule(number).name;
-    if (const auto found = rules.number_of(name))
+    if (const auto found = find(number))
       rules.take_state_from(*found, before, number);
-    else
-      lost_.push_back("rule " + name + " no longer exists.");
+    else if (!keeps_additions_ || number < before.base_count())
+      lost_.push_back("rule " + before.rule(number).name + " no longer exists.");
   }
   for (const RuleMemory::Firing& firing : before.memory.firings)
-    if (const auto found = rules.number_of(before.rule(firing.rule).name))
-      rules.memory.firings.push_back({*found, none});
+    if (const auto found = find(firing.rule)) rules.memory.firings.push_back({*found, none});
   for (const RuleMemory::ReceivedEvent& received : before.memory.received)
     rules.memory.received.push_back({next_.event_names.intern(received.event), received.subject, none});
 }

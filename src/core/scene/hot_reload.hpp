@@ -5,9 +5,11 @@
 
 #include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "scene/core.hpp"
+#include "scene/presets.hpp"
 #include "scene/values.hpp"
 
 namespace hushed::detail {
@@ -16,8 +18,15 @@ namespace hushed::detail {
 /// be used afterwards.
 class HotReload {
  public:
-  HotReload(SceneCore& next, SceneCore& old, Values& old_values)
-      : next_{next}, registry_{next.registry}, old_{old}, old_values_{old_values} {}
+  HotReload(SceneCore& next, Presets& next_presets, SceneCore& old, const Presets& old_presets, Values& old_values,
+            ProgramChanges changes)
+      : next_{next},
+        registry_{next.registry},
+        next_presets_{next_presets},
+        old_{old},
+        old_presets_{old_presets},
+        old_values_{old_values},
+        keeps_changes_{changes == ProgramChanges::keep} {}
 
   /// Layout and poses of the old scene must be current. Returns a sentence for each state that is lost. The layout of
   /// the new scene is invalid afterwards.
@@ -25,7 +34,9 @@ class HotReload {
 
  private:
   void take_time_and_input();
+  void end_what_has_ended();
   void take_objects();
+  void take_changes(Index object);
   void take_pose(ObjectRecord& object, const ObjectRecord& before);
   /// Updates `under_hidden` of an object without a parent and of all its descendants.
   void update_hidden_below(Index top);
@@ -42,8 +53,13 @@ class HotReload {
 
   SceneCore& next_;
   Registry& registry_;
+  Presets& next_presets_;
   SceneCore& old_;
+  const Presets& old_presets_;
   Values& old_values_;
+  bool keeps_changes_;
+  bool keeps_additions_ = false;
+  std::vector<std::pair<Index, Index>> added_rules_;  ///< numbers in the old scene and in the new one
   std::vector<std::string> lost_;
 };
 

@@ -64,13 +64,10 @@ bool ObjectClocks::make_own(Registry& registry, Index object) {
   return true;
 }
 
-void ObjectClocks::set(Registry& registry, Index object, Time now, Time own, Time last_tick, Time own_at_tick) {
+void ObjectClocks::set(Registry& registry, Index object, const ObjectClock& times) {
   make_own(registry, object);
-  ObjectClock& clock = clocks_[registry.objects[object].clock - 1];
-  clock.since = now;
-  clock.own = own;
-  clock.before = last_tick;
-  clock.own_before = own_at_tick;
+  clocks_[registry.objects[object].clock - 1] = times;
+  clocks_[registry.objects[object].clock - 1].owner = object;
 }
 
 double ObjectClocks::wanted_pace(const Registry& registry, Index object) {

@@ -21,6 +21,10 @@ struct ObjectClock {
   Time before = {};    ///< the scene's time at the tick before that
   Time own_before = {};
 
+  bool has_times_of(const ObjectClock& other) const {
+    return pace == other.pace && since == other.since && own == other.own && before == other.before &&
+           own_before == other.own_before;
+  }
   /// Its time at a time of the scene, which must not be before the last tick before a change of pace.
   Time own_at(Time at) const;
   /// The clock that goes on from `now` at another pace.
@@ -34,13 +38,15 @@ class ObjectClocks {
   /// The time of an object's clock at a time of the scene.
   Time own_at(Index clock, Time at) const { return clock == 0 ? at : clocks_[clock - 1].own_at(at); }
   Time scene_at(Index clock, Time own) const { return clock == 0 ? own : clocks_[clock - 1].scene_at(own); }
+  /// The clock of that number; 0 is the scene's.
+  ObjectClock at(Index clock) const { return clock == 0 ? ObjectClock{} : clocks_[clock - 1]; }
   double pace(Index clock) const { return clock == 0 ? 1.0 : clocks_[clock - 1].pace; }
 
   /// Gives the object a clock of its own, where it has none, which shows the time of its present one. The object and
   /// the descendants that share it must be put into the layout anew. Returns true where it had none.
   bool make_own(Registry& registry, Index object);
-  /// As `make_own`, and sets it to `own` now and to `own_at_tick` at the last tick.
-  void set(Registry& registry, Index object, Time now, Time own, Time last_tick, Time own_at_tick);
+  /// As `make_own`, and sets it to the times of another.
+  void set(Registry& registry, Index object, const ObjectClock& times);
   /// Takes over the paces of the scene from `now` on. Calls `before_change(clock)` for each that changes.
   template <class BeforeChange>
   void update(const Registry& registry, Time now, Time last_tick, BeforeChange&& before_change) {

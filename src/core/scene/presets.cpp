@@ -11,10 +11,6 @@ namespace hushed::detail {
 
 namespace {
 
-std::string_view name_of(const PresetBehaviour& behaviour) {
-  return behaviour.common.name.empty() ? behaviour.kind->name() : std::string_view{behaviour.common.name};
-}
-
 /// The number of the behaviour with a name; throws `BadValue` with a suggestion. `path` begins the message.
 Index find_behaviour(const PresetRecord& preset, std::string_view name, const std::string& path) {
   std::vector<std::string_view> names;
@@ -50,7 +46,7 @@ Index Presets::find(std::string_view name) const {
 
 void Presets::add(std::string_view name, const Kind& kind, const void* values, const Common& common) {
   if (const auto wrong = wrong_with_name(name, "a preset")) throw BadValue{*wrong};
-  const PresetBehaviour made{&kind, kind.make(values), common};
+  const PresetBehaviour made{.kind = &kind, .values = kind.make(values), .common = common};
   auto preset =
       std::find_if(presets_.begin(), presets_.end(), [&](const PresetRecord& each) { return each.name == name; });
   if (preset == presets_.end()) preset = presets_.insert(presets_.end(), {std::string{name}, {}});
@@ -59,6 +55,32 @@ void Presets::add(std::string_view name, const Kind& kind, const void* values, c
       throw BadValue{std::string{name} + " has a behaviour called " + in_quotes(name_of(made)) +
                      " already; give this one another name."};
   preset->behaviours.push_back(made);
+}
+
+void Presets::mark_base() {
+  for (PresetRecord& preset : presets_)
+    for (PresetBehaviour& behaviour : preset.behaviours) behaviour.is_base = true;
+}
+
+void Presets::take_changed_values(const Presets& other) {
+  for (PresetRecord& preset : presets_)
+    for (PresetBehaviour& behaviour : preset.behaviours) {
+      const PresetBehaviour* before = other.find_if(preset.name, name_of(behaviour));
+      if (!before || before->kind != behaviour.kind || !before->given) continue;
+      if (!changed_fields(behaviour.kind->fields(), behaviour.values.get(), before->given.get()).empty()) continue;
+      if (!changed_fields(common_fields(), &behaviour.common, &before->given_common).empty()) continue;
+      behaviour.values = before->values;
+      behaviour.common = before->common;
+      behaviour.given = before->given;
+      behaviour.given_common = before->given_common;
+    }
+}
+
+const PresetBehaviour* Presets::find_if(std::string_view preset, std::string_view name) const {
+  for (const PresetRecord& each : presets_)
+    for (const PresetBehaviour& behaviour : each.behaviours)
+      if (each.name == preset && name_of(behaviour) == name) return &behaviour;
+  return nullptr;
 }
 
 void Presets::use(Index object, std::string_view name, std::span<const OwnValue> own) {
@@ -145,6 +167,10 @@ void Presets::set(const PresetPath& path, std::string_view text, const std::opti
     log_enabled(change.behaviour, was_enabled);
   }
   if (core_.flocks.is_stale()) core_.flocks.update();
+  if (!behaviour.given) {
+    behaviour.given = behaviour.values;
+    behaviour.given_common = behaviour.common;
+  }
   behaviour.values = values;
   behaviour.common = common;
 }

@@ -17,6 +17,10 @@
 
 namespace hushed::detail {
 
+inline std::string_view name_of(const PresetBehaviour& behaviour) {
+  return behaviour.common.name.empty() ? behaviour.kind->name() : std::string_view{behaviour.common.name};
+}
+
 class Presets {
  public:
   Presets(SceneCore& core, Values& values, CommandLog& log)
@@ -25,6 +29,11 @@ class Presets {
   const std::vector<PresetRecord>& all() const { return presets_; }
   /// Replaces all presets by those of a snapshot of this scene.
   void restore(const std::vector<PresetRecord>& presets) { presets_ = presets; }
+  /// Everything that there is becomes the base.
+  void mark_base();
+  /// Takes the values that the program has changed since they were given, where this scene gives the values that the
+  /// other one gave before.
+  void take_changed_values(const Presets& other);
 
   void add(std::string_view preset, const Kind& kind, const void* values, const Common& common);
   /// Gives an object all behaviours of a preset, or none where one of them cannot be given. `own`: values that differ
@@ -63,6 +72,8 @@ class Presets {
     Common common;
   };
   Index find(std::string_view name) const;  ///< throws `BadValue` with a suggestion
+  /// The behaviour of a preset, or nullptr.
+  const PresetBehaviour* find_if(std::string_view preset, std::string_view name) const;
   std::vector<Gift> gifts(Index object, const PresetRecord& preset, std::span<const OwnValue> own) const;
   /// Finds the field that "preset.bobbing.sway.frequency" names; nothing for another kind of path. Throws `BadValue`.
   std::optional<PresetPath> resolve(std::string_view path) const;

@@ -70,8 +70,16 @@ struct BehaviourLocation {
   int lane;
 };
 
+/// What an object of the base had before the program changed it.
+struct BaseObject {
+  Pose rest;
+  Object parent;  ///< of generation 0 for none
+  std::vector<std::string> tags;
+};
+
 struct ObjectRecord {
-  std::string name;  ///< empty where the program gave none
+  std::string name;      ///< empty where the program gave none
+  bool is_base = false;  ///< see `RegistryContent::has_base`
   Pose rest;
   Inherit inherit;
   Index clock = 0;  ///< see `ObjectClocks`
@@ -94,6 +102,7 @@ struct ObjectRecord {
   Index placed = none;            ///< the index of the pose that has replaced the rest pose
   int gathered = 0;               ///< the number of objects that it has gathered
   bool is_read_by_rules = false;  ///< a rule reads it
+  Rare<BaseObject> in_base;       ///< of an object of the base, once the program has changed it
 
   /// The incoming pose of the lowest behaviour.
   Pose base() const { return placed == none ? rest : poses[placed].over(rest); }
@@ -151,6 +160,9 @@ struct PresetBehaviour {
   const Kind* kind;
   std::shared_ptr<const void> values;
   Common common;
+  bool is_base = false;                    ///< see `RegistryContent::has_base`
+  std::shared_ptr<const void> given = {};  ///< its values as they were given, once they differ
+  Common given_common = {};
 };
 struct PresetRecord {
   std::string name;
@@ -173,6 +185,7 @@ struct BehaviourRecord {
   bool values_changed = false;  ///< not only those that every behaviour has
   Index preset = none;          ///< the preset that it comes from
   Index number_in_preset = 0;
+  bool is_base = false;               ///< see `RegistryContent::has_base`
   std::vector<std::string_view> own;  ///< fields whose values are not the preset's
 
   std::optional<BehaviourLocation> location;  ///< nothing while it is not in the layout

@@ -57,10 +57,11 @@ void Registry::reuse_handles_of(const Registry& other) {
     const ObjectRecord& object = other.objects[i];
     objects[i].in_use = false;
     objects[i].generation = object.generation + 1;
-    if (object.in_use && !object.ended && !object.name.empty())
+    const bool is_there = object.in_use && !object.ended;
+    if (is_there && !object.name.empty())
       reserved_objects_.emplace(object.name, Reserved{i, object.generation});
-    else
-      free_objects_.push_back(i);
+    else if (!is_there || !other.has_base || object.is_base)
+      free_objects_.push_back(i);  // others may be added again
   }
   behaviours.resize(other.behaviours.size());
   for (Index i = 0; i < behaviours.size(); ++i) {
@@ -155,7 +156,33 @@ std::vector<std::string_view> Registry::names() const {
   return all;
 }
 
-Index Registry::add(const NewObject& object) {
+Index Registry::add_again(const NewObject& object, Object handle) {
+  for (auto i = static_cast<Index>(objects.size()); i <= handle.index; ++i) {
+    objects.emplace_back().in_use = false;
+    free_objects_.push_back(i);
+  }
+  std::erase(free_objects_, handle.index);
+  return add(object, Reserved{handle.index, handle.generation});
+}
+
+void Registry::leave_handles_to(const Registry& next) {
+  const auto leave = [](auto& records, auto& free, const auto& of_next) {
+    while (records.size() < of_next.size()) records.emplace_back().in_use = false;
+    std::erase_if(free, [&](Index i) { return i < of_next.size() && of_next[i].in_use; });
+  };
+  leave(objects, free_objects_, next.objects);
+  leave(behaviours, free_behaviours_, next.behaviours);
+}
+
+void Registry::free_unused() {
+  std::vector<bool> is_taken(objects.size());
+  for (const Index i : free_objects_) is_taken[i] = true;
+  for (const auto& [name, reserved] : reserved_objects_) is_taken[reserved.index] = true;
+  for (Index i = 0; i < objects.size(); ++i)
+    if (!objects[i].in_use && !is_taken[i]) free_objects_.push_back(i);
+}
+
+Index Registry::add(const NewObject& object, std::optional<Reserved> place) {
   if (!object.name.empty()) {
     check_name(object.name, "an object");
     if (by_name_.contains(object.name))
@@ -183,10 +210,13 @@ Index Registry::add(const NewObject& object) {
 
   Index at = 0;
   if (const auto reserved = reserved_objects_.find(object.name); reserved != reserved_objects_.end()) {
-    at = reserved->second.index;
-    record.generation = reserved->second.generation;
-    objects[at] = std::move(record);
+    if (!place) place = reserved->second;
     reserved_objects_.erase(reserved);
+  }
+  if (place) {
+    at = place->index;
+    record.generation = place->generation;
+    objects[at] = std::move(record);
   } else if (free_objects_.empty()) {
     at = static_cast<Index>(objects.size());
     objects.push_back(std::move(record));
@@ -224,12 +254,26 @@ References Registry::check_new(Index object, const Kind& kind, const void* value
 Index Registry::give(Index object, const Kind& kind, const void* values, const Common& common) {
   BehaviourRecord record;
   record.dependencies = check_new(object, kind, values, common);
-  const std::string_view name = common.name.empty() ? kind.name() : std::string_view{common.name};
   record.kind = &kind;
-  record.store = store_of(kind);
   record.object = object;
   record.common = common;
+  return push_new(std::move(record), values);
+}
 
+Index Registry::give_again(Index object, const Kind& kind, const void* values, const Common& common) {
+  BehaviourRecord record;
+  record.dependencies = dependencies_of(kind, values);
+  if (common.reads == Reads::now) refuse_cycle(object, record.dependencies);
+  record.kind = &kind;
+  record.object = object;
+  record.common = common;
+  return push_new(std::move(record), values);
+}
+
+Index Registry::push_new(BehaviourRecord&& record, const void* values) {
+  const Index object = record.object;
+  const std::string_view name = record.common.name.empty() ? record.kind->name() : std::string_view{record.common.name};
+  record.store = store_of(*record.kind);
   Index at = 0;
   const auto reserved = reserved_behaviours_.find(this->name(object) + '.' + std::string{name});
   if (reserved != reserved_behaviours_.end()) {
@@ -257,6 +301,18 @@ Index Registry::give(Index object, const Kind& kind, const void* values, const C
 
   push_behaviour(object, at);
   return at;
+}
+
+void Registry::mark_base() {
+  has_base = true;
+  for (ObjectRecord& object : objects) object.is_base = object.in_use;
+  for (BehaviourRecord& behaviour : behaviours) behaviour.is_base = behaviour.in_use;
+}
+
+void Registry::remember_base(Index index) {
+  ObjectRecord& object = objects[index];
+  if (!object.is_base || object.in_base) return;
+  object.in_base.make() = {object.rest, object.parent == none ? Object{} : handle(object.parent), object.tags};
 }
 
 void Registry::push_behaviour(Index object, Index behaviour) {
@@ -337,6 +393,7 @@ void Registry::end(Index object) {
   objects[object].ended = true;
   ended_.push_back(object);
   if (!objects[object].name.empty()) by_name_.erase(objects[object].name);
+  if (objects[object].is_base) ended_base.insert(objects[object].name);
   tags.remove(objects[object].tags);
   --alive_count;
   ++presence_edition;
@@ -346,6 +403,7 @@ void Registry::revive(Index object) {
   objects[object].ended = false;
   std::erase(ended_, object);
   if (!objects[object].name.empty()) by_name_.emplace(objects[object].name, object);
+  if (objects[object].is_base) ended_base.erase(objects[object].name);
   tags.add(objects[object].tags, handle(object), *this);
   ++alive_count;
   ++presence_edition;
@@ -458,7 +516,7 @@ void Registry::refuse_cycle(Index object, const References& targets) const {
     throw DependencyCycle{std::move(members)};
   };
   for (const Object& target : targets.each)
-    if (target.index == object) report({});
+    if (target.index == object && knows(target)) report({});
   if (objects[object].dependants == 0) return;
 
   // Depth first from each target along what it depends on; `way` is the path to where we are.
@@ -468,6 +526,7 @@ void Registry::refuse_cycle(Index object, const References& targets) const {
     std::size_t depth;
   };
   targets.for_each(handle(object), [&](Object target) {
+    if (!knows(target)) return;  // it was removed for good
     std::vector<Step> open{{target.index, 0}};
     std::vector<Index> way;
     while (!open.empty()) {

@@ -4,6 +4,8 @@
 // The objects and behaviours of a scene: handles, names, tags and dependencies.
 
 #include <memory>
+#include <optional>
+#include <set>
 #include <span>
 #include <string>
 #include <string_view>
@@ -22,6 +24,9 @@ struct RegistryContent {
   TagIndex tags;
   std::size_t alive_count = 0;
   std::uint64_t presence_edition = 0;  ///< rises whenever an object ends, is hidden or becomes visible again
+  /// There is a base: what was read from a file, and what hot reload replaces. The program added the rest.
+  bool has_base = false;
+  std::set<std::string> ended_base;  ///< the names of objects of the base that have ended
 
  protected:
   friend class Registry;
@@ -69,11 +74,23 @@ class Registry : public RegistryContent {
   std::vector<std::string_view> names() const;
 
   // --- changes ---
-  Index add(const NewObject& object);
+  Index add(const NewObject& object) { return add(object, {}); }
+  /// Adds an object of another registry, whose handles this one reuses, with its handle.
+  Index add_again(const NewObject& object, Object handle);
+  /// Nothing that is added from now on gets a handle of `next`, which reuses those of this registry.
+  void leave_handles_to(const Registry& next);
+  /// Gives back the indices that were kept for objects which have not been added again.
+  void free_unused();
   /// Returns the dependencies of a new behaviour. Throws `BadValue`, `StaleHandle` or `DependencyCycle` where it cannot
   /// be given.
   References check_new(Index object, const Kind& kind, const void* values, const Common& common) const;
   Index give(Index object, const Kind& kind, const void* values, const Common& common);
+  /// As `give`, for the resolved values of a scene whose handles this one reuses. What they refer to may have ended.
+  Index give_again(Index object, const Kind& kind, const void* values, const Common& common);
+  /// Everything that there is becomes the base.
+  void mark_base();
+  /// To be called before the program changes an object: stores what it was in the base.
+  void remember_base(Index object);
   /// Takes a behaviour off its object's stack. Its handles are stale afterwards.
   void remove(Index behaviour);
   /// Throws `DependencyCycle` where `parent` depends on the object. `parent` may be none.
@@ -164,6 +181,12 @@ class Registry : public RegistryContent {
   bool has_rules = false;
 
  private:
+  struct Reserved {
+    Index index;
+    std::uint32_t generation;
+  };
+  Index add(const NewObject& object, std::optional<Reserved> place);
+  Index push_new(BehaviourRecord&& record, const void* values);
   Index store_of(const Kind& kind);
   void push_behaviour(Index object, Index behaviour);
   void free_behaviour(Index behaviour);
@@ -178,10 +201,6 @@ class Registry : public RegistryContent {
 
   std::uint32_t serial_;
   std::vector<const Kind*> store_kinds_;
-  struct Reserved {
-    Index index;
-    std::uint32_t generation;
-  };
   std::unordered_map<std::string, Reserved> reserved_objects_, reserved_behaviours_;  ///< by name, by path
 };
 

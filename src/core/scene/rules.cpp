@@ -38,10 +38,8 @@ void resolve_tags(Condition& condition, const NamesInScene& names) {
 // --- building --------------------------------------------------------------------------------------------------------
 
 void Rules::add(Rule rule) {
-  if (rule.name.empty()) {
-    const std::string number = std::to_string(rules_.size() + 1);
-    rule.name = "rule-" + std::string(number.size() < 3 ? 3 - number.size() : 0, '0') + number;
-  }
+  const bool is_name_chosen = rule.name.empty();
+  if (is_name_chosen) rule.name = free_name();
   const auto refuse = [&](const std::string& text) { throw BadValue{"rule " + in_quotes(rule.name) + ": " + text}; };
   if (const auto wrong = wrong_with_name(rule.name, "a rule")) throw BadValue{*wrong};
   if (by_name_.contains(rule.name)) refuse("another rule has this name; give this one a name of its own.");
@@ -49,10 +47,28 @@ void Rules::add(Rule rule) {
   if (rule.then.empty()) refuse("no action; give one, such as toggle(bridge_lift).");
   if (rule.held_for < Time{0}) refuse("held_for is negative; give 0 or more.");
   if (const auto diagnostic = check_choice(rule.fires)) refuse("fires: " + diagnostic->text);
+  if (const auto diagnostic = resolve_all(rule)) refuse(diagnostic->text);
+  push(std::move(rule), is_name_chosen);
+}
+
+Index Rules::add_again(Rule rule, bool is_name_chosen) {
+  if (rule.name.empty()) rule.name = free_name();
+  return push(std::move(rule), is_name_chosen);
+}
+
+std::string Rules::free_name() const {
+  for (std::size_t i = rules_.size() + 1;; ++i) {
+    const std::string number = std::to_string(i);
+    std::string name = "rule-" + std::string(number.size() < 3 ? 3 - number.size() : 0, '0') + number;
+    if (!by_name_.contains(name)) return name;
+  }
+}
+
+std::optional<Diagnostic> Rules::resolve_all(Rule& rule) const {
   const NamesInScene names{registry_};
   for (const auto list : lists)
     for (Condition& condition : rule.*list) {
-      if (const auto diagnostic = resolve(condition, names)) refuse(diagnostic->text);
+      if (auto diagnostic = resolve(condition, names)) return diagnostic;
       if (const auto* running = condition.as<RunningCondition>()) {
         RunningCondition found = *running;
         found.behaviour.handle = handle_of(found.behaviour);
@@ -60,9 +76,13 @@ void Rules::add(Rule rule) {
       }
     }
   for (Action& action : rule.then) {
-    if (const auto diagnostic = resolve(action, names)) refuse(diagnostic->text);
+    if (auto diagnostic = resolve(action, names)) return diagnostic;
     if (!action.behaviour.path.empty()) action.behaviour.handle = handle_of(action.behaviour);
   }
+  return std::nullopt;
+}
+
+Index Rules::push(Rule&& rule, bool is_name_chosen) {
   rules_.push_back(std::move(rule));
   const std::string_view name = rules_.back().name;
   const auto number = static_cast<Index>(rules_.size() - 1);
@@ -70,6 +90,8 @@ void Rules::add(Rule rule) {
   memory.states.emplace_back();
   order_.push_back(number);
   is_in_order_ = false;
+  is_name_chosen_.push_back(is_name_chosen);
+  return number;
 }
 
 std::optional<Index> Rules::number_of(std::string_view name) const {

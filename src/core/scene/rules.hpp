@@ -60,6 +60,17 @@ class Rules {
 
   /// Throws `BadValue` with a hint.
   void add(Rule rule);
+  /// Adds a rule of a scene whose handles this one reuses, under its name or, where it has none, under another. What it
+  /// refers to may have ended. Returns its number.
+  Index add_again(Rule rule, bool is_name_chosen);
+  /// All rules that there are become the base.
+  void mark_base() { base_count_ = rules_.size(); }
+  /// The number of rules of the base: the first ones.
+  std::size_t base_count() const { return base_count_; }
+  /// True where the program gave it no name.
+  bool is_name_chosen(Index number) const { return is_name_chosen_[number]; }
+  /// Resolves all names in a rule. Returns the first mistake.
+  std::optional<Diagnostic> resolve_all(Rule& rule) const;
   bool empty() const { return rules_.empty(); }
   const Rule& rule(Index number) const { return rules_[number]; }
   std::size_t size() const { return rules_.size(); }
@@ -107,7 +118,12 @@ class Rules {
   Evaluator& evaluator_;
   const Inputs& inputs_;
 
+  std::string free_name() const;
+  Index push(Rule&& rule, bool is_name_chosen);
+
   std::deque<Rule> rules_;
+  std::size_t base_count_ = 0;
+  std::vector<bool> is_name_chosen_;
   mutable std::vector<Index> order_;  ///< sorted by name where `is_in_order_`
   mutable bool is_in_order_ = true;
   std::unordered_map<std::string_view, Index> by_name_;

@@ -28,7 +28,9 @@ SceneImpl::SceneImpl(double tick_rate, const SceneImpl& like) : SceneImpl{tick_r
 // --- building --------------------------------------------------------------------------------------------------------
 
 Object SceneImpl::add(const NewObject& object) {
-  const Index added = core_.registry.add(object);
+  NewObject in_own_coordinates = object;
+  if (!object.parent) in_own_coordinates.rest = from_world(object.rest);
+  const Index added = core_.registry.add(in_own_coordinates);
   change_content_of(added);
   return core_.registry.handle(added);
 }
@@ -94,7 +96,9 @@ void SceneImpl::evaluate_later(Index object) {
 }
 
 void SceneImpl::set_rest(Index object, const Pose& rest) {
-  const Pose pose = checked(rest, "the rest pose", [&] { return core_.registry.name(object); });
+  const Pose pose = from_space_of(core_.registry.objects[object].parent,
+                                  checked(rest, "the rest pose", [&] { return core_.registry.name(object); }));
+  core_.registry.remember_base(object);
   core_.registry.objects[object].rest = pose;
   commands_.update_base(object);
   evaluate_later(object);
@@ -106,6 +110,7 @@ void SceneImpl::set_parent(Index object, Index parent, KeepPose keep) {
   if (record.parent == parent) return;
   const Pose world = core_.layout.world(core_.registry.lane_of_world(object));
   const Pose old_frame = core_.inherited_frame(object);
+  core_.registry.remember_base(object);
   core_.registry.set_parent(object, parent);
   const Index clock_of_parent = parent == none ? 0 : core_.registry.objects[parent].clock;
   if (record.clock != clock_of_parent) core_.clocks.make_own(core_.registry, object);  // its time does not jump
@@ -122,9 +127,30 @@ void SceneImpl::set_parent(Index object, Index parent, KeepPose keep) {
 
 void SceneImpl::set_tags(Index object, std::vector<std::string> tags) {
   settle();
+  core_.registry.remember_base(object);
   core_.registry.set_tags(object, std::move(tags));
   core_.take_out(object);
   change_content_of(object);
+}
+
+// --- the origin of the world -----------------------------------------------------------------------------------------
+
+void SceneImpl::shift_origin(const Vec3& by) {
+  const Vec3 origin = origin_ + by;
+  if (!near_enough(by) || !near_enough(origin))
+    throw BadValue{"the origin would be at a place that is not finite or beyond 1e9 m; give numbers from -1e9 to 1e9."};
+  origin_ = origin;
+  world_poses_edition_ = 0;
+}
+
+Pose SceneImpl::to_world(Pose own) const {
+  if (!origin_.isZero(0.0)) own.position -= origin_;
+  return own;
+}
+
+Pose SceneImpl::from_world(Pose world) const {
+  if (!origin_.isZero(0.0)) world.position += origin_;
+  return world;
 }
 
 // --- reading ---------------------------------------------------------------------------------------------------------
@@ -153,7 +179,7 @@ std::span<const Pose> SceneImpl::world_poses() {
   if (world_poses_edition_ == core_.evaluator.worlds_edition()) return world_poses_;
   world_poses_.clear();
   world_poses_.reserve(core_.layout.count);
-  core_.layout.for_worlds([this](const Pose& pose) { world_poses_.push_back(pose); });
+  core_.layout.for_worlds([this](const Pose& pose) { world_poses_.push_back(to_world(pose)); });
   world_poses_edition_ = core_.evaluator.worlds_edition();
   return world_poses_;
 }
@@ -274,8 +300,15 @@ Index SceneImpl::fed_behaviour(Index object) const {
   return found;
 }
 
-void SceneImpl::feed(Index index, const Pose& given, std::optional<Time> at) {
-  const Pose pose = checked(given, "the fed pose", [&] { return core_.registry.name(index); });
+Pose SceneImpl::fed_pose(Index object, const Pose& given) const {
+  const Pose pose = checked(given, "the fed pose", [&] { return core_.registry.name(object); });
+  if (origin_.isZero(0.0)) return pose;
+  const BehaviourRecord& behaviour = core_.registry.behaviours[fed_behaviour(object)];
+  const auto& fed = *static_cast<const Fed*>(core_.registry.store(behaviour).values(behaviour.row));
+  return fed.space == Space::world ? from_world(pose) : from_space_of(core_.registry.objects[object].parent, pose);
+}
+
+void SceneImpl::feed(Index index, const Pose& pose, std::optional<Time> at) {
   settle();
   const Object object = core_.registry.handle(index);
   const Time now = core_.clock.now;
@@ -295,8 +328,7 @@ void SceneImpl::feed(Index index, const Pose& given, std::optional<Time> at) {
   history_.feed(object, pose, at);
 }
 
-void SceneImpl::teleport(Index index, const Pose& given) {
-  const Pose pose = checked(given, "the fed pose", [&] { return core_.registry.name(index); });
+void SceneImpl::teleport(Index index, const Pose& pose) {
   settle();
   (void)fed_behaviour(index);
   history_.teleport(core_.registry.handle(index), pose);
@@ -350,12 +382,24 @@ void SceneImpl::refuse_call_of_behaviour() const {
   if (UserCall::refuses(&core_.registry)) throw Error{std::string{UserCall::advice} + '.'};
 }
 
-std::vector<std::string> SceneImpl::take_state_from(SceneImpl& old) {
+std::vector<std::string> SceneImpl::take_state_from(SceneImpl& old, ProgramChanges changes) {
   old.settle();
   callbacks.take_from(old.callbacks);
+  origin_ = old.origin_;
   core_.evaluator.set_threads(old.threads());
   content_changed_ = true;
-  return HotReload{core_, old.core_, old.values_}.run();
+  return HotReload{core_, presets_, old.core_, old.presets_, old.values_, changes}.run();
+}
+
+void SceneImpl::reload_later(Reload reload) {
+  core_.registry.leave_handles_to(reload.next->core_.registry);
+  pending_reload_ = std::move(reload);
+}
+
+void SceneImpl::mark_base() {
+  core_.registry.mark_base();
+  core_.rules.mark_base();
+  presets_.mark_base();
 }
 
 }  // namespace hushed::detail

@@ -46,6 +46,17 @@ class SceneImpl {
   void set_tags(Index object, std::vector<std::string> tags);
   void set_number(Index object, std::uint64_t number) { core_.registry.objects[object].number = number; }
 
+  // --- the origin of the world ---
+  void shift_origin(const Vec3& by);
+  const Vec3& origin() const { return origin_; }
+  /// A pose in the scene's own coordinates as it is in the world.
+  Pose to_world(Pose own) const;
+  /// A pose in the world in the scene's own coordinates.
+  Pose from_world(Pose world) const;
+  /// The same for poses in the space of `parent`, which may be none: then they are in the world.
+  Pose to_space_of(Index parent, const Pose& own) const { return parent == none ? to_world(own) : own; }
+  Pose from_space_of(Index parent, const Pose& pose) const { return parent == none ? from_world(pose) : pose; }
+
   // --- reading ---
   /// Brings layout and poses up to date.
   void settle();
@@ -59,7 +70,8 @@ class SceneImpl {
   const Presets& presets() const { return presets_; }
   /// The time of the last change of input that has been announced.
   std::optional<Time> last_input() const { return core_.inputs.last(); }
-  /// The world poses in the order of slots, copied from their blocks where they have changed since the last call.
+  /// The poses in the world in the order of slots, copied from their blocks where they have changed since the last
+  /// call.
   std::span<const Pose> world_poses();
   Pose local(Index object);
   std::vector<UrgeShare> urges(Index behaviour);
@@ -84,7 +96,9 @@ class SceneImpl {
   void command(Action::Verb verb, Index target);
   void kick(Index behaviour, const Vec3& by);
   void place(Index object, std::string_view pose);
-  /// A pose for a fed object, for the end of the next step or for a time to come.
+  /// A pose that is fed to an object, in the scene's own coordinates. Throws `BadValue`.
+  Pose fed_pose(Index object, const Pose& given) const;
+  /// A pose for a fed object, in the scene's own coordinates, for the end of the next step or for a time to come.
   void feed(Index object, const Pose& pose, std::optional<Time> at);
   void teleport(Index object, const Pose& pose);
   void raise(std::string_view event);
@@ -106,11 +120,17 @@ class SceneImpl {
   // --- hot reload ---
   /// Takes the time and the state of everything that both have in common from another scene. Returns sentences about
   /// what was lost.
-  std::vector<std::string> take_state_from(SceneImpl& old);
-  /// The content is replaced by `next` after the last callback of this frame.
-  void reload_later(std::unique_ptr<SceneImpl> next) { pending_reload_ = std::move(next); }
-  bool has_pending_reload() const { return pending_reload_ != nullptr; }
-  std::unique_ptr<SceneImpl> take_pending_reload() { return std::move(pending_reload_); }
+  std::vector<std::string> take_state_from(SceneImpl& old, ProgramChanges changes);
+  /// Everything that there is becomes the base: what hot reload replaces, while what comes later is the program's.
+  void mark_base();
+  struct Reload {
+    std::unique_ptr<SceneImpl> next;
+    ProgramChanges changes;
+  };
+  /// The content is replaced after the last callback of this frame.
+  void reload_later(Reload reload);
+  bool has_pending_reload() const { return pending_reload_.next != nullptr; }
+  Reload take_pending_reload() { return std::move(pending_reload_); }
 
  private:
   SceneCore core_;
@@ -123,6 +143,7 @@ class SceneImpl {
   History history_;
   std::vector<Pose> world_poses_;  ///< those of `world_poses_edition_`
   std::uint64_t world_poses_edition_ = 0;
+  Vec3 origin_ = Vec3::Zero();
   /// The behaviour that takes the poses that are fed to an object. Throws `BadValue` where there is none.
   Index fed_behaviour(Index object) const;
   /// The object was added, or must be taken out of the layout and put back.
@@ -133,7 +154,7 @@ class SceneImpl {
   void bridge_object(Index object, const Pose& from, unsigned parts);
   bool content_changed_ = true;         ///< objects, behaviours or rules were added or removed
   std::vector<Index> changed_objects_;  ///< to be added to the layout
-  std::unique_ptr<SceneImpl> pending_reload_;
+  Reload pending_reload_ = {};
 };
 
 }  // namespace hushed::detail
