@@ -12,6 +12,7 @@
 #include <string_view>
 #include <tuple>
 #include <type_traits>
+#include <utility>
 #include <vector>
 
 #include <hushed/box.hpp>
@@ -84,6 +85,33 @@ struct OneOf {
 
 struct EntryKinds;
 
+template <class Signature>
+class FieldCall;
+
+/// What a field does, with what it needs to know which field it is. May be empty.
+template <class Result, class... Arguments>
+class FieldCall<Result(Arguments...)> {
+ public:
+  constexpr FieldCall() = default;
+  /// A function that needs to know nothing.
+  template <class Function>
+  requires std::is_empty_v<Function> && std::is_invocable_r_v<Result, Function, Arguments...>
+  constexpr FieldCall(Function)
+      : call_{[](const void*, Arguments... arguments) -> Result {
+          return Function{}(std::forward<Arguments>(arguments)...);
+        }} {}
+  /// A function that is called with `context`, which must live as long as the table of fields.
+  constexpr FieldCall(Result (*call)(const void* context, Arguments...), const void* context)
+      : call_{call}, context_{context} {}
+
+  Result operator()(Arguments... arguments) const { return call_(context_, std::forward<Arguments>(arguments)...); }
+  explicit operator bool() const { return call_ != nullptr; }
+
+ private:
+  Result (*call_)(const void* context, Arguments...) = nullptr;
+  const void* context_ = nullptr;
+};
+
 /// A field without its types, for code that prints, parses or draws it.
 struct FieldInfo {
   std::string_view name;
@@ -96,24 +124,24 @@ struct FieldInfo {
 
   /// Returns the value of the field of the behaviour at `owner`, or sets it. `set` returns a diagnostic where it
   /// cannot.
-  std::optional<Value> (*get)(const void* owner) = nullptr;
-  std::optional<Diagnostic> (*set)(void* owner, const Value& value) = nullptr;
+  FieldCall<std::optional<Value>(const void* owner)> get;
+  FieldCall<std::optional<Diagnostic>(void* owner, const Value& value)> set;
   /// Resets it to its default.
-  void (*reset)(void* owner) = nullptr;
+  FieldCall<void(void* owner)> reset;
   /// Sets it, or resets it where there is no value. Returns a diagnostic where it cannot.
   std::optional<Diagnostic> put(void* owner, const std::optional<Value>& value) const;
   /// Sets `fallback` to the value of the field of a behaviour with default values, unless the field is required.
   void read_default(const void* owner);
   /// Checks the present value, which C++ code may have set.
-  std::optional<Diagnostic> (*check)(const void* owner) = nullptr;
+  FieldCall<std::optional<Diagnostic>(const void* owner)> check;
   /// Resolves the names of objects and poses in it.
-  std::optional<Diagnostic> (*resolve)(void* owner, const detail::Names& names) = nullptr;
-  /// Replaces the object that it names; nullptr for fields that name none, or several.
-  void (*aim)(void* owner, Object at) = nullptr;
+  FieldCall<std::optional<Diagnostic>(void* owner, const detail::Names& names)> resolve;
+  /// Replaces the object that it names; empty for fields that name none, or several.
+  FieldCall<void(void* owner, Object at)> aim;
   /// Adds the objects that it names to `to`.
-  void (*add_objects)(const void* owner, detail::References& to) = nullptr;
-  /// For a list of tables: the kinds of entries; nullptr otherwise.
-  const EntryKinds& (*entries)() = nullptr;
+  FieldCall<void(const void* owner, detail::References& to)> add_objects;
+  /// For a list of tables: the kinds of entries; empty otherwise.
+  FieldCall<const EntryKinds&()> entries;
 };
 
 /// The kinds of tables in a list; each table names its kind under `key`.

@@ -17,6 +17,7 @@ class Easing;
 class Error;
 class Path;
 class Place;
+class Kinds;
 class Scene;
 class Snapshot;
 class StaleHandle;

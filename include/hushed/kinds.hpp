@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The list of kinds: to add one, include its header and name it in `BuiltIn`.
+// The built-in kinds: to add one, include its header and name it in `BuiltIn`. And lists of kinds with a program's own.
 
 #include <hushed/behaviour/attract.hpp>
 #include <hushed/behaviour/drive.hpp>
@@ -20,10 +20,14 @@
 #include <hushed/behaviour/sway.hpp>
 #include <hushed/behaviour/travel.hpp>
 #include <hushed/detail/export.hpp>
+#include <hushed/detail/kind_of.hpp>
 
+#include <memory>
 #include <span>
 #include <string_view>
 #include <tuple>
+#include <type_traits>
+#include <vector>
 
 namespace hushed HUSHED_API {
 
@@ -35,5 +39,34 @@ std::span<const detail::Kind* const> kinds();
 
 /// The built-in kind of that name, or nullptr.
 const detail::Kind* find_kind(std::string_view name);
+
+/// The kinds that a scene file may name: the built-in ones, and those that a program adds.
+///
+///     Kinds mine;
+///     mine.add<Hop>();
+///     SceneFile file = read_scene_file("harbour.toml", {.kinds = &mine});
+class Kinds {
+ public:
+  Kinds();
+  /// Adds a behaviour of the program's own, which must have a default and `static constexpr auto kind = "hop"`; the
+  /// keys of its table in a file are its `fields`. Throws `BadValue` where a kind or a key of that name exists already.
+  template <class B>
+  Kinds& add() {
+    static_assert(
+        requires { B::kind; }, "a behaviour needs `static constexpr auto kind = \"hop\";` to be named in files");
+    static_assert(std::is_default_constructible_v<B>, "a behaviour that files name needs default values");
+    return add(std::shared_ptr<const detail::Kind>{std::shared_ptr<void>{}, &detail::kind_of<B>()});
+  }
+  /// Adds a kind that was made at run time.
+  Kinds& add(std::shared_ptr<const detail::Kind> kind);
+
+  /// The kind of that name, or nullptr.
+  const detail::Kind* find(std::string_view name) const;
+  /// All kinds, the built-in ones first.
+  const std::vector<std::shared_ptr<const detail::Kind>>& all() const { return all_; }
+
+ private:
+  std::vector<std::shared_ptr<const detail::Kind>> all_;
+};
 
 }  // namespace hushed

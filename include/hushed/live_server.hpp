@@ -16,6 +16,8 @@
 
 namespace hushed HUSHED_API {
 
+class Kinds;
+
 struct LiveOptions {
   std::string host =
       "127.0.0.1";            ///< the address to listen on; anything but a loopback address lets other computers in
@@ -25,6 +27,7 @@ struct LiveOptions {
   bool plays = false;         ///< a scene of a file plays from the start
   double per_second = 60.0;   ///< frame rate of a scene of a file; the page may change it
   std::filesystem::path feed = {};  ///< a recording whose poses a scene of a file is fed; see `feed`
+  const Kinds* kinds = nullptr;     ///< what a scene file may name; the built-in ones unless given
 };
 
 /// Serves the page of one scene. Sockets are handled in a thread of the server; the scene is used only within `serve`,

@@ -57,6 +57,7 @@ struct SceneFile {
   std::vector<std::string> unused_presets = {};  ///< presets of the file itself that no object uses
 };
 
+class Kinds;
 namespace detail {
 class SceneFileReader;
 }
@@ -64,6 +65,9 @@ class SceneFileReader;
 struct LoadOptions {
   std::optional<double> tick_rate = {};  ///< replaces that of the file
   const Scene* like = nullptr;           ///< a scene whose handles it gets, for `Scene::hot_reload`
+  /// What the file may name. Unless it is given: the kinds of the file that `like` was read from, or that is reloaded;
+  /// otherwise the built-in ones.
+  const Kinds* kinds = nullptr;
 };
 
 /// Reads a scene file and returns its scene. Throws `LoadError` with all mistakes that could be found.
@@ -110,7 +114,8 @@ class PreparedScene {
   std::unique_ptr<detail::SceneFileReader> reader_;
 };
 
-/// Reads and checks a scene file for `adopt`. `options.like` is not used. Throws `LoadError`.
+/// Reads and checks a scene file for `adopt`. Of `options.like` only the kinds are used, and it must not be playing in
+/// another thread. Throws `LoadError`.
 PreparedScene prepare(const std::filesystem::path& file, const LoadOptions& options = {});
 /// Replaces a scene's content by that of a prepared file, as `reload` does. Returns sentences about what was lost.
 /// Throws `BadValue` for one that was moved from.
@@ -119,11 +124,16 @@ std::vector<std::string> adopt(Scene& scene, PreparedScene prepared, ProgramChan
 std::vector<std::string> adopt(SceneFile& playing, PreparedScene prepared,
                                ProgramChanges changes = ProgramChanges::keep);
 
+/// Gives an object a behaviour that is written like its table in a scene file, such as "kind = \"spin\"\nspeed = 60".
+/// `kinds`: the kinds that it may be of. Throws `LoadError` with places in the text, or what `Scene::give` throws.
+AnyBehaviour give_from_text(Scene& scene, Object object, std::string_view text, const Kinds& kinds);
+
 /// Parses a value as it is written in a scene file: `60`, `[0, 1, 0]`, `"own"`; a bare word is a string. Throws
 /// `BadValue`.
 Value parse_value(std::string_view text);
 
 /// A JSON Schema (draft 2020-12) of scene files, for editors.
-std::string scene_file_schema();
+std::string scene_file_schema(const Kinds& kinds);
+std::string scene_file_schema();  ///< with the built-in kinds
 
 }  // namespace hushed

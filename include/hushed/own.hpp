@@ -12,11 +12,16 @@
 //     std::vector<Object> dependencies() const;        objects whose poses `apply` reads: they are evaluated first.
 //                                                      Objects of a `Target` or `Place` field need not be listed
 //     State begin(const Pose& in, const Moment& now) const;        the state at the start; State{} if not given
+//     State empty() const; void begin(State& state, const Pose& in, const Moment& now) const;
+//                                                      instead, for a state that owns memory: `empty` reserves it once,
+//                                                      and `begin` sets it in its place
 //     static constexpr bool thread_safe = true;        `apply` and `begin` may be called on any thread of the scene;
 //                                                      by default on the one that calls `advance`
 //     static constexpr bool bridges = false;           a change of values shows at once, as a jump; by default the
 //                                                      difference fades away
 //     static constexpr auto kind = "hover", summary = "...", fields = std::tuple{field(...), ...};
+//                                                      for scene files, which name it once it is in a list: see `Kinds`
+//     std::optional<Diagnostic> check() const;         what is wrong with its values together
 //
 //     struct State { ... void archive(Archive& a) { a(height, velocity); } };   for `Snapshot::to_bytes`, where the
 //                                                      state owns memory
@@ -98,6 +103,14 @@ struct Memory<B> {
   Time at = Time::min();
 };
 
+/// Its state owns memory that is kept: `empty` reserves it, and `begin` sets it in its place.
+template <class B>
+concept WithKeptMemory = WithMemory<B> &&
+    requires(const B& behaviour, typename B::State& state, const Pose& in, const Moment& now) {
+  { behaviour.empty() } -> std::convertible_to<typename B::State>;
+  behaviour.begin(state, in, now);
+};
+
 template <OwnBehaviour B>
 class OwnStore final : public BehaviourStore {
  public:
@@ -112,6 +125,7 @@ class OwnStore final : public BehaviourStore {
   std::uint32_t add(const void* values, const Owner& owner) override {
     Entry entry{*static_cast<const B*>(values), owner.behaviour, owner.object, {}, {}};
     entry.readable = objects_read_by(entry.values);
+    if constexpr (WithKeptMemory<B>) entry.memory.state = entry.memory.next = entry.values.empty();
     return entries_.add(std::move(entry));
   }
   void remove(std::uint32_t row) override { entries_.remove(row); }
@@ -231,10 +245,17 @@ void OwnStore<B>::begin(std::uint32_t row, const Start& start) noexcept {
     now.behaviour = entry.behaviour;
     now.owner = entry.owner;
     UserCall call{now.query->scene};
-    entry.memory = {};
+    if constexpr (WithKeptMemory<B>) {
+      entry.memory.out = {};
+      entry.memory.at = Time::min();
+    } else {
+      entry.memory = {};
+    }
     std::string thrown;
     std::string_view wrong = call_user_code(thrown, [&] {
-      if constexpr (requires { entry.values.begin(start.in, now); })
+      if constexpr (WithKeptMemory<B>)
+        entry.values.begin(entry.memory.state, start.in, now);
+      else if constexpr (requires { entry.values.begin(start.in, now); })
         entry.memory.state = entry.values.begin(start.in, now);
       Pose out;
       return ask(entry, start.in, now, true, call, out);
@@ -305,7 +326,13 @@ class OwnKind final : public Kind {
   References dependencies(const void* values) const override {
     return OwnStore<B>::objects_read_by(*static_cast<const B*>(values));
   }
-  std::optional<Diagnostic> check(const void*, const Pose*) const override { return std::nullopt; }
+  std::optional<Diagnostic> check([[maybe_unused]] const void* values, const Pose*) const override {
+    if constexpr (requires(const B& behaviour) { behaviour.check(); }) {
+      return static_cast<const B*>(values)->check();
+    } else {
+      return std::nullopt;
+    }
+  }
 
   std::unique_ptr<BehaviourStore> store() const override { return std::make_unique<OwnStore<B>>(); }
   std::shared_ptr<void> make(const void* values) const override {

@@ -6,6 +6,7 @@
 
 #include <hushed/common.hpp>
 #include <hushed/detail/kind.hpp>
+#include <hushed/name.hpp>
 
 namespace hushed {
 
@@ -55,6 +56,35 @@ std::vector<std::string_view> field_names(const Kind& kind) {
 const detail::Kind* find_kind(std::string_view name) {
   for (const detail::Kind* kind : kinds())
     if (kind->name() == name) return kind;
+  return nullptr;
+}
+
+Kinds::Kinds() {
+  for (const detail::Kind* kind : kinds()) all_.emplace_back(std::shared_ptr<void>{}, kind);
+}
+
+Kinds& Kinds::add(std::shared_ptr<const detail::Kind> kind) {
+  if (!kind) throw BadValue{"no kind was given."};
+  const std::string name{kind->name()};
+  if (const auto wrong = wrong_with_name(name, "a kind")) throw BadValue{*wrong};
+  if (find(name)) throw BadValue{"a kind called " + in_quotes(name) + " exists already; give this one another name."};
+  for (const FieldInfo& field : kind->fields()) {
+    const auto refuse = [&](const std::string& text) {
+      throw BadValue{name + ": field " + in_quotes(field.name) + text};
+    };
+    if (wrong_with_name(field.name, "a field")) refuse(" is not a name; give letters, digits, `-` and `_`.");
+    if (field.name == "kind" || field.name == "name" || detail::find_field(*kind, field.name).field != &field)
+      refuse(" has a name that every behaviour uses, or another field of this kind; give it another.");
+    for (const FieldInfo& each : detail::common_fields())
+      if (each.name == field.name) refuse(" has the name of a key that every behaviour has; give it another.");
+  }
+  all_.push_back(std::move(kind));
+  return *this;
+}
+
+const detail::Kind* Kinds::find(std::string_view name) const {
+  for (const auto& kind : all_)
+    if (kind->name() == name) return kind.get();
   return nullptr;
 }
 

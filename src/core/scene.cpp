@@ -450,6 +450,12 @@ std::optional<AnyBehaviour> Scene::find_behaviour(std::string_view path) const {
 
 // --- for frames and play mode ----------------------------------------------------------------------------------------
 
+std::optional<Object> detail::SceneAccess::handle_at(const Scene& scene, std::uint32_t index) {
+  const detail::Registry& registry = scene.impl().registry();
+  if (index >= registry.objects.size() || !registry.alive(registry.handle(index))) return std::nullopt;
+  return registry.handle(index);
+}
+
 Pose detail::SceneAccess::world(const Scene& scene, Object object) {
   const SceneImpl& present = settled(scene.impl());
   return present.layout().world(present.registry().lane_of_world(present.registry().index(object)));
@@ -459,7 +465,10 @@ Pose detail::SceneAccess::local(const Scene& scene, Object object) {
   return scene.impl().local(scene.impl().registry().index(object));
 }
 
-void detail::SceneAccess::mark_base(Scene& scene) { scene.impl().mark_base(); }
+void detail::SceneAccess::mark_base(Scene& scene, std::shared_ptr<const Kinds> kinds) {
+  scene.impl().mark_base(std::move(kinds));
+}
+std::shared_ptr<const Kinds> detail::SceneAccess::kinds(const Scene& scene) { return scene.impl().kinds(); }
 
 void detail::SceneAccess::restore(Scene& scene, const Snapshot& snapshot, Time fed_until) {
   if (snapshot.data_) scene.impl().restore(*snapshot.data_, fed_until);

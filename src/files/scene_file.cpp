@@ -40,11 +40,12 @@ constexpr std::int64_t format_version = 1;
 /// What a scene file says, read and checked as a whole.
 class detail::SceneFileReader {
  public:
-  SceneFileReader(Value document, const std::string& file, std::optional<double> tick_rate)
+  SceneFileReader(Value document, const std::string& file, const LoadOptions& options)
       : document_{std::move(document)},
-        wanted_tick_rate_{tick_rate},
+        wanted_tick_rate_{options.tick_rate},
+        kinds_{kinds_in(options)},
         files_{file},
-        preset_reader_{files_, diagnostics_} {
+        preset_reader_{files_, *kinds_, diagnostics_} {
     TableReader root{document_, "", diagnostics_};
     read_version(root);
     if (const auto* scene = root.find("scene")) read_scene(scene->value);
@@ -105,8 +106,14 @@ class detail::SceneFileReader {
     for (const detail::PresetDraft& preset : presets_)
       if (preset.place.file == 0 && !is_used(preset.name)) file.unused_presets.push_back(preset.name);
     for (const RuleDraft& rule : rules_) at_place(rule.place, [&] { file.scene.add_rule(rule.rule); });
-    SceneAccess::mark_base(file.scene);
+    SceneAccess::mark_base(file.scene, kinds_);
     return file;
+  }
+
+  static std::shared_ptr<const Kinds> kinds_in(const LoadOptions& options) {
+    if (options.kinds) return std::make_shared<const Kinds>(*options.kinds);
+    auto kinds = options.like ? SceneAccess::kinds(*options.like) : nullptr;
+    return kinds ? kinds : std::make_shared<const Kinds>();
   }
 
   bool is_used(const std::string& preset) const {
@@ -255,6 +262,7 @@ class detail::SceneFileReader {
 
   Value document_;  ///< which the drafts refer to
   std::optional<double> wanted_tick_rate_;
+  std::shared_ptr<const Kinds> kinds_;
   Diagnostics diagnostics_;
   std::string name_;
   double tick_rate_ = 120.0;
@@ -264,7 +272,7 @@ class detail::SceneFileReader {
   PresetReader preset_reader_;
   detail::PresetDrafts presets_;
   std::deque<Value> tuned_;
-  ObjectReading reading_{diagnostics_, presets_, ignored_, tuned_};
+  ObjectReading reading_{*kinds_, diagnostics_, presets_, ignored_, tuned_};
   std::vector<RuleDraft> rules_;
   std::vector<ObjectDraft> drafts_;
   std::unordered_map<std::string, std::size_t> by_name_;
@@ -337,7 +345,7 @@ std::unique_ptr<detail::SceneFileReader> read(std::string_view text, const std::
   } catch (const Diagnostic& diagnostic) {
     throw LoadError{name, {diagnostic}};
   }
-  auto reader = std::make_unique<detail::SceneFileReader>(std::move(document), name, options.tick_rate);
+  auto reader = std::make_unique<detail::SceneFileReader>(std::move(document), name, options);
   if (!reader->diagnostics().empty())
     throw LoadError{reader->files(), each_said_once(std::move(reader->diagnostics()))};
   return reader;
@@ -346,6 +354,11 @@ std::unique_ptr<detail::SceneFileReader> read(std::string_view text, const std::
 std::unique_ptr<detail::SceneFileReader> read(const std::filesystem::path& file, const LoadOptions& options) {
   return read(detail::read_whole(file, {"a scene file, such as harbour.toml", std::uintmax_t{64} << 20}), file.string(),
               options);
+}
+
+LoadOptions like(const Scene& scene, LoadOptions options) {
+  options.like = &scene;
+  return options;
 }
 
 /// Replaces all that was read from the file. Returns sentences about what was lost.
@@ -382,12 +395,12 @@ std::vector<Watch> watches_of(const SceneFile& file, const std::string& name) {
 
 std::vector<std::string> reload(Scene& scene, const std::filesystem::path& file, const LoadOptions& options,
                                 ProgramChanges changes) {
-  return scene.hot_reload(read(file, options)->build(&scene).scene, changes);
+  return scene.hot_reload(read(file, like(scene, options))->build(&scene).scene, changes);
 }
 
 std::vector<std::string> reload(SceneFile& playing, const std::filesystem::path& file, const LoadOptions& options,
                                 ProgramChanges changes) {
-  return replace(playing, read(file, options)->build(&playing.scene), changes);
+  return replace(playing, read(file, like(playing.scene, options))->build(&playing.scene), changes);
 }
 
 PreparedScene::PreparedScene(std::unique_ptr<detail::SceneFileReader> reader) : reader_{std::move(reader)} {}

@@ -110,9 +110,9 @@ OrderedJson ignored_findings() {
   return reasons;
 }
 
-OrderedJson stack() {
+OrderedJson stack(const Kinds& kinds) {
   OrderedJson behaviours = OrderedJson::array();
-  for (const detail::Kind* kind : kinds()) behaviours.push_back({{"$ref", "#/$defs/" + std::string{kind->name()}}});
+  for (const auto& kind : kinds.all()) behaviours.push_back({{"$ref", "#/$defs/" + std::string{kind->name()}}});
   return {{"type", "array"}, {"items", {{"type", "object"}, {"oneOf", behaviours}}}};
 }
 
@@ -122,7 +122,7 @@ OrderedJson named(OrderedJson each) {
 
 OrderedJson names() { return {{"type", "array"}, {"items", {{"$ref", "#/$defs/name"}}}}; }
 
-OrderedJson object() {
+OrderedJson object(const Kinds& kinds) {
   const OrderedJson pose = schema_of(detail::form_of_parts());
   OrderedJson properties{
       {"parent", {{"$ref", "#/$defs/name"}, {"description", "the object whose space contains the rest pose"}}}};
@@ -143,13 +143,13 @@ OrderedJson object() {
          {"description", "seconds of the object's time, and its children's, in a second of the scene"}}},
        {"ignore", table(ignored_findings())},
        {"shape", table({{"kind", {{"enum", shape_names()}}}, {"size", pose["properties"]["scale"]}})},
-       {"behaviour", stack()}});
+       {"behaviour", stack(kinds)}});
   return table(properties);
 }
 
 /// A crowd: an object without a pose, the number of its copies, and their places.
-OrderedJson crowd() {
-  OrderedJson schema = object();
+OrderedJson crowd(const Kinds& kinds) {
+  OrderedJson schema = object(kinds);
   OrderedJson& properties = schema["properties"];
   properties.erase("position");
   properties["count"] = {{"type", "integer"}, {"minimum", 1}, {"maximum", 100'000}};
@@ -181,11 +181,13 @@ OrderedJson rule() {
 
 }  // namespace
 
-std::string scene_file_schema() {
+std::string scene_file_schema() { return scene_file_schema(Kinds{}); }
+
+std::string scene_file_schema(const Kinds& kinds) {
   OrderedJson definitions;
   definitions["name"] = {{"type", "string"}, {"pattern", "^[A-Za-z0-9_-]+$"}};
   definitions["conditions"] = some(form_of(static_cast<const Condition*>(nullptr), unit::none));
-  for (const detail::Kind* kind : kinds()) definitions[std::string{kind->name()}] = behaviour(*kind);
+  for (const auto& kind : kinds.all()) definitions[std::string{kind->name()}] = behaviour(*kind);
 
   OrderedJson schema;
   schema["$schema"] = "https://json-schema.org/draft/2020-12/schema";
@@ -196,9 +198,9 @@ std::string scene_file_schema() {
       {"scene", table({{"name", {{"type", "string"}}},
                        {"tick_rate", {{"type", "number"}, {"minimum", 1}, {"maximum", 10000}, {"default", 120}}}})},
       {"include", {{"type", "array"}, {"items", {{"type", "string"}}}, {"description", "files of presets"}}},
-      {"object", named(object())},
-      {"preset", named(table({{"behaviour", stack()}}))},
-      {"crowd", named(crowd())},
+      {"object", named(object(kinds))},
+      {"preset", named(table({{"behaviour", stack(kinds)}}))},
+      {"crowd", named(crowd(kinds))},
       {"rule", {{"type", "array"}, {"items", rule()}}},
       {"view", table({{"watch", {{"type", "array"}, {"items", {{"type", "string"}}}}},
                       {"keys", {{"type", "string"}, {"description", "a file of recorded input"}}},

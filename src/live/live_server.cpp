@@ -29,13 +29,13 @@ constexpr std::chrono::milliseconds slice{6};
 
 std::string_view page() { return {hushed_page_begin, static_cast<std::size_t>(hushed_page_end - hushed_page_begin)}; }
 
-detail::OpenFile open(const std::filesystem::path& file, const std::filesystem::path& recording) {
+detail::OpenFile open(const std::filesystem::path& file, const LiveOptions& options) {
   SceneSource source{file};  // read first, so that a change of the file meanwhile is noticed
-  detail::OpenFile opened{file, read_scene_file(file), std::move(source)};
-  if (recording.empty()) return opened;
-  opened.feed = read_recording(recording);
+  detail::OpenFile opened{file, read_scene_file(file, {.kinds = options.kinds}), std::move(source)};
+  if (options.feed.empty()) return opened;
+  opened.feed = read_recording(options.feed);
   if (feed(opened.playing.scene, opened.feed) == 0)
-    throw BadValue{recording.string() +
+    throw BadValue{options.feed.string() +
                    ": no object in it has the name of one with fed = true; give another recording."};
   return opened;
 }
@@ -47,7 +47,7 @@ class LiveServer::Impl {
   Impl(Scene& scene, const LiveOptions& options) : scene_{scene}, server_{options, page()} {}
 
   Impl(const std::filesystem::path& path, const LiveOptions& options)
-      : file_{open(path, options.feed)},
+      : file_{open(path, options)},
         scene_{file_->playing.scene},
         session_{std::in_place, *file_},
         server_{options, page()} {

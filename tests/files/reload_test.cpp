@@ -235,6 +235,19 @@ TEST(Reload, KeepsWhatTheProgramChangedOfObjectsOfTheFile) {
   EXPECT_EQ(harbour.rest(hook).position, Vec3(0, 2, 0));  // the file has changed it
 }
 
+TEST(Reload, KeepsThePaceOfNewParents) {
+  const Kit kit;
+  const auto file = kit.write("quay.toml", quay);
+  Scene harbour = load(file);
+  const Object lamp = *harbour.find("lamp");
+  harbour.set_parent(lamp, std::nullopt, KeepPose::local);  // it was the tower's
+  harbour.set_pace(*harbour.find("tower"), 0.25);
+  reload(harbour, file);
+  harbour.advance(500ms);
+  const Quat expected = rotation(Angle{}, degrees(20), Angle{});  // 40 degrees a second, at its own pace
+  EXPECT_LT(harbour.world(lamp).rotation.angularDistance(expected), 1e-9);
+}
+
 TEST(Reload, KeepsFollowersOfWhatHasEnded) {
   const Kit kit;
   const auto file = kit.write("quay.toml", quay);

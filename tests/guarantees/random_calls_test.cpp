@@ -73,7 +73,7 @@ RC_GTEST_PROP(RandomCalls, StayWhereTheSameFileIsReadAgain, (std::uint64_t seed)
   std::array<Played, 2> after;
   for (std::size_t which = 0; which < both.size(); ++which) {
     Scene& harbour = both[which];
-    detail::SceneAccess::mark_base(harbour);
+    detail::SceneAccess::mark_base(harbour, nullptr);
     std::mt19937_64 random{seed};
     int moment = 0;
     const auto play = [&](int moments) {
@@ -89,7 +89,7 @@ RC_GTEST_PROP(RandomCalls, StayWhereTheSameFileIsReadAgain, (std::uint64_t seed)
     play(static_cast<int>(2 + seed % 5));
     if (which == 1) {
       Scene next = made.build(0, &harbour);
-      detail::SceneAccess::mark_base(next);
+      detail::SceneAccess::mark_base(next, nullptr);
       RC_ASSERT(harbour.hot_reload(std::move(next)) == std::vector<std::string>{});
     }
     after[which] = played(harbour);

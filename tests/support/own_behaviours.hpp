@@ -4,9 +4,12 @@
 // Own behaviours for tests, written as a user would write them.
 
 #include <cmath>
+#include <memory>
+#include <span>
 #include <vector>
 
 #include <hushed/hushed.hpp>
+#include <hushed/runtime_kind.hpp>
 
 namespace hushed::tests {
 
@@ -42,6 +45,34 @@ struct Chase {
     const Vec3 goal = into(now.parent, now.world(leader.object)).position;
     memory.place += (goal - memory.place) * (1.0 - std::exp2(-now.step / half_life));
     return in.with_position(memory.place);
+  }
+};
+
+/// Made at run time: remembers a height, which comes closer to that of another object at each tick.
+class Settle final : public RuntimeKind {
+ public:
+  Settle()
+      : RuntimeKind{{.name = "settle",
+                     .fields = {{.name = "share", .fallback = {0.1}, .low = 0, .high = 1},
+                                {.name = "beside", .type = RuntimeField::Type::object}},
+                     .memory = 1,
+                     .thread_safe = true}} {}
+
+  void begin(const RuntimeValues&, std::span<double> memory, const Pose& in, const Moment&) const override {
+    memory[0] = in.position.y();
+  }
+  void apply(const RuntimeValues& values, std::span<double> memory, Pose& pose, const Moment& now) const override {
+    const Vec3 there = into(now.parent, now.world(values.objects[0].object)).position;
+    const double ticks = now.step * 120.0;
+    memory[0] += (there.y() - memory[0]) * (1.0 - std::pow(1.0 - values.numbers[0], ticks));
+    pose.position.y() = memory[0];
+  }
+
+  static AnyBehaviour give(Scene& scene, Object object, Object beside, const Common& common) {
+    static const auto kind = std::make_shared<const Settle>();
+    const auto values = kind->make(nullptr);
+    static_cast<RuntimeValues*>(values.get())->objects[0] = beside;
+    return scene.give(object, detail::AnyValues{*kind, values.get()}, common);
   }
 };
 

@@ -140,7 +140,9 @@ void RandomHarbour::add_any_object(Scene& harbour, std::mt19937_64& random) {
     case 7: harbour.give(object, Fed{}, common); break;
     case 0: harbour.give(object, Sway{.amplitude = {0, 1, 0}}, common); break;
     case 1: harbour.give(object, Spring{.frequency = 2.0, .target = Place{Vec3{0, 1, 0}}}, common); break;
-    case 2: harbour.give(object, Bob{1.0}, common); break;
+    case 2:
+      leader ? void(Settle::give(harbour, object, *leader, common)) : void(harbour.give(object, Bob{1.0}, common));
+      break;
     case 3:
       if (leader) harbour.give(object, Face{.target = *leader}, common);
       break;
@@ -463,7 +465,12 @@ void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& object
         break;
       }
       case 2:
-        follows ? void(harbour.give(object, Above{leader}, common)) : void(harbour.give(object, Bob{any.y()}, common));
+        if (!follows)
+          harbour.give(object, Bob{any.y()}, common);
+        else if (any.y() < 0)
+          harbour.give(object, Above{leader}, common);
+        else
+          Settle::give(harbour, object, leader, common);
         break;
       case 4:
         harbour.give(object,

@@ -301,8 +301,8 @@ struct KindTraits {
   bool bridges = true;              ///< a change of values is bridged; otherwise it shows at once
 };
 
-/// One kind of behaviour.
-class Kind {
+/// One kind of behaviour. Those that are made at run time belong to a `shared_ptr`, which scenes and snapshots share.
+class Kind : public std::enable_shared_from_this<Kind> {
  public:
   virtual ~Kind() = default;
 

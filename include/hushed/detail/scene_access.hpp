@@ -4,6 +4,8 @@
 // Access to a scene for frames and play mode: playing without callbacks, and repeating the calls of callbacks.
 
 #include <functional>
+#include <memory>
+#include <optional>
 #include <utility>
 #include <vector>
 
@@ -11,14 +13,20 @@
 #include <hushed/scene.hpp>
 
 namespace hushed HUSHED_API {
+class Kinds;
 namespace detail {
 
 /// The calls of a scene that callbacks have made, in order. Each can be repeated.
 using Journal = std::vector<std::function<void(Scene&)>>;
 
 struct SceneAccess {
-  /// Everything in the scene becomes its base, which hot reload replaces. What comes later is the program's.
-  static void mark_base(Scene& scene);
+  /// Everything in the scene becomes its base, which hot reload replaces. What comes later is the program's. `kinds`
+  /// are those that its file may name.
+  static void mark_base(Scene& scene, std::shared_ptr<const Kinds> kinds);
+  /// As given there; nullptr for a scene that was not read from a file.
+  static std::shared_ptr<const Kinds> kinds(const Scene& scene);
+  /// The handle of the object of an index, unless it has ended.
+  static std::optional<Object> handle_at(const Scene& scene, std::uint32_t index);
   /// Poses in the scene's own coordinates, whatever the origin of the world is.
   static Pose world(const Scene& scene, Object object);
   static Pose local(const Scene& scene, Object object);

@@ -26,13 +26,13 @@ Index counterpart(const Registry& in, const Registry& of, Index behaviour) {
 std::vector<std::string> HotReload::run() {
   next_.clear_layout();
   take_time_and_input();
-  if (old_.registry.has_base && registry_.has_base) end_what_has_ended();
   keeps_additions_ = keeps_changes_ && old_.registry.has_base && registry_.has_base;
   if (keeps_additions_) added_rules_ = AddedContent{next_, next_presets_, old_, old_presets_, lost_}.add();
   if (keeps_changes_) next_presets_.take_changed_values(old_presets_);
   take_objects();
   take_clocks();
   take_behaviours();
+  if (old_.registry.has_base && registry_.has_base) end_what_has_ended();
   next_.clocks.update(registry_, next_.clock.now, next_.evaluator.last_tick, [](const ObjectClock&) {});
   take_rules();
   take_events();
@@ -129,12 +129,13 @@ void HotReload::update_hidden_below(Index top) {
 /// The time of an object goes on.
 void HotReload::take_clocks() {
   const auto take = [&](Index index) {
+    ObjectRecord& object = registry_.objects[index];
+    const Index of_parent = object.parent == none ? 0 : registry_.objects[object.parent].clock;
+    if (next_.clocks.at(object.clock).owner != index) object.clock = of_parent;  // it had another parent
     const bool is_known = old_.registry.alive(registry_.handle(index));
-    const Index parent = registry_.objects[index].parent;
-    const ObjectClock times = is_known         ? old_.clocks.at(old_.registry.objects[index].clock)
-                              : parent == none ? ObjectClock{}
-                                               : next_.clocks.at(registry_.objects[parent].clock);
-    if (!next_.clocks.at(registry_.objects[index].clock).has_times_of(times)) next_.clocks.set(registry_, index, times);
+    const ObjectClock times = next_.clocks.at(of_parent),
+                      wanted = is_known ? old_.clocks.at(old_.registry.objects[index].clock) : times;
+    if (!next_.clocks.at(object.clock).has_times_of(wanted)) next_.clocks.set(registry_, index, wanted);
   };
   for (Index top = 0; top < registry_.objects.size(); ++top)
     if (registry_.objects[top].in_use && registry_.objects[top].parent == none) registry_.for_subtree(top, take);

@@ -62,9 +62,7 @@ std::optional<LayoutEditor::Placement> LayoutEditor::placement_of(Index object) 
   bool is_simple = true;
   registry_.for_stack(object, [&](Index b) {
     const BehaviourRecord& behaviour = registry_.behaviours[b];
-    if (behaviour.common.reads != Reads::now || !behaviour.dependencies.lists.empty() ||
-        !behaviour.kind->neighbour_queries(registry_.store(behaviour).values(behaviour.row)).empty())
-      is_simple = false;
+    if (asks_for_last_tick(behaviour) || !behaviour.dependencies.lists.empty()) is_simple = false;
     const Index batch = layout_.batch_of(registry_, behaviour);
     found.key.batches.push_back(batch);
     found.touched |= layout_.batches[batch].touches | behaviour.run.once_touched;
@@ -78,6 +76,11 @@ std::optional<LayoutEditor::Placement> LayoutEditor::placement_of(Index object) 
   if (!is_simple) return std::nullopt;
   found.key.takes_scale = has_parent && (found.touched & part::scale) != 0;
   return found;
+}
+
+bool LayoutEditor::asks_for_last_tick(const BehaviourRecord& behaviour) const {
+  return behaviour.common.reads != Reads::now ||
+         !behaviour.kind->neighbour_queries(registry_.store(behaviour).values(behaviour.row)).empty();
 }
 
 bool LayoutEditor::has_readers(Index object) const {
@@ -172,6 +175,10 @@ bool LayoutEditor::remove(Index object, Time now) {
   ObjectRecord& record = registry_.objects[object];
   if (!record.location) return true;
   if (ticks_.knows(object) || flocks_.place_of_mover(object) != none) return false;
+  // What is stored at ticks for it alone must not be known to one that asks for it later.
+  bool asks = false;
+  registry_.for_stack(object, [&](Index b) { asks = asks || asks_for_last_tick(registry_.behaviours[b]); });
+  if (asks) return false;
 
   evaluator_.remove(object);
   registry_.for_stack(object, [this](Index b) {

@@ -41,6 +41,8 @@ class LayoutEditor {
     bool for_any_thread;
   };
   std::optional<Placement> placement_of(Index object);
+  /// It reads poses of the last tick, or asks for neighbours then.
+  bool asks_for_last_tick(const BehaviourRecord& behaviour) const;
   bool stands_before(const ObjectLocation& dependency, Index group) const;
   /// A group with a free lane behind all dependencies of the object; none where there is no room for one.
   Index group_for(Index object, const GroupKey& key);

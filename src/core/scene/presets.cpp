@@ -46,7 +46,8 @@ Index Presets::find(std::string_view name) const {
 
 void Presets::add(std::string_view name, const Kind& kind, const void* values, const Common& common) {
   if (const auto wrong = wrong_with_name(name, "a preset")) throw BadValue{*wrong};
-  const PresetBehaviour made{.kind = &kind, .values = kind.make(values), .common = common};
+  const PresetBehaviour made{
+      .kind = &kind, .values = kind.make(values), .common = common, .owner = kind.weak_from_this().lock()};
   auto preset =
       std::find_if(presets_.begin(), presets_.end(), [&](const PresetRecord& each) { return each.name == name; });
   if (preset == presets_.end()) preset = presets_.insert(presets_.end(), {std::string{name}, {}});

@@ -160,6 +160,7 @@ struct PresetBehaviour {
   const Kind* kind;
   std::shared_ptr<const void> values;
   Common common;
+  std::shared_ptr<const Kind> owner = {};  ///< of its kind, where that was made at run time
   bool is_base = false;                    ///< see `RegistryContent::has_base`
   std::shared_ptr<const void> given = {};  ///< its values as they were given, once they differ
   Common given_common = {};

@@ -78,7 +78,9 @@ void Registry::reuse_handles_of(const Registry& other) {
 void Registry::restore(const RegistryContent& content,
                        std::span<const std::unique_ptr<BehaviourStore>> earlier_stores) {
   const std::uint64_t presences = presence_edition, tags_edition = tags.edition();
+  const auto all_kinds = std::move(kinds);  // stores of later kinds stay
   static_cast<RegistryContent&>(*this) = content;
+  kinds = all_kinds;
   for (ObjectRecord& object : objects) object.location.reset();
   for (BehaviourRecord& behaviour : behaviours) behaviour.location.reset();
   for (std::size_t i = 0; i < stores.size(); ++i)
@@ -496,6 +498,7 @@ Index Registry::store_of(const Kind& kind) {
   const auto found = std::find(store_kinds_.begin(), store_kinds_.end(), &kind);
   if (found != store_kinds_.end()) return static_cast<Index>(found - store_kinds_.begin());
   store_kinds_.push_back(&kind);
+  if (auto shared = kind.weak_from_this().lock()) kinds.push_back(std::move(shared));
   stores.push_back(kind.store());
   return static_cast<Index>(stores.size() - 1);
 }

@@ -26,7 +26,8 @@ struct RegistryContent {
   std::uint64_t presence_edition = 0;  ///< rises whenever an object ends, is hidden or becomes visible again
   /// There is a base: what was read from a file, and what hot reload replaces. The program added the rest.
   bool has_base = false;
-  std::set<std::string> ended_base;  ///< the names of objects of the base that have ended
+  std::vector<std::shared_ptr<const Kind>> kinds;  ///< those of its behaviours that were made at run time
+  std::set<std::string> ended_base;                ///< the names of objects of the base that have ended
 
  protected:
   friend class Registry;

@@ -396,7 +396,8 @@ void SceneImpl::reload_later(Reload reload) {
   pending_reload_ = std::move(reload);
 }
 
-void SceneImpl::mark_base() {
+void SceneImpl::mark_base(std::shared_ptr<const Kinds> kinds) {
+  kinds_ = std::move(kinds);
   core_.registry.mark_base();
   core_.rules.mark_base();
   presets_.mark_base();

@@ -122,7 +122,9 @@ class SceneImpl {
   /// what was lost.
   std::vector<std::string> take_state_from(SceneImpl& old, ProgramChanges changes);
   /// Everything that there is becomes the base: what hot reload replaces, while what comes later is the program's.
-  void mark_base();
+  void mark_base(std::shared_ptr<const Kinds> kinds);
+  /// The kinds that its file may name, where it was read from one.
+  const std::shared_ptr<const Kinds>& kinds() const { return kinds_; }
   struct Reload {
     std::unique_ptr<SceneImpl> next;
     ProgramChanges changes;
@@ -155,6 +157,7 @@ class SceneImpl {
   bool content_changed_ = true;         ///< objects, behaviours or rules were added or removed
   std::vector<Index> changed_objects_;  ///< to be added to the layout
   Reload pending_reload_ = {};
+  std::shared_ptr<const Kinds> kinds_;
 };
 
 }  // namespace hushed::detail

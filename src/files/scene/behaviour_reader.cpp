@@ -3,13 +3,11 @@
 
 #include <map>
 
-#include <hushed/kinds.hpp>
-
 namespace hushed::detail {
 
 namespace {
 
-const Kind* read_kind(const Value& value, const std::string& object, Diagnostics& diagnostics) {
+const Kind* read_kind(const Value& value, const std::string& object, const Kinds& kinds, Diagnostics& diagnostics) {
   Diagnostics ignored;
   TableReader table{value, object, ignored};
   std::string name;
@@ -22,10 +20,10 @@ const Kind* read_kind(const Value& value, const std::string& object, Diagnostics
     diagnostics.insert(diagnostics.end(), ignored.begin(), ignored.end());
     return nullptr;
   }
-  const Kind* kind = find_kind(name);
+  const Kind* kind = kinds.find(name);
   if (!kind) {
     std::vector<std::string_view> names;
-    for (const Kind* each : kinds()) names.push_back(each->name());
+    for (const auto& each : kinds.all()) names.push_back(each->name());
     diagnostics.push_back({entry->value.place, object + ": unknown kind " + in_quotes(name) + suggestion(name, names)});
   }
   return kind;
@@ -33,8 +31,9 @@ const Kind* read_kind(const Value& value, const std::string& object, Diagnostics
 
 }  // namespace
 
-std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::string& object, Diagnostics& diagnostics) {
-  const Kind* kind = read_kind(value, object, diagnostics);
+std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::string& object, const Kinds& kinds,
+                                             Diagnostics& diagnostics) {
+  const Kind* kind = read_kind(value, object, kinds, diagnostics);
   if (!kind) return std::nullopt;
 
   Common common;
@@ -73,7 +72,7 @@ std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::stri
 }
 
 std::vector<BehaviourDraft> read_behaviours(const Value& value, const std::string& whose, const std::string& table,
-                                            Diagnostics& diagnostics) {
+                                            const Kinds& kinds, Diagnostics& diagnostics) {
   std::vector<BehaviourDraft> behaviours;
   const auto* list = value.as<Value::List>();
   if (!list)
@@ -81,7 +80,7 @@ std::vector<BehaviourDraft> read_behaviours(const Value& value, const std::strin
         {value.place, whose + ": write each behaviour as a table in double brackets: [[" + table + ".behaviour]]."});
   else
     for (const Value& item : *list)
-      if (auto behaviour = read_behaviour(item, whose, diagnostics)) behaviours.push_back(std::move(*behaviour));
+      if (auto behaviour = read_behaviour(item, whose, kinds, diagnostics)) behaviours.push_back(std::move(*behaviour));
   return behaviours;
 }
 

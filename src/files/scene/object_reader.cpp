@@ -111,7 +111,8 @@ ObjectDraft read_object(TableReader& table, const std::string& name, TextPlace p
   read_keys_of_behaviours(table, draft, reading);
   read_uses(table, draft, reading);
   if (const auto* behaviours = table.find("behaviour"))
-    for (BehaviourDraft& behaviour : read_behaviours(behaviours->value, name, "object." + name, reading.diagnostics))
+    for (BehaviourDraft& behaviour :
+         read_behaviours(behaviours->value, name, "object." + name, reading.kinds, reading.diagnostics))
       draft.behaviours.push_back(std::move(behaviour));
   check_names(draft.behaviours, name, reading.diagnostics);
   table.refuse_the_rest();

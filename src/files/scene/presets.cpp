@@ -119,7 +119,7 @@ void PresetReader::read_presets(const Value& value) {
       table.report(entry.place, "another preset has this name: line " + std::to_string(other->place.line) + " of " +
                                     files_[static_cast<std::size_t>(other->place.file)] + "; rename one.");
     if (const auto* behaviours = table.find("behaviour"))
-      preset.behaviours = read_behaviours(behaviours->value, entry.key, "preset." + entry.key, diagnostics_);
+      preset.behaviours = read_behaviours(behaviours->value, entry.key, "preset." + entry.key, kinds_, diagnostics_);
     else
       table.report(entry.place, "no behaviour; give at least one, [[preset." + entry.key + ".behaviour]].");
     check_names(preset.behaviours, entry.key, diagnostics_);
@@ -160,7 +160,7 @@ void read_uses(TableReader& table, ObjectDraft& draft, ObjectReading& reading) {
       }
       if (!behaviour.is_sound) continue;  // which has been said of the preset
       reading.tuned.push_back(merged(*behaviour.source, values));
-      auto read = read_behaviour(reading.tuned.back(), draft.object.name, reading.diagnostics);
+      auto read = read_behaviour(reading.tuned.back(), draft.object.name, reading.kinds, reading.diagnostics);
       if (!read) continue;
       read->preset = wanted;
       draft.behaviours.push_back(std::move(*read));

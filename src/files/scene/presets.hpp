@@ -17,7 +17,8 @@ namespace hushed::detail {
 class PresetReader {
  public:
   /// The file at the root is number 0 of `files`; those that it includes are added.
-  PresetReader(std::vector<std::string>& files, Diagnostics& diagnostics) : files_{files}, diagnostics_{diagnostics} {}
+  PresetReader(std::vector<std::string>& files, const Kinds& kinds, Diagnostics& diagnostics)
+      : files_{files}, kinds_{kinds}, diagnostics_{diagnostics} {}
 
   /// Reads `include` and `preset` of a document.
   void read(TableReader& document, const std::filesystem::path& file);
@@ -28,6 +29,7 @@ class PresetReader {
   void read_presets(const Value& value);
 
   std::vector<std::string>& files_;
+  const Kinds& kinds_;
   Diagnostics& diagnostics_;
   PresetDrafts presets_;
   std::deque<Value> documents_;
