@@ -67,6 +67,7 @@ bench:
 	build/bench/bench/bench_frames
 	build/bench/bench/bench_cases
 	build/bench/bench/bench_flocks
+	build/bench/bench/bench_scripts
 	build/bench/bench/bench_loading
 
 # Instructions per object and frame of each kind, compared with bench/counts.csv. WRITE=1 writes them there.

@@ -21,9 +21,13 @@
 #include <hushed/behaviour/travel.hpp>
 #include <hushed/detail/export.hpp>
 #include <hushed/detail/kind_of.hpp>
+#include <hushed/value.hpp>
 
+#include <functional>
 #include <memory>
+#include <optional>
 #include <span>
+#include <string>
 #include <string_view>
 #include <tuple>
 #include <type_traits>
@@ -57,6 +61,16 @@ class Kinds {
     static_assert(std::is_default_constructible_v<B>, "a behaviour that files name needs default values");
     return add(std::shared_ptr<const detail::Kind>{std::shared_ptr<void>{}, &detail::kind_of<B>()});
   }
+  /// Makes kinds from files that scene files name: `script = "circling.lua"`. `file`: its path. Adds what is wrong to
+  /// `mistakes`, with places in the text, and returns nullptr then.
+  using Loader = std::function<std::shared_ptr<const detail::Kind>(const std::string& file, std::string_view text,
+                                                                   std::vector<Diagnostic>& mistakes)>;
+  Kinds& set_loader(Loader loader);
+  bool has_loader() const { return loader_ != nullptr; }
+  /// The kind that a file describes: the one that it was before, where its text has not changed.
+  std::shared_ptr<const detail::Kind> load(const std::string& file, std::string_view text,
+                                           std::vector<Diagnostic>& mistakes);
+
   /// Adds a kind that was made at run time.
   Kinds& add(std::shared_ptr<const detail::Kind> kind);
 
@@ -66,7 +80,16 @@ class Kinds {
   const std::vector<std::shared_ptr<const detail::Kind>>& all() const { return all_; }
 
  private:
+  /// What is wrong with the fields of a kind.
+  static std::optional<std::string> mistake_in(const detail::Kind& kind);
+
+  struct Loaded {
+    std::string file, text;
+    std::shared_ptr<const detail::Kind> kind;
+  };
   std::vector<std::shared_ptr<const detail::Kind>> all_;
+  Loader loader_;
+  std::vector<Loaded> loaded_;
 };
 
 }  // namespace hushed

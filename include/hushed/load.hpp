@@ -53,7 +53,9 @@ struct SceneFile {
   Scene scene;
   std::string name;
   View view;
-  std::vector<IgnoredFinding> ignored = {};      ///< findings of `check` to be ignored
+  std::vector<IgnoredFinding> ignored = {};  ///< findings of `check` to be ignored
+  /// All files that the scene depends on: itself, included ones and scripts. The first is the one that was read.
+  std::vector<std::filesystem::path> files = {};
   std::vector<std::string> unused_presets = {};  ///< presets of the file itself that no object uses
 };
 

@@ -118,12 +118,13 @@ class OwnStore final : public BehaviourStore {
     B values;
     std::uint32_t behaviour;
     Object owner;
+    std::uint64_t seed;
     References readable;
     Memory<B> memory;
   };
 
   std::uint32_t add(const void* values, const Owner& owner) override {
-    Entry entry{*static_cast<const B*>(values), owner.behaviour, owner.object, {}, {}};
+    Entry entry{*static_cast<const B*>(values), owner.behaviour, owner.object, owner.number, {}, {}};
     entry.readable = objects_read_by(entry.values);
     if constexpr (WithKeptMemory<B>) entry.memory.state = entry.memory.next = entry.values.empty();
     return entries_.add(std::move(entry));
@@ -215,6 +216,7 @@ class OwnBlocks final : public LaneBlocks {
       now.readable = &entry.readable;
       now.behaviour = entry.behaviour;
       now.owner = entry.owner;
+      now.seed = entry.seed;
       const Pose in = lane_of(poses, lane);
       Pose out;
       std::string_view wrong = call_user_code(thrown, [&] { return store_.ask(entry, in, now, commit, call, out); });
@@ -244,6 +246,7 @@ void OwnStore<B>::begin(std::uint32_t row, const Start& start) noexcept {
     now.readable = &entry.readable;
     now.behaviour = entry.behaviour;
     now.owner = entry.owner;
+    now.seed = entry.seed;
     UserCall call{now.query->scene};
     if constexpr (WithKeptMemory<B>) {
       entry.memory.out = {};

@@ -52,8 +52,9 @@ class RuntimeKind : public detail::Kind {
     std::string name;  ///< as in files
     std::string summary = {};
     std::vector<RuntimeField> fields = {};
-    std::size_t memory = 0;    ///< how many numbers it remembers from tick to tick; 0: a function of time
-    bool thread_safe = false;  ///< `begin` and `apply` may be called on any thread of the scene
+    std::size_t memory = 0;  ///< how many numbers it remembers from tick to tick; 0: a function of time
+    std::vector<std::string> memory_names = {};  ///< by which a later version of the kind takes them over; may be empty
+    bool thread_safe = false;                    ///< `begin` and `apply` may be called on any thread of the scene
   };
 
   /// Throws `BadValue` where a range, a default or a list of words makes no sense.
@@ -81,6 +82,11 @@ class RuntimeKind : public detail::Kind {
   std::optional<Diagnostic> check(const void* values, const Pose* in) const override;
   std::unique_ptr<detail::BehaviourStore> store() const override;
   std::shared_ptr<void> make(const void* values) const override;
+  const RuntimeKind* as_runtime() const override { return this; }
+
+  /// Copies the numbers of the same names from a behaviour of an earlier version of this kind. Both have memory.
+  void take_memory(detail::BehaviourStore& to, std::uint32_t row, const RuntimeKind& earlier,
+                   detail::BehaviourStore& from, std::uint32_t from_row) const;
 
  private:
   /// A field and where its value is.

@@ -7,6 +7,9 @@
 #include <hushed/detail/scene_access.hpp>
 #include <hushed/load.hpp>
 #include <hushed/name.hpp>
+#ifdef HUSHED_C_SCRIPT
+#include <hushed/script.hpp>
+#endif
 
 namespace hushed::c {
 
@@ -105,7 +108,13 @@ HandleTable<Kinds, Sort::kinds>& kind_lists() {
   return all;
 }
 
-Kinds kinds_at(hushed_kinds handle) { return handle == 0 ? Kinds{} : kind_lists().at(handle); }
+Kinds kinds_at(hushed_kinds handle) {
+  Kinds kinds = handle == 0 ? Kinds{} : kind_lists().at(handle);
+#ifdef HUSHED_C_SCRIPT
+  add_scripts(kinds);
+#endif
+  return kinds;
+}
 
 hushed_object number_of(Object object) {
   if (object.generation == 0) return 0;

@@ -14,6 +14,7 @@
 
 #include "command.hpp"
 #include "output.hpp"
+#include "playing.hpp"
 
 namespace hushed::cli {
 
@@ -29,6 +30,8 @@ int run(const LiveCommand& command) {
   LiveOptions options = command.options;
   options.port = static_cast<std::uint16_t>(command.port);
   if (options.host == "localhost") options.host = "127.0.0.1";
+  const Kinds known = kinds_and_scripts();
+  options.kinds = &known;
   LiveServer server{std::filesystem::path{command.scene}, options};
   listen_for_stop();
   Output output;

@@ -14,6 +14,7 @@
 
 #include <hushed/key_file.hpp>
 #include <hushed/recording_file.hpp>
+#include <hushed/script.hpp>
 
 #include "command.hpp"
 
@@ -114,8 +115,15 @@ std::int64_t Playing::last_stored_frame(const Scene& scene) const {
   return last;
 }
 
+Kinds kinds_and_scripts() {
+  Kinds known;
+  add_scripts(known);
+  return known;
+}
+
 SceneFile Playing::open(const std::string& file, std::optional<double> with_tick_rate) const {
-  SceneFile opened = read_scene_file(file, {with_tick_rate});
+  const Kinds known = kinds_and_scripts();
+  SceneFile opened = read_scene_file(file, {.tick_rate = with_tick_rate, .kinds = &known});
   for (const std::string& assignment : sets) set_value(opened.scene, assignment);
   if (const auto input = keys.empty() ? opened.view.keys : std::filesystem::path{keys}; !input.empty())
     for (const InputChange& change : read_key_file(input)) opened.scene.input(change);

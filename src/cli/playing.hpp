@@ -12,6 +12,7 @@
 #include <CLI/CLI.hpp>
 
 #include <hushed/frames.hpp>
+#include <hushed/kinds.hpp>
 #include <hushed/load.hpp>
 #include <hushed/recording.hpp>
 #include <hushed/watch.hpp>
@@ -45,6 +46,9 @@ struct Playing {
 
 /// Whether --frames accepts a range A:B.
 enum class Zoom { no, yes };
+
+/// What scene files may name: the built-in kinds, and scripts.
+Kinds kinds_and_scripts();
 
 /// Declares --fps, --frames, --seconds, --uneven, --tick-rate, --set, --keys and --feed.
 void add_playing(CLI::App& command, Playing& playing, Zoom zoom = Zoom::no);

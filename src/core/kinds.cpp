@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <hushed/kinds.hpp>
 
+#include <algorithm>
 #include <array>
 #include <utility>
 
@@ -68,18 +69,50 @@ Kinds& Kinds::add(std::shared_ptr<const detail::Kind> kind) {
   const std::string name{kind->name()};
   if (const auto wrong = wrong_with_name(name, "a kind")) throw BadValue{*wrong};
   if (find(name)) throw BadValue{"a kind called " + in_quotes(name) + " exists already; give this one another name."};
-  for (const FieldInfo& field : kind->fields()) {
-    const auto refuse = [&](const std::string& text) {
-      throw BadValue{name + ": field " + in_quotes(field.name) + text};
-    };
-    if (wrong_with_name(field.name, "a field")) refuse(" is not a name; give letters, digits, `-` and `_`.");
-    if (field.name == "kind" || field.name == "name" || detail::find_field(*kind, field.name).field != &field)
-      refuse(" has a name that every behaviour uses, or another field of this kind; give it another.");
-    for (const FieldInfo& each : detail::common_fields())
-      if (each.name == field.name) refuse(" has the name of a key that every behaviour has; give it another.");
-  }
+  if (const auto wrong = mistake_in(*kind)) throw BadValue{*wrong};
   all_.push_back(std::move(kind));
   return *this;
+}
+
+std::optional<std::string> Kinds::mistake_in(const detail::Kind& kind) {
+  for (const FieldInfo& field : kind.fields()) {
+    const std::string which = std::string{kind.name()} + ": field " + in_quotes(field.name);
+    if (wrong_with_name(field.name, "a field")) return which + " is not a name; give letters, digits, `-` and `_`.";
+    const bool is_taken = field.name == "kind" || field.name == "name" || field.name == "script" ||
+                          std::any_of(detail::common_fields().begin(), detail::common_fields().end(),
+                                      [&](const FieldInfo& each) { return each.name == field.name; });
+    if (is_taken) return which + " has the name of a key that every behaviour has; give it another.";
+    if (detail::find_field(kind, field.name).field != &field)
+      return which + " has the name of another field; give it another.";
+  }
+  return std::nullopt;
+}
+
+Kinds& Kinds::set_loader(Loader loader) {
+  loader_ = std::move(loader);
+  return *this;
+}
+
+std::shared_ptr<const detail::Kind> Kinds::load(const std::string& file, std::string_view text,
+                                                std::vector<Diagnostic>& mistakes) {
+  const auto known =
+      std::find_if(loaded_.begin(), loaded_.end(), [&](const Loaded& each) { return each.file == file; });
+  if (known != loaded_.end() && known->text == text) return known->kind;
+  auto kind = loader_(file, text, mistakes);
+  if (!kind) return nullptr;
+  if (find(kind->name())) {
+    mistakes.push_back({{1, 1}, "a kind called " + in_quotes(kind->name()) + " exists already; rename the file."});
+    return nullptr;
+  }
+  if (const auto wrong = mistake_in(*kind)) {
+    mistakes.push_back({{1, 1}, *wrong});
+    return nullptr;
+  }
+  if (known != loaded_.end())
+    *known = {file, std::string{text}, kind};
+  else
+    loaded_.push_back({file, std::string{text}, kind});
+  return kind;
 }
 
 const detail::Kind* Kinds::find(std::string_view name) const {

@@ -232,6 +232,20 @@ std::unique_ptr<detail::BehaviourStore> RuntimeKind::store() const {
   return std::make_unique<detail::OwnStore<RuntimeFunction>>();
 }
 
+void RuntimeKind::take_memory(detail::BehaviourStore& to, std::uint32_t row, const RuntimeKind& earlier,
+                              detail::BehaviourStore& from, std::uint32_t from_row) const {
+  using Store = detail::OwnStore<RuntimeMemory>;
+  auto& now = static_cast<Store&>(to).entry(row).memory;
+  const auto& before = static_cast<Store&>(from).entry(from_row).memory;
+  for (std::size_t i = 0; i < description_.memory_names.size(); ++i) {
+    const auto& names = earlier.description_.memory_names;
+    const auto found = std::find(names.begin(), names.end(), description_.memory_names[i]);
+    if (found == names.end()) continue;
+    now.state.numbers[i] = before.state.numbers[static_cast<std::size_t>(found - names.begin())];
+  }
+  now.at = Time::min();  // what it gave last was computed by the earlier version
+}
+
 std::shared_ptr<void> RuntimeKind::make(const void* values) const {
   const RuntimeValues& from = values ? values_at(values) : defaults_;
   if (traits_.has_memory) return std::make_shared<RuntimeMemory>(RuntimeMemory{from});

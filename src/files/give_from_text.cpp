@@ -16,8 +16,11 @@ AnyBehaviour give_from_text(Scene& scene, Object object, std::string_view text, 
     throw LoadError{name, {diagnostic}};
   }
   detail::Diagnostics diagnostics;
-  const auto draft = detail::read_behaviour(table, scene.name(object), kinds, diagnostics);
-  if (!diagnostics.empty()) throw LoadError{name, std::move(diagnostics)};
+  Kinds own = kinds;
+  std::vector<std::string> files{name};
+  detail::KindReader reader{own, files};
+  const auto draft = detail::read_behaviour(table, scene.name(object), reader, diagnostics);
+  if (!diagnostics.empty()) throw LoadError{files, std::move(diagnostics)};
   return scene.give(object, detail::AnyValues{*draft->kind, draft->values.get()}, draft->common);
 }
 

@@ -46,6 +46,9 @@ const Value* behaviour_in(const Value* owner, std::string_view name) {
     const Value* called = inner(behaviour, "name");
     if (!called) called = inner(behaviour, "kind");
     if (called && called->as<std::string>() && *called->as<std::string>() == name) return &behaviour;
+    const Value* const script = called ? nullptr : inner(behaviour, "script");
+    if (script && script->as<std::string>() && std::filesystem::path{*script->as<std::string>()}.stem() == name)
+      return &behaviour;
   }
   return nullptr;
 }

@@ -45,7 +45,7 @@ class detail::SceneFileReader {
         wanted_tick_rate_{options.tick_rate},
         kinds_{kinds_in(options)},
         files_{file},
-        preset_reader_{files_, *kinds_, diagnostics_} {
+        preset_reader_{files_, kind_reader_, diagnostics_} {
     TableReader root{document_, "", diagnostics_};
     read_version(root);
     if (const auto* scene = root.find("scene")) read_scene(scene->value);
@@ -106,14 +106,16 @@ class detail::SceneFileReader {
     for (const detail::PresetDraft& preset : presets_)
       if (preset.place.file == 0 && !is_used(preset.name)) file.unused_presets.push_back(preset.name);
     for (const RuleDraft& rule : rules_) at_place(rule.place, [&] { file.scene.add_rule(rule.rule); });
+    file.files.assign(files_.begin(), files_.end());
     SceneAccess::mark_base(file.scene, kinds_);
     return file;
   }
 
-  static std::shared_ptr<const Kinds> kinds_in(const LoadOptions& options) {
-    if (options.kinds) return std::make_shared<const Kinds>(*options.kinds);
-    auto kinds = options.like ? SceneAccess::kinds(*options.like) : nullptr;
-    return kinds ? kinds : std::make_shared<const Kinds>();
+  /// A copy, which the scene will share.
+  static std::shared_ptr<Kinds> kinds_in(const LoadOptions& options) {
+    if (options.kinds) return std::make_shared<Kinds>(*options.kinds);
+    const auto kinds = options.like ? SceneAccess::kinds(*options.like) : nullptr;
+    return kinds ? std::make_shared<Kinds>(*kinds) : std::make_shared<Kinds>();
   }
 
   bool is_used(const std::string& preset) const {
@@ -262,17 +264,18 @@ class detail::SceneFileReader {
 
   Value document_;  ///< which the drafts refer to
   std::optional<double> wanted_tick_rate_;
-  std::shared_ptr<const Kinds> kinds_;
+  std::shared_ptr<Kinds> kinds_;
   Diagnostics diagnostics_;
   std::string name_;
   double tick_rate_ = 120.0;
   View view_;
   std::vector<IgnoredFinding> ignored_;
   std::vector<std::string> files_;  ///< the files that diagnostics refer to
+  KindReader kind_reader_{*kinds_, files_};
   PresetReader preset_reader_;
   detail::PresetDrafts presets_;
   std::deque<Value> tuned_;
-  ObjectReading reading_{*kinds_, diagnostics_, presets_, ignored_, tuned_};
+  ObjectReading reading_{kind_reader_, diagnostics_, presets_, ignored_, tuned_};
   std::vector<RuleDraft> rules_;
   std::vector<ObjectDraft> drafts_;
   std::unordered_map<std::string, std::size_t> by_name_;

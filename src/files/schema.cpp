@@ -113,6 +113,7 @@ OrderedJson ignored_findings() {
 OrderedJson stack(const Kinds& kinds) {
   OrderedJson behaviours = OrderedJson::array();
   for (const auto& kind : kinds.all()) behaviours.push_back({{"$ref", "#/$defs/" + std::string{kind->name()}}});
+  behaviours.push_back({{"$ref", "#/$defs/script"}});
   return {{"type", "array"}, {"items", {{"type", "object"}, {"oneOf", behaviours}}}};
 }
 
@@ -188,6 +189,11 @@ std::string scene_file_schema(const Kinds& kinds) {
   definitions["name"] = {{"type", "string"}, {"pattern", "^[A-Za-z0-9_-]+$"}};
   definitions["conditions"] = some(form_of(static_cast<const Condition*>(nullptr), unit::none));
   for (const auto& kind : kinds.all()) definitions[std::string{kind->name()}] = behaviour(*kind);
+
+  definitions["script"] = {
+      {"description", "a behaviour in Lua; its other keys are the fields of the script"},
+      {"properties", {{"script", {{"type", "string"}, {"description", "the file, from where this one is"}}}}},
+      {"required", {"script"}}};
 
   OrderedJson schema;
   schema["$schema"] = "https://json-schema.org/draft/2020-12/schema";

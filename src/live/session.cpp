@@ -407,10 +407,10 @@ Session::Answers Session::keep_as_planned(const Request& request) {
 
 std::vector<Session::Stamp> Session::stamps() const {
   std::vector<Stamp> all;
-  for (const SceneSource::File& file : file_->source.files()) {
+  for (const std::filesystem::path& file : file_->playing.files) {
     std::error_code failed;
-    Stamp stamp{std::filesystem::last_write_time(file.path, failed), 0};
-    if (!failed) stamp.size = std::filesystem::file_size(file.path, failed);
+    Stamp stamp{std::filesystem::last_write_time(file, failed), 0};
+    if (!failed) stamp.size = std::filesystem::file_size(file, failed);
     all.push_back(failed ? Stamp{} : stamp);
   }
   return all;

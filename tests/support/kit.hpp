@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
+#include <unistd.h>
+
+#include <algorithm>
 #include <filesystem>
 #include <fstream>
 #include <string>
@@ -15,7 +18,7 @@ class Kit {
  public:
   Kit()
       : place_{std::filesystem::path{testing::TempDir()} /
-               testing::UnitTest::GetInstance()->current_test_info()->name()} {
+               name_of_test()} {
     std::filesystem::create_directories(place_ / "sub");
   }
   ~Kit() { std::filesystem::remove_all(place_); }
@@ -35,7 +38,15 @@ class Kit {
     return "accepted";
   }
 
+  const std::filesystem::path& place() const { return place_; }
+
  private:
+  static std::string name_of_test() {
+    std::string name = testing::UnitTest::GetInstance()->current_test_info()->name();
+    std::replace(name.begin(), name.end(), '/', '-');  // of a test with parameters
+    return name + '-' + std::to_string(getpid());
+  }
+
   std::filesystem::path place_;
 };
 

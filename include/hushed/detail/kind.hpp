@@ -23,6 +23,7 @@
 
 namespace hushed HUSHED_API {
 enum class Gathered;
+class RuntimeKind;
 }
 
 namespace hushed HUSHED_API {
@@ -329,6 +330,9 @@ class Kind : public std::enable_shared_from_this<Kind> {
   virtual References dependencies(const void* values) const = 0;
   /// Checks the values together. `in` is the incoming pose, or nullptr where it is not known.
   virtual std::optional<Diagnostic> check(const void* values, const Pose* in) const = 0;
+
+  /// The kind, where it was made at run time. (Without `dynamic_cast`, which needs type information.)
+  virtual const RuntimeKind* as_runtime() const { return nullptr; }
 
   virtual std::unique_ptr<BehaviourStore> store() const = 0;
   /// A copy of the values, or default values for nullptr; nullptr where the type has no default.

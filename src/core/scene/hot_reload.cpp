@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <utility>
 
+#include <hushed/runtime_kind.hpp>
+
 #include "scene/added_content.hpp"
 #include "scene/checks.hpp"
 
@@ -173,9 +175,12 @@ void HotReload::take_behaviours() {
 std::optional<std::string> HotReload::agree(Index index, Index other) {
   const BehaviourRecord& behaviour = registry_.behaviours[index];
   const BehaviourRecord& before = old_.registry.behaviours[other];
-  if (before.kind != behaviour.kind) return "it was a " + std::string{before.kind->name()};
+  const bool is_new_version = before.kind != behaviour.kind && before.kind->name() == behaviour.kind->name() &&
+                              before.kind->as_runtime() && behaviour.kind->as_runtime();
+  if (before.kind != behaviour.kind && !is_new_version) return "it was a " + std::string{before.kind->name()};
   if (before.kind->traits().has_memory && next_.clock.tick_rate != old_.clock.tick_rate)
     return "the tick rate was changed";
+  if (is_new_version) return agree_on_version(index, other);
   if (keeps_additions_ && !behaviour.is_base) return std::nullopt;  // it was added with the old values
   try {
     agree_on_values(index, other);
@@ -183,6 +188,43 @@ std::optional<std::string> HotReload::agree(Index index, Index other) {
   } catch (const Error& error) {
     return error.what();
   }
+  return std::nullopt;
+}
+
+std::optional<std::string> HotReload::agree_on_version(Index index, Index other) {
+  BehaviourRecord& behaviour = registry_.behaviours[index];
+  const BehaviourRecord& before = old_.registry.behaviours[other];
+  if (before.kind->traits().has_memory != behaviour.kind->traits().has_memory)
+    return behaviour.kind->traits().has_memory ? "it remembers more than before" : "it remembers nothing now";
+  try {
+    BehaviourStore& store = registry_.store(behaviour);
+    const void* present = old_.registry.store(before).values(before.row);
+    const void* given = before.given ? before.given.get() : present;
+    const auto values = behaviour.kind->make(store.values(behaviour.row));
+    bool has_changed = false;
+    for (const FieldInfo& field : behaviour.kind->fields()) {
+      const FieldFound old = find_field(*before.kind, field.name);
+      if (!keeps_changes_ || !old.field || old.is_common) continue;
+      const auto then = old.field->get(given), now = old.field->get(present), next = field.get(values.get());
+      const auto text = [](const std::optional<Value>& value) { return value ? as_text(*value) : std::string{}; };
+      if (text(then) != text(next) || text(now) == text(then)) continue;
+      has_changed = !field.put(values.get(), now) || has_changed;  // or it has another range now
+    }
+    if (has_changed) {
+      const auto found = resolved(registry_, behaviour, values.get());
+      registry_.set_dependencies(index, registry_.dependencies_of(*behaviour.kind, found.get()),
+                                 behaviour.common.reads);
+      behaviour.given = behaviour.kind->make(store.values(behaviour.row));
+      behaviour.given_common = behaviour.common;
+      behaviour.values_changed = true;
+      store.set_values(behaviour.row, found.get());
+    }
+    agree_on_common(index, other);
+  } catch (const Error& error) {
+    return error.what();
+  }
+  if (before.run.phase == Run::Phase::running)
+    new_versions_.emplace_back(index, old_.evaluator.sample(other, old_.clock.now).output);
   return std::nullopt;
 }
 
@@ -217,7 +259,11 @@ void HotReload::agree_on_common(Index index, Index other) {
 void HotReload::take_state(Index index, Index other) {
   BehaviourRecord& behaviour = registry_.behaviours[index];
   const BehaviourRecord& before = old_.registry.behaviours[other];
-  registry_.store(behaviour).take_state(behaviour.row, old_.registry.store(before), before.row);
+  if (behaviour.kind == before.kind)
+    registry_.store(behaviour).take_state(behaviour.row, old_.registry.store(before), before.row);
+  else if (behaviour.kind->traits().has_memory)
+    behaviour.kind->as_runtime()->take_memory(registry_.store(behaviour), behaviour.row, *before.kind->as_runtime(),
+                                              old_.registry.store(before), before.row);
   behaviour.run.go_back_to(before.run);
 }
 

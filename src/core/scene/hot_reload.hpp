@@ -31,6 +31,8 @@ class HotReload {
   /// Layout and poses of the old scene must be current. Returns a sentence for each state that is lost. The layout of
   /// the new scene is invalid afterwards.
   std::vector<std::string> run();
+  /// Behaviours whose kind has a new version, and the poses that they gave last.
+  const std::vector<std::pair<Index, Pose>>& new_versions() const { return new_versions_; }
 
  private:
   void take_time_and_input();
@@ -45,6 +47,8 @@ class HotReload {
   /// Makes the values of a behaviour equal in both scenes; the old one changes without a jump. Returns the reason where
   /// the behaviour cannot continue.
   std::optional<std::string> agree(Index behaviour, Index before);
+  /// As `agree`, for a kind that was made at run time and has a new version: what has the same name is taken over.
+  std::optional<std::string> agree_on_version(Index behaviour, Index before);
   void agree_on_values(Index behaviour, Index before);
   void agree_on_common(Index behaviour, Index before);
   void take_state(Index behaviour, Index before);
@@ -59,6 +63,7 @@ class HotReload {
   Values& old_values_;
   bool keeps_changes_;
   bool keeps_additions_ = false;
+  std::vector<std::pair<Index, Pose>> new_versions_;
   std::vector<std::pair<Index, Index>> added_rules_;  ///< numbers in the old scene and in the new one
   std::vector<std::string> lost_;
 };

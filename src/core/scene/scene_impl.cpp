@@ -388,7 +388,15 @@ std::vector<std::string> SceneImpl::take_state_from(SceneImpl& old, ProgramChang
   origin_ = old.origin_;
   core_.evaluator.set_threads(old.threads());
   content_changed_ = true;
-  return HotReload{core_, presets_, old.core_, old.presets_, old.values_, changes}.run();
+  HotReload reload{core_, presets_, old.core_, old.presets_, old.values_, changes};
+  auto lost = reload.run();
+  if (reload.new_versions().empty()) return lost;
+  settle();
+  for (const auto& [index, output] : reload.new_versions())
+    if (core_.registry.behaviours[index].location) commands_.bridge_over(index, output);
+  core_.invalidate_poses();
+  history_.restart();
+  return lost;
 }
 
 void SceneImpl::reload_later(Reload reload) {

@@ -97,7 +97,10 @@ bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lan
     fading.level_length = behaviour.common.fade;
   }
   if (request.starts != Starts::none && !starts_without_bridge(behaviour)) {
-    const Moment now{pass.context.time, 0.0, 0.0, lane_of(*pass.context.parent, lane), pass.worker, {}, index};
+    const Moment now{.time = pass.context.time,
+                     .parent = lane_of(*pass.context.parent, lane),
+                     .query = pass.worker,
+                     .behaviour = index};
     const ObjectRecord& object = registry_.objects[behaviour.object];
     // Where scales never change, the block holds those in the world.
     const bool is_scaled_in_world = (layout_.groups[object.location->group].touched & part::scale) == 0;

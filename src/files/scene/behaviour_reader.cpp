@@ -1,17 +1,24 @@
 // SPDX-License-Identifier: MIT
 #include "scene/behaviour_reader.hpp"
 
+#include <algorithm>
+#include <filesystem>
 #include <map>
+
+#include "read_whole.hpp"
 
 namespace hushed::detail {
 
-namespace {
-
-const Kind* read_kind(const Value& value, const std::string& object, const Kinds& kinds, Diagnostics& diagnostics) {
+const Kind* KindReader::read(const Value& value, const std::string& object, Diagnostics& diagnostics) {
   Diagnostics ignored;
   TableReader table{value, object, ignored};
   std::string name;
-  const Value::Entry* entry = table.find("kind");
+  const Value::Entry *entry = table.find("kind"), *script = table.find("script");
+  if (script && entry) {
+    diagnostics.push_back({script->place, object + ": script excludes kind; give only one of the two."});
+    return nullptr;
+  }
+  if (script) return load(*script, object, diagnostics);
   if (!entry) {
     diagnostics.push_back({value.place, object + ": \"kind\" is missing; give one, such as kind = \"spin\"."});
     return nullptr;
@@ -20,20 +27,48 @@ const Kind* read_kind(const Value& value, const std::string& object, const Kinds
     diagnostics.insert(diagnostics.end(), ignored.begin(), ignored.end());
     return nullptr;
   }
-  const Kind* kind = kinds.find(name);
+  const Kind* kind = kinds_.find(name);
   if (!kind) {
     std::vector<std::string_view> names;
-    for (const auto& each : kinds.all()) names.push_back(each->name());
+    for (const auto& each : kinds_.all()) names.push_back(each->name());
     diagnostics.push_back({entry->value.place, object + ": unknown kind " + in_quotes(name) + suggestion(name, names)});
   }
   return kind;
 }
 
-}  // namespace
+/// A script is read once, and its mistakes are reported once.
+const Kind* KindReader::load(const Value::Entry& script, const std::string& object, Diagnostics& diagnostics) {
+  const auto refuse = [&](const std::string& text) {
+    diagnostics.push_back({script.value.place, object + ": script: " + text});
+    return nullptr;
+  };
+  const auto* name = script.value.as<std::string>();
+  if (!name) return refuse(expected(script.value, "the name of a file, such as \"circling.lua\"").text);
+  if (!kinds_.has_loader()) return refuse("this program reads no scripts; give a kind.");
+  const std::filesystem::path from{files_[static_cast<std::size_t>(script.value.place.file)]};
+  const std::string path = (from.parent_path() / *name).lexically_normal().string();
+  const auto known = scripts_.find(path);
+  if (known != scripts_.end()) return known->second;
+  scripts_[path] = nullptr;
+  std::string text;
+  try {
+    text = read_whole(path, {"a script, such as circling.lua", std::uintmax_t{1} << 20});
+  } catch (const LoadError& error) {
+    return refuse(error.diagnostics().front().text);
+  }
+  Diagnostics mistakes;
+  const auto kind = kinds_.load(path, text, mistakes);
+  files_.push_back(path);
+  for (Diagnostic& mistake : mistakes) {
+    mistake.place.file = static_cast<int>(files_.size() - 1);
+    diagnostics.push_back(std::move(mistake));
+  }
+  return scripts_[path] = kind.get();
+}
 
-std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::string& object, const Kinds& kinds,
+std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::string& object, KindReader& kinds,
                                              Diagnostics& diagnostics) {
-  const Kind* kind = read_kind(value, object, kinds, diagnostics);
+  const Kind* kind = kinds.read(value, object, diagnostics);
   if (!kind) return std::nullopt;
 
   Common common;
@@ -44,7 +79,10 @@ std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::stri
 
   TableReader table{value, object + "." + label, diagnostics};
   const std::size_t before = diagnostics.size();
-  table.find("kind");
+  const auto* keys = value.as<Value::Table>();
+  const bool is_script = keys && std::any_of(keys->begin(), keys->end(),
+                                             [](const Value::Entry& entry) { return entry.key == "script"; });
+  table.find(is_script ? "script" : "kind");
   if (const auto* entry = table.find("name"); entry && table.read_text("name", common.name))
     check_name(table, entry->value.place, common.name, "a behaviour");
 
@@ -72,7 +110,7 @@ std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::stri
 }
 
 std::vector<BehaviourDraft> read_behaviours(const Value& value, const std::string& whose, const std::string& table,
-                                            const Kinds& kinds, Diagnostics& diagnostics) {
+                                            KindReader& kinds, Diagnostics& diagnostics) {
   std::vector<BehaviourDraft> behaviours;
   const auto* list = value.as<Value::List>();
   if (!list)

@@ -3,6 +3,7 @@
 
 // [[object.NAME.behaviour]] and [[preset.NAME.behaviour]].
 
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -13,12 +14,29 @@
 
 namespace hushed::detail {
 
+/// Finds the kinds of behaviours, and loads those that are scripts.
+class KindReader {
+ public:
+  /// Files that it reads are added to `files`.
+  KindReader(Kinds& kinds, std::vector<std::string>& files) : kinds_{kinds}, files_{files} {}
+
+  /// The kind that the table of a behaviour of `whose` names; nullptr where there is none.
+  const Kind* read(const Value& table, const std::string& whose, Diagnostics& diagnostics);
+
+ private:
+  const Kind* load(const Value::Entry& script, const std::string& whose, Diagnostics& diagnostics);
+
+  Kinds& kinds_;
+  std::vector<std::string>& files_;
+  std::map<std::string, const Kind*> scripts_;  ///< by their path; nullptr for one with mistakes
+};
+
 /// All behaviours of a list; `table` is what it stands under: "object.lamp".
 std::vector<BehaviourDraft> read_behaviours(const Value& value, const std::string& whose, const std::string& table,
-                                            const Kinds& kinds, Diagnostics& diagnostics);
+                                            KindReader& kinds, Diagnostics& diagnostics);
 
 /// One of them; nothing where it is of no kind that there is.
-std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::string& whose, const Kinds& kinds,
+std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::string& whose, KindReader& kinds,
                                              Diagnostics& diagnostics);
 
 /// Complains of the second of two that have one name.

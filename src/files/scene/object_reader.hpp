@@ -7,15 +7,14 @@
 #include <string>
 #include <vector>
 
-#include <hushed/kinds.hpp>
-
+#include "scene/behaviour_reader.hpp"
 #include "scene/drafts.hpp"
 
 namespace hushed::detail {
 
 /// What objects are read with, and what is found besides.
 struct ObjectReading {
-  const Kinds& kinds;
+  KindReader& kinds;
   Diagnostics& diagnostics;
   const PresetDrafts& presets;
   std::vector<IgnoredFinding>& ignored;

@@ -17,7 +17,7 @@ namespace hushed::detail {
 class PresetReader {
  public:
   /// The file at the root is number 0 of `files`; those that it includes are added.
-  PresetReader(std::vector<std::string>& files, const Kinds& kinds, Diagnostics& diagnostics)
+  PresetReader(std::vector<std::string>& files, KindReader& kinds, Diagnostics& diagnostics)
       : files_{files}, kinds_{kinds}, diagnostics_{diagnostics} {}
 
   /// Reads `include` and `preset` of a document.
@@ -29,7 +29,7 @@ class PresetReader {
   void read_presets(const Value& value);
 
   std::vector<std::string>& files_;
-  const Kinds& kinds_;
+  KindReader& kinds_;
   Diagnostics& diagnostics_;
   PresetDrafts presets_;
   std::deque<Value> documents_;
