@@ -19,7 +19,8 @@ set(CPACK_DEBIAN_PACKAGE_GENERATE_SHLIBS ON)
 set(CPACK_DEBIAN_PACKAGE_GENERATE_SHLIBS_POLICY =)
 set(CPACK_DEBIAN_PACKAGE_SHLIBDEPS_PRIVATE_DIRS
   ${PROJECT_BINARY_DIR}/src/core ${PROJECT_BINARY_DIR}/src/analysis ${PROJECT_BINARY_DIR}/src/files
-  ${PROJECT_BINARY_DIR}/src/picture ${PROJECT_BINARY_DIR}/src/live)
+  ${PROJECT_BINARY_DIR}/src/script ${PROJECT_BINARY_DIR}/src/picture ${PROJECT_BINARY_DIR}/src/live
+  ${PROJECT_BINARY_DIR}/src/c)
 set(CPACK_DEBIAN_PACKAGE_CONTROL_STRICT_PERMISSION ON)
 
 set(CPACK_DEBIAN_RUNTIME_PACKAGE_NAME libhushed0)
@@ -35,7 +36,7 @@ This package contains the shared libraries.")
 set(CPACK_DEBIAN_DEVELOPMENT_PACKAGE_NAME libhushed-dev)
 set(CPACK_DEBIAN_DEVELOPMENT_PACKAGE_SECTION libdevel)
 set(CPACK_DEBIAN_DEVELOPMENT_PACKAGE_DEPENDS
-  "libhushed0 (= ${PROJECT_VERSION}-1), libeigen3-dev, libtbb-dev, libfmt-dev, libtomlplusplus-dev, libpango1.0-dev")
+  "libhushed0 (= ${PROJECT_VERSION}-1), libeigen3-dev, libtbb-dev, libfmt-dev, libtomlplusplus-dev, libpango1.0-dev, liblua5.4-dev")
 set(CPACK_DEBIAN_DEVELOPMENT_DESCRIPTION
   "Behaviours for the objects of a scene: rotation, interpolation, follow, orbit,
 routes, springs and steering. Poses depend on time alone and not on the frame

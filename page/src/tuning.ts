@@ -123,7 +123,8 @@ class Row {
 
   private buildNumbers(first: Control & { kind: "numbers" }): void {
     const values = [...first.values];
-    const { range, isList } = first;
+    const { isList } = first;
+    let { range } = first;
     const rows = values.map((_, i) => {
       const label = first.labels[i] ?? "";
       const name = `${this.path.slice(this.path.lastIndexOf(".") + 1)} ${label}`.trim();
@@ -158,12 +159,17 @@ class Row {
     this.host.replaceChildren(...rows.map((row) => row.element));
     this.update = (control) => {
       if (control.kind !== "numbers") return;
+      range = control.range;
       control.values.forEach((value, i) => {
         values[i] = value;
         const row = rows[i];
         if (!row) return;
         if (document.activeElement !== row.box || Number(row.box.value) !== value) row.box.value = typed(value);
-        if (!this.gestures.isDragging(row.slider)) row.slider.value = String(value);
+        if (this.gestures.isDragging(row.slider)) return;
+        row.slider.min = String(range.low); // another, where a script or a value has changed
+        row.slider.max = String(range.high);
+        row.slider.step = String(range.step);
+        row.slider.value = String(value);
       });
     };
   }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 // hushed describe: lists the kinds of behaviour and their fields.
 
+#include <fstream>
+#include <iterator>
 #include <memory>
 #include <string>
 
@@ -14,6 +16,7 @@
 #include "command.hpp"
 #include "easings.hpp"
 #include "output.hpp"
+#include "playing.hpp"
 
 namespace hushed::cli {
 
@@ -72,8 +75,22 @@ std::string description_of(const detail::Kind& kind) {
   for (const Either& either : kind.alternatives())
     text += fmt::format("\n  {} stands instead of {}{}.\n", either.key, either.others[0],
                         either.others[1].empty() ? "" : " and " + std::string{either.others[1]});
-  return text + "\nEvery behaviour has:\n\n" + name_in_words + describe_fields(detail::common_fields()) +
-         "\nExample:\n" + std::string{kind.example()};
+  return text + "\nEvery behaviour has:\n\n" + name_in_words + describe_fields(detail::common_fields());
+}
+
+/// A script, by its file. Throws `LoadError`.
+std::string description_of_script(const std::string& file) {
+  std::ifstream in{file, std::ios::binary};
+  const std::string text{std::istreambuf_iterator<char>{in}, {}};
+  if (!in.is_open() || in.bad()) throw LoadError{file, {{{}, "the file cannot be read; check the path."}}};
+  Kinds known = kinds_and_scripts();
+  std::vector<Diagnostic> mistakes;
+  const auto kind = known.load(file, text, mistakes);
+  if (!kind) throw LoadError{file, std::move(mistakes)};
+  std::string example = "\n[[object.NAME.behaviour]]\nscript = \"" + file + "\"\n";
+  for (const FieldInfo& field : kind->fields())
+    example += fmt::format("{} = {}\n", field.name, field.required ? "\"OBJECT\"" : as_text(*field.fallback));
+  return description_of(*kind) + "\nExample:\n" + example;
 }
 
 // --- Markdown --------------------------------------------------------------------------------------------------------
@@ -162,7 +179,9 @@ std::string text_of(const DescribeCommand& command) {
   if (kind.empty()) return list_of_kinds();
   if (kind == easing) return easings_in_pictures(terminal_has_unicode());
   if (kind == common) return "Every behaviour has:\n\n" + name_in_words + describe_fields(detail::common_fields());
-  return description_of(kind_called(kind));
+  if (kind.ends_with(".lua")) return description_of_script(kind);
+  const detail::Kind& found = kind_called(kind);
+  return description_of(found) + "\nExample:\n" + std::string{found.example()};
 }
 
 }  // namespace
@@ -173,8 +192,10 @@ void add_describe(CLI::App& app, int& status) {
   std::vector<std::string> words{std::string{easing}, std::string{common}};
   for (const detail::Kind* kind : kinds()) words.emplace_back(kind->name());
   describe
-      ->add_option("KIND", command->kind,
-                   "a behaviour, such as spin; easing: the easings; common: the fields that every behaviour has")
+      ->add_option(
+          "KIND", command->kind,
+          "a behaviour, such as spin, or a script, such as circling.lua; easing: the easings; common: the fields that "
+          "every behaviour has")
       ->check(suggested(words));
   describe->add_flag("--schema", command->schema, "print a JSON Schema of scene files, for editors");
   describe->add_flag("--markdown", command->markdown, "print tables in Markdown, for documents");
@@ -183,6 +204,7 @@ void add_describe(CLI::App& app, int& status) {
       "  hushed describe\n"
       "  hushed describe travel\n"
       "  hushed describe easing\n"
+      "  hushed describe scenes/scripts/winch.lua\n"
       "  hushed describe --schema > hushed.schema.json");
   describe->callback([command, &status] {
     Output output;

@@ -234,6 +234,7 @@ class Checker {
 
   void function_body(TextPlace since) {
     expect("(", "`function`", since);
+    const bool was_constant = std::exchange(is_constant_, false);
     ++depth_;
     scope([&] {
       if (!peek().is(")")) do {
@@ -244,6 +245,7 @@ class Checker {
       block();
     });
     --depth_;
+    is_constant_ = was_constant;
     expect("end", "`function`", since);
   }
 

@@ -13,31 +13,14 @@
 #include <hushed/moment.hpp>
 #include <hushed/runtime_kind.hpp>
 
-#include "checker.hpp"
+#include "declared.hpp"
 
 struct lua_State;
 
 namespace hushed::script {
 
-/// A number or three that a script remembers.
-struct Remembered {
-  std::string name;
-  bool is_vector = false;
-  double first[3] = {};  ///< before `begin`
-};
-
-/// What a script says of itself.
-struct Declared {
-  std::string about;
-  std::vector<RuntimeField> fields;
-  std::vector<Remembered> memory;
-};
-
-/// What one call may do.
-struct Budget {
-  int steps = 100'000;            ///< of the interpreter
-  std::size_t bytes = 1'048'576;  ///< of new memory
-};
+struct Call;
+struct LuaMemory;
 
 class Interpreter {
  public:
@@ -54,11 +37,7 @@ class Interpreter {
   /// the script fails; pose and memory are unknown then.
   void call(bool is_begin, const RuntimeValues& values, std::span<double> memory, Pose& pose, const Moment& now);
 
-  /// What Lua's functions see of the present call.
-  struct Call;
-
  private:
-  struct Memory;
   struct Close {
     void operator()(lua_State* state) const;
   };
@@ -66,7 +45,7 @@ class Interpreter {
 
   Declared declared_;
   bool has_begin_ = false;
-  std::unique_ptr<Memory> memory_;
+  std::unique_ptr<LuaMemory> memory_;
   std::unique_ptr<Call> call_;
   std::unique_ptr<lua_State, Close> lua_;
 };

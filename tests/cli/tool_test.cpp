@@ -484,6 +484,10 @@ TEST(Tool, DescribesKindsAndFields) {
   for (const char* word : {"speed", "deg/s", "default: 90", "fade", "kind  = \"spin\""})
     EXPECT_NE(spin.find(word), std::string::npos) << word;
   EXPECT_NE(shell("hushed describe --schema").output.find("\"$schema\""), std::string::npos);
+  const std::string winch = shell("hushed describe " SOURCES "/scenes/scripts/winch.lua").output;
+  EXPECT_EQ(winch.rfind("winch: hauls its load up or down, and lets it settle\n", 0), 0U);
+  EXPECT_NE(winch.find("speed = 1.5\n"), std::string::npos);
+  EXPECT_EQ(shell("hushed describe missing.lua").status, 1);
   for (const char* command : {"hushed --help", "hushed play --help", "hushed describe --help"}) {
     const Result help = shell(command);
     EXPECT_EQ(help.status, 0);

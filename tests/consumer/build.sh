@@ -13,5 +13,5 @@ export PKG_CONFIG_PATH
 # shellcheck disable=SC2046,SC2086 # lists of words
 "$4" -std=c++20 $5 "$2/core_only.cpp" $(pkg-config --cflags --libs hushed-core) -o "$3/by_pkg_config"
 [ "$("$3/by_pkg_config")" = "the buoy is 3 m up" ]
-pkg-config --exists --print-errors hushed-files hushed-picture hushed-live
+pkg-config --exists --print-errors hushed-files hushed-script hushed-picture hushed-live hushed
 [ "$("$3/build/consumer")" = "the lamp has turned 90 degrees" ]

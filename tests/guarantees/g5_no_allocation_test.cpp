@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: MIT
 // G5: no allocation in Scene::advance once the scene has been played for one frame.
 
+#include <hushed/load.hpp>
+#include <hushed/script.hpp>
+
 #include "support/counting_allocator.hpp"
 #include "support/demo.hpp"
 #include "support/random_harbour.hpp"
@@ -36,6 +39,16 @@ TEST(G5NoAllocation, WhereObjectsAreFed) {
     ASSERT_EQ(allocations(), before) << frame;
     ASSERT_EQ(harbour.world(buoys[17]).position.x(), frame);
   }
+}
+
+TEST(G5NoAllocation, InScripts) {
+  Kinds kinds;
+  add_scripts(kinds);
+  Scene harbour = std::move(read_scene_file(SCRIPTS "/scripts.toml", {.kinds = &kinds}).scene);
+  harbour.advance(std::chrono::milliseconds{20});  // its first tick
+  const long before = allocations();
+  for (int frame = 0; frame < 300; ++frame) harbour.advance(std::chrono::milliseconds{16});  // until a rule fires
+  EXPECT_EQ(allocations(), before);
 }
 
 TEST(G5NoAllocation, OnSeveralThreads) {

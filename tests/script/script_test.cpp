@@ -31,9 +31,10 @@ class Pond : public Kit {
  public:
   explicit Pond(const std::string& script, const std::string& keys = "", const std::string& more = "") {
     write_script(script);
-    file = write("pond.toml", "[scene]\ntick_rate = 100\n[object.boat]\nposition = [0, 3, 0]\n[[object.boat.behaviour]]\n"
-                              "script = \"s.lua\"\n" +
-                                  keys + more);
+    file = write("pond.toml",
+                 "[scene]\ntick_rate = 100\n[object.boat]\nposition = [0, 3, 0]\n[[object.boat.behaviour]]\n"
+                 "script = \"s.lua\"\n" +
+                     keys + more);
   }
   void write_script(const std::string& script) const { std::ofstream{place() / "s.lua"} << script; }
   SceneFile read() const {
@@ -77,10 +78,11 @@ TEST(Script, IsAFunctionOfTime) {
 }
 
 TEST(Script, RemembersFromTickToTick) {
-  const Pond pond{"memory = { height = 1, at = vector(0, 0, 0) }\n"
-                  "function begin(pose, now, my, kept) kept.height = pose.position.y end\n" +
-                  applying("kept.height = kept.height + 2 * now.step\nkept.at = kept.at + vector(1, 0, 0)\n"
-                           "pose.position = vector(kept.at.x, kept.height, 0)")};
+  const Pond pond{
+      "memory = { height = 1, at = vector(0, 0, 0) }\n"
+      "function begin(pose, now, my, kept) kept.height = pose.position.y end\n" +
+      applying("kept.height = kept.height + 2 * now.step\nkept.at = kept.at + vector(1, 0, 0)\n"
+               "pose.position = vector(kept.at.x, kept.height, 0)")};
   SceneFile file = pond.read();
   file.scene.advance(500ms);  // begun once, and 50 ticks
   EXPECT_LT((boat_of(file.scene) - Vec3{51, 4, 0}).norm(), 1e-9);
@@ -96,12 +98,14 @@ TEST(Script, RemembersFromTickToTick) {
 }
 
 TEST(Script, ReadsTheObjectsThatItsFieldsName) {
-  const Pond pond{"fields = { { \"round\", object }, { \"away\", vector(0, 1, 0) }, { \"side\", words{\"left\", \"right\"} },"
-                  " { \"still\", false } }\n" +
-                      applying("local there = where(my.round)\nif my.side == \"right\" then there = there + my.away end\n"
-                               "if not my.still then pose.position = there end"),
-                  "round = \"mast\"\naway = [0, 5, 1]\nside = \"right\"\n", "[object.mast]\n[[object.mast.behaviour]]\n"
-                  "kind = \"travel\"\nvelocity = [2, 0, 0]\n"};
+  const Pond pond{
+      "fields = { { \"round\", object }, { \"away\", vector(0, 1, 0) }, { \"side\", words{\"left\", \"right\"} },"
+      " { \"still\", false } }\n" +
+          applying("local there = where(my.round)\nif my.side == \"right\" then there = there + my.away end\n"
+                   "if not my.still then pose.position = there end"),
+      "round = \"mast\"\naway = [0, 5, 1]\nside = \"right\"\n",
+      "[object.mast]\n[[object.mast.behaviour]]\n"
+      "kind = \"travel\"\nvelocity = [2, 0, 0]\n"};
   SceneFile file = pond.read();
   file.scene.advance(3s);
   EXPECT_LT((boat_of(file.scene) - Vec3{6, 5, 1}).norm(), 1e-12);
@@ -137,11 +141,24 @@ TEST(Script, HasWordsThatMeanWhatTheySay) {
   expect("cross(vector(1, 0, 0), vector(0, 1, 0)) + normalized(vector(0, 5, 0)) * 2", {0, 2, 1});
   expect("rotate(rotation(vector(0, 2, 0), 90), vector(1, 0, 0))", {0, 0, -1});
   expect("rotate(rotation(vector(0, 1, 0), 30) * rotation(vector(0, 1, 0), 60), vector(1, 0, 0))", {0, 0, -1});
-  expect("vector(type(1) == \"number\" and 1 or 0, type(vector(1, 1, 1)) == \"vector\" and 1 or 0, #\"four\")", {1, 1, 4});
+  expect("(function() local t = { { 1, 2 }, { 3 } } return vector(t[1][2], t[2][1], #t) end)()", {2, 3, 2});
+  expect("vector(type(1) == \"number\" and 1 or 0, type(vector(1, 1, 1)) == \"vector\" and 1 or 0, #\"four\")",
+         {1, 1, 4});
   const Vec3 random = value("vector(random(0), random(1), random(0))");
   EXPECT_EQ(random.x(), random.z());
   EXPECT_NE(random.x(), random.y());
   EXPECT_TRUE(random.minCoeff() >= 0 && random.maxCoeff() < 1);
+}
+
+TEST(Script, MayHaveConstantsAndFunctionsOfItsOwn) {
+  const Pond pond{
+      "local steps = { 1, 2, 4 }\nlocal up <const> = vector(0, 1, 0)\n"
+      "local double = function(x) local pair = { x, x } return pair[1] + pair[2] end\n"
+      "local function sum() local all = 0 for _, each in ipairs(steps) do all = all + each end return all end\n" +
+      applying("pose.position = up * double(sum()) + vector(steps[#steps], 0, 0)")};
+  SceneFile file = pond.read();
+  file.scene.advance(30ms);
+  EXPECT_EQ(boat_of(file.scene), Vec3(4, 14, 0));
 }
 
 TEST(Script, GivesTheSameBitsAtEveryFrameRate) {
@@ -164,10 +181,10 @@ TEST(Script, GivesTheSameBitsAtEveryFrameRate) {
 
 // --- hot reload ------------------------------------------------------------------------------------------------------
 
-const std::string climbing =
-    "fields = { { \"speed\", 2 }, { \"lean\", 5 } }\nmemory = { height = 0, ticks = 0 }\n" +
-    applying("kept.height = kept.height + my.speed * now.step\nkept.ticks = kept.ticks + 1\n"
-             "pose.position = vector(kept.ticks, kept.height, my.lean)");
+const std::string climbing = "fields = { { \"speed\", 2 }, { \"lean\", 5 } }\nmemory = { height = 0, ticks = 0 }\n" +
+                             applying(
+                                 "kept.height = kept.height + my.speed * now.step\nkept.ticks = kept.ticks + 1\n"
+                                 "pose.position = vector(kept.ticks, kept.height, my.lean)");
 
 TEST(ScriptReload, GoesOnWhereNothingHasChanged) {
   const Pond pond{climbing};
@@ -237,7 +254,8 @@ TEST(Script, ReportsAFailureWithItsLine) {
   EXPECT_EQ(failure("local a = vector(1, 2, 3) + 1"), "s.lua:2: the right of +: expected a vector, found a number");
   EXPECT_EQ(failure("local a = sin(\"x\")"), "s.lua:2: the argument: expected a number, found a text");
   EXPECT_EQ(failure("local a = where(3)"), "s.lua:2: expected an object of a field, such as my.target; found a number");
-  EXPECT_EQ(failure("local a = normalized(vector(0, 0, 0))"), "s.lua:2: the vector has no direction, as its length is 0");
+  EXPECT_EQ(failure("local a = normalized(vector(0, 0, 0))"),
+            "s.lua:2: the vector has no direction, as its length is 0");
   EXPECT_EQ(failure("local t = nil\nlocal a = t.x"), "s.lua:3: attempt to index a nil value (local 't')");
   EXPECT_EQ(failure("pose.position = vector(1 / 0, 0, 0)"), "it returned a pose that is not finite");
 }
@@ -274,9 +292,7 @@ struct Mistake {
 
 class ScriptMistakes : public testing::TestWithParam<Mistake> {};
 
-TEST_P(ScriptMistakes, AreReportedAtTheirPlace) {
-  EXPECT_EQ(Pond{GetParam().script}.mistakes(), GetParam().text);
-}
+TEST_P(ScriptMistakes, AreReportedAtTheirPlace) { EXPECT_EQ(Pond{GetParam().script}.mistakes(), GetParam().text); }
 
 const std::string fine = "function apply(pose) end\n";
 
@@ -290,14 +306,18 @@ INSTANTIATE_TEST_SUITE_P(
         Mistake{"function apply(pose)\n", "s.lua:2:1: the file ends; expected end for `function` in line 1."},
         Mistake{"local a = \"open\n" + fine, "s.lua:1:11: this text has no end; add \"."},
         Mistake{"--[[ open\n" + fine, "s.lua:1:1: this comment has no end; add ]]."},
-        Mistake{"local a = 3 $ 4\n" + fine, "s.lua:1:13: a script is text in Lua 5.4; this character means nothing there."},
-        Mistake{applying("count = 1"), "s.lua:2:1: \"count\" is not local, so it would be state that outlasts a call; write "
-                                       "local count, or remember it in `memory`."},
+        Mistake{"local a = 3 $ 4\n" + fine,
+                "s.lua:1:13: a script is text in Lua 5.4; this character means nothing there."},
+        Mistake{applying("count = 1"),
+                "s.lua:2:1: \"count\" is not local, so it would be state that outlasts a call; write "
+                "local count, or remember it in `memory`."},
         Mistake{"local count = 0\n" + applying("count = count + 1"),
-                "s.lua:3:1: \"count\" belongs to the code around this function, so setting it would be state that outlasts a "
+                "s.lua:3:1: \"count\" belongs to the code around this function, so setting it would be state that "
+                "outlasts a "
                 "call; remember it in `memory`."},
         Mistake{"local seen = {}\n" + applying("seen[1] = now.time"),
-                "s.lua:3:1: \"seen\" is not of this function, so changing it would be state that outlasts a call; remember it "
+                "s.lua:3:1: \"seen\" is not of this function, so changing it would be state that outlasts a call; "
+                "remember it "
                 "in `memory`."},
         Mistake{"local seen = {}\n" + applying("local t = seen\nt[1] = 1"),
                 "s.lua:3:11: a table at the top of the file is only read: by an index, #, or ipairs."},
@@ -305,34 +325,43 @@ INSTANTIATE_TEST_SUITE_P(
                 "s.lua:1:16: a table at the top of the file holds no other; write two tables, or make it in apply."},
         Mistake{"local function made() return {} end\nlocal seen = made()\n" + fine,
                 "s.lua:2:14: a value at the top of the file is computed once; call \"made\" in apply."},
-        Mistake{"helper = 3\n" + fine, "s.lua:1:1: \"helper\" is not local, so it would be state that outlasts a call; write "
-                                       "local helper, or remember it in `memory`."},
-        Mistake{"function helper() end\n" + fine,
-                "s.lua:1:10: \"helper\" is not local, so it would be state that outlasts a call; write local helper, or "
-                "remember it in `memory`."},
+        Mistake{"helper = 3\n" + fine,
+                "s.lua:1:1: \"helper\" is not local, so it would be state that outlasts a call; write "
+                "local helper, or remember it in `memory`."},
+        Mistake{
+            "function helper() end\n" + fine,
+            "s.lua:1:10: \"helper\" is not local, so it would be state that outlasts a call; write local helper, or "
+            "remember it in `memory`."},
         Mistake{"apply = 3\n", "s.lua:1:1: \"apply\" is a function; write function apply(pose, now, my) ... end."},
         Mistake{"function fields() end\n" + fine, "s.lua:1:10: \"fields\" is no function; write fields = ..."},
-        Mistake{applying("for k, v in pairs({}) do end"),
-                "s.lua:2:13: there is no `pairs`: the order of `pairs` differs from run to run; use ipairs, or a loop over "
-                "numbers."},
+        Mistake{
+            applying("for k, v in pairs({}) do end"),
+            "s.lua:2:13: there is no `pairs`: the order of `pairs` differs from run to run; use ipairs, or a loop over "
+            "numbers."},
         Mistake{applying("local t = setmetatable({}, {})"),
                 "s.lua:2:11: there is no `setmetatable`: there are no metatables; write functions."},
         Mistake{applying("local t = math.sin(1)"),
-                "s.lua:2:11: there is no `math`: use sin, cos, sqrt, abs, min, max, floor, ... without `math.`; angles are in "
+                "s.lua:2:11: there is no `math`: use sin, cos, sqrt, abs, min, max, floor, ... without `math.`; angles "
+                "are in "
                 "degrees."},
-        Mistake{applying("local t = os.time()"), "s.lua:2:11: there is no `os`: a script sees no clock and no files; use "
-                                                 "now.time."},
+        Mistake{applying("local t = os.time()"),
+                "s.lua:2:11: there is no `os`: a script sees no clock and no files; use "
+                "now.time."},
         Mistake{applying("local x = now.time ^ 2"),
                 "s.lua:2:20: the result of ^ differs from machine to machine; use pow(x, y), or x * x."},
-        Mistake{applying("local x = my.side < \"left\""),
-                "s.lua:2:19: the order of texts depends on the language of the machine; compare by == or ~=, or numbers."},
+        Mistake{
+            applying("local x = my.side < \"left\""),
+            "s.lua:2:19: the order of texts depends on the language of the machine; compare by == or ~=, or numbers."},
         Mistake{applying("local x = sine(3)"), "s.lua:2:11: unknown word \"sine\"; did you mean \"sin\"?"},
         Mistake{applying("local x <close> = nil"), "s.lua:2:10: there is nothing to close; use <const>, or nothing."},
-        Mistake{"fields = 3\n" + fine, "s.lua:1:1: fields: expected a list, such as { {\"radius\", 8} }; found a number."},
-        Mistake{"fields = { 3 }\n" + fine, "s.lua:1:12: fields: expected an entry such as {\"radius\", 8}; found a number."},
-        Mistake{"fields = { { \"radius\" } }\n" + fine,
-                "s.lua:1:12: fields: radius: its default is nil; give a number, true or false, a vector, words{...}, or "
-                "object."},
+        Mistake{"fields = 3\n" + fine,
+                "s.lua:1:1: fields: expected a list, such as { {\"radius\", 8} }; found a number."},
+        Mistake{"fields = { 3 }\n" + fine,
+                "s.lua:1:12: fields: expected an entry such as {\"radius\", 8}; found a number."},
+        Mistake{
+            "fields = { { \"radius\" } }\n" + fine,
+            "s.lua:1:12: fields: radius: its default is nil; give a number, true or false, a vector, words{...}, or "
+            "object."},
         Mistake{"fields = {\n  { \"radius\", 8, rnage = { 0, 1 } } }\n" + fine,
                 "s.lua:2:3: fields: radius: unknown key \"rnage\"; did you mean \"range\"?"},
         Mistake{"fields = { { \"radius\", 8, range = 3 } }\n" + fine,
@@ -355,8 +384,9 @@ INSTANTIATE_TEST_SUITE_P(
 
 TEST(ScriptFiles, AreReportedWhereTheyAreNamed) {
   Pond pond{fine, "speed = 3\n"};
-  EXPECT_EQ(pond.mistakes(), "pond.toml:8:1: boat.s: unknown key \"speed\"; give script, name, enabled, delay, weight, fade or "
-                             "reads.");
+  EXPECT_EQ(pond.mistakes(),
+            "pond.toml:8:1: boat.s: unknown key \"speed\"; give script, name, enabled, delay, weight, fade or "
+            "reads.");
   std::filesystem::remove(pond.place() / "s.lua");
   EXPECT_EQ(pond.mistakes(), "pond.toml:7:10: boat: script: the file does not exist; check the path.");
   try {

@@ -28,11 +28,11 @@ before(async () => {
 after(() => browser.close());
 
 /** Starts a server for a copy of the harbour. Returns functions to edit the file and to stop the server. */
-async function serve(t, port = 0) {
+async function serve(t, port = 0, name = "harbour.toml") {
   const folder = mkdtempSync(join(tmpdir(), "harbour-"));
   cpSync(scenes, folder, { recursive: true });
-  const file = join(folder, "harbour.toml");
-  const server = { file, read: () => readFileSync(file, "utf8"), write: (text) => writeFileSync(file, text) };
+  const file = join(folder, name);
+  const server = { folder, file, read: () => readFileSync(file, "utf8"), write: (text) => writeFileSync(file, text) };
   server.start = async (at) => {
     const child = spawn(tool, ["live", file, "--port", String(at), "--token", token], { stdio: ["ignore", "pipe", "inherit"] });
     server.ended = new Promise((done) => child.once("exit", done));
@@ -51,12 +51,12 @@ async function serve(t, port = 0) {
   return server;
 }
 
-async function open(t, server, options = {}) {
+async function open(t, server, options = {}, least = 10) {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, ...options });
   const errors = [];
   page.on("pageerror", (error) => errors.push(error.message));
   await page.goto(server.address);
-  await until(page, "the scene is there", (report) => report.frame !== undefined && report.objects.length > 10);
+  await until(page, "the scene is there", (report) => report.frame !== undefined && report.objects.length >= least);
   t.after(async () => {
     await page.close();
     assert.deepEqual(errors, []);
@@ -216,6 +216,26 @@ test("follows the file as it is edited, and says what is wrong in it", async (t)
   const wrong = await report(page);
   await until(page, "the last good scene goes on", (now) => now.frame > wrong.frame + 5);
   server.write(text);
+  await page.getByRole("alert").waitFor({ state: "hidden" });
+});
+
+test("plays on with a script as it is saved, and shows its sliders and mistakes", async (t) => {
+  const server = await serve(t, 0, "scripts.toml");
+  const script = join(server.folder, "scripts", "winch.lua");
+  const text = readFileSync(script, "utf8");
+  const page = await open(t, server, {}, 4);
+  await page.getByRole("combobox", { name: "Selected object" }).selectOption("load");
+  const slider = page.getByRole("slider", { name: "height, slider" });
+  assert.equal(await slider.getAttribute("max"), "10");
+  await play(page).click();
+  const before = await until(page, "frame 20", (now) => now.frame > 20);
+  writeFileSync(script, text.replace("slider = { 0, 10 }", "slider = { 0, 6 }").replace("pose.position.x, kept", "pose.position.x + 5, kept"));
+  const after = await until(page, "the load is elsewhere", (now) => place(now, "load")[0] > 10.99);
+  assert.ok(place(after, "load")[1] < place(before, "load")[1]); // it goes on hauling down
+  await page.waitForFunction(() => document.querySelector('input[aria-label="height, slider"]')?.getAttribute("max") === "6");
+  writeFileSync(script, `${text}count = 3\n`);
+  await page.getByRole("alert").getByText('"count" is not local').waitFor();
+  writeFileSync(script, text);
   await page.getByRole("alert").waitFor({ state: "hidden" });
 });
 

@@ -1,0 +1,11 @@
+// SPDX-License-Identifier: MIT
+#pragma once
+
+struct lua_State;
+
+namespace hushed::script {
+
+/// Pushes what `apply` and `begin` are called with: pose, now, my, kept. They show the present call.
+void push_arguments(lua_State* lua);
+
+}  // namespace hushed::script
