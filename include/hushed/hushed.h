@@ -109,7 +109,7 @@ enum { HUSHED_KEEP_CHANGES = 0, HUSHED_DROP_CHANGES = 1 };
 /* Reads a file again and replaces the content of a playing scene by it; time and state of what is unchanged stay.
  * `lost`: the number of sentences about what was lost, for hushed_lost_at; may be NULL. */
 HUSHED_C_API hushed_status hushed_reload(hushed_scene scene, const char* file, int32_t changes, size_t* lost);
-/* The same in two steps: `hushed_prepare` reads and checks the file, in any thread, and `hushed_adopt` puts it into the
+/* A reload in two steps: `hushed_prepare` reads and checks the file, in any thread, and `hushed_adopt` puts it into the
  * scene between two frames and frees `prepared`. */
 HUSHED_C_API hushed_status hushed_prepare(const char* file, hushed_kinds kinds, hushed_prepared* prepared);
 HUSHED_C_API hushed_status hushed_prepared_free(hushed_prepared prepared);
@@ -179,7 +179,7 @@ HUSHED_C_API hushed_status hushed_write_matrices_double(hushed_scene scene, cons
 
 /* Gives the pose that an object with the behaviour `fed` reaches at the end of the next advance. */
 HUSHED_C_API hushed_status hushed_feed(hushed_scene scene, hushed_object object, const hushed_pose* pose);
-/* The same for several objects. Where one is refused, those before it have been fed. */
+/* Feeds several objects. Where one is refused, those before it have been fed. */
 HUSHED_C_API hushed_status hushed_feed_all(hushed_scene scene, const hushed_object* objects, const hushed_pose* poses,
                                            size_t count);
 /* Gives the pose that it reaches at a time to come. */

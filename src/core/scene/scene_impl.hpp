@@ -53,7 +53,7 @@ class SceneImpl {
   Pose to_world(Pose own) const;
   /// A pose in the world in the scene's own coordinates.
   Pose from_world(Pose world) const;
-  /// The same for poses in the space of `parent`, which may be none: then they are in the world.
+  /// As `to_world` and `from_world` where `parent` is none; poses in the space of a parent stay as they are.
   Pose to_space_of(Index parent, const Pose& own) const { return parent == none ? to_world(own) : own; }
   Pose from_space_of(Index parent, const Pose& pose) const { return parent == none ? from_world(pose) : pose; }
 
