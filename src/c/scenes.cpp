@@ -279,7 +279,7 @@ hushed_status hushed_add(hushed_scene scene, const hushed_new_object* descriptio
                     (given.inherit & HUSHED_INHERIT_SCALE) != 0},
         .number = given.number};
     for (size_t i = 0; i < given.tag_count; ++i)
-      made.tags.emplace_back(text(&needed(given.tags, "tags") ? given.tags[i] : nullptr, "tags"));
+      made.tags.emplace_back(text((&needed(given.tags, "tags"))[i], "tags"));
     *object = number_of(of.add(made));
   });
 }
