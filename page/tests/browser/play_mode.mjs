@@ -225,14 +225,15 @@ test("plays on with a script as it is saved, and shows its sliders and mistakes"
   const text = readFileSync(script, "utf8");
   const page = await open(t, server, {}, 4);
   await page.getByRole("combobox", { name: "Selected object" }).selectOption("load");
-  const slider = page.getByRole("slider", { name: "height, slider" });
-  assert.equal(await slider.getAttribute("max"), "10");
+  const reachesTo = (max) =>
+    page.waitForFunction((max) => document.querySelector('input[aria-label="height, slider"]')?.getAttribute("max") === max, max);
+  await reachesTo("10");
   await play(page).click();
   const before = await until(page, "frame 20", (now) => now.frame > 20);
   writeFileSync(script, text.replace("slider = { 0, 10 }", "slider = { 0, 6 }").replace("pose.position.x, kept", "pose.position.x + 5, kept"));
   const after = await until(page, "the load is elsewhere", (now) => place(now, "load")[0] > 10.99);
   assert.ok(place(after, "load")[1] < place(before, "load")[1]); // it goes on hauling down
-  await page.waitForFunction(() => document.querySelector('input[aria-label="height, slider"]')?.getAttribute("max") === "6");
+  await reachesTo("6");
   writeFileSync(script, `${text}count = 3\n`);
   await page.getByRole("alert").getByText('"count" is not local').waitFor();
   writeFileSync(script, text);
