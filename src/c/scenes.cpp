@@ -278,8 +278,7 @@ hushed_status hushed_add(hushed_scene scene, const hushed_new_object* descriptio
         .inherit = {(given.inherit & HUSHED_INHERIT_POSITION) != 0, (given.inherit & HUSHED_INHERIT_ROTATION) != 0,
                     (given.inherit & HUSHED_INHERIT_SCALE) != 0},
         .number = given.number};
-    for (size_t i = 0; i < given.tag_count; ++i)
-      made.tags.emplace_back(text((&needed(given.tags, "tags"))[i], "tags"));
+    for (size_t i = 0; i < given.tag_count; ++i) made.tags.emplace_back(text((&needed(given.tags, "tags"))[i], "tags"));
     *object = number_of(of.add(made));
   });
 }

@@ -16,9 +16,7 @@ namespace hushed::tests {
 /// A directory of files for one test.
 class Kit {
  public:
-  Kit()
-      : place_{std::filesystem::path{testing::TempDir()} /
-               name_of_test()} {
+  Kit() : place_{std::filesystem::path{testing::TempDir()} / name_of_test()} {
     std::filesystem::create_directories(place_ / "sub");
   }
   ~Kit() { std::filesystem::remove_all(place_); }

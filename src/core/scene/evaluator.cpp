@@ -532,12 +532,10 @@ BehaviourSample Evaluator::sample(Index index, Time now, Remember remember) {
   deliver_reports();
   BehaviourSample found;
   found.given = context.active != 0 ? lane_of(pose, location.lane) : in;
-  found.start = {in,
-                 found.given,
-                 {.time = pass.context.time,
-                  .parent = lane_of(frame, location.lane),
-                  .query = pass.worker,
-                  .behaviour = index}};
+  found.start = {
+      in,
+      found.given,
+      {.time = pass.context.time, .parent = lane_of(frame, location.lane), .query = pass.worker, .behaviour = index}};
   found.out = context.active != 0 ? weighted(behaviour, in, found.given, now) : in;
   found.output = is_frozen(behaviour) ? frozen_pose(behaviour, in) : bridged(behaviour.run, found.out, now);
   return found;

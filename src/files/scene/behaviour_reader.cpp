@@ -80,8 +80,8 @@ std::optional<BehaviourDraft> read_behaviour(const Value& value, const std::stri
   TableReader table{value, object + "." + label, diagnostics};
   const std::size_t before = diagnostics.size();
   const auto* keys = value.as<Value::Table>();
-  const bool is_script = keys && std::any_of(keys->begin(), keys->end(),
-                                             [](const Value::Entry& entry) { return entry.key == "script"; });
+  const bool is_script =
+      keys && std::any_of(keys->begin(), keys->end(), [](const Value::Entry& entry) { return entry.key == "script"; });
   table.find(is_script ? "script" : "kind");
   if (const auto* entry = table.find("name"); entry && table.read_text("name", common.name))
     check_name(table, entry->value.place, common.name, "a behaviour");
