@@ -88,7 +88,8 @@ std::pair<Index, Index> AddedContent::preset_of(const BehaviourRecord& before) c
 void AddedContent::add_rules(std::vector<std::pair<Index, Index>>& added) {
   const Rules& before = old_.rules;
   for (auto number = static_cast<Index>(before.base_count()); number < before.size(); ++number) {
-    Rule rule = before.rule(number), of_old = rule;
+    Rule rule = before.rule(number);
+    Rule of_old = rule;
     if (next_.rules.number_of(rule.name) && !before.is_name_chosen(number)) continue;  // the new scene has its own
     if (const auto mistake = next_.rules.resolve_all(rule)) {
       rule = of_old;

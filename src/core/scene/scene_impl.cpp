@@ -301,7 +301,7 @@ Index SceneImpl::fed_behaviour(Index object) const {
 }
 
 Pose SceneImpl::fed_pose(Index object, const Pose& given) const {
-  const Pose pose = checked(given, "the fed pose", [&] { return core_.registry.name(object); });
+  Pose pose = checked(given, "the fed pose", [&] { return core_.registry.name(object); });
   if (origin_.isZero(0.0)) return pose;
   const BehaviourRecord& behaviour = core_.registry.behaviours[fed_behaviour(object)];
   const auto& fed = *static_cast<const Fed*>(core_.registry.store(behaviour).values(behaviour.row));
