@@ -98,6 +98,10 @@ std::shared_ptr<const detail::Kind> Kinds::load(const std::string& file, std::st
   const auto known =
       std::find_if(loaded_.begin(), loaded_.end(), [&](const Loaded& each) { return each.file == file; });
   if (known != loaded_.end() && known->text == text) return known->kind;
+  if (!loader_) {
+    mistakes.push_back({{1, 1}, "this program reads no scripts; call add_scripts with its list of kinds."});
+    return nullptr;
+  }
   auto kind = loader_(file, text, mistakes);
   if (!kind) return nullptr;
   if (find(kind->name())) {

@@ -17,10 +17,10 @@ namespace {
 
 using Kind = Token::Kind;
 
-/// What a file may set at its top.
+/// The global variables that a script may set.
 constexpr std::array<std::string_view, 5> declarations{"about", "fields", "memory", "apply", "begin"};
 
-/// Words of Lua that there are not, and what to use instead.
+/// Words of Lua that scripts cannot use, and what to use instead.
 constexpr std::array<std::pair<std::string_view, std::string_view>, 20> missing{{
     {"pairs", "the order of `pairs` differs from run to run; use ipairs, or a loop over numbers"},
     {"next", "the order of `next` differs from run to run; use ipairs, or a loop over numbers"},

@@ -397,6 +397,12 @@ TEST(ScriptFiles, AreReportedWhereTheyAreNamed) {
   }
 }
 
+TEST(ScriptFiles, NeedALoader) {
+  std::vector<Diagnostic> mistakes;
+  EXPECT_EQ(Kinds{}.load("s.lua", fine, mistakes), nullptr);
+  EXPECT_EQ(mistakes.size(), 1U);
+}
+
 TEST(ScriptFiles, ExcludeKinds) {
   EXPECT_EQ(Pond(fine, "kind = \"spin\"\n").mistakes(),
             "pond.toml:7:1: boat: script excludes kind; give only one of the two.");
