@@ -15,7 +15,9 @@
 #include <fmt/format.h>
 #include <toml++/toml.h>
 
+#include <hushed/kinds.hpp>
 #include <hushed/load.hpp>
+#include <hushed/script.hpp>
 #include <hushed/watch.hpp>
 
 namespace {
@@ -137,12 +139,14 @@ void measure_adopting() {
   const auto since = [](Clock::time_point start) {
     return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
   };
-  hushed::Scene harbour = hushed::load(HARBOUR);
+  hushed::Kinds kinds;
+  hushed::add_scripts(kinds);
+  hushed::Scene harbour = std::move(hushed::read_scene_file(HARBOUR, {.kinds = &kinds}).scene);
   std::vector<double> prepared, adopted;
   for (int i = 0; i < 15; ++i) {
     harbour.advance(std::chrono::milliseconds{100});
     auto start = Clock::now();
-    hushed::PreparedScene next = hushed::prepare(HARBOUR);
+    hushed::PreparedScene next = hushed::prepare(HARBOUR, {.kinds = &kinds});
     prepared.push_back(since(start));
     start = Clock::now();
     (void)hushed::adopt(harbour, std::move(next));

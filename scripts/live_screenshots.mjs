@@ -63,6 +63,15 @@ await picture("live-tuning", "light", async (page) => {
   await frequency.press("Enter");
 });
 
+await picture("live-script", "dark", async (page) => {
+  await order(page, { do: "again" });
+  await order(page, { do: "step", by: 500 });
+  await choose(page, "launch");
+  await page.getByRole("button", { name: "chosen" }).click();
+  await page.getByRole("button", { name: "Edit script" }).click();
+  await page.getByRole("textbox", { name: "Text of the script" }).waitFor();
+});
+
 const text = readFileSync(file, "utf8");
 writeFileSync(file, text.replace("speed  = 4", "sped   = 4"));
 await picture("live-mistake", "dark", async (page) => {
@@ -70,4 +79,5 @@ await picture("live-mistake", "dark", async (page) => {
 });
 
 await browser.close();
+server.kill("SIGINT");
 rmSync(folder, { recursive: true });

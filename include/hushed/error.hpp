@@ -40,4 +40,16 @@ class DependencyCycle : public Error {
   std::vector<std::string> members_;
 };
 
+/// A new version of a kind, such as a changed script, fails for a behaviour that plays; see `Scene::hot_reload`.
+class VersionFails : public Error {
+ public:
+  VersionFails(const std::string& behaviour, std::string problem);
+
+  /// What the new version reports: "circling.lua:12: text" for a script.
+  const std::string& problem() const { return problem_; }
+
+ private:
+  std::string problem_;
+};
+
 }  // namespace hushed

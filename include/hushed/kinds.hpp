@@ -31,6 +31,7 @@
 #include <string_view>
 #include <tuple>
 #include <type_traits>
+#include <utility>
 #include <vector>
 
 namespace hushed HUSHED_API {
@@ -43,6 +44,13 @@ std::span<const detail::Kind* const> kinds();
 
 /// The built-in kind of that name, or nullptr.
 const detail::Kind* find_kind(std::string_view name);
+
+/// What one call of a script may take before it fails.
+struct ScriptLimits {
+  int steps = 100'000;  ///< of the interpreter: 1 000 to 1e9
+  double memory = 1.0;  ///< MB of new memory: 0.1 to 1 000
+  bool operator==(const ScriptLimits&) const = default;
+};
 
 /// The kinds that a scene file may name: the built-in ones, and those that a program adds.
 ///
@@ -63,13 +71,22 @@ class Kinds {
   }
   /// Makes kinds from files that scene files name: `script = "circling.lua"`. `file`: its path. Adds what is wrong to
   /// `mistakes`, with places in the text, and returns nullptr then.
-  using Loader = std::function<std::shared_ptr<const detail::Kind>(const std::string& file, std::string_view text,
-                                                                   std::vector<Diagnostic>& mistakes)>;
+  using Loader = std::function<std::shared_ptr<const detail::Kind>(
+      const std::string& file, std::string_view text, const ScriptLimits& limits, std::vector<Diagnostic>& mistakes)>;
   Kinds& set_loader(Loader loader);
   bool has_loader() const { return loader_ != nullptr; }
-  /// The kind that a file describes: the one that it was before, where its text has not changed.
-  std::shared_ptr<const detail::Kind> load(const std::string& file, std::string_view text,
+  /// The kind that a file describes: the one that it was before, where its text and limits have not changed.
+  std::shared_ptr<const detail::Kind> load(const std::string& file, std::string_view text, const ScriptLimits& limits,
                                            std::vector<Diagnostic>& mistakes);
+  /// All kinds that `load` has returned, each with its file.
+  std::vector<std::pair<std::string, std::shared_ptr<const detail::Kind>>> loaded() const;
+
+  /// Reads the files that a scene consists of: its own, included ones and scripts. Returns the content; throws `Error`.
+  /// `file`: the path as the scene names it, from the directory of the file that names it.
+  using FileReader = std::function<std::string(const std::string& file)>;
+  /// For programs that keep their files in an archive of their own. Otherwise files are read from the disk.
+  Kinds& set_file_reader(FileReader reader);
+  const FileReader& file_reader() const { return file_reader_; }
 
   /// Adds a kind that was made at run time.
   Kinds& add(std::shared_ptr<const detail::Kind> kind);
@@ -85,10 +102,12 @@ class Kinds {
 
   struct Loaded {
     std::string file, text;
+    ScriptLimits limits;
     std::shared_ptr<const detail::Kind> kind;
   };
   std::vector<std::shared_ptr<const detail::Kind>> all_;
   Loader loader_;
+  FileReader file_reader_;
   std::vector<Loaded> loaded_;
 };
 

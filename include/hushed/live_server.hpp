@@ -33,7 +33,7 @@ struct LiveOptions {
 /// Serves the page of one scene. Sockets are handled in a thread of the server; the scene is used only within `serve`,
 /// in the thread that calls it.
 ///
-///     Scene harbour = load("scenes/harbour.toml");
+///     Scene harbour = load("harbour.toml");
 ///     LiveServer server{harbour};
 ///     std::puts(server.address().c_str());
 ///     while (game_is_running()) {

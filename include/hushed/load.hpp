@@ -74,8 +74,8 @@ struct LoadOptions {
 
 /// Reads a scene file and returns its scene. Throws `LoadError` with all mistakes that could be found.
 ///
-///     Scene harbour = load("scenes/harbour.toml");
-///     Object lamp = harbour.find("lamp").value();
+///     Scene bay = load("bay.toml");
+///     Object lamp = bay.find("lamp").value();
 Scene load(const std::filesystem::path& file);
 
 /// Reads a scene file and returns all its content. Throws `LoadError` with all mistakes that could be found.
@@ -89,9 +89,14 @@ SceneFile read_scene_text(std::string_view text, const std::string& name, const 
 /// places; `name` is the file's name in errors.
 std::vector<Watch> watches_of(const SceneFile& file, const std::string& name);
 
+namespace detail {
+/// What a new version of a script reports, at its place in one of the files.
+LoadError load_error_of(const VersionFails& error, const std::vector<std::filesystem::path>& files);
+}
+
 /// Reads the file of a playing scene again and replaces the scene's content by it, as `Scene::hot_reload` does. What
 /// the program has added to the scene stays, unless `changes` says otherwise. Returns sentences about what was lost.
-/// Throws `LoadError`, and the scene plays on unchanged.
+/// Throws `LoadError`, also for a changed script that fails when it is tried, and the scene plays on unchanged.
 std::vector<std::string> reload(Scene& scene, const std::filesystem::path& file, const LoadOptions& options = {},
                                 ProgramChanges changes = ProgramChanges::keep);
 /// As `reload` of a scene, and replaces the view and all else of the file too.

@@ -182,6 +182,7 @@ class OwnStore final : public BehaviourStore {
   }
 
   static References objects_read_by(const B& behaviour) {
+    if constexpr (requires { behaviour.references(); }) return behaviour.references();
     References objects = objects_named(fields_of<B>(), &behaviour);
     if constexpr (requires { behaviour.dependencies(); }) {
       const auto& readable = behaviour.dependencies();

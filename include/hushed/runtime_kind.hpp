@@ -18,12 +18,13 @@
 #include <hushed/moment.hpp>
 #include <hushed/place.hpp>
 #include <hushed/pose.hpp>
+#include <hushed/tagged.hpp>
 
 namespace hushed HUSHED_API {
 
 /// A field of such a kind: a key in files, a slider on the page.
 struct RuntimeField {
-  enum class Type { number, boolean, vector, word, object };
+  enum class Type { number, boolean, vector, word, object, tagged };
 
   std::string name;
   Type type = Type::number;
@@ -40,8 +41,10 @@ class RuntimeKind;
 /// The values of one behaviour.
 struct RuntimeValues {
   const RuntimeKind* kind = nullptr;
-  std::vector<double> numbers;  ///< of all fields but objects, in their order: one each, three for a vector
+  std::vector<double>
+      numbers;  ///< of numbers, booleans, vectors and words, in their order: one each, three for a vector
   std::vector<Target> objects;  ///< of all fields that are objects, in their order
+  std::vector<Tagged> tagged;   ///< of all fields that are tags of objects, in their order
 };
 
 /// A kind whose behaviours compute a pose from numbers. Derive from it, make it by `std::make_shared`, and add it to a
@@ -54,7 +57,11 @@ class RuntimeKind : public detail::Kind {
     std::vector<RuntimeField> fields = {};
     std::size_t memory = 0;  ///< how many numbers it remembers from tick to tick; 0: a function of time
     std::vector<std::string> memory_names = {};  ///< by which a later version of the kind takes them over; may be empty
+    std::vector<double> memory_first = {};       ///< these numbers before `begin`; 0 where it has no more
     bool thread_safe = false;                    ///< `begin` and `apply` may be called on any thread of the scene
+
+    /// Sets numbers to those of `memory_first`.
+    void set_first(std::vector<double>& numbers) const;
   };
 
   /// Throws `BadValue` where a range, a default or a list of words makes no sense.
@@ -63,12 +70,19 @@ class RuntimeKind : public detail::Kind {
 
   const Description& description() const { return description_; }
 
-  /// Sets the numbers that it remembers, which are 0, at a start.
+  /// Sets the numbers that it remembers at a start; they are those of `memory_first`.
   virtual void begin(const RuntimeValues& values, std::span<double> memory, const Pose& in, const Moment& now) const;
   /// Turns the pose from the behaviours below into the one for those above. With memory it is called once a tick, and
   /// for frames between two ticks with a copy. Throws `Error` where it fails: the incoming pose passes through, and the
   /// event "failed" tells why.
   virtual void apply(const RuntimeValues& values, std::span<double> memory, Pose& pose, const Moment& now) const = 0;
+
+  /// What `check` reports of a kind beside the motion.
+  struct Usage {
+    std::vector<std::string> unread_fields;  ///< fields that it never reads
+    double share_of_limits = 0.0;            ///< the most that one call has taken of what it may take, 0 to 1
+  };
+  virtual Usage usage() const { return {}; }
 
   std::string_view name() const override { return description_.name; }
   std::string_view summary() const override { return description_.summary; }
@@ -87,8 +101,14 @@ class RuntimeKind : public detail::Kind {
   /// Copies the numbers of the same names from a behaviour of an earlier version of this kind. Both have memory.
   void take_memory(detail::BehaviourStore& to, std::uint32_t row, const RuntimeKind& earlier,
                    detail::BehaviourStore& from, std::uint32_t from_row) const;
+  /// Calls `apply` with these values and a copy of the numbers that `take_memory` would take. Returns its failure; an
+  /// empty text where it works.
+  std::string try_as_version(const void* values, const RuntimeKind& earlier, detail::BehaviourStore& from,
+                             std::uint32_t from_row, const Pose& in, const Moment& now) const;
 
  private:
+  std::vector<double> memory_from(const RuntimeKind& earlier, const std::vector<double>& numbers) const;
+
   /// A field and where its value is.
   struct Slot {
     const RuntimeField* field;

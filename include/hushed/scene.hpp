@@ -257,6 +257,9 @@ class Scene {
   /// with their handles; rest poses, parents and tags that it changed stay where `next` has those before the change.
   /// `ProgramChanges::drop` keeps none of this. Returns sentences about what was lost.
   ///
+  /// Kinds that were made at run time, such as scripts, may have a new version in `next`. It is tried on copies of the
+  /// present state first; throws `VersionFails` where it fails, and the scene plays on unchanged.
+  ///
   /// In a callback of `on`, the replacement happens after the last callback of the frame, and nothing is returned;
   /// calls of this scene until then change the old content, whose state is kept.
   std::vector<std::string> hot_reload(Scene&& next, ProgramChanges changes = ProgramChanges::keep);

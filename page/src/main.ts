@@ -14,6 +14,7 @@ import { addressOf, Link } from "./link";
 import type { Mark, ObjectMessage, SceneMessage, State, Told } from "./messages";
 import { Paths } from "./paths";
 import { Readings, type Span } from "./readings";
+import { ScriptEditor } from "./script";
 import { Tuning } from "./tuning";
 import { Urges } from "./urges";
 import { View } from "./view";
@@ -51,6 +52,7 @@ class Page {
   private readonly readings: Readings;
   private readonly tuning: Tuning;
   private readonly keeping: Keeping;
+  private readonly script: ScriptEditor;
   private readonly held: Held;
 
   private readonly undo = button("Undo", "Undo the last change (Ctrl+Z)", () => this.link.send({ do: "undo" }));
@@ -87,11 +89,16 @@ class Page {
         this.paths.remember(performance.now()); // a separate gesture
         this.link.send({ do: "reset", path });
       },
+      edit: (behaviour) => this.script.open(behaviour),
     });
     this.tuning.clear();
     this.keeping = new Keeping(document.body, {
       plan: (values) => this.link.send({ do: "plan", values }),
       keep: (values) => this.link.send({ do: "keep", values }),
+    });
+    this.script = new ScriptEditor(byId("script"), {
+      read: (behaviour) => this.link.send({ do: "script", behaviour }),
+      write: (behaviour, version, text) => this.link.send({ do: "write", behaviour, version, text }),
     });
     this.held = new Held(
       () => new Set(this.scene?.keys.map((each) => each.key)),
@@ -132,6 +139,10 @@ class Page {
       case "urges":
         this.urges.hear(message.name, message.urges);
         return this.due();
+      case "script":
+        return this.script.hear(message);
+      case "written":
+        return this.script.written(message);
       case "plan":
         return this.keeping.showPlan(message);
       case "kept":
@@ -140,6 +151,7 @@ class Page {
         if (message.do === "object") this.isStale();
         if (message.do === "past") this.paths.giveUp();
         if (message.do === "ahead" || message.do === "past") return;
+        if (message.do === "write") return this.script.refused(message.text);
         this.say(message.text, true);
         if (message.do === "set") this.askObject(); // restores the input: the value was refused
     }
@@ -188,6 +200,8 @@ class Page {
     this.keep.textContent = state.changed.length === 0 ? "Keep …" : `Keep ${state.changed.length} …`;
     this.keeping.refresh(state.changed);
     this.tuning.mark(state.changed);
+    this.script.mark(state.diagnostics);
+    if (old && old.files !== state.files) this.script.again();
     byId("driving").classList.toggle("held", state.held.length > 0);
     this.showKeys();
     this.trouble();

@@ -60,6 +60,7 @@ export interface State {
   playable: number;
   edition: number;
   values: number;
+  files: number;
   rate: number | null;
   uneven: number | null;
   pace: number;
@@ -115,6 +116,7 @@ export interface Entries {
 export interface Behaviour {
   path: string;
   kind: string;
+  script: string | null;
   preset: string;
   running: boolean;
   dependencies: string[];
@@ -135,6 +137,22 @@ export interface UrgeShare {
   share: number;
 }
 
+/** The text of a script. Its version differs wherever the text does. */
+export interface ScriptText {
+  kind: "script";
+  behaviour: string;
+  file: string;
+  version: string;
+  text: string;
+}
+
+export interface Written {
+  kind: "written";
+  behaviour: string;
+  file: string;
+  version: string;
+}
+
 export interface Plan {
   kind: "plan";
   lines: { path: string; file: string; line: number; before: string; after: string; note: string }[];
@@ -146,6 +164,8 @@ export type Told =
   | State
   | ObjectMessage
   | Plan
+  | ScriptText
+  | Written
   | { kind: "marks"; from: number; marks: Mark[] }
   | { kind: "urges"; name: string; urges: UrgeShare[] }
   | { kind: "kept"; text: string }

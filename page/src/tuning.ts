@@ -6,9 +6,13 @@ import { controlOf, quoted, textOf, textOfEntries, typedText, type Control, type
 import { typed } from "./format";
 import type { Behaviour, Changed, Entries, Field, NamedCurve, ObjectMessage } from "./messages";
 
-export interface TuningAsks {
+export interface ValueAsks {
   set(path: string, to: string, gesture: number): void;
   reset(path: string): void;
+}
+
+export interface TuningAsks extends ValueAsks {
+  edit(behaviour: string): void; // opens the text of its script
 }
 
 /** One value with its control. */
@@ -29,7 +33,7 @@ class Row {
     private readonly path: string,
     private readonly id: string,
     private readonly easings: () => NamedCurve[],
-    private readonly asks: TuningAsks,
+    private readonly asks: ValueAsks,
     private readonly gestures: Gestures,
     field: Field,
   ) {
@@ -342,6 +346,7 @@ class Card {
         name === behaviour.kind ? "" : el("span", { class: "kind" }, behaviour.kind),
         behaviour.preset === "" ? "" : el("span", { class: "kind" }, `of ${behaviour.preset}`),
         this.state,
+        behaviour.script === null ? "" : button("Edit script", `Open ${behaviour.script}`, () => asks.edit(behaviour.path)),
       ),
       ...make(behaviour.fields),
       el("details", {}, el("summary", {}, "delay, weight, fade"), ...make(behaviour.common)),

@@ -43,6 +43,7 @@ void add_check(CLI::App& app, int& status);
 void add_live(CLI::App& app, int& status);
 void add_draw(CLI::App& app, int& status);
 void add_describe(CLI::App& app, int& status);
+void add_new(CLI::App& app, int& status);
 void add_completions(CLI::App& app, int& status);
 void add_manual(CLI::App& app, int& status);
 

@@ -78,18 +78,26 @@ std::string description_of(const detail::Kind& kind) {
   return text + "\nEvery behaviour has:\n\n" + name_in_words + describe_fields(detail::common_fields());
 }
 
-/// A script, by its file. Throws `LoadError`.
-std::string description_of_script(const std::string& file) {
+/// Adds a script to the kinds, by its file. Throws `LoadError`.
+std::shared_ptr<const detail::Kind> load_script(Kinds& known, const std::string& file) {
   std::ifstream in{file, std::ios::binary};
   const std::string text{std::istreambuf_iterator<char>{in}, {}};
   if (!in.is_open() || in.bad()) throw LoadError{file, {{{}, "the file cannot be read; check the path."}}};
-  Kinds known = kinds_and_scripts();
   std::vector<Diagnostic> mistakes;
-  const auto kind = known.load(file, text, mistakes);
+  auto kind = known.load(file, text, {}, mistakes);
   if (!kind) throw LoadError{file, std::move(mistakes)};
+  return kind;
+}
+
+std::string description_of_script(const std::string& file) {
+  Kinds known = kinds_and_scripts();
+  const auto kind = load_script(known, file);
   std::string example = "\n[[object.NAME.behaviour]]\nscript = \"" + file + "\"\n";
   for (const FieldInfo& field : kind->fields())
-    example += fmt::format("{} = {}\n", field.name, field.required ? "\"OBJECT\"" : as_text(*field.fallback));
+    example += fmt::format("{} = {}\n", field.name,
+                           field.fallback ? as_text(*field.fallback)
+                           : field.aim    ? "\"OBJECT\""
+                                          : "{ tag = \"TAG\" }");
   return description_of(*kind) + "\nExample:\n" + example;
 }
 
@@ -162,16 +170,26 @@ const detail::Kind& kind_called(const std::string& name) {
 }
 
 struct DescribeCommand {
-  std::string kind;
+  std::vector<std::string> kinds;
   bool schema = false, markdown = false;
 };
 
-std::string text_of(const DescribeCommand& command) {
-  const std::string& kind = command.kind;
-  if (command.schema) {
-    if (!kind.empty()) throw WrongCommandLine{"--schema covers all kinds; remove " + in_quotes(kind) + "."};
-    return scene_file_schema();
+/// The schema with the fields of these scripts.
+std::string schema_with(const std::vector<std::string>& scripts) {
+  Kinds known = kinds_and_scripts();
+  for (const std::string& script : scripts) {
+    if (!script.ends_with(".lua"))
+      throw WrongCommandLine{"--schema covers all kinds; remove " + in_quotes(script) + ", or give scripts."};
+    load_script(known, script);
   }
+  return scene_file_schema(known);
+}
+
+std::string text_of(const DescribeCommand& command) {
+  if (command.schema) return schema_with(command.kinds);
+  if (command.kinds.size() > 1)
+    throw WrongCommandLine{"only --schema takes several; remove " + in_quotes(command.kinds[1]) + "."};
+  const std::string kind = command.kinds.empty() ? "" : command.kinds.front();
   if (command.markdown) {
     if (kind.empty()) return kinds_in_markdown();
     return kind == common ? fields_in_markdown(detail::common_fields()) : in_markdown(kind_called(kind));
@@ -193,11 +211,12 @@ void add_describe(CLI::App& app, int& status) {
   for (const detail::Kind* kind : kinds()) words.emplace_back(kind->name());
   describe
       ->add_option(
-          "KIND", command->kind,
+          "KIND", command->kinds,
           "a behaviour, such as spin, or a script, such as circling.lua; easing: the easings; common: the fields that "
           "every behaviour has")
       ->check(suggested(words));
-  describe->add_flag("--schema", command->schema, "print a JSON Schema of scene files, for editors");
+  describe->add_flag("--schema", command->schema,
+                     "print a JSON Schema of scene files, for editors; with the fields of the scripts that are given");
   describe->add_flag("--markdown", command->markdown, "print tables in Markdown, for documents");
   describe->footer(
       "\nExamples:\n"
@@ -205,7 +224,8 @@ void add_describe(CLI::App& app, int& status) {
       "  hushed describe travel\n"
       "  hushed describe easing\n"
       "  hushed describe scenes/scripts/winch.lua\n"
-      "  hushed describe --schema > hushed.schema.json");
+      "  hushed describe --schema > hushed.schema.json\n"
+      "  hushed describe --schema scripts/*.lua > hushed.schema.json");
   describe->callback([command, &status] {
     Output output;
     output.write(text_of(*command));

@@ -111,6 +111,7 @@ int run(int count, char** words) {
   add_check(app, status);
   add_live(app, status);
   add_describe(app, status);
+  add_new(app, status);
   add_completions(app, status);
   add_manual(app, status);
 

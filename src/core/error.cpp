@@ -19,4 +19,7 @@ std::string describe(const std::vector<std::string>& members) {
 DependencyCycle::DependencyCycle(std::vector<std::string> members)
     : Error{describe(members)}, members_{std::move(members)} {}
 
+VersionFails::VersionFails(const std::string& behaviour, std::string problem)
+    : Error{behaviour + ": the new version fails: " + problem}, problem_{std::move(problem)} {}
+
 }  // namespace hushed

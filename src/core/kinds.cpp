@@ -93,16 +93,21 @@ Kinds& Kinds::set_loader(Loader loader) {
   return *this;
 }
 
+Kinds& Kinds::set_file_reader(FileReader reader) {
+  file_reader_ = std::move(reader);
+  return *this;
+}
+
 std::shared_ptr<const detail::Kind> Kinds::load(const std::string& file, std::string_view text,
-                                                std::vector<Diagnostic>& mistakes) {
+                                                const ScriptLimits& limits, std::vector<Diagnostic>& mistakes) {
   const auto known =
       std::find_if(loaded_.begin(), loaded_.end(), [&](const Loaded& each) { return each.file == file; });
-  if (known != loaded_.end() && known->text == text) return known->kind;
+  if (known != loaded_.end() && known->text == text && known->limits == limits) return known->kind;
   if (!loader_) {
     mistakes.push_back({{1, 1}, "this program reads no scripts; call add_scripts with its list of kinds."});
     return nullptr;
   }
-  auto kind = loader_(file, text, mistakes);
+  auto kind = loader_(file, text, limits, mistakes);
   if (!kind) return nullptr;
   if (find(kind->name())) {
     mistakes.push_back({{1, 1}, "a kind called " + in_quotes(kind->name()) + " exists already; rename the file."});
@@ -113,10 +118,16 @@ std::shared_ptr<const detail::Kind> Kinds::load(const std::string& file, std::st
     return nullptr;
   }
   if (known != loaded_.end())
-    *known = {file, std::string{text}, kind};
+    *known = {file, std::string{text}, limits, kind};
   else
-    loaded_.push_back({file, std::string{text}, kind});
+    loaded_.push_back({file, std::string{text}, limits, kind});
   return kind;
+}
+
+std::vector<std::pair<std::string, std::shared_ptr<const detail::Kind>>> Kinds::loaded() const {
+  std::vector<std::pair<std::string, std::shared_ptr<const detail::Kind>>> all;
+  for (const Loaded& each : loaded_) all.emplace_back(each.file, each.kind);
+  return all;
 }
 
 const detail::Kind* Kinds::find(std::string_view name) const {

@@ -208,6 +208,7 @@ std::vector<std::string> Scene::hot_reload(Scene&& next, ProgramChanges changes)
     throw BadValue{
         "the new scene was not made as a successor of this one; give this scene to its constructor: Scene "
         "next{present}."};
+  if (!impl().callbacks.are_running()) impl().try_versions_of(next.impl());
   auto successor = std::exchange(next.impl_, std::make_unique<SceneImpl>(impl().clock().tick_rate));
   if (!impl().callbacks.are_running()) return replace_by(std::move(successor), changes);
   impl().reload_later({std::move(successor), changes});
@@ -449,6 +450,10 @@ std::optional<AnyBehaviour> Scene::find_behaviour(std::string_view path) const {
 }
 
 // --- for frames and play mode ----------------------------------------------------------------------------------------
+
+const detail::Kind& detail::SceneAccess::kind(const Scene& scene, AnyBehaviour behaviour) {
+  return scene.values_of(behaviour).kind();
+}
 
 std::optional<Object> detail::SceneAccess::handle_at(const Scene& scene, std::uint32_t index) {
   const detail::Registry& registry = scene.impl().registry();

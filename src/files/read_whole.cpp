@@ -3,6 +3,7 @@
 
 #include <fstream>
 
+#include <hushed/kinds.hpp>
 #include <hushed/load.hpp>
 
 namespace hushed::detail {
@@ -28,6 +29,20 @@ std::string read_whole(const std::filesystem::path& file, const WhatToRead& what
     if (text.size() > what.most) refuse("the file is larger than " + most + "; give a smaller one.");
   }
   if (in.bad()) refuse("reading failed before the end of the file; check the disk.");
+  return text;
+}
+
+std::string read_whole(const std::filesystem::path& file, const WhatToRead& what, const Kinds& kinds) {
+  if (!kinds.file_reader()) return read_whole(file, what);
+  std::string text;
+  try {
+    text = kinds.file_reader()(file.string());
+  } catch (const std::exception& error) {
+    throw LoadError{file.string(), {{{}, error.what()}}};
+  }
+  if (text.size() > what.most)
+    throw LoadError{file.string(),
+                    {{{}, "the file is larger than " + std::to_string(what.most >> 20) + " MB; give a smaller one."}}};
   return text;
 }
 

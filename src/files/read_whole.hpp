@@ -5,6 +5,8 @@
 #include <filesystem>
 #include <string>
 
+#include <hushed/fwd.hpp>
+
 namespace hushed::detail {
 
 struct WhatToRead {
@@ -14,5 +16,7 @@ struct WhatToRead {
 
 /// Reads a whole file. Throws `LoadError`.
 std::string read_whole(const std::filesystem::path& file, const WhatToRead& what);
+/// Reads a whole file by the program's own reader, where it has set one. Throws `LoadError`.
+std::string read_whole(const std::filesystem::path& file, const WhatToRead& what, const Kinds& kinds);
 
 }  // namespace hushed::detail

@@ -64,6 +64,13 @@ class detail::SceneFileReader {
       if (rule.is_sound) check_rule(rule, NamesInFile{drafts_, by_name_, once_}, diagnostics_);
   }
 
+  /// A copy, which the scene will share.
+  static std::shared_ptr<Kinds> kinds_in(const LoadOptions& options) {
+    if (options.kinds) return std::make_shared<Kinds>(*options.kinds);
+    const auto kinds = options.like ? SceneAccess::kinds(*options.like) : nullptr;
+    return kinds ? std::make_shared<Kinds>(*kinds) : std::make_shared<Kinds>();
+  }
+
   Diagnostics& diagnostics() { return diagnostics_; }
   const std::vector<std::string>& files() const { return files_; }
 
@@ -111,13 +118,6 @@ class detail::SceneFileReader {
     return file;
   }
 
-  /// A copy, which the scene will share.
-  static std::shared_ptr<Kinds> kinds_in(const LoadOptions& options) {
-    if (options.kinds) return std::make_shared<Kinds>(*options.kinds);
-    const auto kinds = options.like ? SceneAccess::kinds(*options.like) : nullptr;
-    return kinds ? std::make_shared<Kinds>(*kinds) : std::make_shared<Kinds>();
-  }
-
   bool is_used(const std::string& preset) const {
     return std::any_of(drafts_.begin(), drafts_.end(), [&](const ObjectDraft& draft) {
       return std::any_of(draft.uses.begin(), draft.uses.end(), [&](const auto& use) { return use.preset == preset; });
@@ -148,6 +148,12 @@ class detail::SceneFileReader {
     table.read_text("name", name_);
     constexpr Unit per_second{"per second", 1.0, 10'000.0};
     table.read("tick_rate", per_second, tick_rate_);
+    ScriptLimits limits;
+    double steps = limits.steps;
+    table.read("script_steps", Unit{"", 1'000.0, 1e9}, steps);
+    table.read("script_memory", Unit{"MB", 0.1, 1'000.0}, limits.memory);
+    limits.steps = static_cast<int>(steps);
+    kind_reader_.set_limits(limits);
     table.refuse_the_rest();
   }
 
@@ -355,8 +361,9 @@ std::unique_ptr<detail::SceneFileReader> read(std::string_view text, const std::
 }
 
 std::unique_ptr<detail::SceneFileReader> read(const std::filesystem::path& file, const LoadOptions& options) {
-  return read(detail::read_whole(file, {"a scene file, such as harbour.toml", std::uintmax_t{64} << 20}), file.string(),
-              options);
+  const detail::WhatToRead what{"a scene file, such as harbour.toml", std::uintmax_t{64} << 20};
+  const auto kinds = detail::SceneFileReader::kinds_in(options);
+  return read(detail::read_whole(file, what, *kinds), file.string(), options);
 }
 
 LoadOptions like(const Scene& scene, LoadOptions options) {
@@ -364,9 +371,18 @@ LoadOptions like(const Scene& scene, LoadOptions options) {
   return options;
 }
 
+/// Returns sentences about what was lost. Throws `LoadError`.
+std::vector<std::string> replace(Scene& playing, SceneFile& next, ProgramChanges changes) {
+  try {
+    return playing.hot_reload(std::move(next.scene), changes);
+  } catch (const VersionFails& error) {
+    throw detail::load_error_of(error, next.files);
+  }
+}
+
 /// Replaces all that was read from the file. Returns sentences about what was lost.
 std::vector<std::string> replace(SceneFile& playing, SceneFile next, ProgramChanges changes) {
-  auto lost = playing.scene.hot_reload(std::move(next.scene), changes);
+  auto lost = replace(playing.scene, next, changes);
   next.scene = std::move(playing.scene);
   playing = std::move(next);
   return lost;
@@ -396,9 +412,25 @@ std::vector<Watch> watches_of(const SceneFile& file, const std::string& name) {
   return watches.empty() ? every_position(file.scene) : watches;
 }
 
+LoadError detail::load_error_of(const VersionFails& error, const std::vector<std::filesystem::path>& files) {
+  std::vector<std::string> names;
+  Diagnostic found{{}, error.what()};
+  for (const std::filesystem::path& file : files) {
+    names.push_back(file.string());
+    const std::string_view problem = error.problem();
+    if (!problem.starts_with(names.back() + ':')) continue;
+    const std::size_t begin = names.back().size() + 1, end = problem.find(':', begin);
+    const int line = std::atoi(error.problem().c_str() + begin);
+    if (line > 0 && end != std::string_view::npos)
+      found = {{line, 1, static_cast<int>(names.size() - 1)}, std::string{problem.substr(end + 2)} + '.'};
+  }
+  return LoadError{std::move(names), {std::move(found)}};
+}
+
 std::vector<std::string> reload(Scene& scene, const std::filesystem::path& file, const LoadOptions& options,
                                 ProgramChanges changes) {
-  return scene.hot_reload(read(file, like(scene, options))->build(&scene).scene, changes);
+  SceneFile next = read(file, like(scene, options))->build(&scene);
+  return replace(scene, next, changes);
 }
 
 std::vector<std::string> reload(SceneFile& playing, const std::filesystem::path& file, const LoadOptions& options,
@@ -423,7 +455,8 @@ PreparedScene prepare(const std::filesystem::path& file, const LoadOptions& opti
 }
 
 std::vector<std::string> adopt(Scene& scene, PreparedScene prepared, ProgramChanges changes) {
-  return scene.hot_reload(prepared.reader().build(&scene).scene, changes);
+  SceneFile next = prepared.reader().build(&scene);
+  return replace(scene, next, changes);
 }
 
 std::vector<std::string> adopt(SceneFile& playing, PreparedScene prepared, ProgramChanges changes) {

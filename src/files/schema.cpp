@@ -69,11 +69,12 @@ void add_fields(OrderedJson& properties, std::span<const FieldInfo> fields) {
   }
 }
 
-OrderedJson behaviour(const detail::Kind& kind) {
+/// The table of a behaviour that begins with `key`, "kind" or "script", whose value is `chosen`.
+OrderedJson behaviour(const detail::Kind& kind, const char* key, OrderedJson chosen) {
   OrderedJson properties;
-  properties["kind"] = {{"const", kind.name()}};
+  properties[key] = std::move(chosen);
   properties["name"] = {{"$ref", "#/$defs/name"}, {"description", "its name in paths; default: its kind"}};
-  OrderedJson needed = OrderedJson::array({"kind"});
+  OrderedJson needed = OrderedJson::array({key});
   add_fields(properties, kind.fields());
   add_fields(properties, detail::common_fields());
   for (const FieldInfo& field : kind.fields())
@@ -113,6 +114,8 @@ OrderedJson ignored_findings() {
 OrderedJson stack(const Kinds& kinds) {
   OrderedJson behaviours = OrderedJson::array();
   for (const auto& kind : kinds.all()) behaviours.push_back({{"$ref", "#/$defs/" + std::string{kind->name()}}});
+  for (const auto& [file, kind] : kinds.loaded())
+    behaviours.push_back({{"$ref", "#/$defs/script " + std::string{kind->name()}}});
   behaviours.push_back({{"$ref", "#/$defs/script"}});
   return {{"type", "array"}, {"items", {{"type", "object"}, {"oneOf", behaviours}}}};
 }
@@ -188,12 +191,21 @@ std::string scene_file_schema(const Kinds& kinds) {
   OrderedJson definitions;
   definitions["name"] = {{"type", "string"}, {"pattern", "^[A-Za-z0-9_-]+$"}};
   definitions["conditions"] = some(form_of(static_cast<const Condition*>(nullptr), unit::none));
-  for (const auto& kind : kinds.all()) definitions[std::string{kind->name()}] = behaviour(*kind);
+  for (const auto& kind : kinds.all())
+    definitions[std::string{kind->name()}] = behaviour(*kind, "kind", {{"const", kind->name()}});
 
-  definitions["script"] = {
-      {"description", "a behaviour in Lua; its other keys are the fields of the script"},
-      {"properties", {{"script", {{"type", "string"}, {"description", "the file, from where this one is"}}}}},
-      {"required", {"script"}}};
+  // A script is recognised by the name of its file, wherever the scene is.
+  std::string known;
+  for (const auto& [file, kind] : kinds.loaded()) {
+    const std::string name{kind->name()};
+    known += (known.empty() ? "" : "|") + name;
+    definitions["script " + name] = behaviour(*kind, "script", {{"pattern", "(^|/)" + name + "\\.lua$"}});
+  }
+  OrderedJson any_file{{"type", "string"}, {"description", "the file, from where this one is"}};
+  if (!known.empty()) any_file["not"] = {{"pattern", "(^|/)(" + known + ")\\.lua$"}};
+  definitions["script"] = {{"description", "a behaviour in Lua; its other keys are the fields of the script"},
+                           {"properties", {{"script", any_file}}},
+                           {"required", {"script"}}};
 
   OrderedJson schema;
   schema["$schema"] = "https://json-schema.org/draft/2020-12/schema";
@@ -202,7 +214,19 @@ std::string scene_file_schema(const Kinds& kinds) {
   schema["properties"] = {
       {"hushed", {{"const", 1}, {"description", "the version of this format"}}},
       {"scene", table({{"name", {{"type", "string"}}},
-                       {"tick_rate", {{"type", "number"}, {"minimum", 1}, {"maximum", 10000}, {"default", 120}}}})},
+                       {"tick_rate", {{"type", "number"}, {"minimum", 1}, {"maximum", 10000}, {"default", 120}}},
+                       {"script_steps",
+                        {{"type", "number"},
+                         {"minimum", 1000},
+                         {"maximum", 1e9},
+                         {"default", 100000},
+                         {"description", "steps that one call of a script may take"}}},
+                       {"script_memory",
+                        {{"type", "number"},
+                         {"minimum", 0.1},
+                         {"maximum", 1000},
+                         {"default", 1},
+                         {"description", "new memory that one call of a script may take (MB)"}}}})},
       {"include", {{"type", "array"}, {"items", {{"type", "string"}}}, {"description", "files of presets"}}},
       {"object", named(object(kinds))},
       {"preset", named(table({{"behaviour", stack(kinds)}}))},

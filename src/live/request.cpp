@@ -33,6 +33,14 @@ std::string Request::text(const char* key) const {
   return text;
 }
 
+std::string Request::long_text(const char* key, std::size_t most) const {
+  const Json& found = part(key);
+  if (!found.is_string()) throw wrong(key, "expected a string.");
+  std::string text = found.get<std::string>();
+  if (text.size() > most) throw wrong(key, "expected at most " + std::to_string(most) + " characters.");
+  return text;
+}
+
 double Request::number(const char* key) const {
   const Json& found = part(key);
   if (!found.is_number() || !std::isfinite(found.get<double>())) throw wrong(key, "expected a number.");

@@ -23,7 +23,9 @@ class Request {
   bool has(const char* key) const { return json_.contains(key); }
   bool is_null(const char* key) const { return part(key).is_null(); }
   std::string text(const char* key) const;  ///< 1 to 4096 bytes
-  double number(const char* key) const;     ///< finite
+  /// Of at most that many bytes; may be empty.
+  std::string long_text(const char* key, std::size_t most) const;
+  double number(const char* key) const;  ///< finite
   std::int64_t whole(const char* key, double low, double high) const;
   std::vector<std::string> texts(const char* key, std::size_t most) const;
   std::vector<Request> list(const char* key, std::size_t most) const;

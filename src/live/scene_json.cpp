@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include "scene_json.hpp"
+#include "script_text.hpp"
 
 #include <array>
 #include <cmath>
@@ -185,7 +186,9 @@ Json object_in_json(const Scene& scene, Object object) {
       common.push_back(field_in_json(field, path + '.' + std::string{field.name}, scene));
     Json dependencies = Json::array();
     for (const Object other : scene.dependencies(behaviour)) dependencies.push_back(scene.name(other));
+    const auto script = script_of(scene, behaviour);
     behaviours.push_back({{"path", path},
+                          {"script", script ? Json(script->filename().string()) : Json()},
                           {"kind", scene.kind(behaviour)},
                           {"preset", scene.preset_path(behaviour)},
                           {"running", scene.running(behaviour)},

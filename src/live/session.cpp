@@ -8,6 +8,7 @@
 #include <utility>
 
 #include "scene_json.hpp"
+#include "script_text.hpp"
 #include "wire.hpp"
 
 namespace hushed::detail {
@@ -91,6 +92,7 @@ Json Session::state() const {
           {"playable", mode_.playable_from()},
           {"edition", mode_.edition()},
           {"values", values_edition_},
+          {"files", files_edition_},
           {"rate", rhythm.per_second ? Json(*rhythm.per_second) : Json()},
           {"uneven", rhythm.uneven ? Json(*rhythm.uneven) : Json()},
           {"pace", rhythm.pace},
@@ -195,6 +197,8 @@ Session::Answers Session::perform(int client, const Request& request) {
   }
   if (what == "plan") return plan(request);
   if (what == "keep") return keep_as_planned(request);
+  if (what == "script") return script(request);
+  if (what == "write") return write(request);
   throw BadValue{"unknown request " + in_quotes(what) + "."};
 }
 
@@ -350,6 +354,34 @@ void Session::ahead(int client, const Request& request) {
 
 // --- the file ----------------------------------------------------------------------------------------------------
 
+std::filesystem::path Session::script_file(const Request& request) const {
+  const std::string path = request.text("behaviour");
+  const auto behaviour = scene_.find_behaviour(path);
+  const auto file = file_ && behaviour ? script_of(scene_, *behaviour) : std::nullopt;
+  if (!file) throw BadValue{path + ": no script of a file; only those can be edited here."};
+  return *file;
+}
+
+Session::Answers Session::script(const Request& request) const {
+  const auto file = script_file(request);
+  const ScriptText found = read_script(file);
+  return {to_one(Json{{"kind", "script"},
+                      {"behaviour", request.text("behaviour")},
+                      {"file", file.filename().string()},
+                      {"version", found.version},
+                      {"text", found.text}})};
+}
+
+/// The changed file is read again like one that another program has saved.
+Session::Answers Session::write(const Request& request) const {
+  const auto file = script_file(request);
+  const ScriptText now = write_script(file, request.text("version"), request.long_text("text", 64'000));
+  return {to_one(Json{{"kind", "written"},
+                      {"behaviour", request.text("behaviour")},
+                      {"file", file.filename().string()},
+                      {"version", now.version}})};
+}
+
 std::vector<Session::KeepTarget> Session::targets_of(const Request& request) const {
   if (!file_) throw BadValue{"this scene has no file, so values cannot be kept."};
   std::vector<KeepTarget> targets;
@@ -433,6 +465,7 @@ Session::Answers Session::check_file() {
     diagnostics_ = Json::array({{{"file", file_->path.string()}, {"line", 0}, {"column", 0}, {"text", error.what()}}});
   }
   ++values_edition_;
+  ++files_edition_;
   is_scene_sent_ = false;
   return answers;
 }
@@ -451,7 +484,13 @@ void Session::read_file_again() {
   const bool was_playing = mode_.playing();
   const std::int64_t current = mode_.current();
   mode_.go_to(mode_.last());  // the state of the scene is that of the last frame
-  lost_ = scene_.hot_reload(std::move(next.scene));
+  const auto go_back = [&] { was_playing ? mode_.play() : mode_.go_to(current); };
+  try {
+    lost_ = scene_.hot_reload(std::move(next.scene));
+  } catch (const VersionFails& error) {
+    go_back();
+    throw detail::load_error_of(error, next.files);
+  }
   next.scene = std::move(scene_);
   file_->playing = std::move(next);
   file_->source = std::move(source);
@@ -460,10 +499,7 @@ void Session::read_file_again() {
     const auto found = beginnings.find(path);
     return found != beginnings.end() ? found->second : scene_.get(path);
   });
-  if (was_playing)
-    mode_.play();
-  else
-    mode_.go_to(current);
+  go_back();
 }
 
 std::vector<Session::Answer> Session::pass(Time real) {

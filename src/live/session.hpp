@@ -91,6 +91,9 @@ class Session {
   void ahead(int client, const Request& request);
   Answers plan(const Request& request);
   Answers keep_as_planned(const Request& request);
+  Answers script(const Request& request) const;
+  Answers write(const Request& request) const;
+  std::filesystem::path script_file(const Request& request) const;
   std::vector<KeepTarget> targets_of(const Request& request) const;
   KeepPlan plan_for(const std::vector<KeepTarget>& targets) const;
   /// Continues long work until the time limit.
@@ -117,6 +120,7 @@ class Session {
   PlayMode mode_;                              ///< declared after the members that its watches need
   std::map<int, std::set<std::string>> held_;  ///< the keys that each client holds
   std::uint64_t values_edition_ = 0;           ///< rises whenever a value may have changed
+  std::uint64_t files_edition_ = 0;            ///< rises whenever files of the scene have been saved
   std::vector<Stamp> stamps_;
   std::chrono::steady_clock::time_point next_check_ = {};
   Json diagnostics_;               ///< the errors in the present file; null where there are none

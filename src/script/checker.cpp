@@ -146,14 +146,17 @@ class Checker {
       name();
       expect("::", "the label", first.place);
     } else if (accept("goto")) {
+      outline_.may_repeat = true;
       name();
     } else if (accept("do")) {
       closed_block("`do`", first.place);
     } else if (accept("while")) {
+      outline_.may_repeat = true;
       expression();
       expect("do", "`while`", first.place);
       closed_block("`while`", first.place);
     } else if (accept("repeat")) {
+      outline_.may_repeat = true;
       scope([&] {
         block();
         expect("until", "`repeat`", first.place);
@@ -179,6 +182,7 @@ class Checker {
   }
 
   void loop(TextPlace since) {
+    outline_.may_repeat = true;
     std::vector<std::string_view> names{name()};
     while (accept(",")) names.push_back(name());
     if (!accept("=")) {
@@ -197,6 +201,7 @@ class Checker {
   void global_function(TextPlace since) {
     const Token what = peek();
     name();
+    is_called_once_ = what.word == "apply" || what.word == "begin";
     if (peek().is(".") || peek().is(":")) {
       report(what.place, "a function of a table would be state that outlasts a call; write local function NAME.");
       while (accept(".") || accept(":")) name();
@@ -234,12 +239,17 @@ class Checker {
 
   void function_body(TextPlace since) {
     expect("(", "`function`", since);
+    const bool is_called_once = std::exchange(is_called_once_, false);
+    if (!is_called_once) outline_.may_repeat = true;
     const bool was_constant = std::exchange(is_constant_, false);
     ++depth_;
     scope([&] {
+      int number = 0;
       if (!peek().is(")")) do {
           if (accept("...")) break;
-          declare(name());
+          const std::string_view parameter = name();
+          declare(parameter);
+          if (is_called_once && ++number == 3) my_ = parameter;
         } while (accept(","));
       expect(")", "the parameters", since);
       block();
@@ -255,13 +265,15 @@ class Checker {
     if (find(what.word)) return check_assignment(what);
     const bool is_known = std::find(declarations.begin(), declarations.end(), what.word) != declarations.end();
     const bool wants_function = what.word == "apply" || what.word == "begin";
-    if (depth_ > 0 || !is_known)
+    if (depth_ > 0 || !is_known) {
       report(what.place, in_quotes(word) + " is not local, so it would be state that outlasts a call; write local " +
                              word + ", or remember it in `memory`.");
-    else if (wants_function != is_function)
+      declare(what.word);  // it is reported once
+    } else if (wants_function != is_function) {
       report(what.place,
              in_quotes(word) + (wants_function ? " is a function; write function " + word + "(pose, now, my) ... end."
                                                : " is no function; write " + word + " = ..."));
+    }
     if (what.word == "apply") has_apply_ = true;
   }
 
@@ -388,6 +400,7 @@ class Checker {
       target.is_plain = true;
       const bool is_set = may_be_set && (peek().is("=") || peek().is(","));
       const Variable* variable = find(target.root.word);
+      if (depth_ > 0 && target.root.word == my_) note_reading();
       if (!variable && !is_set) check_word(target.root);
       if (variable && variable->is_table && depth_ > 0 && !is_set) check_reading(target.root);
       if (variable && is_constant_ && peek().is("("))
@@ -421,6 +434,14 @@ class Checker {
       }
       target.is_plain = false;
     }
+  }
+
+  /// The parameter that has the fields is named.
+  void note_reading() {
+    if (peek().is("."))
+      outline_.fields_read.emplace(peek(1).word);
+    else
+      outline_.reads_any_field = true;
   }
 
   /// A table at the top of the file could be changed through another name.
@@ -478,6 +499,8 @@ class Checker {
   bool is_constant_ = false;     ///< the value of a local variable at the top of the file is being read
   bool may_open_table_ = false;  ///< and it may be a table
   bool has_apply_ = false;
+  std::string_view my_;          ///< the parameter that has the fields
+  bool is_called_once_ = false;  ///< the function that begins is `apply` or `begin`
   Outline outline_;
 };
 
@@ -485,24 +508,26 @@ class Checker {
 
 const std::vector<std::string_view>& words() {
   static const std::vector<std::string_view> all{
-      "abs",    "atan2",    "clamp", "cos",  "cross",      "dot",    "exp2",  "fail",    "floor", "ipairs",
-      "length", "max",      "min",   "mix",  "normalized", "object", "pi",    "pose_of", "pow",   "random",
-      "rotate", "rotation", "sin",   "sqrt", "type",       "vector", "where", "words"};
+      "abs",    "atan2",    "clamp", "cos",  "cross",      "dot",    "exp2",   "fail",    "floor", "ipairs",
+      "length", "max",      "min",   "mix",  "normalized", "object", "pi",     "pose_of", "pow",   "random",
+      "rotate", "rotation", "sin",   "sqrt", "tagged",     "type",   "vector", "where",   "words"};
   return all;
 }
 
 Outline outline_of(std::string_view text) {
+  Outline refused;
   try {
     Checker checker{text};
     try {
       return checker.run();
     } catch (const Diagnostic& syntax) {
-      checker.mistakes().push_back(syntax);
-      return {std::move(checker.mistakes()), {}, {}};
+      refused.mistakes = std::move(checker.mistakes());
+      refused.mistakes.push_back(syntax);
     }
   } catch (const Diagnostic& mistake) {
-    return {{mistake}, {}, {}};
+    refused.mistakes.push_back(mistake);
   }
+  return refused;
 }
 
 }  // namespace hushed::script

@@ -77,6 +77,8 @@ class Declarations {
       field.fallback = {three->x, three->y, three->z};
     } else if (lua_touserdata(lua_, -1) == &object_word) {
       field.type = Type::object;
+    } else if (lua_touserdata(lua_, -1) == &tagged_word) {
+      field.type = Type::tagged;
     } else if (lua_istable(lua_, -1)) {
       field.type = Type::word;
       for (lua_Integer i = 1; lua_rawgeti(lua_, -1, i) != LUA_TNIL; ++i) {
@@ -86,7 +88,7 @@ class Declarations {
       lua_pop(lua_, 1);
     } else {
       refuse("fields: " + field.name + ": its default is " + described(lua_, -1) +
-             "; give a number, true or false, a vector, words{...}, or object.");
+             "; give a number, true or false, a vector, words{...}, object, or tagged.");
     }
   }
 

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: MIT
 #include "interpreter.hpp"
 
+#include <algorithm>
 #include <new>
 
 #include <lua.hpp>
 
 #include <hushed/error.hpp>
+#include <hushed/value.hpp>
 
 #include "arguments.hpp"
 #include "call.hpp"
@@ -33,11 +35,10 @@ void check_budget(lua_State* lua, lua_Debug* there) {
   Call& call = call_of(lua);
   if (call.is_out_of_memory)
     fail_in_hook(lua, there,
-                 "it needed more than " + std::to_string(call.budget.bytes / 1'048'576) +
-                     " MB of memory; keep tables and texts small");
+                 "it needed more than " + as_text(call.limits.memory) + " MB of memory; keep tables and texts small");
   call.steps_left -= Call::steps_between;
   if (call.steps_left >= 0) return;
-  fail_in_hook(lua, there, "it took more than " + std::to_string(call.budget.steps) + " steps; end the loop earlier");
+  fail_in_hook(lua, there, "it took more than " + std::to_string(call.limits.steps) + " steps; end the loop earlier");
 }
 
 /// The place in an error of Lua, "circling.lua:12: text", and the text.
@@ -59,8 +60,11 @@ Diagnostic diagnostic_of(std::string_view message, const std::string& name) {
 
 void Interpreter::Close::operator()(lua_State* state) const { lua_close(state); }
 
-Interpreter::Interpreter(std::string_view text, const std::string& name, const Outline& outline)
-    : memory_{std::make_unique<LuaMemory>()}, call_{std::make_unique<Call>()} {
+Interpreter::Interpreter(std::string_view text, const std::string& name, const Outline& outline,
+                         const ScriptLimits& limits)
+    : counts_steps_{outline.may_repeat || text.size() >= static_cast<std::size_t>(limits.steps)},
+      memory_{std::make_unique<LuaMemory>()},
+      call_{std::make_unique<Call>()} {
   const PlainLocale plain;
   lua_.reset(lua_newstate(
       [](void* memory, void* old, std::size_t old_size, std::size_t size) {
@@ -82,8 +86,9 @@ Interpreter::Interpreter(std::string_view text, const std::string& name, const O
     const std::string message{text_at(lua, -1)};
     throw diagnostic_of(message.empty() ? "it failed with something that is no text" : message, name);
   };
+  call_->limits = limits;
   add_words(lua);
-  begin_budget();
+  begin_budget(true);
   check(luaL_loadbufferx(lua, text.data(), text.size(), ('@' + name).c_str(), "t"));
   check(lua_pcall(lua, 0, 0, 0));
   lua_settop(lua, 0);
@@ -93,6 +98,7 @@ Interpreter::Interpreter(std::string_view text, const std::string& name, const O
   lua_getglobal(lua, "begin");
   has_begin_ = lua_isfunction(lua, begin_slot);
   push_arguments(lua);
+  find_parts(lua);
   lua_gc(lua, LUA_GCCOLLECT, 0);
 }
 
@@ -100,13 +106,15 @@ Interpreter::~Interpreter() = default;
 
 // --- calling ---------------------------------------------------------------------------------------------------------
 
-void Interpreter::begin_budget() {
-  call_->steps_left = call_->budget.steps;
+void Interpreter::begin_budget(bool counts_steps) {
+  call_->steps_left = call_->limits.steps;
   call_->vectors = call_->rotations = 0;
+  for (Call::Members& members : call_->members) members.are_known = false;
   call_->is_out_of_memory = memory_->is_over = false;
-  memory_->allowed = memory_->used + call_->budget.bytes;
+  memory_->allowed = memory_->used + call_->bytes_allowed();
   memory_->lua = lua_.get();
-  lua_sethook(lua_.get(), check_budget, LUA_MASKCOUNT, Call::steps_between);
+  // A hook makes every step slower.
+  lua_sethook(lua_.get(), counts_steps ? check_budget : nullptr, counts_steps ? LUA_MASKCOUNT : 0, Call::steps_between);
 }
 
 void Interpreter::call(bool is_begin, const RuntimeValues& values, std::span<double> memory, Pose& pose,
@@ -117,11 +125,13 @@ void Interpreter::call(bool is_begin, const RuntimeValues& values, std::span<dou
   call_->memory = memory;
   call_->pose = &pose;
   call_->now = &now;
-  begin_budget();
+  begin_budget(counts_steps_);
   lua_pushvalue(lua, is_begin ? begin_slot : apply_slot);
   for (const int argument : {pose_slot, now_slot, my_slot, kept_slot}) lua_pushvalue(lua, argument);
   const int status = lua_pcall(lua, 4, 0, 0);
   call_->now = nullptr;
+  const double steps = call_->limits.steps;
+  share_of_steps_ = std::max(share_of_steps_, std::min((steps - call_->steps_left) / steps, 1.0));
   if (status == LUA_OK) return;
   std::string message{text_at(lua, -1)};
   if (status == LUA_ERRMEM) message = "it needed far more memory than it may have";

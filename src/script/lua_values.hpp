@@ -5,18 +5,21 @@
 
 #include <cstdint>
 #include <initializer_list>
+#include <optional>
+#include <span>
 #include <string>
 #include <string_view>
 
 #include <lua.hpp>
 
+#include <hushed/handle.hpp>
 #include <hushed/pose.hpp>
 
 namespace hushed::script {
 
 /// The two types of values that scripts compute with beside numbers. All data that Lua holds for us begins with its
 /// type.
-enum class Type : std::uint64_t { argument, vector, rotation };
+enum class Type : std::uint64_t { argument, vector, rotation, list };
 struct Argument {
   Type type = Type::argument;
 };
@@ -29,12 +32,23 @@ struct Rotation {
   double x, y, z, w;
 };
 
-inline constexpr const char *vector_type = "vector", *rotation_type = "rotation";
+/// The objects with a tag.
+struct List {
+  Type type = Type::list;
+  std::size_t number;  ///< of the field, among those that are tagged
+};
+
+inline constexpr const char *vector_type = "vector", *rotation_type = "rotation", *list_type = "list";
 
 /// Each pushes a result and returns how many. Within a call, vectors and rotations are those of a pool, which the next
 /// call uses again: no script can keep one.
 int push(lua_State* lua, const Vec3& v);
 int push(lua_State* lua, const Quat& q);
+/// An object: its handle.
+int push(lua_State* lua, Object object);
+/// The object at a place of the stack; nothing where there is no object.
+std::optional<Object> object_at(lua_State* lua, int at);
+void push_list(lua_State* lua, std::size_t number);
 inline int push(lua_State* lua, double number) { return lua_pushnumber(lua, number), 1; }
 
 /// The data at a place of the stack where it is of the type; otherwise nullptr.
@@ -57,6 +71,8 @@ Quat rotation_at(lua_State* lua, int at, const char* of);
 /// A text; empty for anything else.
 std::string_view text_at(lua_State* lua, int at);
 
+/// Sets functions in the table at the top of the stack, with the pools of vectors and rotations as their upvalues.
+void set_functions(lua_State* lua, std::span<const luaL_Reg> functions);
 /// A metatable with these functions.
 void add_type(lua_State* lua, const char* name, std::initializer_list<luaL_Reg> functions);
 /// Where a script sets what cannot be set.

@@ -21,6 +21,7 @@ RuntimeKind::Description description_of(const std::string& name, const Declared&
   RuntimeKind::Description description{
       .name = name, .summary = declared.about.empty() ? "a script" : declared.about, .fields = declared.fields};
   for (const Remembered& each : declared.memory) {
+    description.memory_first.insert(description.memory_first.end(), each.first, each.first + (each.is_vector ? 3 : 1));
     if (!each.is_vector) {
       description.memory_names.push_back(each.name);
       continue;
@@ -34,13 +35,13 @@ RuntimeKind::Description description_of(const std::string& name, const Declared&
 /// Its interpreter belongs to the scene that uses it, as it is loaded anew for each.
 class ScriptKind final : public RuntimeKind {
  public:
-  ScriptKind(const std::string& name, std::unique_ptr<Interpreter> interpreter)
-      : RuntimeKind{description_of(name, interpreter->declared())}, interpreter_{std::move(interpreter)} {}
+  ScriptKind(const std::string& name, const Outline& outline, std::unique_ptr<Interpreter> interpreter)
+      : RuntimeKind{description_of(name, interpreter->declared())}, interpreter_{std::move(interpreter)} {
+    for (const RuntimeField& field : description().fields)
+      if (!outline.reads_any_field && outline.fields_read.count(field.name) == 0) unread_.push_back(field.name);
+  }
 
   void begin(const RuntimeValues& values, std::span<double> memory, const Pose& in, const Moment& now) const override {
-    double* at = memory.data();
-    for (const Remembered& each : interpreter_->declared().memory)
-      at = std::copy_n(each.first, each.is_vector ? 3 : 1, at);
     Pose pose = in;
     if (interpreter_->has_begin()) interpreter_->call(true, values, memory, pose, now);
   }
@@ -48,11 +49,14 @@ class ScriptKind final : public RuntimeKind {
     interpreter_->call(false, values, memory, pose, now);
   }
 
+  Usage usage() const override { return {unread_, interpreter_->share_of_steps()}; }
+
  private:
+  std::vector<std::string> unread_;
   std::unique_ptr<Interpreter> interpreter_;  ///< only used by the thread of the scene
 };
 
-std::shared_ptr<const detail::Kind> load(const std::string& file, std::string_view text,
+std::shared_ptr<const detail::Kind> load(const std::string& file, std::string_view text, const ScriptLimits& limits,
                                          std::vector<Diagnostic>& mistakes) {
   const std::string name = std::filesystem::path{file}.stem().string();
   if (const auto wrong = wrong_with_name(name, "a script")) {
@@ -65,7 +69,8 @@ std::shared_ptr<const detail::Kind> load(const std::string& file, std::string_vi
     return nullptr;
   }
   try {
-    return std::make_shared<const ScriptKind>(name, std::make_unique<Interpreter>(text, file, outline));
+    return std::make_shared<const ScriptKind>(name, outline,
+                                              std::make_unique<Interpreter>(text, file, outline, limits));
   } catch (const Diagnostic& mistake) {
     mistakes.push_back(mistake);
   } catch (const BadValue& mistake) {  // of a field

@@ -14,7 +14,7 @@
 
 namespace hushed::script {
 
-const char object_word = 0;
+const char object_word = 0, tagged_word = 0;
 
 namespace {
 
@@ -136,12 +136,10 @@ int seeded(lua_State* lua) {
 /// The pose of an object that a field names, in the parent's space.
 Pose pose_of_object(lua_State* lua) {
   const Moment& now = moment_of(lua);
-  const auto& objects = call_of(lua).values->objects;
-  const auto number = lua_islightuserdata(lua, 1) ? reinterpret_cast<std::uintptr_t>(lua_touserdata(lua, 1)) : 0;
-  if (number == 0 || number > objects.size())
-    fail(lua, "expected an object of a field, such as my.target; found " + described(lua, 1));
+  const auto object = object_at(lua, 1);
+  if (!object) fail(lua, "expected an object of a field, such as my.target; found " + described(lua, 1));
   try {
-    return into(now.parent, now.world(objects[number - 1].object));
+    return into(now.parent, now.query->world_of(*object, now.behaviour));
   } catch (const std::exception& error) {
     fail(lua, error.what());
   }
@@ -208,13 +206,51 @@ int equal_vectors(lua_State* lua) {
   return 1;
 }
 
+// --- objects with a tag ----------------------------------------------------------------------------------------------
+
+/// The visible objects with the tag of a field, without the behaviour's own, in the order of their names.
+const std::vector<Object>& members_at(lua_State* lua, int at) {
+  const auto* list = data_at<List>(lua, at);
+  if (!list) fail(lua, "expected the objects with a tag, such as my.gulls; found " + described(lua, at));
+  const Moment& now = moment_of(lua);
+  Call& call = call_of(lua);
+  Call::Members& members = call.members[list->number];
+  if (members.are_known) return members.objects;
+  members.are_known = true;
+  members.objects.clear();
+  const auto all = call.values->tagged[list->number].members();
+  members.objects.reserve(all.size());
+  for (const Object object : all)
+    if (object != now.owner && now.query->is_there(object)) members.objects.push_back(object);
+  return members.objects;
+}
+
+int push_member(lua_State* lua, const std::vector<Object>& members, lua_Integer i) {
+  if (i < 1 || i > static_cast<lua_Integer>(members.size())) return lua_pushnil(lua), 1;
+  return push(lua, members[static_cast<std::size_t>(i - 1)]);
+}
+
+int member(lua_State* lua) {
+  if (lua_isinteger(lua, 2) == 0) fail(lua, "the objects with a tag are counted from 1; found " + described(lua, 2));
+  return push_member(lua, members_at(lua, 1), lua_tointeger(lua, 2));
+}
+int count_members(lua_State* lua) {
+  lua_pushinteger(lua, static_cast<lua_Integer>(members_at(lua, 1).size()));
+  return 1;
+}
+
 int next_item(lua_State* lua) {
   const lua_Integer i = lua_tointeger(lua, 2) + 1;
   lua_pushinteger(lua, i);
-  return lua_rawgeti(lua, 1, i) == LUA_TNIL ? 1 : 2;
+  if (data_at<List>(lua, 1))
+    push_member(lua, members_at(lua, 1), i);
+  else
+    lua_rawgeti(lua, 1, i);
+  return lua_isnil(lua, -1) ? 1 : 2;
 }
 int each_item(lua_State* lua) {
-  if (!lua_istable(lua, 1)) fail(lua, "ipairs: expected a table, found " + described(lua, 1));
+  if (!lua_istable(lua, 1) && !data_at<List>(lua, 1))
+    fail(lua, "ipairs: expected a table, or the objects with a tag; found " + described(lua, 1));
   lua_pushcfunction(lua, next_item);
   lua_pushvalue(lua, 1);
   lua_pushinteger(lua, 0);
@@ -232,11 +268,15 @@ void add_words(lua_State* lua) {
       {"cross", cross},       {"rotation", new_rotation},  {"rotate", rotate},         {"random", seeded},
       {"where", where},       {"pose_of", pose_of},        {"fail", fail_word},        {"type", type_word},
       {"words", words_word},  {"ipairs", each_item}};
-  for (const luaL_Reg& each : functions) lua_register(lua, each.name, each.func);
+  lua_pushglobaltable(lua);
+  set_functions(lua, functions);
+  lua_pop(lua, 1);
   lua_pushnumber(lua, detail::pi);
   lua_setglobal(lua, "pi");
   lua_pushlightuserdata(lua, const_cast<char*>(&object_word));
   lua_setglobal(lua, "object");
+  lua_pushlightuserdata(lua, const_cast<char*>(&tagged_word));
+  lua_setglobal(lua, "tagged");
 
   add_type(lua, vector_type,
            {{"__add", add},
@@ -247,11 +287,8 @@ void add_words(lua_State* lua) {
             {"__eq", equal_vectors},
             {"__index", part_of_vector},
             {"__newindex", refuse_setting}});
+  add_type(lua, list_type, {{"__index", member}, {"__len", count_members}, {"__newindex", refuse_setting}});
   add_type(lua, rotation_type, {{"__mul", compose_rotations}, {"__newindex", refuse_setting}});
-  for (const char* const type : {vector_type, rotation_type}) {
-    lua_newtable(lua);
-    lua_rawsetp(lua, LUA_REGISTRYINDEX, type);
-  }
 }
 
 }  // namespace hushed::script

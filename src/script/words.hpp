@@ -5,8 +5,8 @@ struct lua_State;
 
 namespace hushed::script {
 
-/// What the word `object` is, by its address.
-extern const char object_word;
+/// What the words `object` and `tagged` are, by their addresses.
+extern const char object_word, tagged_word;
 
 /// Adds all words that scripts may use.
 void add_words(lua_State* lua);

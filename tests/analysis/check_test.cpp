@@ -6,7 +6,11 @@
 #include <gtest/gtest.h>
 
 #include <hushed/behaviour/spin.hpp>
+#include <hushed/field.hpp>
+#include <hushed/kinds.hpp>
 #include <hushed/load.hpp>
+#include <hushed/own.hpp>
+#include <hushed/script.hpp>
 
 #include "support/demo.hpp"
 
@@ -23,11 +27,44 @@ std::ostream& operator<<(std::ostream& out, const Case& each) {
   return out << (each.name.empty() ? each.code : each.name);
 }
 
+/// A behaviour that remembers something outside of its state.
+struct Haunted {
+  bool steady = false;
+
+  static constexpr auto kind = "haunted";
+  static constexpr auto fields =
+      std::tuple{field("steady", &Haunted::steady, unit::none, "false: it counts its calls")};
+
+  Pose apply(const Pose& in, const Moment& now) const {
+    static int calls = 0;
+    return in.with_position({now.since_start, steady ? 0.0 : 1e-9 * ++calls, 0});
+  }
+};
+
+/// The kinds that the corpus names: those of the program, and scripts, which are no files on the disk.
+Kinds kinds_of_corpus() {
+  Kinds kinds;
+  kinds.add<Haunted>();
+  add_scripts(kinds);
+  kinds.set_file_reader([](const std::string& file) -> std::string {
+    if (file == "turning.lua")
+      return "fields = { { \"turns\", 10 } }\nfunction apply(pose, now, my)\nlocal sum = 0\n"
+             "for i = 1, my.turns do sum = sum + i * now.time end\n"
+             "pose.position = vector(0, now.time, sum)\nend";
+    if (file == "unread.lua" || file == "read.lua")
+      return std::string{"fields = { { \"speed\", 1 }, { \"lean\", 2 } }\nfunction apply(pose, now, my)\n"} +
+             "pose.position = vector(0, now.time * my.speed, " + (file == "read.lua" ? "my.lean" : "2") + ")\nend";
+    throw Error{"there is no such script."};
+  });
+  return kinds;
+}
+
 std::vector<Finding> found_in(const std::string& text) {
   const auto read = [&](double ticks) {
     const std::string whole = "hushed = 1\n" + text;
-    const double rate = read_scene_text(whole, "corpus").scene.tick_rate();
-    return read_scene_text(whole, "corpus", {rate * ticks});
+    const Kinds kinds = kinds_of_corpus();
+    const double rate = read_scene_text(whole, "corpus", {.kinds = &kinds}).scene.tick_rate();
+    return read_scene_text(whole, "corpus", {.tick_rate = rate * ticks, .kinds = &kinds});
   };
   CheckOptions options;
   const SceneFile file = read(1.0);
@@ -134,6 +171,9 @@ std::vector<Case> corpus() {
        ferry_in_line + "[[rule]]\nname=\"call\"\nwhen=[{value=\"ferry.position.x\",above=9}]\ndo=[{raise=\"ahoy\"}]\n",
        ferry_in_circles +
            "[[rule]]\nname=\"call\"\nwhen=[{value=\"ferry.position.x\",above=3}]\ndo=[{raise=\"ahoy\"}]\n"},
+      {"not-repeatable", "gull", gull + "kind=\"haunted\"\n", gull + "kind=\"haunted\"\nsteady=true\n"},
+      {"slow-script", "gull", gull + "script=\"turning.lua\"\nturns=9000\n", gull + "script=\"turning.lua\"\n"},
+      {"unread-field", "gull", gull + "script=\"unread.lua\"\n", gull + "script=\"read.lua\"\n"},
       {"unused", "gull",
        "[object.gull]\nignore={jump=\"it was once meant to\"}\n[[object.gull.behaviour]]\nkind=\"spin\"\n",
        gull + "kind=\"spin\"\n", "ignore"}};
@@ -167,7 +207,7 @@ TEST(Check, FindsEveryCodeInTheCorpus) {
 std::vector<Finding> found_in_the_demo(std::int64_t last_frame) {
   CheckOptions options;
   options.last_frame = last_frame;
-  options.area = read_scene_file(HARBOUR).view.area;
+  options.area = demo_file().view.area;
   return check([&](double ticks) { return demo(120.0 * ticks); }, options);
 }
 

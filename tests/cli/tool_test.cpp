@@ -271,7 +271,7 @@ TEST(Tool, RecordsAndPrintsAtOnceIfAsked) {
   const auto rows =
       lines(play("--frames 3 --watch lamp.rotation.yaw --format csv --record " + file + " 2>/dev/null").output);
   EXPECT_EQ(rows.size(), 5U);
-  EXPECT_EQ(play("--frames 3 --record " + file).output, "hushed: recorded 4 frames of 72 objects in " + file + ".\n");
+  EXPECT_EQ(play("--frames 3 --record " + file).output, "hushed: recorded 4 frames of 73 objects in " + file + ".\n");
   EXPECT_EQ(lines(shell("cat " + file).output).size(), 5U);
   const Result wrong = play("--frames 3 --record harbour.mov");
   EXPECT_EQ(wrong.status, 2);
@@ -303,20 +303,20 @@ TEST(Tool, ComparesScenesAndRecordings) {
 TEST(Tool, DrawsPictures) {
   const std::string to = testing::TempDir() + "drawn.png";
   EXPECT_EQ(shell("hushed draw " + harbour + " --frames 30 --to " + to).output,
-            "hushed: drew 31 frames of 72 objects in " + to + ".\n");
+            "hushed: drew 31 frames of 73 objects in " + to + ".\n");
   EXPECT_EQ(shell("hushed draw " + harbour + " --frames 20:30 --vary hook.spring.damping=0.1,1 --from angle --to " + to)
                 .output,
-            "hushed: drew 11 frames of 72 objects in " + to + ".\n");
+            "hushed: drew 11 frames of 73 objects in " + to + ".\n");
   play("--frames 9 --record " + testing::TempDir() + "drawn.csv");
   EXPECT_EQ(shell("hushed draw " + testing::TempDir() + "drawn.csv --to " + to).output,
-            "hushed: drew 10 frames of 72 objects in " + to + ".\n");  // as long as the recording
+            "hushed: drew 10 frames of 73 objects in " + to + ".\n");  // as long as the recording
   for (const auto& [options, word] :
        std::vector<std::pair<std::string, std::string>>{{"--vary hook.spring.damping", "PATH=VALUE"},
                                                         {"--vary hook.spring.damping=0.1,low", "give a number"},
                                                         {"--frames 30:20", "or a range such as 240:480"},
                                                         {"--from below", "--from"},
                                                         {"--only fery", "did you mean \"ferry\"?"},
-                                                        {"--frames 100000000", "give at most --frames 277777"},
+                                                        {"--frames 100000000", "give at most --frames 273972"},
                                                         {"--width 3", "--width"}}) {
     const Result result = shell("hushed draw " + harbour + " --to " + to + " " + options);
     EXPECT_EQ(result.status, 2) << options;

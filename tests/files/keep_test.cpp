@@ -12,7 +12,10 @@
 #include <gtest/gtest.h>
 
 #include <hushed/keep.hpp>
+#include <hushed/kinds.hpp>
 #include <hushed/load.hpp>
+
+#include "support/demo.hpp"
 
 namespace hushed::tests {
 namespace {
@@ -190,8 +193,12 @@ std::size_t lines_that_differ(const std::string& one, const std::string& other) 
 // unchanged.
 TEST(Keep, ChangesOneValueOfTheHarbourAndNoOther) {
   Folder folder;
-  for (const char* name : {"harbour.toml", "kit.toml", "harbour-keys.csv"})
-    std::filesystem::copy_file(std::filesystem::path{HARBOUR}.parent_path() / name, folder.path() / name);
+  std::filesystem::copy(std::filesystem::path{HARBOUR}.parent_path(), folder.path(),
+                        std::filesystem::copy_options::recursive | std::filesystem::copy_options::overwrite_existing);
+  const Kinds kinds = tests::kinds_with_scripts();
+  const auto load = [&](const std::filesystem::path& from) {
+    return std::move(read_scene_file(from, {.kinds = &kinds}).scene);
+  };
   const auto file = folder.path() / "harbour.toml";
   const std::string text = folder.read("harbour.toml");
   const SceneSource source{file};

@@ -10,6 +10,7 @@
 #include <hushed/key_file.hpp>
 #include <hushed/load.hpp>
 
+#include "support/demo.hpp"
 #include "support/kit.hpp"
 
 namespace hushed {
@@ -220,7 +221,7 @@ TEST(KeyFile, ReadsChangesAndReportsErrors) {
 // --- the demo --------------------------------------------------------------------------------------------------------
 
 TEST(Demo, ShowsEveryRuleInOnePlayFrameByFrame) {
-  SceneFile file = read_scene_file(HARBOUR);
+  SceneFile file = tests::demo_file();
   for (const InputChange& change : read_key_file(file.view.keys)) file.scene.input(change);
   std::string told;
   std::set<std::string_view> fired;

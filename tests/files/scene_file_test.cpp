@@ -8,6 +8,8 @@
 
 #include <hushed/kinds.hpp>
 
+#include "support/demo.hpp"
+
 namespace hushed {
 namespace {
 
@@ -366,7 +368,7 @@ TEST(SceneFile, HasEveryFieldOfEveryKindInItsSchema) {
 }
 
 TEST(SceneFile, LoadsTheHarbour) {
-  Scene harbour = load(HARBOUR);
+  Scene harbour = tests::demo();
   harbour.advance(std::chrono::seconds{5});
   const Object skiff = harbour.find("skiff").value(), lantern = harbour.find("lantern").value();
   EXPECT_NEAR(harbour.world(skiff).position.x(), 2.5, 1e-12);

@@ -14,7 +14,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   Kinds kinds;
   add_scripts(kinds);
   std::vector<Diagnostic> mistakes;
-  const auto kind = kinds.load("fuzz.lua", fuzz::text_of(data, size), mistakes);
+  const auto kind = kinds.load("fuzz.lua", fuzz::text_of(data, size), {}, mistakes);
   if ((kind == nullptr) != !mistakes.empty()) std::abort();
   for (const Diagnostic& mistake : mistakes)
     if (mistake.place.line < 1 || mistake.text.empty()) std::abort();

@@ -15,6 +15,8 @@
 #include <vector>
 
 #include <hushed/hushed.hpp>
+#include <hushed/runtime_kind.hpp>
+#include <hushed/script.hpp>
 
 #include "lanes/trigonometry.hpp"
 
@@ -68,6 +70,31 @@ void give_any(Scene& harbour, Object boat, const Place& place, Object leader, Ra
     case 10: harbour.give(boat, Smooth{.half_life = {half_life, half_life, 0ms}}, common); break;
     default: harbour.give(boat, Steer{.urges = {urge::Wander{.seed = random.below(99)}, urge::Seek{place}}}, common);
   }
+}
+
+/// Each function of scripts, in one.
+constexpr std::string_view script = R"(
+fields = { { "near", object }, { "lean", 12, unit = "deg" } }
+memory = { place = vector(0, 0, 0), turn = 0 }
+function begin(pose, now, my, kept) kept.place = pose.position end
+function apply(pose, now, my, kept)
+  local there, turned = pose_of(my.near)
+  kept.place = mix(there, kept.place, exp2(-3 * now.step))
+  kept.turn = kept.turn + my.lean * now.step * (1 + random(floor(now.time)))
+  local way = kept.place - where(my.near)
+  pose.position = kept.place + cross(way, vector(0.1, 0.2, 0.3)) + vector(sin(kept.turn), cos(kept.turn), sqrt(length(way)))
+  local angle = atan2(way.x, 1 + pow(abs(way.z), 1.7)) + clamp(dot(way, way), 0, 3) * pi
+  pose.rotation = rotation(vector(1, 2, angle), kept.turn + angle) * turned
+end
+)";
+
+std::shared_ptr<const detail::Kind> scripted() {
+  Kinds kinds;
+  add_scripts(kinds);
+  std::vector<Diagnostic> mistakes;
+  auto kind = kinds.load("leaning.lua", script, {}, mistakes);
+  if (!kind) std::printf("%s\n", mistakes[0].sentence().c_str());
+  return kind;
 }
 
 /// Boats of all kinds in groups of random sizes: plain lanes, lanes in transition, partial blocks, several chunks.
@@ -152,6 +179,13 @@ int main(int count, char** words) {
           hook, Spring{.channel = channel, .frequency = 0.3 * i * i, .damping = 0.3 * (i % 7), .velocity = {9, 8, 7}},
           {.name = channel == Channel::position ? "swing" : "turn"});
     harbour.give(hook, Smooth{.half_life = {100ms, 200ms, 0ms}, .space = Space::world});
+  }
+  const auto kind = scripted();
+  for (int i = 0; i < 30; ++i) {
+    const auto values = kind->make(nullptr);
+    static_cast<RuntimeValues*>(values.get())->objects[0] = last;
+    last = harbour.add({.rest = at(0.1 * i, 1, 0.3)});
+    harbour.give(last, detail::AnyValues{*kind, values.get()}, {.delay = seconds(0.05 * i), .fade = seconds(0.2)});
   }
   std::vector<Object> shoal;
   for (int i = 0; i < 40; ++i) {

@@ -1,7 +1,7 @@
 #!/bin/sh
-# same_bits.sh SOURCE WORK LIBRARY: builds the core and a program in two ways, uses the optimised library of g++ for the
-# third, and compares the outputs of the program, with vectors of each width and on one and two threads, and states that
-# it writes.
+# same_bits.sh SOURCE WORK CORE SCRIPT: builds the core, scripts and a program in two ways, uses the optimised libraries
+# of g++ for the third, and compares the outputs of the program, with vectors of each width and on one and two threads,
+# and states that it writes.
 set -eu
 source=$1
 work=$2/same_bits
@@ -12,21 +12,22 @@ build() {
   place=$work/$1-O$2
   mkdir -p "$place"
   echo '#include <hushed/hushed.hpp>' > "$place/all.hpp"
-  flags="-w -DHUSHED_THREADS -std=c++20 -O$2 -ffp-contract=off -I$source/include -I$source/src/core -I/usr/include/eigen3"
+  flags="-w -DHUSHED_THREADS -std=c++20 -O$2 -ffp-contract=off -I$source/include -I$source/src/core -I/usr/include/eigen3 -I$source/src/script -I/usr/include/lua5.4"
   # shellcheck disable=SC2086 # a list of flags
   "$1" $flags -x c++-header "$place/all.hpp" -o "$place/all.hpp.$3"
   # Many files at a time are one unit.
-  find "$source/src/core" -name '*.cpp' | sort | sed 's/.*/#include "&"/' | split -l 40 --additional-suffix=.cpp - "$place/unit_"
+  find "$source/src/core" "$source/src/script" -name '*.cpp' | sort | sed 's/.*/#include "&"/' | split -l 40 --additional-suffix=.cpp - "$place/unit_"
   # shellcheck disable=SC2086 # a list of flags
   (cd "$place" && find . "$source/tests/guarantees/same_bits.cpp" -name '*.cpp' |
-    xargs -P 2 -n 1 "$1" $flags -include "$place/all.hpp" -c && "$1" ./*.o -ltbb -o program)
+    xargs -P 2 -n 1 "$1" $flags -include "$place/all.hpp" -c && "$1" ./*.o -ltbb -l:liblua5.4-c++.a -o program)
 }
 
 build clang++ 3 pch
 build g++ 0 gch
 mkdir -p "$work/g++-O3"
 g++ -w -std=c++20 -O3 -I"$source/include" -I"$source/src/core" -I/usr/include/eigen3 \
-  "$source/tests/guarantees/same_bits.cpp" "$3" -ltbb -o "$work/g++-O3/program"
+  "$source/tests/guarantees/same_bits.cpp" "$4" "$3" -ltbb -l:liblua5.4-c++.a \
+  -o "$work/g++-O3/program"
 # sums PROGRAM LANES THREADS
 sums() {
   sum=$(HUSHED_LANES=$2 "$work/$1/program" "$3")

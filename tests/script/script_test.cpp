@@ -37,6 +37,12 @@ class Pond : public Kit {
                      keys + more);
   }
   void write_script(const std::string& script) const { std::ofstream{place() / "s.lua"} << script; }
+  /// Replaces a text in the scene file.
+  void replace(const std::string& before, const std::string& after) const {
+    std::string text;
+    std::getline(std::ifstream{file}, text, '\0');
+    std::ofstream{file} << text.replace(text.find(before), before.size(), after);
+  }
   SceneFile read() const {
     const Kinds kinds = with_scripts();
     return read_scene_file(file, {.kinds = &kinds});
@@ -115,6 +121,35 @@ TEST(Script, ReadsTheObjectsThatItsFieldsName) {
   file.scene.end(*file.scene.find("mast"));
   file.scene.advance(1s);
   EXPECT_LT((boat_of(file.scene) - Vec3{6, 5, 1}).norm(), 1e-12);  // it holds
+}
+
+TEST(Script, ReadsTheObjectsWithATag) {
+  const Pond pond{"fields = { { \"near\", tagged } }\n" +
+                      applying("local sum = vector(0, 0, 0)\nfor i, gull in ipairs(my.near) do\n"
+                               "sum = sum + where(gull) * i end\n"
+                               "if #my.near > 1 and my.near[1] == my.near[2] then fail(\"one twice\") end\n"
+                               "pose.position = sum + vector(0, 0, #my.near)"),
+                  "near = { tag = \"gull\" }\n",
+                  "[object.boat2]\ntags = [\"gull\"]\nposition = [5, 0, 0]\n"
+                  "[object.aft]\ntags = [\"gull\"]\nposition = [100, 0, 0]\n"
+                  "[[object.aft.behaviour]]\nkind = \"travel\"\nvelocity = [1, 0, 0]\n"};
+  pond.replace("position = [0, 3, 0]", "tags = [\"gull\"]");  // it does not find itself
+  SceneFile file = pond.read();
+  file.scene.advance(1s);
+  EXPECT_LT((boat_of(file.scene) - Vec3{101 + 2 * 5, 0, 2}).norm(), 1e-12);  // in the order of names
+  file.scene.add({.name = "buoy", .rest = at(1000, 0, 0), .tags = {"gull"}});
+  file.scene.advance(1s);
+  EXPECT_LT((boat_of(file.scene) - Vec3{102 + 2 * 5 + 3 * 1000, 0, 3}).norm(), 1e-9);
+  file.scene.end(*file.scene.find("aft"));
+  file.scene.advance(1s);
+  EXPECT_LT((boat_of(file.scene) - Vec3{5 + 2 * 1000, 0, 2}).norm(), 1e-9);
+  file.scene.hide(*file.scene.find("boat2"));
+  file.scene.advance(1s);
+  EXPECT_LT((boat_of(file.scene) - Vec3{1000, 0, 1}).norm(), 1e-9);
+  EXPECT_EQ(Pond("fields = { { \"near\", tagged } }\n" + applying(""), "near = { tag = \"gul\" }\n",
+                 "[object.a]\ntags = [\"gull\"]\n")
+                .mistakes(),
+            "pond.toml:8:16: boat.s: near: no object in this scene has the tag \"gul\"; did you mean \"gull\"?");
 }
 
 /// Each word against the C++ of the same meaning.
@@ -214,7 +249,7 @@ TEST(ScriptReload, KeepsMemoryAndTunedValuesOfTheSameName) {
   EXPECT_EQ(*file.scene.get("boat.s.tilt")->number(), 9.0);
   file.scene.advance(2s);
   EXPECT_NEAR(boat_of(file.scene).y(), 12.0, 1e-9);
-  EXPECT_NEAR(boat_of(file.scene).x(), 200.0, 1e-9);  // `count` begins at 0, as nothing had its name
+  EXPECT_NEAR(boat_of(file.scene).x(), 207.0, 1e-9);  // `count` begins at 7, as nothing had its name
   EXPECT_NEAR(boat_of(file.scene).z(), 9.0, 1e-9);
 }
 
@@ -226,6 +261,29 @@ TEST(ScriptReload, RefusesATextWithMistakesAndPlaysOn) {
   EXPECT_THROW(reload(file, pond.file), LoadError);
   file.scene.advance(1s);
   EXPECT_NEAR(boat_of(file.scene).y(), 4.0, 1e-9);
+}
+
+TEST(ScriptReload, RefusesAScriptThatFailsForAnObject) {
+  const Pond pond{climbing, "", "[object.raft]\n[[object.raft.behaviour]]\nscript = \"s.lua\"\nspeed = 3\n"};
+  SceneFile file = pond.read(), other = pond.read();
+  for (SceneFile* each : {&file, &other}) each->scene.advance(1234ms);
+  std::string changed = climbing;
+  changed.replace(changed.find("\npose.position"), 1, "\nif my.speed == 3 and kept.ticks > 9 then fail(\"no\") end ");
+  pond.write_script(changed);
+  try {
+    reload(file, pond.file);
+    FAIL();
+  } catch (const LoadError& error) {
+    ASSERT_EQ(error.diagnostics().size(), 1U);
+    EXPECT_EQ(error.diagnostics()[0].place.line, 6);
+    EXPECT_EQ(error.files()[static_cast<std::size_t>(error.diagnostics()[0].place.file)], pond.place() / "s.lua");
+    EXPECT_EQ(error.diagnostics()[0].text, "no.");
+  }
+  for (SceneFile* each : {&file, &other}) each->scene.advance(777ms);
+  EXPECT_EQ(boat_of(file.scene), boat_of(other.scene));
+  changed.replace(changed.find("== 3"), 4, "== 4");
+  pond.write_script(changed);
+  EXPECT_EQ(reload(file, pond.file), std::vector<std::string>{});
 }
 
 // --- failures --------------------------------------------------------------------------------------------------------
@@ -268,6 +326,46 @@ TEST(Script, IsStoppedWhereItTakesTooMuch) {
             "s.lua:3: it needed more than 1 MB of memory; keep tables and texts small");
   EXPECT_EQ(failure("local t = {}\nlocal i = 1\nwhile true do t[i] = i; i = i + 1 end"),
             "s.lua:4: it needed more than 1 MB of memory; keep tables and texts small");
+}
+
+TEST(Script, MayTakeWhatTheSceneAllows) {
+  const auto why_with = [](const std::string& limits) {
+    const Pond pond{applying("local t = {}\nfor i = 1, 20000 do t[i] = i end\npose.position = vector(9, 9, 9)")};
+    pond.replace("[scene]\n", "[scene]\n" + limits);
+    SceneFile file = pond.read();
+    file.scene.advance(20ms);
+    return file.scene.events().empty() ? "" : file.scene.events()[0].why;
+  };
+  EXPECT_EQ(why_with(""), "");
+  EXPECT_NE(why_with("script_steps = 30000\n").find("more than 30000 steps"), std::string::npos);
+  EXPECT_NE(why_with("script_memory = 0.2\n").find("more than 0.2 MB"), std::string::npos);
+}
+
+TEST(Script, GivesTheSamePosesAroundAFailureBetweenTwoTicks) {
+  // It fails for 5 ms between two ticks, with and without memory: only frames in these show the incoming pose.
+  const std::string broken = "if now.since_start > 1.002 and now.since_start < 1.007 then fail(\"no wind\") end\n";
+  const Pond pond{""};
+  for (const bool has_memory : {false, true}) {
+    const std::string before = has_memory ? "memory = { x = 0 }\n" : "",
+                      body = has_memory ? "kept.x = kept.x + now.step\npose.position = vector(kept.x, 0, 0)"
+                                        : "pose.position = vector(now.since_start, 0, 0)";
+    for (const int rate : {24, 60, 144, 1000}) {
+      pond.write_script(before + applying(broken + body));
+      SceneFile failing = pond.read();
+      pond.write_script(before + applying(body));
+      SceneFile sound = pond.read();
+      int failures = 0, frames_there = 0;
+      for (int frame = 0; frame <= 2 * rate; ++frame) {
+        for (SceneFile* each : {&failing, &sound}) each->scene.advance(frame_time(frame, rate) - each->scene.time());
+        for (const Event& event : failing.scene.events()) failures += event.name == "failed";
+        const double time = in_seconds(failing.scene.time());
+        const bool is_there = time > 1.002 && time < 1.007;
+        frames_there += is_there;
+        EXPECT_EQ(boat_of(failing.scene), is_there ? Vec3(0, 3, 0) : boat_of(sound.scene)) << time;
+      }
+      EXPECT_EQ(failures, frames_there > 0) << rate;  // it tells once
+    }
+  }
 }
 
 TEST(Script, RecoversAfterAFailure) {
@@ -358,10 +456,9 @@ INSTANTIATE_TEST_SUITE_P(
                 "s.lua:1:1: fields: expected a list, such as { {\"radius\", 8} }; found a number."},
         Mistake{"fields = { 3 }\n" + fine,
                 "s.lua:1:12: fields: expected an entry such as {\"radius\", 8}; found a number."},
-        Mistake{
-            "fields = { { \"radius\" } }\n" + fine,
-            "s.lua:1:12: fields: radius: its default is nil; give a number, true or false, a vector, words{...}, or "
-            "object."},
+        Mistake{"fields = { { \"radius\" } }\n" + fine,
+                "s.lua:1:12: fields: radius: its default is nil; give a number, true or false, a vector, words{...}, "
+                "object, or tagged."},
         Mistake{"fields = {\n  { \"radius\", 8, rnage = { 0, 1 } } }\n" + fine,
                 "s.lua:2:3: fields: radius: unknown key \"rnage\"; did you mean \"range\"?"},
         Mistake{"fields = { { \"radius\", 8, range = 3 } }\n" + fine,
@@ -399,7 +496,7 @@ TEST(ScriptFiles, AreReportedWhereTheyAreNamed) {
 
 TEST(ScriptFiles, NeedALoader) {
   std::vector<Diagnostic> mistakes;
-  EXPECT_EQ(Kinds{}.load("s.lua", fine, mistakes), nullptr);
+  EXPECT_EQ(Kinds{}.load("s.lua", fine, {}, mistakes), nullptr);
   EXPECT_EQ(mistakes.size(), 1U);
 }
 

@@ -10,13 +10,26 @@
 #include <vector>
 
 #include <hushed/key_file.hpp>
+#include <hushed/kinds.hpp>
 #include <hushed/load.hpp>
+#include <hushed/script.hpp>
 
 namespace hushed::tests {
 
+inline Kinds kinds_with_scripts() {
+  Kinds kinds;
+  add_scripts(kinds);
+  return kinds;
+}
+
+inline SceneFile demo_file(std::optional<double> tick_rate = {}) {
+  const Kinds kinds = kinds_with_scripts();
+  return read_scene_file(HARBOUR, {.tick_rate = tick_rate, .kinds = &kinds});
+}
+
 /// The demo with its recorded input.
 inline Scene demo(double tick_rate = 120.0) {
-  SceneFile file = read_scene_file(HARBOUR, {tick_rate});
+  SceneFile file = demo_file(tick_rate);
   for (const InputChange& change : read_key_file(file.view.keys)) file.scene.input(change);
   return std::move(file.scene);
 }
@@ -36,7 +49,8 @@ inline Scene demo_backwards() {
   for (const std::string& piece : pieces) whole += piece;
   const auto name =
       std::filesystem::path{HARBOUR}.replace_filename("backwards.toml");  // beside the files that it includes
-  SceneFile file = read_scene_text(whole, name.string());
+  const Kinds kinds = kinds_with_scripts();
+  SceneFile file = read_scene_text(whole, name.string(), {.kinds = &kinds});
   for (const InputChange& change : read_key_file(file.view.keys)) file.scene.input(change);
   return std::move(file.scene);
 }

@@ -3,6 +3,18 @@
 
 namespace hushed::tests {
 
+namespace {
+
+/// A kind that was made at run time: of the test, or a script.
+void give_own(Scene& harbour, Object object, Object beside, bool is_script, const Common& common) {
+  if (is_script && RandomHarbour::give_script())
+    RandomHarbour::give_script()(harbour, object, beside, common);
+  else
+    Settle::give(harbour, object, beside, common);
+}
+
+}  // namespace
+
 Scene RandomHarbour::build(std::uint64_t order, const Scene* like) const {
   std::mt19937_64 random{seed_};
   const double rate = std::vector{120.0, 50.0, 97.0, 1000.0}[random() % 4];
@@ -141,7 +153,8 @@ void RandomHarbour::add_any_object(Scene& harbour, std::mt19937_64& random) {
     case 0: harbour.give(object, Sway{.amplitude = {0, 1, 0}}, common); break;
     case 1: harbour.give(object, Spring{.frequency = 2.0, .target = Place{Vec3{0, 1, 0}}}, common); break;
     case 2:
-      leader ? void(Settle::give(harbour, object, *leader, common)) : void(harbour.give(object, Bob{1.0}, common));
+      leader ? give_own(harbour, object, *leader, random() % 2 == 0, common)
+             : void(harbour.give(object, Bob{1.0}, common));
       break;
     case 3:
       if (leader) harbour.give(object, Face{.target = *leader}, common);
@@ -470,7 +483,7 @@ void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& object
         else if (any.y() < 0)
           harbour.give(object, Above{leader}, common);
         else
-          Settle::give(harbour, object, leader, common);
+          give_own(harbour, object, leader, any.x() < 0, common);
         break;
       case 4:
         harbour.give(object,

@@ -24,6 +24,14 @@ namespace hushed::tests {
 
 class RandomHarbour {
  public:
+  /// Gives an object a script that reads another. Empty in test programs without scripts, whose scenes have
+  /// behaviours of C++ instead.
+  using GiveScript = std::function<void(Scene& harbour, Object object, Object beside, const Common& common)>;
+  static GiveScript& give_script() {
+    static GiveScript give;
+    return give;
+  }
+
   /// `family`: objects depend on earlier ones of their family of that size, or rarely on the first object; with 0, on
   /// any earlier ones.
   explicit RandomHarbour(std::uint64_t seed, int size = 24, bool with_rules = true, int family = 0)

@@ -321,7 +321,8 @@ class Kind : public std::enable_shared_from_this<Kind> {
   virtual unsigned touches(unsigned) const { return part::all; }
   /// Its neighbour queries with these values.
   virtual std::vector<NeighbourQuery> neighbour_queries(const void*) const { return {}; }
-  /// It holds its pose unless all its dependencies are there. Otherwise it goes on with those that are.
+  /// It holds its pose unless all objects are there that it names by themselves. Otherwise it goes on with those that
+  /// are. It always goes on with the objects of a list that are there.
   virtual bool needs_all_dependencies(const void*) const { return true; }
   /// A function of time whose events depend on other objects, and are therefore raised at ticks.
   virtual bool emits_events_at_ticks(const void*) const { return false; }

@@ -16,6 +16,8 @@ namespace hushed HUSHED_API {
 class Kinds;
 namespace detail {
 
+class Kind;
+
 /// The calls of a scene that callbacks have made, in order. Each can be repeated.
 using Journal = std::vector<std::function<void(Scene&)>>;
 
@@ -25,6 +27,7 @@ struct SceneAccess {
   static void mark_base(Scene& scene, std::shared_ptr<const Kinds> kinds);
   /// As given there; nullptr for a scene that was not read from a file.
   static std::shared_ptr<const Kinds> kinds(const Scene& scene);
+  static const Kind& kind(const Scene& scene, AnyBehaviour behaviour);
   /// The handle of the object of an index, unless it has ended.
   static std::optional<Object> handle_at(const Scene& scene, std::uint32_t index);
   /// Poses in the scene's own coordinates, whatever the origin of the world is.

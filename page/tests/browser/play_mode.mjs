@@ -240,6 +240,43 @@ test("plays on with a script as it is saved, and shows its sliders and mistakes"
   await page.getByRole("alert").waitFor({ state: "hidden" });
 });
 
+test("edits a script beside its motion, and notices what others save", async (t) => {
+  const server = await serve(t, 0, "scripts.toml");
+  const script = join(server.folder, "scripts", "winch.lua");
+  const text = readFileSync(script, "utf8");
+  const page = await open(t, server, {}, 4);
+  await page.getByRole("combobox", { name: "Selected object" }).selectOption("load");
+  await play(page).click();
+  await page.getByRole("button", { name: "Edit script" }).click();
+  const editor = page.getByRole("textbox", { name: "Text of the script" });
+  const status = (words) => page.getByRole("region", { name: "Script" }).getByText(words).waitFor();
+  await page.waitForFunction((text) => document.querySelector("#script textarea").value === text, text);
+  const moved = text.replace("pose.position.x, kept", "pose.position.x + 5, kept");
+  await editor.fill(moved);
+  await status("not saved");
+  await page.keyboard.press("Control+s");
+  await status("saved");
+  assert.equal(readFileSync(script, "utf8"), moved);
+  await until(page, "the load is elsewhere", (now) => place(now, "load")[0] > 10.99);
+  // A mistake is shown with its line, which a click selects.
+  await editor.fill(moved.replace("my.height - kept", "my.heigth - kept").replace("local rest", "rest"));
+  await page.getByRole("button", { name: "Save" }).click();
+  await page.getByRole("region", { name: "Script" }).getByText('"rest" is not local').waitFor();
+  await page.getByRole("button", { name: /^line \d+$/ }).first().click();
+  assert.match(await editor.evaluate((box) => box.value.slice(box.selectionStart, box.selectionEnd)), /^ {2}rest = /);
+  // Someone else saves while there are changes: nothing is overwritten, and nothing typed is lost.
+  await editor.fill("-- mine\n");
+  writeFileSync(script, text);
+  await status(/changed in the file/);
+  await page.getByRole("button", { name: "Save" }).click();
+  await status(/was changed since its text was opened/);
+  assert.equal(readFileSync(script, "utf8"), text);
+  assert.equal(await editor.inputValue(), "-- mine\n");
+  await page.getByRole("button", { name: "Close" }).click();
+  await page.getByRole("button", { name: "Close without saving" }).click();
+  await editor.waitFor({ state: "hidden" });
+});
+
 test("drives the pilot boat to the post, where the horn opens the bridge", async (t) => {
   const page = await open(t, await serve(t));
   const start = await report(page);

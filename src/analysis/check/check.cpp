@@ -26,6 +26,9 @@ std::span<const FindingCode> finding_codes() {
       FindingCode{"unsettled", "a spring still oscillates at the end of the play"},
       FindingCode{"rings", "a spring rings for a very long time"},
       FindingCode{"tick-rate", "the motion differs noticeably with four times the tick rate"},
+      FindingCode{"not-repeatable", "a behaviour of the program's own gives other poses when a moment is played again"},
+      FindingCode{"slow-script", "a script that takes much of the steps that one call may take"},
+      FindingCode{"unread-field", "a field of a script that it never reads"},
       FindingCode{"rule-never", "a rule that never fires"},
       FindingCode{"rule-always", "a rule whose conditions always hold"},
       FindingCode{"rule-stuck", "a rule whose conditions hold for ever from some moment on, so it cannot fire again"},
@@ -63,6 +66,7 @@ std::vector<Finding> check(const std::function<Scene(double)>& make, const Check
     check_behaviours(*played, options, findings);
     check_agents(*played, findings);
     check_rules(*played, options, findings);
+    check_own_kinds(*played, plays, findings);
     check_variations(make, *played, options, plays, findings);
     is_whole = true;
   } catch (const Plays::Stopped&) {

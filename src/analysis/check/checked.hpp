@@ -80,6 +80,8 @@ void check_agents(const Played& played, Findings& to);
 void check_rules(const Played& played, const CheckOptions& options, Findings& to);
 void check_motion(const Played& played, const CheckOptions& options, Findings& to);
 void check_behaviours(const Played& played, const CheckOptions& options, Findings& to);
+/// Checks of behaviours that are not built in. Plays the second half of the scene again.
+void check_own_kinds(Played& played, Plays& plays, Findings& to);
 /// The checks that need more plays.
 void check_variations(const std::function<Scene(double)>& make, const Played& played, const CheckOptions& options,
                       Plays& plays, Findings& to);

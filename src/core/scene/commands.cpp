@@ -182,7 +182,7 @@ void Commands::end_subtree(Index object) {
 
 void Commands::lose(Index index, Object lost, const Pose& output) {
   BehaviourRecord& behaviour = registry_.behaviours[index];
-  const bool goes_on = !registry_.needs_all_dependencies(behaviour);
+  const bool goes_on = !registry_.needs_all_dependencies(behaviour) || !behaviour.dependencies.contains_each(lost);
   if (goes_on && !behaviour.kind->traits().reports_each_lost) return;
   if (!goes_on && (behaviour.run.phase == Run::Phase::running || behaviour.run.phase == Run::Phase::halted)) {
     if (!behaviour.kind->traits().is_additive || behaviour.run.phase == Run::Phase::running)

@@ -88,7 +88,6 @@ void SceneCore::resolve_tags() {
   resolved_tags_ = registry.tags.edition();
   registry.for_behaviours_with_tags([this](Index index) {
     BehaviourRecord& behaviour = registry.behaviours[index];
-    if (registry.needs_all_dependencies(behaviour)) return;
     const auto values = behaviour.kind->make(registry.store(behaviour).values(behaviour.row));
     const NamesInScene names{registry, behaviour.object};
     for (const FieldInfo& field : behaviour.kind->fields()) (void)field.resolve(values.get(), names);

@@ -23,7 +23,41 @@ Index counterpart(const Registry& in, const Registry& of, Index behaviour) {
   return in.alive(of.handle(object)) ? in.find_behaviour(object, of.name_of_behaviour(behaviour)) : none;
 }
 
+/// True where two kinds are versions of one that was made at run time.
+bool are_versions(const Kind& before, const Kind& now) {
+  return &before != &now && before.name() == now.name() && before.as_runtime() && now.as_runtime();
+}
+
 }  // namespace
+
+void try_new_versions(SceneCore& playing, const SceneCore& next) {
+  bool is_current = false;
+  for (Index index = 0; index < next.registry.behaviours.size(); ++index) {
+    const BehaviourRecord& behaviour = next.registry.behaviours[index];
+    const Index before = behaviour.in_use ? counterpart(playing.registry, next.registry, index) : none;
+    if (before == none) continue;
+    const BehaviourRecord& earlier = playing.registry.behaviours[before];
+    if (!are_versions(*earlier.kind, *behaviour.kind)) continue;
+    if (!std::exchange(is_current, true)) {
+      playing.refresh();
+      playing.collect_state();
+    }
+    if (!earlier.location || !playing.evaluator.is_active(earlier)) continue;
+    const void* const values = next.registry.store(behaviour).values(behaviour.row);
+    const Object owner = playing.registry.handle(earlier.object);
+    bool are_there = true;  // the objects that it reads
+    behaviour.kind->dependencies(values).for_each(
+        owner, [&](Object object) { are_there = are_there && playing.registry.alive(object); });
+    if (!are_there) continue;
+    const Start start = playing.evaluator.sample(before, playing.clock.now).start;
+    Moment now = start.moment;
+    now.since_start = playing.evaluator.own_time_of(earlier, playing.clock.now).seconds();
+    now.owner = owner;
+    const std::string problem = behaviour.kind->as_runtime()->try_as_version(
+        values, *earlier.kind->as_runtime(), playing.registry.store(earlier), earlier.row, start.in, now);
+    if (!problem.empty()) throw VersionFails{playing.registry.path_of(before), problem};
+  }
+}
 
 std::vector<std::string> HotReload::run() {
   next_.clear_layout();
@@ -175,8 +209,7 @@ void HotReload::take_behaviours() {
 std::optional<std::string> HotReload::agree(Index index, Index other) {
   const BehaviourRecord& behaviour = registry_.behaviours[index];
   const BehaviourRecord& before = old_.registry.behaviours[other];
-  const bool is_new_version = before.kind != behaviour.kind && before.kind->name() == behaviour.kind->name() &&
-                              before.kind->as_runtime() && behaviour.kind->as_runtime();
+  const bool is_new_version = are_versions(*before.kind, *behaviour.kind);
   if (before.kind != behaviour.kind && !is_new_version) return "it was a " + std::string{before.kind->name()};
   if (before.kind->traits().has_memory && next_.clock.tick_rate != old_.clock.tick_rate)
     return "the tick rate was changed";

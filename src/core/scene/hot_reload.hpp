@@ -68,4 +68,8 @@ class HotReload {
   std::vector<std::string> lost_;
 };
 
+/// Calls the new versions of kinds that `next` has with copies of the present state of `playing`, whose poses must be
+/// current. Throws `VersionFails`.
+void try_new_versions(SceneCore& playing, const SceneCore& next);
+
 }  // namespace hushed::detail

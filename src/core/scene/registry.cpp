@@ -486,12 +486,10 @@ bool Registry::has_cycle() const {
 }
 
 Object Registry::first_lost(const BehaviourRecord& behaviour) const {
-  if (behaviour.dependencies.empty() || !needs_all_dependencies(behaviour)) return {};
-  Object lost;
-  behaviour.dependencies.for_each(handle(behaviour.object), [&](Object target) {
-    if (lost.generation == 0 && !is_there(target)) lost = target;
-  });
-  return lost;
+  if (behaviour.dependencies.each.empty() || !needs_all_dependencies(behaviour)) return {};
+  for (const Object target : behaviour.dependencies.each)
+    if (!is_there(target)) return target;
+  return {};
 }
 
 Index Registry::store_of(const Kind& kind) {

@@ -399,6 +399,11 @@ std::vector<std::string> SceneImpl::take_state_from(SceneImpl& old, ProgramChang
   return lost;
 }
 
+void SceneImpl::try_versions_of(const SceneImpl& next) {
+  settle();
+  try_new_versions(core_, next.core_);
+}
+
 void SceneImpl::reload_later(Reload reload) {
   core_.registry.leave_handles_to(reload.next->core_.registry);
   pending_reload_ = std::move(reload);

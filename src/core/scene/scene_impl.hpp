@@ -129,6 +129,8 @@ class SceneImpl {
     std::unique_ptr<SceneImpl> next;
     ProgramChanges changes;
   };
+  /// Tries the new versions of kinds that `next` has. Throws `VersionFails`.
+  void try_versions_of(const SceneImpl& next);
   /// The content is replaced after the last callback of this frame.
   void reload_later(Reload reload);
   bool has_pending_reload() const { return pending_reload_.next != nullptr; }

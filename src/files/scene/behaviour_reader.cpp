@@ -52,12 +52,12 @@ const Kind* KindReader::load(const Value::Entry& script, const std::string& obje
   scripts_[path] = nullptr;
   std::string text;
   try {
-    text = read_whole(path, {"a script, such as circling.lua", std::uintmax_t{1} << 20});
+    text = read_whole(path, {"a script, such as circling.lua", std::uintmax_t{1} << 20}, kinds_);
   } catch (const LoadError& error) {
     return refuse(error.diagnostics().front().text);
   }
   Diagnostics mistakes;
-  const auto kind = kinds_.load(path, text, mistakes);
+  const auto kind = kinds_.load(path, text, limits_, mistakes);
   files_.push_back(path);
   for (Diagnostic& mistake : mistakes) {
     mistake.place.file = static_cast<int>(files_.size() - 1);

@@ -20,6 +20,9 @@ class KindReader {
   /// Files that it reads are added to `files`.
   KindReader(Kinds& kinds, std::vector<std::string>& files) : kinds_{kinds}, files_{files} {}
 
+  const Kinds& kinds() const { return kinds_; }
+  /// What one call of each script may take.
+  void set_limits(const ScriptLimits& limits) { limits_ = limits; }
   /// The kind that the table of a behaviour of `whose` names; nullptr where there is none.
   const Kind* read(const Value& table, const std::string& whose, Diagnostics& diagnostics);
 
@@ -27,6 +30,7 @@ class KindReader {
   const Kind* load(const Value::Entry& script, const std::string& whose, Diagnostics& diagnostics);
 
   Kinds& kinds_;
+  ScriptLimits limits_;
   std::vector<std::string>& files_;
   std::map<std::string, const Kind*> scripts_;  ///< by their path; nullptr for one with mistakes
 };

@@ -84,7 +84,7 @@ void PresetReader::include(const Value& name, const std::filesystem::path& from)
   }
   Value document;
   try {
-    const std::string text = read_whole(file, {"a file of presets, such as kit.toml", largest_file});
+    const std::string text = read_whole(file, {"a file of presets, such as kit.toml", largest_file}, kinds_.kinds());
     files_.push_back(file.string());
     document = parse_toml(text, static_cast<int>(files_.size()) - 1);
   } catch (const LoadError& error) {
