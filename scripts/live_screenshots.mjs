@@ -33,7 +33,11 @@ async function picture(name, colorScheme, act) {
   console.log(`docs/screenshots/${name}.png`);
 }
 
-const choose = (page, object) => page.getByRole("combobox", { name: "Selected object" }).selectOption(object);
+const choose = async (page, object) => {
+  const search = page.getByRole("searchbox", { name: "Find an object" });
+  await search.fill(object);
+  await search.press("Enter");
+};
 const order = (page, what) => page.evaluate((what) => window.hushed.link.send(what), what);
 
 await picture("live-urges", "dark", async (page) => {

@@ -11,6 +11,7 @@
 #include <vector>
 
 #include <hushed/check.hpp>
+#include <hushed/colour.hpp>
 #include <hushed/detail/export.hpp>
 #include <hushed/error.hpp>
 #include <hushed/scene.hpp>
@@ -44,8 +45,10 @@ struct View {
     TextPlace place;
   };
   std::vector<Watch> watches;
-  std::optional<Box> area = {};     ///< m, in the world: where all objects should stay
-  std::filesystem::path keys = {};  ///< a file of recorded input, used unless another is given; empty for none
+  std::optional<Box> area = {};      ///< m, in the world: where all objects should stay
+  std::filesystem::path keys = {};   ///< a file of recorded input, used unless another is given; empty for none
+  std::optional<Colour> sky = {};    ///< behind the scene, where it is drawn in space
+  std::optional<double> water = {};  ///< m: the level of the water, which is drawn if given
 };
 
 /// The content of a scene file.

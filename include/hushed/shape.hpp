@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
+#include <optional>
+
+#include <hushed/colour.hpp>
 #include <hushed/detail/export.hpp>
 #include <hushed/detail/reading.hpp>
 #include <hushed/vector.hpp>
@@ -13,6 +16,8 @@ struct Shape {
 
   Kind kind = Kind::box;
   Vec3 size = Vec3::Ones();  ///< metres along the object's own axes, each more than 0; round about +Y
+  std::optional<Colour> colour = {};
+  bool glow = false;  ///< it is drawn as a light
 };
 
 constexpr auto choices(Shape::Kind) {

@@ -40,9 +40,9 @@ export class Clock {
   private readonly number = el("output", { class: "number" });
   private readonly scrubber = el("input", { type: "range", min: 0, max: 0, step: 1, "aria-label": "Current frame" });
   private readonly canvas = el("canvas", { class: "marks", "aria-hidden": "true" });
-  private readonly happened = el("p", { class: "happened", "aria-live": "off" });
   private readonly pace: HTMLSelectElement;
   private readonly rate: HTMLSelectElement;
+  private readonly rhythm = el("span", {}, "frames");
   private readonly uneven: HTMLInputElement;
   private readonly earlier: HTMLButtonElement;
   private readonly later: HTMLButtonElement;
@@ -54,6 +54,7 @@ export class Clock {
 
   constructor(
     host: HTMLElement,
+    private readonly happened: HTMLElement,
     private readonly history: History,
     private readonly asks: ClockAsks,
   ) {
@@ -66,7 +67,7 @@ export class Clock {
     });
     this.earlier = button("‹ event", "To the previous event", () => this.toEvent(-1));
     this.later = button("event ›", "To the next event", () => this.toEvent(1));
-    const window = select("Time span of curves and paths", windows, (s) => (s === 0 ? "all" : `${s} s`), asks.setWindow);
+    const window = select("Time span of curves and paths", windows, (s) => (s === 0 ? "show all" : `show ${s} s`), asks.setWindow);
     window.value = "10";
     this.scrubber.addEventListener("input", () => {
       this.wanted = { frame: Number(this.scrubber.value), until: performance.now() + 1000 };
@@ -84,18 +85,25 @@ export class Clock {
         this.play,
         button("‹ frame", "One frame back (left arrow)", () => asks.step(-1), { "aria-label": "One frame back" }),
         button("frame ›", "One frame forward (right arrow)", () => asks.step(1), { "aria-label": "One frame forward" }),
-        button("To the start", "Back to frame 0 (Home)", () => asks.again()),
+        button("start", "Back to frame 0 (Home)", () => asks.again(), { "aria-label": "To the start" }),
         el("div", { class: "where" }, this.time, this.number),
         this.earlier,
         this.later,
-        el("span", { class: "inset" }),
-        el("label", {}, "pace ", this.pace),
-        el("label", {}, "frames ", this.rate),
-        el("label", { title: "Frames of uneven length, as on a busy machine" }, this.uneven, " uneven"),
-        el("label", {}, "show ", window),
+        this.pace,
+        window,
+        el(
+          "details",
+          { class: "more" },
+          el("summary", {}, this.rhythm),
+          el(
+            "div",
+            {},
+            el("label", {}, "frames ", this.rate),
+            el("label", { title: "Frames of uneven length, as on a busy machine" }, this.uneven, " uneven"),
+          ),
+        ),
       ),
       el("div", { class: "scrub" }, this.canvas, this.scrubber),
-      this.happened,
     );
     new ResizeObserver(() => this.due()).observe(this.canvas);
   }
@@ -109,6 +117,7 @@ export class Clock {
     if (state.rate !== null) choose(this.rate, state.rate, `${state.rate} per s`);
     this.uneven.disabled = state.rate === null;
     this.uneven.checked = state.uneven !== null;
+    this.rhythm.textContent = state.rate === null ? "frames" : `${state.rate} per s${state.uneven === null ? "" : ", uneven"}`;
   }
 
   setMarks(marks: Mark[], from: number): void {

@@ -19,6 +19,13 @@ export function el<K extends keyof HTMLElementTagNameMap>(
   return made;
 }
 
+/** An element of the page that is always there. */
+export function byId(id: string): HTMLElement {
+  const found = document.getElementById(id);
+  if (!found) throw new Error(`there is no #${id}`);
+  return found;
+}
+
 /** A button with a label and a tooltip. */
 export function button(words: string, help: string, onclick: () => void, more: Attributes = {}): HTMLButtonElement {
   return el("button", { type: "button", title: help, onclick, ...more }, words);

@@ -5,29 +5,28 @@ import "uplot/dist/uPlot.min.css";
 import "./style.css";
 
 import { Clock } from "./clock";
-import { button, el, oncePerFrame } from "./dom";
-import { reading } from "./format";
+import { Distances } from "./distances";
+import { button, byId, el, oncePerFrame } from "./dom";
 import { History } from "./history";
 import { Keeping } from "./keeping";
 import { Held } from "./keys";
 import { addressOf, Link } from "./link";
 import type { Mark, ObjectMessage, SceneMessage, State, Told } from "./messages";
+import { reading } from "./format";
+import { say, showKeys, showTrouble } from "./notices";
+import { Objects } from "./objects";
+import { Pane } from "./pane";
 import { Paths } from "./paths";
 import { Readings, type Span } from "./readings";
 import { ScriptEditor } from "./script";
+import { listenToKeys, listenToScene } from "./shortcuts";
+import type { PathMoment } from "./trails";
 import { Tuning } from "./tuning";
 import { Urges } from "./urges";
 import { View } from "./view";
-import { poseSize, type Frame, type Stretch } from "./wire";
+import type { Frame, Stretch } from "./wire";
 
 const mostChosen = 6;
-const ghosts = 8;
-
-function byId(id: string): HTMLElement {
-  const found = document.getElementById(id);
-  if (!found) throw new Error(`there is no #${id}`);
-  return found;
-}
 
 class Page {
   private scene?: SceneMessage;
@@ -35,7 +34,6 @@ class Page {
   private frame?: Frame;
   private object?: ObjectMessage;
   private chosen: string[] = []; // the first one can be tuned; the paths of all are drawn
-  private lineTo = ""; // a name, "*" for all objects that the selected one reads, "" for none
   private turn = 0; // counts the requests and changes of this tab
   private lastSet = 0;
   private objectAsks: number[] = []; // requests that are not answered yet; answers arrive in order
@@ -62,12 +60,21 @@ class Page {
     this.paths.forgetOld();
     this.due(true);
   });
-  private readonly objects = el("select", { id: "object", "aria-label": "Selected object" });
-  private readonly lines = el("select", { "aria-label": "Line to another object, with the distance" });
+  private readonly objects = new Objects(byId("objects"), (name, besides) => this.choose(name, besides));
+  private readonly selected = el("h2", { id: "object" });
+  private readonly distances = new Distances(() => this.due(true));
 
   constructor() {
-    this.view = new View(byId("view"), (object, besides) => this.chooseNumber(object, besides));
-    this.clock = new Clock(byId("clock"), this.history, {
+    this.view = new View(byId("view"), {
+      choose: (object, besides) => this.chooseNumber(object, besides),
+      goTo: (moment) => {
+        const frame = this.frameOf(moment);
+        if (frame !== undefined) this.link.send({ do: "show", frame });
+        return frame !== undefined;
+      },
+      describe: (moment) => this.describe(moment),
+    });
+    this.clock = new Clock(byId("clock"), byId("happened"), this.history, {
       playOrPause: () => this.playOrPause(),
       step: (by) => this.link.send({ do: "step", by }),
       show: (frame) => this.link.send({ do: "show", frame }),
@@ -105,7 +112,16 @@ class Page {
       (what, key) => this.link.send({ do: what, key }),
     );
     this.layOut();
-    this.listenToKeys();
+    this.layOutPanes();
+    listenToScene(byId("view"), this.held, () => this.showKeys());
+    listenToKeys({
+      keep: () => this.openKeeping(),
+      undo: () => this.link.send({ do: "undo" }),
+      redo: () => this.link.send({ do: "redo" }),
+      playOrPause: () => this.playOrPause(),
+      step: (by) => this.link.send({ do: "step", by }),
+      again: () => this.link.send({ do: "again" }),
+    });
     matchMedia("(prefers-color-scheme: dark)").addEventListener("change", () => this.repaint());
     this.link = new Link(addressOf(new URL(location.href)), {
       connected: () => this.trouble(),
@@ -146,13 +162,13 @@ class Page {
       case "plan":
         return this.keeping.showPlan(message);
       case "kept":
-        return this.say(message.text);
+        return say(message.text);
       case "refused":
         if (message.do === "object") this.isStale();
         if (message.do === "past") this.paths.giveUp();
         if (message.do === "ahead" || message.do === "past") return;
         if (message.do === "write") return this.script.refused(message.text);
-        this.say(message.text, true);
+        say(message.text, true);
         if (message.do === "set") this.askObject(); // restores the input: the value was refused
     }
   }
@@ -167,12 +183,8 @@ class Page {
     this.view.setScene(scene);
     const names = scene.objects.map((object) => object.name);
     this.chosen = this.chosen.filter((each) => names.includes(each));
-    this.objects.replaceChildren(el("option", { value: "" }, "choose …"), ...names.map((each) => el("option", {}, each)));
-    this.lines.replaceChildren(
-      el("option", { value: "" }, "no line"),
-      el("option", { value: "*" }, "to all that it reads"),
-      ...names.map((each) => el("option", { value: each }, `to ${each}`)),
-    );
+    this.objects.setObjects(scene.objects);
+    this.distances.setObjects(names);
     this.keep.hidden = scene.file === null;
     this.showKeys();
     if (this.chosen.length === 0) this.chosen = this.goodChoice();
@@ -202,7 +214,6 @@ class Page {
     this.tuning.mark(state.changed);
     this.script.mark(state.diagnostics);
     if (old && old.files !== state.files) this.script.again();
-    byId("driving").classList.toggle("held", state.held.length > 0);
     this.showKeys();
     this.trouble();
     if (!old && this.chosen.length <= 1 && this.scene) {
@@ -211,7 +222,7 @@ class Page {
     }
     if (old && (old.values !== state.values || old.edition !== state.edition)) this.askObject();
     if (!old || old.values !== state.values || old.edition !== state.edition || (old.playing && !state.playing)) this.askAhead();
-    if (JSON.stringify(state.lost) !== JSON.stringify(old?.lost ?? [])) this.say(state.lost.join(" "));
+    if (JSON.stringify(state.lost) !== JSON.stringify(old?.lost ?? [])) say(state.lost.join(" "));
     this.due(true);
   }
 
@@ -287,7 +298,8 @@ class Page {
   }
 
   private chooseAgain(): void {
-    this.objects.value = this.chosen[0] ?? "";
+    this.objects.mark(this.chosen);
+    this.selected.textContent = this.chosen[0] ?? "no object";
     this.readings.suggest(this.chosen[0]);
     this.paths.choose(this.chosen, this.numbers());
     this.object = undefined;
@@ -337,13 +349,13 @@ class Page {
     this.view.setFrame(this.frame);
     this.view.setArrows(this.urges.current.map((urge, i) => ({ urge, color: this.colorOf(urge.urge, i) })));
     this.forget.hidden = !this.paths.hasOld;
-    this.showDistances();
+    const from = this.numbers()[0];
+    if (from !== undefined) this.distances.show(this.frame, from, this.lined());
   }
 
   private drawPaths(): void {
     const colors = this.colors();
     this.view.setOverlay({
-      ghosts,
       paths: this.numbers().map((object, i) => ({ object, color: colors[i] ?? "", ...this.paths.of(i) })),
       lines: this.lined().map((to) => ({ from: this.numbers()[0] ?? 0, to })),
     });
@@ -351,25 +363,19 @@ class Page {
 
   /** The numbers of the objects to which lines are drawn. */
   private lined(): number[] {
-    if (this.chosen.length === 0 || this.lineTo === "") return [];
-    const names = this.lineTo === "*" ? (this.object?.behaviours.flatMap((each) => each.dependencies) ?? []) : [this.lineTo];
-    const all = this.scene?.objects.map((object) => object.name) ?? [];
-    return [...new Set(names)].map((name) => all.indexOf(name)).filter((number) => number >= 0);
+    return this.chosen.length === 0 ? [] : this.distances.to(this.object?.behaviours.flatMap((each) => each.dependencies) ?? []);
   }
 
-  private showDistances(): void {
-    const from = this.numbers()[0];
-    const poses = this.frame?.poses;
-    if (from === undefined || !poses) return;
-    const part = (object: number, axis: number): number => poses[object * poseSize + axis] ?? 0;
-    byId("between").replaceChildren(
-      ...this.lined().flatMap((to) => {
-        const [x, y, z] = [0, 1, 2].map((axis) => part(to, axis) - part(from, axis)) as [number, number, number];
-        const away = Math.hypot(x, y, z);
-        const bearing = away === 0 ? 0 : (Math.atan2(x, z) * 180) / Math.PI;
-        return [el("dt", {}, `${this.chosen[0] ?? ""} → ${this.scene?.objects[to]?.name ?? ""}`), el("dd", {}, `${reading(away)} m, bearing ${bearing.toFixed(1)}°`)];
-      }),
-    );
+  /** The frame of a moment of a path, unless it lies in the future. */
+  private frameOf({ time, isAhead }: PathMoment): number | undefined {
+    const isFuture = isAhead && this.frame?.current === this.frame?.last;
+    return isFuture ? undefined : this.history.frameAt(time - 1e-9);
+  }
+
+  private describe(moment: PathMoment): string {
+    const frame = this.frameOf(moment);
+    const words = `${this.scene?.objects[moment.object]?.name ?? ""} at ${moment.time.toFixed(2)} s, ${reading(moment.speed)} m/s`;
+    return frame === undefined ? `${words}, not played yet` : `${words}, frame ${frame}`;
   }
 
   private repaint(): void {
@@ -382,47 +388,12 @@ class Page {
 
   // --- notices -----------------------------------------------------------------------------------------------------
 
-  private say(text: string, isRefusal = false): void {
-    const said = byId("said");
-    said.textContent = text;
-    said.classList.toggle("refusal", isRefusal);
-  }
-
-  /** Shows a problem: the server is gone, or the file has errors. */
   private trouble(): void {
-    const place = byId("trouble");
-    const isGone = !this.link?.isOpen;
-    const diagnostics = this.state?.diagnostics ?? null;
-    place.hidden = !isGone && diagnostics === null;
-    document.body.classList.toggle("gone", isGone);
-    if (isGone) {
-      place.replaceChildren(el("p", {}, "The connection to the server is lost. The page shows the last frame it received and keeps trying to reconnect."));
-    } else if (diagnostics) {
-      place.replaceChildren(
-        el("p", {}, "The file has errors. The last valid version of the scene keeps playing."),
-        el("ul", {}, ...diagnostics.map((each) => el("li", {}, el("code", {}, each.line > 0 ? `${each.file}:${each.line}:${each.column}` : each.file), ` ${each.text}`))),
-      );
-    }
+    showTrouble(!this.link?.isOpen, this.state?.diagnostics ?? null);
   }
 
   private showKeys(): void {
-    const view = byId("view");
-    const keys = this.scene?.keys ?? [];
-    const held = this.state?.held ?? [];
-    const isDriving = document.activeElement === view;
-    view.classList.toggle("driving", isDriving && keys.length > 0);
-    const sign = (name: string): HTMLElement => el("kbd", { class: held.includes(name) ? "down" : "" }, name);
-    const names = [...new Set(keys.map((each) => each.key))];
-    const grouped = new Map<string, string[]>();
-    for (const { key, what } of keys) grouped.set(what, [...(grouped.get(what) ?? []), key]);
-    const place = byId("driving");
-    if (keys.length === 0) place.replaceChildren("This scene uses no keys.");
-    else if (!isDriving) place.replaceChildren("Click the scene to send it these keys: ", ...names.map(sign));
-    else
-      place.replaceChildren(
-        el("strong", {}, "Keys go to the scene; press Escape to stop. "),
-        ...[...grouped].flatMap(([what, each]) => [...each.map(sign), ` ${what}  `]),
-      );
+    showKeys(this.scene?.keys ?? [], this.state?.held ?? [], document.activeElement === byId("view"));
   }
 
   // --- setup -------------------------------------------------------------------------------------------------------
@@ -435,16 +406,11 @@ class Page {
     byId("actions").append(this.undo, this.redo, this.keep);
     this.forget.hidden = true;
     byId("choice").append(
-      this.objects,
-      this.lines,
+      this.selected,
+      this.distances.choice,
       this.forget,
-      el("p", { class: "hint" }, "Shift-click another object to see its path too."),
+      el("p", { class: "hint" }, "Shift-click another to compare"),
     );
-    this.objects.addEventListener("change", () => (this.objects.value === "" ? undefined : this.choose(this.objects.value)));
-    this.lines.addEventListener("change", () => {
-      this.lineTo = this.lines.value;
-      this.due(true);
-    });
     byId("camera").append(
       button("above", "From above", () => this.view.viewFrom("above")),
       button("side", "From the side", () => this.view.viewFrom("side")),
@@ -457,45 +423,31 @@ class Page {
     );
   }
 
-  private listenToKeys(): void {
-    const view = byId("view");
-    view.addEventListener("pointerdown", () => view.focus());
-    view.addEventListener("focus", () => this.showKeys());
-    view.addEventListener("blur", () => {
-      this.held.releaseAll();
-      this.showKeys();
+  /** Panes beside the scene: their sizes can be dragged, and they can be folded. */
+  private layOutPanes(): void {
+    const readings = new Pane(byId("side"), {
+      name: "readings",
+      edge: "right",
+      property: "--side",
+      least: 170,
+      most: () => innerWidth * 0.45,
+      usual: () => Math.min(Math.max(210, innerWidth * 0.18), 400),
+      changed: () => this.due(),
     });
-    window.addEventListener("blur", () => this.held.releaseAll());
-    view.addEventListener("keydown", (event) => {
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === "Escape") {
-        view.blur();
-      } else if (event.repeat ? this.held.isHeld(event.key) : this.held.press(event.key)) {
-        event.preventDefault();
-        event.stopPropagation();
-      }
+    byId("side").append(readings.divider);
+    byId("water").prepend(readings.folder);
+    const stack = new Pane(byId("chosen"), {
+      name: "values",
+      edge: "top",
+      property: "--stack",
+      least: 90,
+      most: () => innerHeight * 0.6,
+      usual: () => Math.min(innerHeight * 0.3, 280),
+      changed: () => this.due(),
     });
-    view.addEventListener("keyup", (event) => this.held.release(event.key));
-    document.addEventListener("keydown", (event) => this.shortcut(event));
-  }
-
-  private shortcut(event: KeyboardEvent): void {
-    const isWord = event.ctrlKey || event.metaKey;
-    const done = (act: () => void): void => {
-      event.preventDefault();
-      act();
-    };
-    const key = event.key.toLowerCase();
-    if (isWord && key === "s") return done(() => this.openKeeping());
-    const target = event.target as HTMLElement;
-    const isTyping = target.matches("input:not([type=checkbox]), select, textarea, dialog *");
-    if (isTyping) return;
-    if (isWord && key === "z") return done(() => this.link.send({ do: event.shiftKey ? "redo" : "undo" }));
-    if (isWord) return;
-    if (event.key === " " && !target.matches("button, summary, input")) return done(() => this.playOrPause());
-    if (event.key === "ArrowLeft") return done(() => this.link.send({ do: "step", by: event.shiftKey ? -10 : -1 }));
-    if (event.key === "ArrowRight") return done(() => this.link.send({ do: "step", by: event.shiftKey ? 10 : 1 }));
-    if (event.key === "Home") return done(() => this.link.send({ do: "again" }));
+    byId("chosen").prepend(stack.divider);
+    byId("choice").prepend(stack.folder);
+    new ResizeObserver(() => this.view.setInset(byId("chosen").classList.contains("folded") ? 0 : byId("stack").clientHeight)).observe(byId("chosen"));
   }
 
   /** For tests: the state of the page in numbers. */
@@ -509,6 +461,7 @@ class Page {
       hasOldPaths: this.paths.hasOld,
       poses: this.frame ? Array.from(this.frame.poses) : [],
       objects: this.scene?.objects.map((object) => object.name) ?? [],
+      colours: Object.fromEntries(this.scene?.objects.map((object) => [object.name, object.shape?.colour]) ?? []),
     };
   }
 }

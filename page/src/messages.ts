@@ -4,6 +4,8 @@
 export interface Shape {
   kind: "box" | "sphere" | "cylinder" | "cone";
   size: [number, number, number];
+  colour?: string;
+  glow?: boolean;
 }
 
 export interface SceneObject {
@@ -25,6 +27,8 @@ export interface SceneMessage {
   file: string | null;
   tick_rate: number;
   area?: [number[], number[]];
+  sky?: string;
+  water?: number;
   objects: SceneObject[];
   easings: NamedCurve[];
   keys: { key: string; what: string }[];

@@ -6,6 +6,8 @@ declare module "three" {
 
   export class Color {
     constructor(color: ColorLike);
+    lerp(other: Color, share: number): this;
+    toArray(to: Float32Array, from: number): Float32Array;
   }
   export class Vector2 {
     constructor(x?: number, y?: number);
@@ -36,6 +38,7 @@ declare module "three" {
   }
   export class Matrix4 {
     compose(position: Vector3, rotation: Quaternion, scale: Vector3): this;
+    makeScale(x: number, y: number, z: number): this;
   }
   export class Box3 {
     constructor(low: Vector3, high: Vector3);
@@ -46,7 +49,17 @@ declare module "three" {
 
   export class BufferGeometry {
     setFromPoints(points: Vector3[]): this;
+    setAttribute(name: string, attribute: BufferAttribute): this;
+    getAttribute(name: string): BufferAttribute;
     dispose(): void;
+  }
+  export class BufferAttribute {
+    constructor(numbers: Float32Array, each: number);
+    needsUpdate: boolean;
+    setXYZ(item: number, x: number, y: number, z: number): this;
+  }
+  export class PlaneGeometry extends BufferGeometry {
+    constructor(width: number, height: number);
   }
   export class BoxGeometry extends BufferGeometry {
     constructor(width: number, height: number, depth: number);
@@ -71,7 +84,24 @@ declare module "three" {
     constructor(settings: { color: ColorLike });
   }
   export class MeshBasicMaterial extends Material {
-    constructor(settings: { color: ColorLike; transparent: boolean; opacity: number; depthWrite: boolean });
+    constructor(settings: { color: ColorLike; transparent?: boolean; opacity?: number; depthWrite?: boolean });
+  }
+  export class Texture {}
+  export class CanvasTexture extends Texture {
+    constructor(canvas: HTMLCanvasElement);
+  }
+  export const AdditiveBlending: number;
+  export class PointsMaterial extends Material {
+    constructor(settings: {
+      size: number;
+      sizeAttenuation?: boolean;
+      color?: ColorLike;
+      map?: Texture;
+      vertexColors?: boolean;
+      transparent?: boolean;
+      depthWrite?: boolean;
+      blending?: number;
+    });
   }
   export class LineBasicMaterial extends Material {
     constructor(settings: { color: ColorLike });
@@ -82,6 +112,9 @@ declare module "three" {
 
   export class Object3D {
     name: string;
+    visible: boolean;
+    frustumCulled: boolean;
+    rotation: { x: number };
     children: Object3D[];
     position: Vector3;
     add(...children: Object3D[]): this;
@@ -91,6 +124,18 @@ declare module "three" {
   export class Group extends Object3D {}
   export class Scene extends Object3D {
     background: Color | null;
+    fog: Fog | null;
+  }
+  export class Fog {
+    constructor(color: ColorLike, near: number, far: number);
+  }
+  export class Mesh extends Object3D {
+    constructor(geometry: BufferGeometry, material: Material);
+    geometry: BufferGeometry;
+  }
+  export class Points extends Object3D {
+    constructor(geometry: BufferGeometry, material: Material);
+    geometry: BufferGeometry;
   }
   export class Line extends Object3D {
     constructor(geometry: BufferGeometry, material: Material);
@@ -101,7 +146,6 @@ declare module "three" {
   export class InstancedMesh extends Object3D {
     constructor(geometry: BufferGeometry | undefined, material: Material, count: number);
     count: number;
-    frustumCulled: boolean;
     boundingSphere: object | null;
     instanceMatrix: { needsUpdate: boolean };
     instanceColor: { needsUpdate: boolean } | null;
@@ -125,6 +169,7 @@ declare module "three" {
   export class PerspectiveCamera extends Object3D {
     constructor(degrees: number, aspect: number, near: number, far: number);
     aspect: number;
+    setViewOffset(fullWidth: number, fullHeight: number, x: number, y: number, width: number, height: number): void;
     updateProjectionMatrix(): void;
   }
   export class Raycaster {

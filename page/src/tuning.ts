@@ -1,9 +1,11 @@
 // SPDX-License-Identifier: MIT
 // Tuning: the stack of the selected object from the rest pose up, and all values of each behaviour.
 
-import { button, curvePicture, el } from "./dom";
+import { button, el } from "./dom";
+import { EasingControl } from "./easing";
 import { controlOf, quoted, textOf, textOfEntries, typedText, type Control, type Range } from "./fields";
 import { typed } from "./format";
+import { Gestures } from "./gestures";
 import type { Behaviour, Changed, Entries, Field, NamedCurve, ObjectMessage } from "./messages";
 
 export interface ValueAsks {
@@ -185,25 +187,10 @@ class Row {
   }
 
   private buildEasing(): void {
-    const input = el("input", { type: "text", id: this.id, spellcheck: "false", "aria-describedby": this.help.id });
-    const opener = el("button", { type: "button", class: "curve-button", "aria-expanded": "false", title: "Choose a curve" });
-    const grid = el("div", { class: "easings", role: "group", "aria-label": "Easings", hidden: true });
-    const open = (isOpen: boolean): void => {
-      grid.hidden = !isOpen;
-      opener.setAttribute("aria-expanded", String(isOpen));
-      if (!isOpen || grid.childElementCount > 0) return;
-      for (const { name, curve } of this.easings())
-        grid.append(el("button", { type: "button", title: name, onclick: () => this.send(quoted(name)) }, curvePicture(curve), el("span", {}, name)));
-    };
-    opener.addEventListener("click", () => open(grid.hidden));
-    input.addEventListener("change", () => this.send(quoted(input.value.trim())));
-    this.host.replaceChildren(el("div", { class: "easing-row" }, opener, input), grid);
+    const easing = new EasingControl(this.id, this.help.id, this.easings, (text) => this.send(quoted(text)), this.gestures);
+    this.host.replaceChildren(easing.element);
     this.update = (control) => {
-      if (control.kind !== "easing") return;
-      if (document.activeElement !== input) input.value = control.value;
-      const curve = this.easings().find((each) => each.name === control.value)?.curve;
-      opener.replaceChildren(curve ? curvePicture(curve, 26) : "curve");
-      for (const each of grid.children) each.setAttribute("aria-pressed", String((each as HTMLElement).title === control.value));
+      if (control.kind === "easing") easing.show(control.value);
     };
   }
 
@@ -284,39 +271,6 @@ function isAlike(a: Control, b: Control): boolean {
   if (a.kind !== b.kind) return false;
   if (a.kind !== "numbers" || b.kind !== "numbers") return true;
   return a.values.length === b.values.length && a.isList === b.isList && a.values.every((value) => value >= b.range.low && value <= b.range.high);
-}
-
-/** Groups changes of a value that are undone together: those of one drag, or in quick succession. */
-class Gestures {
-  private number = Math.floor(Math.random() * 2 ** 40); // different from other tabs
-  private path = "";
-  private last = 0;
-  private dragged?: HTMLInputElement;
-
-  watch(slider: HTMLInputElement): void {
-    slider.addEventListener("pointerdown", () => {
-      this.dragged = slider;
-      ++this.number;
-    });
-    const end = (): void => {
-      if (this.dragged === slider) this.dragged = undefined;
-      ++this.number;
-    };
-    slider.addEventListener("pointerup", end);
-    slider.addEventListener("pointercancel", end);
-  }
-
-  isDragging(slider: HTMLInputElement): boolean {
-    return this.dragged === slider;
-  }
-
-  of(path: string): number {
-    const now = performance.now();
-    if (path !== this.path || (!this.dragged && now - this.last > 800)) ++this.number;
-    this.path = path;
-    this.last = now;
-    return this.number;
-  }
 }
 
 /** One behaviour of the stack. */

@@ -1,39 +1,29 @@
 // SPDX-License-Identifier: MIT
-// The scene in space: shapes, the paths of the selected objects with their poses at intervals, and lines to other objects.
-// Draws only when something has changed.
+// The scene in space: water and sky, the objects, the paths of the selected ones, and lines to others. Draws only when
+// something has changed.
 
 import * as THREE from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 
 import { drawArrows, type Arrow } from "./arrows";
+import { Bodies } from "./bodies";
 import { el, oncePerFrame } from "./dom";
-import type { Path } from "./history";
-import type { SceneMessage, Shape } from "./messages";
-import { placeSize, poseSize, type Frame } from "./wire";
+import type { SceneMessage } from "./messages";
+import { Trails, type PathMoment, type Trail } from "./trails";
+import { poseSize, type Frame } from "./wire";
 
-/** Options of the drawing. */
+/** What is drawn beside the objects. */
 export interface Overlay {
-  paths: { object: number; color: string; past: Path; ahead?: Path; before?: Path }[];
-  ghosts: number; // the approximate number of poses drawn on each path; 0 for none
+  paths: Trail[];
   lines: { from: number; to: number }[];
 }
 
-type Kind = Shape["kind"] | "marker";
-const kinds: Kind[] = ["box", "sphere", "cylinder", "cone", "marker"];
-
-function geometryOf(kind: Kind): THREE.BufferGeometry {
-  switch (kind) {
-    case "box":
-      return new THREE.BoxGeometry(1, 1, 1);
-    case "sphere":
-      return new THREE.SphereGeometry(0.5, 24, 12);
-    case "cylinder":
-      return new THREE.CylinderGeometry(0.5, 0.5, 1, 24);
-    case "cone":
-      return new THREE.ConeGeometry(0.5, 1, 24);
-    case "marker":
-      return new THREE.OctahedronGeometry(0.5);
-  }
+export interface ViewAsks {
+  choose(object: number, besides: boolean): void;
+  /** A moment of a path was clicked. Returns false for one that has not been played. */
+  goTo(moment: PathMoment): boolean;
+  /** Words for a moment of a path. */
+  describe(moment: PathMoment): string;
 }
 
 /** True without a graphics card: antialiasing would be too slow. */
@@ -42,12 +32,6 @@ function isSoftware(): boolean {
   const info = context?.getExtension("WEBGL_debug_renderer_info");
   const name: unknown = info && context ? context.getParameter(info.UNMASKED_RENDERER_WEBGL) : "";
   return /swiftshader|llvmpipe|software/i.test(String(name));
-}
-
-interface Placed {
-  kind: Kind;
-  slot: number; // index among the instances of its kind
-  size: THREE.Vector3;
 }
 
 interface Theme {
@@ -65,76 +49,61 @@ export class View {
   private readonly camera = new THREE.PerspectiveCamera(40, 1, 0.1, 5000);
   private readonly controls: OrbitControls;
   private readonly space = new THREE.Scene();
-  private readonly drawn = new THREE.Group(); // paths, poses and lines: created anew when they change
+  private readonly lines = new THREE.Group(); // to other objects: created anew when they change
   private readonly arrows = new THREE.Group();
   private readonly labels: HTMLElement;
   private readonly legend = el("ul", { class: "legend", hidden: "" });
-  private readonly geometries = new Map<Kind, THREE.BufferGeometry>(kinds.map((kind) => [kind, geometryOf(kind)]));
+  private readonly hint = el("span", { class: "moment", hidden: "" }); // at the moment of a path under the pointer
+  private readonly hover = el("span", { class: "near", hidden: "" }); // the name of the object under the pointer
+  private readonly bodies = new Bodies(this.space);
+  private readonly trails = new Trails(this.space, this.bodies);
   private readonly materials = new Map<string, THREE.Material>();
-  private instances = new Map<Kind, THREE.InstancedMesh>();
-  private placed: Placed[] = [];
+  private water?: THREE.Mesh;
+  private sky?: string; // of the scene; otherwise that of the page
+  private waterLevel?: number;
   private names: string[] = [];
-  private moves: boolean[] = [];
   private frame?: Frame;
   private chosen: readonly number[] = [];
-  private overlay: Overlay = { paths: [], ghosts: 0, lines: [] };
+  private overlay: Overlay = { paths: [], lines: [] };
   private theme: Theme;
   private readonly due = oncePerFrame(() => this.draw());
   private center = new THREE.Vector3();
   private radius = 20;
+  private pointer?: PointerEvent; // while it is over the scene
+  private inset = 0; // pixels at the lower edge that a pane covers
   draws = 0; // the number of drawings
 
   constructor(
     private readonly host: HTMLElement,
-    private readonly choose: (object: number, besides: boolean) => void,
+    private readonly asks: ViewAsks,
   ) {
     this.renderer = new THREE.WebGLRenderer({ antialias: !isSoftware() });
     this.renderer.setPixelRatio(Math.min(window.devicePixelRatio, 2));
     this.labels = document.createElement("div");
     this.labels.className = "labels";
-    host.append(this.renderer.domElement, this.labels, this.legend);
+    host.append(this.renderer.domElement, this.labels, this.legend, this.hover, this.hint);
     this.controls = new OrbitControls(this.camera, this.renderer.domElement);
     this.controls.enableDamping = false;
     this.controls.addEventListener("change", () => this.due());
-    this.space.add(new THREE.HemisphereLight(0xdfe9ff, 0x39445c, 2.2), this.drawn, this.arrows);
-    const moon = new THREE.DirectionalLight(0xffffff, 1.6);
+    this.space.add(new THREE.HemisphereLight(0xe6eeff, 0x4a5266, 1.9), this.lines, this.arrows);
+    const moon = new THREE.DirectionalLight(0xfff4e0, 1.7);
     moon.position.set(-30, 60, 20);
     this.space.add(moon);
     this.theme = this.readTheme();
     new ResizeObserver(() => this.resize()).observe(host);
     this.listenForChoice();
+    this.listenForMoments();
   }
 
   // --- content ---------------------------------------------------------------------------------------------------
 
   /** Sets the objects of the scene. */
   setScene(scene: SceneMessage): void {
-    for (const mesh of this.instances.values()) {
-      this.space.remove(mesh);
-      mesh.dispose();
-    }
-    const isFirst = this.placed.length === 0;
-    const counts = new Map<Kind, number>();
+    const isFirst = this.bodies.count === 0;
     this.names = scene.objects.map((object) => object.name);
-    this.moves = scene.objects.map((object) => object.moves === true || object.parent !== undefined);
-    this.placed = scene.objects.map((object) => {
-      const kind: Kind = object.shape?.kind ?? "marker";
-      const slot = counts.get(kind) ?? 0;
-      counts.set(kind, slot + 1);
-      return { kind, slot, size: new THREE.Vector3(...(object.shape?.size ?? [0.4, 0.4, 0.4])) };
-    });
-    this.instances = new Map(
-      [...counts].map(([kind, count]) => {
-        const mesh = new THREE.InstancedMesh(
-          this.geometries.get(kind),
-          new THREE.MeshLambertMaterial({ color: 0xffffff }),
-          count,
-        );
-        mesh.frustumCulled = false;
-        this.space.add(mesh);
-        return [kind, mesh];
-      }),
-    );
+    this.bodies.setObjects(scene.objects);
+    this.sky = scene.sky;
+    this.waterLevel = scene.water;
     this.frame = undefined;
     const [low, high] = scene.area ?? [
       [-20, 0, -20],
@@ -149,24 +118,9 @@ export class View {
   }
 
   setFrame(frame: Frame): void {
-    if (frame.hidden.length !== this.placed.length) return; // the frame belongs to another scene
+    if (frame.hidden.length !== this.bodies.count) return; // the frame belongs to another scene
     this.frame = frame;
-    const matrix = new THREE.Matrix4();
-    const position = new THREE.Vector3();
-    const rotation = new THREE.Quaternion();
-    const scale = new THREE.Vector3();
-    this.placed.forEach((placed, object) => {
-      const at = object * poseSize;
-      position.fromArray(frame.poses, at);
-      rotation.fromArray(frame.poses, at + 3);
-      scale.fromArray(frame.poses, at + 7).multiply(placed.size);
-      if (frame.hidden[object]) scale.setScalar(0);
-      this.instances.get(placed.kind)?.setMatrixAt(placed.slot, matrix.compose(position, rotation, scale));
-    });
-    for (const mesh of this.instances.values()) {
-      mesh.instanceMatrix.needsUpdate = true;
-      mesh.boundingSphere = null; // is computed again for the next pick
-    }
+    this.bodies.setFrame(frame);
     this.drawLines();
     this.due();
   }
@@ -181,21 +135,13 @@ export class View {
         return label;
       }),
     );
-    this.paintObjects();
+    this.paintBodies();
     this.due();
   }
 
   setOverlay(overlay: Overlay): void {
     this.overlay = overlay;
-    this.clearDrawn();
-    for (const path of overlay.paths) {
-      if (path.before) this.addPath(path.before, this.theme.ghost, "dashed");
-      this.addPath(path.past, path.color, "full");
-      if (path.ahead) this.addPath(path.ahead, path.color, "thin");
-      if (path.before) this.addGhosts(path.object, path.before, this.theme.ghost, 0.18);
-      this.addGhosts(path.object, path.past, path.color, 0.3);
-      if (path.ahead) this.addGhosts(path.object, path.ahead, path.color, 0.16);
-    }
+    this.trails.show(overlay.paths, this.theme.ghost, this.frame);
     this.drawLines();
     this.due();
   }
@@ -241,109 +187,63 @@ export class View {
   }
 
   private paint(): void {
-    this.space.background = new THREE.Color(this.theme.water);
+    const sky = this.sky ?? this.theme.water;
+    this.space.background = new THREE.Color(sky);
+    this.space.fog = new THREE.Fog(sky, this.radius * 2.2, this.radius * 7);
     const old = this.space.getObjectByName("grid");
     if (old) this.space.remove(old);
     const size = Math.ceil((this.radius * 2.4) / 10) * 10;
-    const grid = new THREE.GridHelper(size, size <= 200 ? size / 5 : 40, this.theme.grid, this.theme.grid);
+    const color = this.sky === undefined ? this.theme.grid : new THREE.Color(sky).lerp(new THREE.Color("#9fb4cc"), 0.2);
+    const grid = new THREE.GridHelper(size, size <= 200 ? size / 5 : 40, color, color);
     grid.name = "grid";
     grid.position.set(Math.round(this.center.x / 5) * 5, 0, Math.round(this.center.z / 5) * 5);
     this.space.add(grid);
-    this.paintObjects();
+    this.paintWater(sky);
+    this.paintBodies();
     this.due();
   }
 
-  private paintObjects(): void {
-    const body = new THREE.Color(this.theme.body);
-    const still = new THREE.Color(this.theme.still);
-    const chosen = new THREE.Color(this.theme.chosen);
-    this.placed.forEach((placed, object) => {
-      const color = this.chosen.includes(object) ? chosen : this.moves[object] ? body : still;
-      this.instances.get(placed.kind)?.setColorAt(placed.slot, color);
-    });
-    for (const mesh of this.instances.values()) if (mesh.instanceColor) mesh.instanceColor.needsUpdate = true;
-  }
-
-  private clearDrawn(): void {
-    for (const each of [...this.drawn.children]) {
-      this.drawn.remove(each);
-      if (each instanceof THREE.Line) each.geometry.dispose(); // geometries of poses are shared
-      if (each instanceof THREE.InstancedMesh) each.dispose();
+  private paintWater(sky: string): void {
+    if (this.water) {
+      this.space.remove(this.water);
+      this.water.geometry.dispose();
     }
-  }
-
-  /** Created once: each new material is compiled. */
-  private material(name: string, make: () => THREE.Material): THREE.Material {
-    const known = this.materials.get(name) ?? make();
-    this.materials.set(name, known);
-    return known;
-  }
-
-  private addPath(path: Path, color: string, stroke: "full" | "thin" | "dashed"): void {
-    if (path.times.length < 2) return;
-    const points = path.times.map((_, i) => new THREE.Vector3().fromArray(path.places, i * placeSize));
-    const geometry = new THREE.BufferGeometry().setFromPoints(points);
-    const material = this.material(`${stroke} ${color}`, () =>
-      stroke === "full"
-        ? new THREE.LineBasicMaterial({ color })
-        : new THREE.LineDashedMaterial({
-            color,
-            dashSize: stroke === "dashed" ? 0.7 : 0.25,
-            gapSize: stroke === "dashed" ? 0.4 : 0.25,
-          }),
+    this.water = undefined;
+    if (this.waterLevel === undefined) return;
+    const color = new THREE.Color(sky).lerp(new THREE.Color("#2f6f8f"), 0.28);
+    const size = this.radius * 40;
+    this.water = new THREE.Mesh(
+      new THREE.PlaneGeometry(size, size),
+      new THREE.MeshBasicMaterial({ color, transparent: true, opacity: 0.72, depthWrite: false }),
     );
-    const line = new THREE.Line(geometry, material);
-    if (stroke !== "full") line.computeLineDistances();
-    this.drawn.add(line);
+    this.water.rotation.x = -Math.PI / 2;
+    this.water.position.set(this.center.x, this.waterLevel, this.center.z);
+    this.space.add(this.water);
   }
 
-  private addGhosts(object: number, path: Path, color: string, opacity: number): void {
-    const placed = this.placed[object];
-    const count = Math.min(this.overlay.ghosts, path.times.length);
-    if (!placed || !this.frame || count < 1) return;
-    const mesh = new THREE.InstancedMesh(
-      this.geometries.get(placed.kind),
-      this.material(
-        `ghost ${color} ${opacity}`,
-        () => new THREE.MeshBasicMaterial({ color, transparent: true, opacity, depthWrite: false }),
-      ),
-      count,
-    );
-    const scale = new THREE.Vector3().fromArray(this.frame.poses, object * poseSize + 7).multiply(placed.size);
-    const matrix = new THREE.Matrix4();
-    const position = new THREE.Vector3();
-    const rotation = new THREE.Quaternion();
-    // At multiples of a round time step, so that they do not move while the scene plays.
-    const from = path.times[0] as number;
-    const to = path.times.at(-1) as number;
-    const step = Math.max((to - from) / count, 1e-6);
-    let row = 0;
-    let slot = 0;
-    for (let k = Math.ceil(from / step); k * step <= to && slot < count; ++k) {
-      while (row + 1 < path.times.length && (path.times[row] as number) < k * step) ++row;
-      position.fromArray(path.places, row * placeSize);
-      rotation.fromArray(path.places, row * placeSize + 3);
-      mesh.setMatrixAt(slot++, matrix.compose(position, rotation, scale));
-    }
-    mesh.count = slot;
-    mesh.frustumCulled = false;
-    this.drawn.add(mesh);
+  private paintBodies(): void {
+    this.bodies.paint({ ...this.theme, sky: this.sky ?? this.theme.water }, this.chosen);
   }
 
   private drawLines(): void {
-    const old = this.drawn.getObjectByName("lines") as THREE.LineSegments | undefined;
-    if (old) {
-      this.drawn.remove(old);
-      old.geometry.dispose();
+    for (const each of [...this.lines.children]) {
+      this.lines.remove(each);
+      if (each instanceof THREE.LineSegments) each.geometry.dispose();
     }
     if (!this.frame || this.overlay.lines.length === 0) return;
     const points = this.overlay.lines.flatMap(({ from, to }) => [this.place(from), this.place(to)]);
     const lines = new THREE.LineSegments(
       new THREE.BufferGeometry().setFromPoints(points),
-      this.material(`line ${this.theme.line}`, () => new THREE.LineBasicMaterial({ color: this.theme.line })),
+      this.material(this.theme.line),
     );
-    lines.name = "lines";
-    this.drawn.add(lines);
+    this.lines.add(lines);
+  }
+
+  /** Created once: each new material is compiled. */
+  private material(color: string): THREE.Material {
+    const known = this.materials.get(color) ?? new THREE.LineBasicMaterial({ color });
+    this.materials.set(color, known);
+    return known;
   }
 
   private place(object: number): THREE.Vector3 {
@@ -355,8 +255,16 @@ export class View {
     if (width === 0 || height === 0) return;
     this.renderer.setSize(width, height, false);
     this.camera.aspect = width / height;
-    this.camera.updateProjectionMatrix();
+    // The middle of what is looked at is in the middle of what can be seen.
+    this.camera.setViewOffset(width, height, 0, this.inset / 2, width, height);
     this.due();
+  }
+
+  /** A pane covers so many pixels at the lower edge. */
+  setInset(inset: number): void {
+    if (inset === this.inset) return;
+    this.inset = inset;
+    this.resize();
   }
 
   private draw(): void {
@@ -366,18 +274,26 @@ export class View {
   }
 
   private placeLabels(): void {
-    const { clientWidth: width, clientHeight: height } = this.host;
-    const lift = Math.max(0.6, this.radius * 0.02);
     this.chosen.forEach((object, i) => {
       const label = this.labels.children[i] as HTMLElement | undefined;
-      if (!label) return;
-      const at = this.place(object);
-      at.y += (this.placed[object]?.size.y ?? 0) / 2 + lift;
-      at.project(this.camera);
-      const isSeen = this.frame !== undefined && at.z < 1 && !this.frame.hidden[object];
-      label.hidden = !isSeen;
-      label.style.transform = `translate(-50%, -100%) translate(${((at.x + 1) / 2) * width}px, ${((1 - at.y) / 2) * height}px)`;
+      if (label) this.placeLabel(label, object);
     });
+  }
+
+  /** Puts a label above an object. */
+  private placeLabel(label: HTMLElement, object: number): void {
+    const at = this.place(object);
+    at.y += this.bodies.sizeOf(object).y / 2 + Math.max(0.6, this.radius * 0.02);
+    const place = this.onScreen(at);
+    label.hidden = place === undefined || this.frame === undefined;
+    if (place) label.style.transform = `translate(-50%, -100%) translate(${place.x}px, ${place.y}px)`;
+  }
+
+  /** The pixels of a point; nothing where it is behind the camera. Changes the point. */
+  private onScreen(at: THREE.Vector3): { x: number; y: number } | undefined {
+    const { clientWidth: width, clientHeight: height } = this.host;
+    at.project(this.camera);
+    return at.z < 1 ? { x: ((at.x + 1) / 2) * width, y: ((1 - at.y) / 2) * height } : undefined;
   }
 
   // --- camera and picking -------------------------------------------------------------------------------------------
@@ -400,7 +316,7 @@ export class View {
     const object = this.chosen[0];
     if (object === undefined || !this.frame) return;
     const away = this.camera.position.clone().sub(this.controls.target);
-    const size = this.placed[object]?.size.length() ?? 1;
+    const size = this.bodies.sizeOf(object).length();
     away.setLength(Math.min(away.length(), Math.max(size * 7, this.radius * 0.35)));
     this.controls.target.copy(this.place(object));
     this.camera.position.copy(this.controls.target).add(away);
@@ -432,8 +348,43 @@ export class View {
     canvas.addEventListener("pointerup", (event) => {
       if (Math.hypot(event.clientX - down.x, event.clientY - down.y) > 4) return; // the camera was rotated
       const object = this.at(event);
-      if (object !== undefined) this.choose(object, event.shiftKey);
+      const moment = object === undefined || this.chosen.includes(object) ? this.momentAt(event) : undefined;
+      if (moment && this.asks.goTo(moment)) return;
+      if (object !== undefined) this.asks.choose(object, event.shiftKey);
     });
+  }
+
+  /** Names the moment of a path, or the object, under the pointer. */
+  private listenForMoments(): void {
+    const canvas = this.renderer.domElement;
+    const show = oncePerFrame(() => this.point());
+    canvas.addEventListener("pointermove", (event) => {
+      this.pointer = event.buttons === 0 ? event : undefined;
+      show();
+    });
+    canvas.addEventListener("pointerleave", () => {
+      this.pointer = undefined;
+      show();
+    });
+  }
+
+  private point(): void {
+    const event = this.pointer;
+    const moment = event && this.momentAt(event);
+    const object = event && !moment ? this.at(event) : undefined;
+    const place = moment && this.onScreen(moment.at.clone());
+    this.hint.hidden = place === undefined;
+    this.hint.textContent = moment ? this.asks.describe(moment) : "";
+    if (place) this.hint.style.transform = `translate(${place.x + 10}px, ${place.y - 12}px)`;
+    this.hover.hidden = object === undefined || this.chosen.includes(object);
+    if (object === undefined) return;
+    this.hover.textContent = this.names[object] ?? "";
+    if (!this.hover.hidden) this.placeLabel(this.hover, object);
+  }
+
+  private momentAt(event: PointerEvent): PathMoment | undefined {
+    const box = this.renderer.domElement.getBoundingClientRect();
+    return this.trails.nearest(event.clientX - box.left, event.clientY - box.top, 10, (at) => this.onScreen(at));
   }
 
   private at(event: PointerEvent): number | undefined {
@@ -444,10 +395,6 @@ export class View {
     );
     const ray = new THREE.Raycaster();
     ray.setFromCamera(pointer, this.camera);
-    const hit = ray.intersectObjects([...this.instances.values()], false)[0];
-    if (hit?.instanceId === undefined) return undefined;
-    const kind = [...this.instances].find(([, mesh]) => mesh === hit.object)?.[0];
-    const object = this.placed.findIndex((placed) => placed.kind === kind && placed.slot === hit.instanceId);
-    return object < 0 ? undefined : object;
+    return this.bodies.hitBy(ray);
   }
 }

@@ -221,6 +221,9 @@ class detail::SceneFileReader {
     for (const Value& watch : watches) view_.watches.push_back({*watch.as<std::string>(), watch.place});
     std::string keys;
     if (table.read_text("keys", keys)) view_.keys = std::filesystem::path{files_.front()}.parent_path() / keys;
+    detail::read_colour(table, "sky", view_.sky);
+    double water = 0.0;
+    if (table.has("water") && table.read("water", unit::metres, water)) view_.water = water;
     Box area;
     if (table.has("area") && table.read("area", unit::metres, area)) view_.area = area;
     if ((area.min.array() > area.max.array()).any())

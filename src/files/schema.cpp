@@ -5,6 +5,7 @@
 
 #include <nlohmann/json.hpp>
 
+#include <hushed/colour.hpp>
 #include <hushed/common.hpp>
 #include <hushed/detail/kind.hpp>
 #include <hushed/kinds.hpp>
@@ -103,6 +104,12 @@ OrderedJson shape_names() {
   return names;
 }
 
+OrderedJson colour() {
+  return {
+      {"anyOf", {{{"enum", colour_names()}}, {{"type", "string"}, {"pattern", "^#([0-9A-Fa-f]{3}|[0-9A-Fa-f]{6})$"}}}},
+      {"description", "as in CSS: a name, #rgb or #rrggbb"}};
+}
+
 OrderedJson ignored_findings() {
   OrderedJson reasons;
   for (const FindingCode& each : finding_codes())
@@ -146,7 +153,10 @@ OrderedJson object(const Kinds& kinds) {
          {"default", 1},
          {"description", "seconds of the object's time, and its children's, in a second of the scene"}}},
        {"ignore", table(ignored_findings())},
-       {"shape", table({{"kind", {{"enum", shape_names()}}}, {"size", pose["properties"]["scale"]}})},
+       {"shape", table({{"kind", {{"enum", shape_names()}}},
+                        {"size", pose["properties"]["scale"]},
+                        {"colour", colour()},
+                        {"glow", {{"type", "boolean"}, {"default", false}, {"description", "drawn as a light"}}}})},
        {"behaviour", stack(kinds)}});
   return table(properties);
 }
@@ -232,9 +242,12 @@ std::string scene_file_schema(const Kinds& kinds) {
       {"preset", named(table({{"behaviour", stack(kinds)}}))},
       {"crowd", named(crowd(kinds))},
       {"rule", {{"type", "array"}, {"items", rule()}}},
-      {"view", table({{"watch", {{"type", "array"}, {"items", {{"type", "string"}}}}},
-                      {"keys", {{"type", "string"}, {"description", "a file of recorded input"}}},
-                      {"area", schema_of(form_of(static_cast<const Box*>(nullptr), unit::metres))}})}};
+      {"view",
+       table({{"watch", {{"type", "array"}, {"items", {{"type", "string"}}}}},
+              {"keys", {{"type", "string"}, {"description", "a file of recorded input"}}},
+              {"sky", colour()},
+              {"water", {{"type", "number"}, {"description", "level of the water, which is drawn if given (m)"}}},
+              {"area", schema_of(form_of(static_cast<const Box*>(nullptr), unit::metres))}})}};
   schema["required"] = {"hushed"};
   schema["additionalProperties"] = false;
   schema["$defs"] = std::move(definitions);

@@ -159,9 +159,12 @@ Json scene_in_json(const PlayMode& mode, const Scene& scene) {
     Json made{{"name", name}};
     if (const auto object = scene.find(name)) {
       if (const auto parent = scene.parent(*object)) made["parent"] = scene.name(*parent);
-      if (const auto& shape = scene.shape(*object))
+      if (const auto& shape = scene.shape(*object)) {
         made["shape"] = {{"kind", shapes[static_cast<std::size_t>(shape->kind)]},
                          {"size", {shape->size.x(), shape->size.y(), shape->size.z()}}};
+        if (shape->colour) made["shape"]["colour"] = css_of(*shape->colour);
+        if (shape->glow) made["shape"]["glow"] = true;
+      }
       made["tags"] = scene.tags(*object);
       made["moves"] = !scene.behaviours(*object).empty();
     }

@@ -78,6 +78,8 @@ Json Session::scene() const {
   Json made = scene_in_json(mode_, scene_);
   made["name"] = file_ ? file_->playing.name : "";
   made["file"] = file_ ? Json(file_->path.filename().string()) : Json();
+  if (file_ && file_->playing.view.sky) made["sky"] = css_of(*file_->playing.view.sky);
+  if (file_ && file_->playing.view.water) made["water"] = *file_->playing.view.water;
   if (file_ && file_->playing.view.area && file_->playing.view.area->min.allFinite()) {
     const Box& area = *file_->playing.view.area;
     made["area"] = {{area.min.x(), area.min.y(), area.min.z()}, {area.max.x(), area.max.y(), area.max.z()}};

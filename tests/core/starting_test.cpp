@@ -17,12 +17,12 @@ using tests::Above;
 using tests::Bob;
 using tests::Chase;
 
-const Travel east{.velocity = {1, 0, 0}};
+const Travel to_the_east{.velocity = {1, 0, 0}};
 
 TEST(Starting, WaitsUntilItIsStartedAndThenForItsDelay) {
   Scene harbour;
   const Object boat = harbour.add({});
-  const auto sailing = harbour.give(boat, east, {.enabled = false, .delay = 500ms});
+  const auto sailing = harbour.give(boat, to_the_east, {.enabled = false, .delay = 500ms});
   harbour.advance(3s);
   EXPECT_EQ(harbour.world(boat).position.x(), 0.0);
   EXPECT_FALSE(harbour.running(sailing));
@@ -35,7 +35,7 @@ TEST(Starting, WaitsUntilItIsStartedAndThenForItsDelay) {
 TEST(Starting, CountsAsRunningDuringItsDelaySoThatAToggleStopsIt) {
   Scene harbour;
   const Object boat = harbour.add({.name = "boat"});
-  const auto sailing = harbour.give(boat, east, {.delay = 1s});
+  const auto sailing = harbour.give(boat, to_the_east, {.delay = 1s});
   harbour.when(running("boat.travel")).called("sails").then(raise("sails"));
   harbour.advance(500ms);
   EXPECT_EQ(harbour.report("sails").fired, 1);
@@ -49,7 +49,7 @@ TEST(Starting, KeepsItsFadeWhereItIsStartedOrStoppedTwice) {
   Scene once, twice;
   for (Scene* const harbour : {&once, &twice}) {
     const Object boat = harbour->add({});
-    const auto sailing = harbour->give(boat, east, {.fade = 1s});
+    const auto sailing = harbour->give(boat, to_the_east, {.fade = 1s});
     harbour->advance(3s);
     harbour->stop(sailing);
     for (int i = 0; i < 8; ++i) {
@@ -83,7 +83,7 @@ TEST(Starting, CountsATunedDelayFromItsBeginning) {
 TEST(Starting, CancelsAStartThatIsStoppedDuringItsDelay) {
   Scene harbour;
   const Object boat = harbour.add({});
-  const auto sailing = harbour.give(boat, east, {.delay = 1s});
+  const auto sailing = harbour.give(boat, to_the_east, {.delay = 1s});
   harbour.advance(500ms);
   harbour.stop(sailing);
   harbour.advance(5s);
@@ -103,7 +103,7 @@ TEST(Starting, StartsAtOnceWhereItsDelayIsCutShort) {
   for (const double delay : {0.0, 1.0, 3.0}) {
     Scene harbour;
     const Object boat = harbour.add({});
-    const auto sailing = harbour.give(boat, east, {.delay = 5s});
+    const auto sailing = harbour.give(boat, to_the_east, {.delay = 5s});
     const auto bobbing = harbour.give(boat, Bob{2.0}, {.delay = 5s});
     harbour.advance(2s);
     harbour.tune_common(sailing)->delay = seconds(delay);
@@ -129,7 +129,7 @@ TEST(Starting, StartsAtTheMomentItIsGivenTo) {
   Scene harbour;
   const Object boat = harbour.add({});
   harbour.advance(2s);
-  harbour.give(boat, east);
+  harbour.give(boat, to_the_east);
   harbour.give(boat, Spin{.speed = degrees(10)}, {.name = "turning"});
   harbour.advance(3s);
   EXPECT_EQ(harbour.world(boat).position.x(), 3.0);
@@ -171,7 +171,7 @@ TEST(Starting, BridgesARotationTheShortestWay) {
 TEST(Starting, HoldsABehaviourWithStateWhereItIs) {
   Scene harbour;
   const Object ferry = harbour.add({}), tug = harbour.add({.rest = at(-5, 0, 0)});
-  harbour.give(ferry, east);
+  harbour.give(ferry, to_the_east);
   const auto chasing = harbour.give(tug, Chase{ferry});
   harbour.advance(2s);
   const Vec3 place = harbour.world(tug).position;
@@ -223,7 +223,7 @@ TEST(Changing, ChangesNothingWhereAValueIsRefused) {
 TEST(Changing, StartsAndStopsByItsEnabledValue) {
   Scene harbour;
   const Object boat = harbour.add({.name = "boat"});
-  harbour.give(boat, east);
+  harbour.give(boat, to_the_east);
   harbour.advance(1s);
   harbour.set("boat.travel.enabled", Value{false});
   harbour.advance(1s);
@@ -237,7 +237,7 @@ TEST(Changing, ReadsAnotherTargetWithoutAJumpAndRefusesACycle) {
   Scene harbour;
   const Object ferry = harbour.add({.name = "ferry"}), cutter = harbour.add({.name = "cutter", .rest = at(0, 0, 9)});
   const Object tug = harbour.add({.name = "tug"}), lookout = harbour.add({.name = "lookout", .parent = tug});
-  harbour.give(ferry, east);
+  harbour.give(ferry, to_the_east);
   const auto above = harbour.give(tug, Above{ferry});
   harbour.advance(1s);
   EXPECT_THROW(harbour.tune(above)->below = lookout, DependencyCycle);
@@ -254,7 +254,7 @@ TEST(Changing, KeepsHandlesValidWhenObjectsAreAdded) {
   std::vector<Behaviour<Travel>> sailing;
   for (int i = 0; i < 200; ++i) {
     boats.push_back(harbour.add({.parent = i % 5 ? std::optional{boats.back()} : std::nullopt}));
-    sailing.push_back(harbour.give(boats.back(), east));
+    sailing.push_back(harbour.give(boats.back(), to_the_east));
     harbour.advance(10ms);
   }
   for (std::size_t i = 0; i < boats.size(); i += 25) harbour.stop(sailing[i]);
@@ -269,7 +269,7 @@ TEST(Changing, KeepsHandlesValidWhenObjectsAreAdded) {
 TEST(Layout, FollowsAChainOfAThousandAcrossChunks) {
   Scene harbour;
   Object leader = harbour.add({});
-  harbour.give(leader, east);
+  harbour.give(leader, to_the_east);
   for (int i = 0; i < 1000; ++i) {
     const Object follower = harbour.add({});
     harbour.give(follower, Above{leader, 1.0});

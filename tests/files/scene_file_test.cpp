@@ -37,7 +37,7 @@ parent = "tower"
 position = [0, 12, 0]
 inherit = ["position", "scale"]
 tags = ["light", "tall"]
-shape = { kind = "cone", size = 2 }
+shape = { kind = "cone", size = 2, colour = "#fC8", glow = true }
 [object.tower]
 position = [3, 0, 0]
 scale = 2
@@ -64,6 +64,8 @@ reads = "last tick"
   EXPECT_EQ(scene.tags(lamp), (std::vector<std::string>{"light", "tall"}));
   EXPECT_EQ(scene.shape(lamp)->kind, Shape::Kind::cone);
   EXPECT_EQ(scene.shape(lamp)->size, Vec3(2, 2, 2));
+  EXPECT_EQ(scene.shape(lamp)->colour, (Colour{0xff, 0xcc, 0x88}));
+  EXPECT_TRUE(scene.shape(lamp)->glow);
   EXPECT_EQ(as_text(*scene.get("lamp.spin.axis")), "\"-z\"");
   EXPECT_EQ(as_text(*scene.get("lamp.spin.delay")), "0.5");
   EXPECT_EQ(as_text(*scene.get("lamp.nodding.velocity")), "[5, 0, 0]");
@@ -178,6 +180,10 @@ INSTANTIATE_TEST_SUITE_P(
                 "harbour.toml:3:18: lamp.shape: kind: unknown value \"cubes\"; give box, sphere, cylinder or "
                 "cone."},
         Mistake{"NoTables", "object = 3", "harbour.toml:2:10: object: write each object as a table, [object.NAME]."},
+        Mistake{"UnknownColour", "[object.lamp]\nshape = { kind = \"box\", colour = \"golden\" }",
+                "harbour.toml:3:34: lamp.shape: colour: \"golden\" is not a colour of CSS; did you mean \"gold\"?"},
+        Mistake{"BrokenColour", "[view]\nsky = \"#12345\"",
+                "harbour.toml:3:7: view: sky: \"#12345\" is not a colour; give # and three or six hexadecimal digits."},
         Mistake{"FlatShape", "[object.lamp]\nshape = { kind = \"box\", size = [1, 0, 1] }",
                 "harbour.toml:3:32: lamp.shape: size: found a number that is 0 or less; give numbers above 0 (m)."},
         Mistake{"UnknownCentre",

@@ -39,8 +39,7 @@ sums() {
       for threads in 1 2; do sums $program $lanes $threads; done
     done
   done
-  sums g++-O0 2 2  # slow
-  sums g++-O0 8 1
+  sums g++-O0 2 2  # slow, so only one
 } | tee "$work/sums"
 # A state that one process writes goes on in another that the other compiler made.
 for pair in "g++-O3 clang++-O3" "clang++-O3 g++-O3"; do
@@ -51,4 +50,4 @@ for pair in "g++-O3 clang++-O3" "clang++-O3 g++-O3"; do
   [ "$saved" = "$loaded" ]
 done
 cmp "$work/state-g++-O3" "$work/state-clang++-O3"
-[ "$(cut -d' ' -f1 "$work/sums" | sort -u | wc -l)" -eq 1 ] && [ "$(wc -l < "$work/sums")" -eq 14 ]
+[ "$(cut -d' ' -f1 "$work/sums" | sort -u | wc -l)" -eq 1 ] && [ "$(wc -l < "$work/sums")" -eq 13 ]

@@ -3,7 +3,7 @@
 // TOOL=build/dev/src/cli/hushed node --test page/tests/browser/play_mode.mjs
 
 import assert from "node:assert/strict";
-import { spawn } from "node:child_process";
+import { execFileSync, spawn } from "node:child_process";
 import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
@@ -81,6 +81,14 @@ async function untilValue(page, id, isSo) {
   await until(page, `${id} as it should be`, async () => isSo(await page.locator(`#${id}`).inputValue()));
 }
 
+/** Selects an object by its name. */
+async function choose(page, name) {
+  const search = page.getByRole("searchbox", { name: "Find an object" });
+  await search.fill(name);
+  await search.press("Enter");
+  await until(page, `${name} is selected`, (now) => now.chosen[0] === name);
+}
+
 const play = (page) => page.getByRole("button", { name: "Play", exact: true });
 const pause = (page) => page.getByRole("button", { name: "Pause", exact: true });
 const place = (now, object) => now.poses.slice(now.objects.indexOf(object) * 10, now.objects.indexOf(object) * 10 + 7);
@@ -119,7 +127,7 @@ test("shows what an agent wants in the frame that is shown, of the past as well"
   const page = await open(t, await serve(t));
   const order = (what) => page.evaluate((what) => window.hushed.link.send(what), what);
   const legend = () => page.locator(".legend li").allTextContents();
-  await page.getByRole("combobox", { name: "Selected object" }).selectOption("flock-7");
+  await choose(page, "flock-7");
   await order({ do: "step", by: 110 });
   await until(page, "frame 110", (now) => now.frame === 110);
   await page.waitForTimeout(500);
@@ -142,7 +150,7 @@ test("tunes one urge of an agent by its slider, and keeps that number alone", as
   const text = server.read() + tern;
   server.write(text);
   await until(page, "a tern", (now) => now.objects.includes("tern"));
-  await page.getByRole("combobox", { name: "Selected object" }).selectOption("tern");
+  await choose(page, "tern");
   const flee = page.getByRole("group", { name: "flee" });
   await flee.getByLabel("within", { exact: true }).fill("9");
   await flee.getByLabel("within", { exact: true }).press("Enter");
@@ -158,7 +166,7 @@ test("tunes with the old path beside the new, undoes, and keeps", async (t) => {
   const server = await serve(t);
   const text = server.read();
   const page = await open(t, server);
-  await page.getByRole("combobox", { name: "Selected object" }).selectOption("ferry");
+  await choose(page, "ferry");
   const card = page.getByRole("region", { name: "ferry.route" });
   const speed = card.getByLabel("speed", { exact: true });
   assert.equal(await speed.inputValue(), "4");
@@ -194,7 +202,7 @@ test("tunes with the old path beside the new, undoes, and keeps", async (t) => {
 
 test("says what was refused, and goes on", async (t) => {
   const page = await open(t, await serve(t));
-  await page.getByRole("combobox", { name: "Selected object" }).selectOption("hook");
+  await choose(page, "hook");
   const frequency = page.getByRole("region", { name: "hook.spring" }).getByLabel("frequency", { exact: true });
   await frequency.fill("-3");
   await frequency.press("Enter");
@@ -224,7 +232,7 @@ test("plays on with a script as it is saved, and shows its sliders and mistakes"
   const script = join(server.folder, "scripts", "winch.lua");
   const text = readFileSync(script, "utf8");
   const page = await open(t, server, {}, 4);
-  await page.getByRole("combobox", { name: "Selected object" }).selectOption("load");
+  await choose(page, "load");
   const reachesTo = (max) =>
     page.waitForFunction((max) => document.querySelector('input[aria-label="height, slider"]')?.getAttribute("max") === max, max);
   await reachesTo("10");
@@ -245,7 +253,7 @@ test("edits a script beside its motion, and notices what others save", async (t)
   const script = join(server.folder, "scripts", "winch.lua");
   const text = readFileSync(script, "utf8");
   const page = await open(t, server, {}, 4);
-  await page.getByRole("combobox", { name: "Selected object" }).selectOption("load");
+  await choose(page, "load");
   await play(page).click();
   await page.getByRole("button", { name: "Edit script" }).click();
   const editor = page.getByRole("textbox", { name: "Text of the script" });
@@ -296,7 +304,7 @@ test("drives the pilot boat to the post, where the horn opens the bridge", async
   // Back to the event of the horn.
   await pause(page).click();
   await until(page, "a halt", (now) => !now.playing);
-  const happened = page.locator(".happened");
+  const happened = page.locator("#happened");
   for (let i = 0; i < 20 && !(await happened.textContent()).includes("bridge-answers-the-horn"); ++i) {
     const { frame } = await report(page);
     await page.getByRole("button", { name: "‹ event" }).click();
@@ -317,7 +325,7 @@ test("two tabs stay in step", async (t) => {
   const there = await until(other, "a halt", (now) => !now.playing && now.frame > 0);
   const here = await until(one, "the same frame", (now) => now.frame === there.frame);
   assert.deepEqual(here.poses, there.poses);
-  await other.getByRole("combobox", { name: "Selected object" }).selectOption("lamp");
+  await choose(other, "lamp");
   const slider = other.getByLabel("speed, slider");
   await slider.focus();
   await other.keyboard.press("ArrowRight");
@@ -353,10 +361,155 @@ test("draws nothing while nothing changes", async (t) => {
   await until(page, "it is drawn", (now) => now.draws > draws);
 });
 
+/** The share of the page, point by point, where the scene is seen and can be clicked. */
+const shareOfScene = (page) =>
+  page.evaluate(() => {
+    let seen = 0;
+    let all = 0;
+    for (let x = 5; x < innerWidth; x += 10)
+      for (let y = 5; y < innerHeight; y += 10, ++all) seen += document.elementFromPoint(x, y)?.closest("#view") ? 1 : 0;
+    return seen / all;
+  });
+
+test("fills the page with the scene; panes are resized, folded and remembered", async (t) => {
+  const server = await serve(t);
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  t.after(() => context.close());
+  const page = await context.newPage();
+  await page.goto(server.address);
+  await until(page, "the scene is there", (now) => now.objects.length > 10);
+  await choose(page, "hook");
+  await page.getByRole("region", { name: "hook.spring" }).waitFor();
+  assert.ok((await shareOfScene(page)) > 0.6, `${await shareOfScene(page)} of the page`);
+  const width = () => page.evaluate(() => document.querySelector("#side").clientWidth);
+  const before = await width();
+  const divider = page.getByRole("separator", { name: "Size of the readings" });
+  const box = await divider.boundingBox();
+  await page.mouse.move(box.x + 3, box.y + 200);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 83, box.y + 200);
+  await page.mouse.up();
+  assert.ok(Math.abs((await width()) - before - 80) < 4);
+  await divider.focus();
+  await page.keyboard.press("ArrowRight");
+  const after = await width();
+  assert.ok(Math.abs(after - before - 96) < 4);
+  await page.getByRole("button", { name: "Fold the values" }).click();
+  await page.getByRole("region", { name: "hook.spring" }).waitFor({ state: "hidden" });
+  await page.reload();
+  await until(page, "the scene is there again", (now) => now.objects.length > 10);
+  assert.equal(await width(), after);
+  await page.getByRole("button", { name: "Show the values" }).waitFor();
+  await page.getByRole("button", { name: "Fold the readings" }).click();
+  assert.equal(await width(), 0);
+});
+
+test("has all objects in a tree, by keyboard too", async (t) => {
+  const page = await open(t, await serve(t));
+  const tree = page.getByRole("tree", { name: "Objects" });
+  const crowd = tree.getByRole("treeitem", { name: "flock (16)" });
+  assert.equal(await crowd.getAttribute("aria-expanded"), "false");
+  assert.equal(await tree.getByRole("treeitem", { name: "flock-7" }).count(), 0);
+  await crowd.click();
+  await tree.getByRole("treeitem", { name: "flock-7", exact: true }).click();
+  await until(page, "the gull is selected", (now) => now.chosen[0] === "flock-7");
+  await page.getByRole("searchbox", { name: "Find an object" }).fill("moored");
+  assert.deepEqual(await tree.getByRole("treeitem").allTextContents(), ["gig", "punt", "dory"]);
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("Enter");
+  await until(page, "the second boat is selected", (now) => now.chosen[0] === "punt");
+  await page.getByRole("searchbox", { name: "Find an object" }).fill("");
+  const pontoon = tree.getByRole("treeitem", { name: "pontoon" });
+  await pontoon.focus();
+  await page.keyboard.press("ArrowLeft");
+  assert.equal(await pontoon.getAttribute("aria-expanded"), "false");
+  assert.equal(await tree.getByRole("treeitem", { name: "mast" }).count(), 0);
+});
+
+test("names the frame of a path under the pointer, and goes there by a click", async (t) => {
+  const page = await open(t, await serve(t));
+  await page.evaluate(() => window.hushed.link.send({ do: "step", by: 300 }));
+  await until(page, "frame 300", (now) => now.frame === 300);
+  await choose(page, "ferry");
+  await page.getByRole("button", { name: "above" }).click();
+  const moment = page.locator(".moment");
+  const box = await page.locator("#view canvas").boundingBox();
+  // Looks for the path of the ferry in the upper half of the scene.
+  let words = "";
+  let at = [0, 0];
+  for (let y = 60; y < box.height * 0.6 && !/frame \d+$/.test(words); y += 8)
+    for (let x = 60; x < box.width - 60 && !/frame \d+$/.test(words); x += 24) {
+      at = [box.x + x, box.y + y];
+      await page.mouse.move(...at);
+      if (await moment.isVisible()) words = await moment.textContent();
+    }
+  const [, time, frame] = /^ferry at ([\d.]+) s, [\d.]+ m\/s, frame (\d+)$/.exec(words) ?? [];
+  assert.ok(frame !== undefined, words);
+  assert.ok(Math.abs(Number(time) * 60 - Number(frame)) < 1.01, words);
+  await page.mouse.click(...at);
+  await until(page, "that frame", (now) => now.frame === Number(frame));
+});
+
+test("draws an easing by hand, as one change of each drag", async (t) => {
+  const page = await open(t, await serve(t));
+  await choose(page, "ferry");
+  const easing = page.locator("#value-ferry-route-easing");
+  assert.equal(await easing.inputValue(), "in-out-sine");
+  await page.getByTitle("Choose a curve, or drag it").click();
+  const end = page.getByRole("slider", { name: "End of the curve" });
+  const box = await end.boundingBox();
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  for (let i = 1; i <= 10; ++i) await page.mouse.move(box.x + box.width / 2 + i, box.y + box.height / 2 - 3 * i);
+  await page.mouse.up();
+  await until(page, "a curve by hand", async () => /^cubic-bezier\(/.test(await easing.inputValue()));
+  const [x1, y1, x2, y2] = (await easing.inputValue()).match(/-?[\d.]+/g).map(Number);
+  assert.ok(Math.abs(x1 - 0.37) < 0.06 && Math.abs(y1) < 0.06, "it begins near the sine"); // 1 - cos, by least squares
+  assert.ok(x2 > 0.63 && y2 > 1.1, `${x2}, ${y2}`);
+  await end.focus();
+  await page.keyboard.press("Shift+ArrowDown");
+  await until(page, "a step by keyboard", async () => Math.abs(Number((await easing.inputValue()).match(/-?[\d.]+/g)[3]) - y2 + 0.1) < 0.011);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await untilValue(page, "value-ferry-route-easing", (value) => value.startsWith("cubic-bezier") && Number(value.match(/-?[\d.]+/g)[3]) === y2);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await untilValue(page, "value-ferry-route-easing", (value) => value === "in-out-sine");
+});
+
+test("knows the colours of CSS by their names", async (t) => {
+  const server = await serve(t);
+  const names = await (await open(t, server)).evaluate((names) => {
+    const box = document.createElement("div");
+    document.body.append(box);
+    return names.map((name) => {
+      box.style.color = name;
+      return [name, getComputedStyle(box).color.match(/\d+/g).map((each) => Number(each).toString(16).padStart(2, "0")).join("")];
+    });
+  }, JSON.parse(execFileSync(tool, ["describe", "--schema"], { encoding: "utf8", maxBuffer: 1e8 })).properties.view.properties.sky.anyOf[0].enum);
+  assert.equal(names.length, 148);
+  server.write(`hushed = 1\n${names.map(([name]) => `[object.${name}]\nshape = { kind = "box", colour = "${name}" }\n`).join("")}`);
+  const page = await open(t, server, {}, 148);
+  const drawn = await page.evaluate(() => window.hushed.report.colours);
+  assert.deepEqual(Object.entries(drawn).sort(), names.map(([name, digits]) => [name, `#${digits}`]).sort());
+});
+
 test("is used by the keyboard alone, and fits a small screen", async (t) => {
   const page = await open(t, await serve(t), { viewport: { width: 1024, height: 640 } });
   const sizes = await page.evaluate(() => [document.body.scrollWidth, document.body.scrollHeight]);
   assert.deepEqual(sizes, [1024, 640]);
+  await choose(page, "hook");
+  await page.getByRole("region", { name: "hook.spring" }).waitFor();
+  // No control lies over another, and none is outside the page.
+  const troubles = await page.evaluate(() => {
+    const all = [...document.querySelectorAll("#head button, #head select, #camera button, #objects input, #choice > *, #readings .add > *")];
+    const boxes = all.filter((each) => each.checkVisibility()).map((each) => ({ name: each.textContent || each.getAttribute("aria-label"), box: each.getBoundingClientRect() }));
+    const apart = (a, b) => a.right <= b.left + 1 || b.right <= a.left + 1 || a.bottom <= b.top + 1 || b.bottom <= a.top + 1;
+    return [
+      ...boxes.filter(({ box }) => box.left < 0 || box.top < 0 || box.right > innerWidth || box.bottom > innerHeight).map(({ name }) => `${name} is cut`),
+      ...boxes.flatMap((a, i) => boxes.slice(i + 1).filter((b) => !apart(a.box, b.box)).map((b) => `${a.name} overlaps ${b.name}`)),
+    ];
+  });
+  assert.deepEqual(troubles, []);
   const names = new Set();
   for (let i = 0; i < 60; ++i) {
     await page.keyboard.press("Tab");
@@ -370,6 +523,6 @@ test("is used by the keyboard alone, and fits a small screen", async (t) => {
     assert.equal(outline, "solid", `the focus is seen on ${name}`);
     names.add(name.trim());
   }
-  for (const name of ["Play", "One frame back", "Current frame", "Add a watch", "From above", "Selected object", "speed"])
+  for (const name of ["Play", "One frame back", "Current frame", "Add a watch", "From above", "Find an object", "Size of the readings", "damping"])
     assert.ok([...names].some((each) => each === name || (name === "From above" && each === "above")), `${name} is reached by Tab: ${[...names].join(", ")}`);
 });

@@ -78,6 +78,22 @@ void read_keys_of_behaviours(TableReader& table, ObjectDraft& draft, ObjectReadi
     add_for_key(*entry, pace, draft, reading);
 }
 
+}  // namespace
+
+void read_colour(TableReader& table, std::string_view key, std::optional<Colour>& to) {
+  std::string text;
+  const auto* entry = table.find(key);
+  if (!entry || !table.read_text(key, text)) return;
+  to = colour_of_css(text);
+  if (to) return;
+  const std::string what = std::string{key} + ": " + in_quotes(text);
+  table.report(entry->value.place, text.starts_with('#')
+                                       ? what + " is not a colour; give # and three or six hexadecimal digits."
+                                       : what + " is not a colour of CSS" + suggestion(text, colour_names()));
+}
+
+namespace {
+
 Shape read_shape(const Value& value, const std::string& whose, Diagnostics& diagnostics) {
   TableReader table{value, whose + ".shape", diagnostics};
   Shape shape;
@@ -87,6 +103,8 @@ Shape read_shape(const Value& value, const std::string& whose, Diagnostics& diag
   if (const auto* entry = table.find("size"); entry && table.read_size("size", unit::metres, shape.size))
     if (shape.size.minCoeff() <= 0.0)
       table.report(entry->value.place, "size: found a number that is 0 or less; give numbers above 0 (m).");
+  read_colour(table, "colour", shape.colour);
+  table.read("glow", unit::none, shape.glow);
   table.refuse_the_rest();
   return shape;
 }
