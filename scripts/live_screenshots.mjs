@@ -24,6 +24,7 @@ const browser = await chromium.launch({
 
 async function picture(name, colorScheme, act) {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
+  await page.addInitScript(() => localStorage.setItem("hushed hint", "read"));
   await page.goto(address);
   await page.getByText(/^frame \d+$/).waitFor();
   await act(page);
@@ -65,6 +66,26 @@ await picture("live-tuning", "light", async (page) => {
   const frequency = page.getByRole("region", { name: "hook.spring" }).getByLabel("frequency", { exact: true });
   await frequency.fill("0.8");
   await frequency.press("Enter");
+});
+
+await picture("live-curves", "dark", async (page) => {
+  await order(page, { do: "again" });
+  await order(page, { do: "step", by: 600 });
+  await choose(page, "hook");
+  await page.waitForTimeout(800);
+  await order(page, { do: "show", frame: 0 });
+  const damping = page.getByRole("region", { name: "hook.spring" }).getByLabel("damping", { exact: true });
+  await damping.fill("0.4");
+  await damping.press("Enter");
+  await page.waitForTimeout(300);
+  await order(page, { do: "step", by: 600 });
+  for (const watch of ["hook.position.x", "ferry.speed"]) await page.getByRole("button", { name: `Open ${watch} wide` }).click();
+  await page.getByRole("button", { name: "Ruler" }).click();
+  const box = await page.locator("#wide canvas").boundingBox();
+  await page.mouse.move(box.x + 300, box.y + 100);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 520, box.y + 120, { steps: 4 });
+  await page.mouse.up();
 });
 
 await picture("live-script", "dark", async (page) => {

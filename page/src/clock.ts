@@ -4,6 +4,7 @@
 import { button, el, oncePerFrame } from "./dom";
 import type { History } from "./history";
 import { lowerBound } from "./history";
+import type { Stretch } from "./loop";
 import type { Mark, State } from "./messages";
 import type { Frame } from "./wire";
 
@@ -14,6 +15,8 @@ export interface ClockAsks {
   again(): void;
   rhythm(change: { rate?: number; pace?: number; uneven?: number | null }): void;
   setWindow(seconds: number): void;
+  /** Frames to be played again and again; nothing to play on. */
+  loop(stretch: Stretch | undefined): void;
 }
 
 const paces = [0.05, 0.1, 0.25, 0.5, 1, 2, 4];
@@ -46,7 +49,9 @@ export class Clock {
   private readonly uneven: HTMLInputElement;
   private readonly earlier: HTMLButtonElement;
   private readonly later: HTMLButtonElement;
+  private readonly looped: HTMLButtonElement;
   private marks: Mark[] = [];
+  private stretch?: Stretch; // the loop, or what is being dragged
   private frame?: Frame;
   private state?: State;
   private wanted?: { frame: number; until: number }; // the frame that the user has dragged the scrubber to
@@ -73,11 +78,8 @@ export class Clock {
       this.wanted = { frame: Number(this.scrubber.value), until: performance.now() + 1000 };
       asks.show(this.wanted.frame);
     });
-    this.canvas.addEventListener("click", (event) => {
-      const nearest = this.markAt(event);
-      if (nearest) asks.show(this.frameOf(nearest));
-    });
-    this.canvas.addEventListener("pointermove", (event) => (this.canvas.title = this.markAt(event)?.words ?? ""));
+    this.looped = button("", "Play on without the loop", () => this.setLoop(undefined), { class: "looped", hidden: "" });
+    this.listenToMarks();
     host.append(
       el(
         "div",
@@ -89,6 +91,7 @@ export class Clock {
         el("div", { class: "where" }, this.time, this.number),
         this.earlier,
         this.later,
+        this.looped,
         this.pace,
         window,
         el(
@@ -167,6 +170,46 @@ export class Clock {
     return (frame - this.frame.first) / Math.max(this.frame.last - this.frame.first, 1);
   }
 
+  /** A click on a mark goes to its event; a drag sets the loop. */
+  private listenToMarks(): void {
+    const canvas = this.canvas;
+    let begin: number | undefined;
+    const frameAt = (event: PointerEvent): number => {
+      const share = Math.max(0, Math.min(event.offsetX / Math.max(canvas.clientWidth, 1), 1));
+      return Math.round((this.frame?.first ?? 0) + share * ((this.frame?.last ?? 0) - (this.frame?.first ?? 0)));
+    };
+    canvas.title = "Click a mark to go to its event; drag to play a stretch again and again";
+    canvas.addEventListener("pointerdown", (event) => {
+      canvas.setPointerCapture(event.pointerId);
+      begin = frameAt(event);
+    });
+    canvas.addEventListener("pointermove", (event) => {
+      if (begin === undefined) {
+        canvas.title = this.markAt(event)?.words ?? "Drag to play a stretch again and again";
+        return;
+      }
+      const end = frameAt(event);
+      if (Math.abs(end - begin) < 2) return;
+      this.stretch = { from: Math.min(begin, end), to: Math.max(begin, end) };
+      this.due();
+    });
+    canvas.addEventListener("pointerup", (event) => {
+      const isDrag = begin !== undefined && Math.abs(frameAt(event) - begin) >= 2;
+      begin = undefined;
+      if (isDrag) return this.setLoop(this.stretch);
+      const nearest = this.markAt(event);
+      if (nearest) this.asks.show(this.frameOf(nearest));
+    });
+  }
+
+  private setLoop(stretch: Stretch | undefined): void {
+    this.stretch = stretch;
+    this.looped.hidden = stretch === undefined;
+    if (stretch) this.looped.textContent = `loop ${stretch.from}–${stretch.to} ×`;
+    this.asks.loop(stretch);
+    this.due();
+  }
+
   private markAt(event: MouseEvent): Mark | undefined {
     const x = event.offsetX / this.canvas.clientWidth;
     let nearest: Mark | undefined;
@@ -187,6 +230,13 @@ export class Clock {
     if (!context || !this.frame) return;
     const style = getComputedStyle(document.documentElement);
     context.scale(ratio, ratio);
+    if (this.stretch) {
+      context.fillStyle = style.getPropertyValue("--accent");
+      context.globalAlpha = 0.35;
+      const [from, to] = [this.share(this.stretch.from) * width, this.share(this.stretch.to) * width];
+      context.fillRect(from, 0, to - from, height);
+      context.globalAlpha = 1;
+    }
     context.fillStyle = style.getPropertyValue("--event");
     for (const mark of this.marks) {
       const x = this.share(this.frameOf(mark)) * width;

@@ -39,6 +39,7 @@ export class History {
   private places: number[][] = []; // a list for each tracked object
   private tracked: number[] = [];
   private edition = -1;
+  private former?: History; // the frames from before a change
 
   constructor(private readonly most = 40_000) {}
 
@@ -57,6 +58,23 @@ export class History {
     this.times = [];
     this.columns = this.columns.map(() => []);
     this.places = this.tracked.map(() => []);
+  }
+
+  /** Stores the numbers of watches as they are before a change. */
+  remember(): void {
+    this.former = new History(this.most);
+    this.former.frames = [...this.frames];
+    this.former.times = [...this.times];
+    this.former.columns = this.columns.map((column) => [...column]);
+  }
+
+  forget(): void {
+    this.former = undefined;
+  }
+
+  /** The same columns from before the change that was remembered. Nothing where there is none. */
+  formerCurve(numbers: readonly number[], isAngle: boolean, from: number, to: number, most: number): Curve | undefined {
+    return this.former?.columns.length === this.columns.length ? this.former.curve(numbers, isAngle, from, to, most) : undefined;
   }
 
   /** Adds the current frame. Drops all others where the past has changed. */

@@ -7,10 +7,12 @@ import "./style.css";
 import { Clock } from "./clock";
 import { Distances } from "./distances";
 import { button, byId, el, oncePerFrame } from "./dom";
+import { Help } from "./help";
 import { History } from "./history";
 import { Keeping } from "./keeping";
 import { Held } from "./keys";
 import { addressOf, Link } from "./link";
+import { Loop } from "./loop";
 import type { Mark, ObjectMessage, SceneMessage, State, Told } from "./messages";
 import { reading } from "./format";
 import { say, showKeys, showTrouble } from "./notices";
@@ -24,6 +26,7 @@ import type { PathMoment } from "./trails";
 import { Tuning } from "./tuning";
 import { Urges } from "./urges";
 import { View } from "./view";
+import { Wide } from "./wide";
 import type { Frame, Stretch } from "./wire";
 
 const mostChosen = 6;
@@ -33,6 +36,7 @@ class Page {
   private state?: State;
   private frame?: Frame;
   private object?: ObjectMessage;
+  private marks: Mark[] = [];
   private chosen: string[] = []; // the first one can be tuned; the paths of all are drawn
   private turn = 0; // counts the requests and changes of this tab
   private lastSet = 0;
@@ -48,6 +52,8 @@ class Page {
   private readonly view: View;
   private readonly clock: Clock;
   private readonly readings: Readings;
+  private readonly wide: Wide;
+  private readonly loop = new Loop((order) => this.link.send(order));
   private readonly tuning: Tuning;
   private readonly keeping: Keeping;
   private readonly script: ScriptEditor;
@@ -58,6 +64,7 @@ class Page {
   private readonly keep = button("Keep …", "Write tuned values into the file (Ctrl+S)", () => this.openKeeping());
   private readonly forget = button("Clear old paths", "Remove the paths from before the change", () => {
     this.paths.forgetOld();
+    this.history.forget();
     this.due(true);
   });
   private readonly objects = new Objects(byId("objects"), (name, besides) => this.choose(name, besides));
@@ -80,6 +87,7 @@ class Page {
       show: (frame) => this.link.send({ do: "show", frame }),
       again: () => this.link.send({ do: "again" }),
       rhythm: (change) => this.link.send({ do: "rhythm", ...change }),
+      loop: (stretch) => this.loop.set(stretch),
       setWindow: (seconds) => {
         this.paths.seconds = seconds;
         this.askAhead();
@@ -88,13 +96,15 @@ class Page {
     });
     this.readings = new Readings(byId("readings"), {
       watch: (watches) => this.link.send({ do: "watch", watches }),
-      goTo: (time) => this.link.send({ do: "show", frame: this.history.frameAt(time) ?? 0 }),
+      goTo: (time) => this.showTime(time),
+      open: (watch, firstColumn) => this.wide.toggle(watch, firstColumn),
     });
+    this.wide = new Wide(byId("wide"), this.history, (time) => this.showTime(time));
     this.tuning = new Tuning(byId("stack"), {
       set: (path, to, gesture) => this.set(path, to, gesture),
       reset: (path) => {
-        this.paths.remember(performance.now()); // a separate gesture
-        this.link.send({ do: "reset", path });
+        if (this.paths.remember(performance.now())) this.history.remember(); // a separate gesture
+        this.loop.change(() => this.link.send({ do: "reset", path }));
       },
       edit: (behaviour) => this.script.open(behaviour),
     });
@@ -206,6 +216,7 @@ class Page {
     this.state = state;
     this.clock.setState(state);
     this.readings.setWatches(state.watches);
+    if (JSON.stringify(state.watches) !== JSON.stringify(old?.watches)) this.wide.setWatches(this.readings.columns);
     this.undo.disabled = !state.undo;
     this.redo.disabled = !state.redo;
     this.keep.disabled = state.changed.length === 0;
@@ -227,12 +238,14 @@ class Page {
   }
 
   private setMarks(marks: Mark[], from: number): void {
+    this.marks = [...this.marks.slice(0, from), ...marks];
     this.clock.setMarks(marks, from);
   }
 
   private seeFrame(frame: Frame): void {
     this.frame = frame;
     this.paths.see(frame, this.state?.playing === true);
+    this.loop.see(frame, this.state?.playing === true);
     this.urges.see();
     this.due(true);
   }
@@ -264,22 +277,30 @@ class Page {
     return (this.objectAsks.shift() ?? 0) < this.lastSet;
   }
 
+  private showTime(time: number): void {
+    this.link.send({ do: "show", frame: this.history.frameAt(time) ?? 0 });
+  }
+
   private playOrPause(): void {
     this.link.send({ do: this.state?.playing ? "pause" : "play" });
   }
 
   private set(path: string, to: string, gesture: number): void {
-    this.paths.remember(gesture);
+    if (this.paths.remember(gesture)) this.history.remember();
     const isWaiting = this.pending !== undefined;
-    if (this.pending && this.pending.path !== path) this.link.send({ do: "set", ...this.pending });
+    if (this.pending && this.pending.path !== path) this.sendChange(this.pending);
     this.pending = { path, to, gesture };
     this.lastSet = ++this.turn;
     if (isWaiting) return;
     requestAnimationFrame(() => {
       this.lastSet = ++this.turn;
-      if (this.pending) this.link.send({ do: "set", ...this.pending });
+      if (this.pending) this.sendChange(this.pending);
       this.pending = undefined;
     });
+  }
+
+  private sendChange(change: { path: string; to: string; gesture: number }): void {
+    this.loop.change(() => this.link.send({ do: "set", ...change }));
   }
 
   // --- selection ---------------------------------------------------------------------------------------------------
@@ -343,7 +364,9 @@ class Page {
   private draw(): void {
     if (!this.frame) return;
     this.clock.setFrame(this.frame);
-    this.readings.show(this.frame, this.history, this.span());
+    const span = this.span();
+    this.readings.show(this.frame, this.history, span);
+    this.wide.show(span, this.marks);
     if (this.isPathDue) this.drawPaths();
     this.isPathDue = false;
     this.view.setFrame(this.frame);
@@ -403,7 +426,7 @@ class Page {
   }
 
   private layOut(): void {
-    byId("actions").append(this.undo, this.redo, this.keep);
+    byId("actions").append(this.undo, this.redo, this.keep, new Help().opener);
     this.forget.hidden = true;
     byId("choice").append(
       this.selected,
@@ -458,6 +481,7 @@ class Page {
       playing: this.state?.playing,
       draws: this.view.draws,
       chosen: this.chosen,
+      changed: this.state?.changed.length,
       hasOldPaths: this.paths.hasOld,
       poses: this.frame ? Array.from(this.frame.poses) : [],
       objects: this.scene?.objects.map((object) => object.name) ?? [],

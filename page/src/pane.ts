@@ -2,6 +2,7 @@
 // A pane beside the scene: its size can be dragged, it can be folded, and the browser remembers both.
 
 import { button, el } from "./dom";
+import { remember, remembered } from "./memory";
 
 export interface PaneOptions {
   name: string; // in words: "readings"
@@ -14,22 +15,6 @@ export interface PaneOptions {
 }
 
 const step = 16; // pixels, by keyboard
-
-function remembered(key: string): string | null {
-  try {
-    return localStorage.getItem(key);
-  } catch {
-    return null; // the browser stores nothing here
-  }
-}
-
-function remember(key: string, value: string): void {
-  try {
-    localStorage.setItem(key, value);
-  } catch {
-    // it is forgotten with the page
-  }
-}
 
 export class Pane {
   readonly divider: HTMLElement;

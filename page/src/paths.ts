@@ -94,17 +94,18 @@ export class Paths {
     this.asked.ahead = this.ask();
   }
 
-  /** Stores the future before the first change of a gesture. */
-  remember(gesture: number): void {
-    if (gesture === this.gesture || !this.frame) return;
+  /** Stores the future before the first change of a gesture. Returns true for the first. */
+  remember(gesture: number): boolean {
+    if (gesture === this.gesture || !this.frame) return false;
     this.gesture = gesture;
     const now = this.frame.time;
     if (this.frame.current === this.frame.last) {
       this.asked.before = this.ask();
-      return;
+      return true;
     }
     const [from, to] = this.seconds === 0 ? [-Infinity, Infinity] : [now - this.seconds, now + this.seconds];
     this.names.forEach((name, i) => this.before.set(name, this.history.path(i, from, to)));
+    return true;
   }
 
   of(i: number): PathsOf {

@@ -51,7 +51,7 @@ class Strip {
   constructor(
     readonly watch: Watch,
     readonly firstColumn: number,
-    private readonly asks: { remove(text: string): void; goTo(time: number): void },
+    private readonly asks: { remove(text: string): void; goTo(time: number): void; open(watch: Watch, firstColumn: number): void },
   ) {
     this.rows = watch.columns.map(() => ({
       now: el("td", { class: "now" }),
@@ -78,6 +78,10 @@ class Strip {
         "header",
         {},
         el("h3", {}, watch.text, el("span", { class: "unit" }, unit)),
+        button("⤢", `Open ${watch.text} wide over the scene`, () => this.asks.open(watch, firstColumn), {
+          class: "quiet",
+          "aria-label": `Open ${watch.text} wide`,
+        }),
         button("×", `Stop watching ${watch.text}`, () => this.asks.remove(watch.text), {
           class: "quiet",
           "aria-label": `Stop watching ${watch.text}`,
@@ -200,7 +204,7 @@ export class Readings {
 
   constructor(
     host: HTMLElement,
-    private readonly asks: { watch(texts: string[]): void; goTo(time: number): void },
+    private readonly asks: { watch(texts: string[]): void; goTo(time: number): void; open(watch: Watch, firstColumn: number): void },
   ) {
     host.append(
       el("div", { class: "heads", "aria-hidden": "true" }, ...["before", "now", "change"].map((each) => el("span", {}, each))),
@@ -245,11 +249,17 @@ export class Readings {
       const strip = new Strip(watch, column, {
         remove: (text) => this.asks.watch(this.watched().filter((each) => each !== text)),
         goTo: (time) => this.asks.goTo(time),
+        open: this.asks.open,
       });
       column += watch.columns.length;
       return strip;
     });
     this.list.replaceChildren(...this.strips.map((strip) => strip.element));
+  }
+
+  /** The watches with their first columns. */
+  get columns(): { watch: Watch; firstColumn: number }[] {
+    return this.strips.map(({ watch, firstColumn }) => ({ watch, firstColumn }));
   }
 
   show(frame: Frame, history: History, span: Span): void {

@@ -151,7 +151,12 @@ class Row {
         box.value = typed(Number(slider.value), range.step);
         take(Number(box.value));
       });
-      box.addEventListener("change", () => take(Number(box.value)));
+      box.addEventListener("input", () => (box.dataset.typed = "yes")); // what is being typed is not replaced
+      box.addEventListener("blur", () => delete box.dataset.typed);
+      box.addEventListener("change", () => {
+        delete box.dataset.typed;
+        take(Number(box.value));
+      });
       box.addEventListener("keydown", (event) => {
         const way = event.key === "ArrowUp" ? 1 : event.key === "ArrowDown" ? -1 : 0;
         if (way === 0) return;
@@ -170,7 +175,8 @@ class Row {
         values[i] = value;
         const row = rows[i];
         if (!row) return;
-        if (document.activeElement !== row.box || Number(row.box.value) !== value) row.box.value = typed(value);
+        const isTyping = document.activeElement === row.box && row.box.dataset.typed === "yes";
+        if (!isTyping && Number(row.box.value) !== value) row.box.value = typed(value);
         if (this.gestures.isDragging(row.slider)) return;
         row.slider.min = String(range.low); // another, where a script or a value has changed
         row.slider.max = String(range.high);

@@ -55,6 +55,7 @@ async function open(t, server, options = {}, least = 10) {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, ...options });
   const errors = [];
   page.on("pageerror", (error) => errors.push(error.message));
+  await page.addInitScript(() => localStorage.setItem("hushed hint", "read"));
   await page.goto(server.address);
   await until(page, "the scene is there", (report) => report.frame !== undefined && report.objects.length >= least);
   t.after(async () => {
@@ -378,6 +379,7 @@ test("fills the page with the scene; panes are resized, folded and remembered", 
   const page = await context.newPage();
   await page.goto(server.address);
   await until(page, "the scene is there", (now) => now.objects.length > 10);
+  await page.getByRole("button", { name: "Got it" }).click();
   await choose(page, "hook");
   await page.getByRole("region", { name: "hook.spring" }).waitFor();
   assert.ok((await shareOfScene(page)) > 0.6, `${await shareOfScene(page)} of the page`);
@@ -402,6 +404,22 @@ test("fills the page with the scene; panes are resized, folded and remembered", 
   await page.getByRole("button", { name: "Show the values" }).waitFor();
   await page.getByRole("button", { name: "Fold the readings" }).click();
   assert.equal(await width(), 0);
+});
+
+test("explains itself at the first visit, and its keys", async (t) => {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  t.after(() => context.close());
+  const page = await context.newPage();
+  await page.goto((await serve(t)).address);
+  await page.getByRole("button", { name: "Got it" }).click();
+  await page.reload();
+  await until(page, "the scene is there", (now) => now.objects.length > 10);
+  assert.equal(await page.getByRole("button", { name: "Got it" }).count(), 0);
+  await page.locator("#head").click();
+  await page.keyboard.press("?");
+  await page.getByRole("dialog", { name: "Keys" }).getByText("play or pause").waitFor();
+  await page.keyboard.press("Escape");
+  await page.getByRole("dialog", { name: "Keys" }).waitFor({ state: "hidden" });
 });
 
 test("has all objects in a tree, by keyboard too", async (t) => {
@@ -449,6 +467,65 @@ test("names the frame of a path under the pointer, and goes there by a click", a
   assert.ok(Math.abs(Number(time) * 60 - Number(frame)) < 1.01, words);
   await page.mouse.click(...at);
   await until(page, "that frame", (now) => now.frame === Number(frame));
+});
+
+test("plays a stretch again and again, and each change from its beginning", async (t) => {
+  const page = await open(t, await serve(t));
+  await page.evaluate(() => window.hushed.link.send({ do: "step", by: 400 }));
+  await until(page, "frame 400", (now) => now.frame === 400);
+  await choose(page, "hook");
+  const marks = await page.locator("canvas.marks").boundingBox();
+  await page.mouse.move(marks.x + marks.width * 0.25, marks.y + 6);
+  await page.mouse.down();
+  await page.mouse.move(marks.x + marks.width * 0.35, marks.y + 6, { steps: 4 });
+  await page.mouse.up();
+  const loop = page.getByRole("button", { name: /^loop \d+–\d+ ×$/ });
+  const [from, to] = (await loop.textContent()).match(/\d+/g).map(Number);
+  assert.ok(Math.abs(from - 100) < 3 && Math.abs(to - 140) < 3, `${from} to ${to}`);
+  await until(page, "the stretch is played", (now) => now.playing && now.frame > to - 15);
+  const [again] = [await until(page, "it begins again", (now) => now.frame < to - 20)];
+  assert.ok(again.frame >= from);
+  const poseAt = async (frame) => (await until(page, `frame ${frame}`, (now) => now.frame === frame, 30_000)).poses;
+  const before = await poseAt(to - 3);
+  const damping = page.getByRole("region", { name: "hook.spring" }).getByLabel("damping", { exact: true });
+  await damping.fill("0.6");
+  await damping.press("Enter");
+  await until(page, "it begins again with the change", (now) => now.frame < to - 20 && now.changed === 1);
+  const after = await poseAt(to - 3);
+  assert.notDeepEqual(after.slice(0, 1e9), before); // the hook moves otherwise
+  await loop.click();
+  await until(page, "it plays on", (now) => now.frame > to + 20);
+});
+
+test("opens readings wide, with a ruler and a zoom", async (t) => {
+  const page = await open(t, await serve(t));
+  await page.evaluate(() => window.hushed.link.send({ do: "step", by: 240 }));
+  await until(page, "frame 240", (now) => now.frame === 240);
+  await page.getByRole("button", { name: "Open lamp.rotation.yaw wide" }).click();
+  await page.getByRole("button", { name: "Open ferry.speed wide" }).click();
+  const curves = page.getByRole("region", { name: "Curves" });
+  await curves.getByRole("button", { name: "Ruler" }).click();
+  const box = await page.locator("#wide canvas").boundingBox();
+  /** The numbers of the ruler between two shares of the picture. */
+  const measured = async (from, to) => {
+    await page.mouse.move(box.x + box.width * from, box.y + 80);
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width * to, box.y + 90, { steps: 3 });
+    await page.mouse.up();
+    const words = await page.locator(".measured").textContent();
+    return { words, numbers: words.match(/-?\d+\.\d+/g).map(Number) };
+  };
+  const first = await measured(0.15, 0.3);
+  const [from, to, seconds, , , turned] = first.numbers;
+  assert.ok(Math.abs(to - from - seconds) < 0.002, first.words);
+  assert.ok(Math.abs(turned / seconds - 40) < 0.1, first.words); // the lamp turns by 40 degrees a second
+  assert.match(first.words, /ferry\.speed/);
+  await page.mouse.move(box.x + box.width * 0.2, box.y + 80);
+  await page.mouse.wheel(0, -400);
+  const nearer = await measured(0.15, 0.3);
+  assert.ok(nearer.numbers[2] < 0.7 * seconds, `${nearer.words} after ${first.words}`);
+  await page.keyboard.press("Escape");
+  await curves.waitFor({ state: "hidden" });
 });
 
 test("draws an easing by hand, as one change of each drag", async (t) => {
