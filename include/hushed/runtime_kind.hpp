@@ -41,8 +41,7 @@ class RuntimeKind;
 /// The values of one behaviour.
 struct RuntimeValues {
   const RuntimeKind* kind = nullptr;
-  std::vector<double>
-      numbers;  ///< of numbers, booleans, vectors and words, in their order: one each, three for a vector
+  std::vector<double> numbers;  ///< of all other fields, in their order: one each, three for a vector
   std::vector<Target> objects;  ///< of all fields that are objects, in their order
   std::vector<Tagged> tagged;   ///< of all fields that are tags of objects, in their order
 };
