@@ -42,15 +42,15 @@ export function listenToKeys(acts: Shortcuts): void {
   });
 }
 
-function actOf(event: KeyboardEvent, acts: Shortcuts): (() => void) | undefined {
-  const isWord = event.ctrlKey || event.metaKey;
-  const key = event.key.toLowerCase();
+function actOf(pressed: KeyboardEvent, acts: Shortcuts): (() => void) | undefined {
+  const isWord = pressed.ctrlKey || pressed.metaKey;
+  const key = pressed.key.toLowerCase();
   if (isWord && key === "s") return () => acts.keep();
-  const target = event.target as HTMLElement;
+  const target = pressed.target as HTMLElement;
   if (target.matches("input:not([type=checkbox]), select, textarea, dialog *")) return undefined;
-  if (isWord) return key === "z" ? () => (event.shiftKey ? acts.redo() : acts.undo()) : undefined;
-  if (event.key === " ") return target.matches("button, summary, input") ? undefined : () => acts.playOrPause();
-  if (event.key === "ArrowLeft") return () => acts.step(event.shiftKey ? -10 : -1);
-  if (event.key === "ArrowRight") return () => acts.step(event.shiftKey ? 10 : 1);
-  return event.key === "Home" ? () => acts.again() : undefined;
+  if (isWord) return key === "z" ? () => (pressed.shiftKey ? acts.redo() : acts.undo()) : undefined;
+  if (pressed.key === " ") return target.matches("button, summary, input") ? undefined : () => acts.playOrPause();
+  if (pressed.key === "ArrowLeft") return () => acts.step(pressed.shiftKey ? -10 : -1);
+  if (pressed.key === "ArrowRight") return () => acts.step(pressed.shiftKey ? 10 : 1);
+  return pressed.key === "Home" ? () => acts.again() : undefined;
 }
