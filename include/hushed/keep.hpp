@@ -7,6 +7,7 @@
 #include <optional>
 #include <span>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include <hushed/detail/export.hpp>
@@ -28,6 +29,12 @@ class SceneSource {
 
   /// All files; the scene file itself is the first.
   const std::vector<File>& files() const { return files_; }
+  /// With another text of the scene file itself.
+  SceneSource with_text(std::string text) const {
+    SceneSource made = *this;
+    made.files_.front().text = std::move(text);
+    return made;
+  }
 
  private:
   std::vector<File> files_;
@@ -44,7 +51,7 @@ struct ValueToKeep {
 struct KeepPlan {
   /// A line that changes, is added or is removed.
   struct Line {
-    std::string path;
+    std::string path;  ///< of the value; empty for a line of an edit
     std::filesystem::path file;
     int number;                 ///< of the line after the change
     std::string before, after;  ///< the line; `before` is empty where it is added, `after` where it is removed

@@ -6,8 +6,11 @@
 #include <system_error>
 
 #include <hushed/detail/new_file.hpp>
+#include <hushed/edit.hpp>
 #include <hushed/load.hpp>
 
+#include "keep/line_changes.hpp"
+#include "keep/scene_document.hpp"
 #include "keep/toml_text.hpp"
 #include "read_whole.hpp"
 #include "toml.hpp"
@@ -17,40 +20,19 @@ namespace hushed {
 namespace {
 
 using detail::entry_of;
+using detail::inner;
+using detail::parts_of;
 using detail::TomlText;
 
 std::string read(const std::filesystem::path& file) {
   return detail::read_whole(file, {"a scene file, such as harbour.toml", std::uintmax_t{64} << 20});
 }
 
-std::vector<std::string> parts_of(std::string_view path) {
-  std::vector<std::string> parts;
-  while (true) {
-    const std::size_t dot = path.find('.');
-    parts.emplace_back(path.substr(0, dot));
-    if (dot == std::string_view::npos) return parts;
-    path.remove_prefix(dot + 1);
-  }
-}
-
-const Value* inner(const Value& table, std::string_view key) {
-  const auto* entry = entry_of(table, key);
-  return entry ? &entry->value : nullptr;
-}
-
 /// The behaviour with a name in a list of behaviours.
 const Value* behaviour_in(const Value* owner, std::string_view name) {
   const Value* const list = owner ? inner(*owner, "behaviour") : nullptr;
-  if (!list || !list->as<Value::List>()) return nullptr;
-  for (const Value& behaviour : *list->as<Value::List>()) {
-    const Value* called = inner(behaviour, "name");
-    if (!called) called = inner(behaviour, "kind");
-    if (called && called->as<std::string>() && *called->as<std::string>() == name) return &behaviour;
-    const Value* const script = called ? nullptr : inner(behaviour, "script");
-    if (script && script->as<std::string>() && std::filesystem::path{*script->as<std::string>()}.stem() == name)
-      return &behaviour;
-  }
-  return nullptr;
+  const auto index = list ? detail::index_of_name(*list, name) : std::nullopt;
+  return index ? &(*list->as<Value::List>())[*index] : nullptr;
 }
 
 /// The place of a value in a file: a key of a table. The value may be missing.
@@ -73,8 +55,16 @@ std::optional<Spot> spot_in_tune(const Value& table, const std::string& path, co
 
 class Planner {
  public:
-  Planner(const SceneSource& source) {
-    for (const SceneSource::File& file : source.files()) texts_.push_back({file.path, file.text, TomlText{file.text}});
+  /// Plans changes of edited texts; `source`: the texts as they are in the files.
+  Planner(const SceneSource& source, const SceneSource& edited) {
+    for (const SceneSource::File& file : edited.files()) {
+      const auto original = std::find_if(source.files().begin(), source.files().end(),
+                                         [&](const SceneSource::File& each) { return each.path == file.path; });
+      const std::string& before = original == source.files().end() ? file.text : original->text;
+      texts_.push_back({file.path, before, TomlText{file.text}});
+      for (const detail::LineChange& change : detail::line_changes(before, file.text))
+        plan_.lines.push_back({"", file.path, change.number, change.before, change.after, ""});
+    }
   }
 
   void put(const ValueToKeep& kept) {
@@ -303,7 +293,11 @@ SceneSource::SceneSource(const std::filesystem::path& file) {
 }
 
 KeepPlan plan_keep(const SceneSource& source, std::span<const ValueToKeep> values) {
-  Planner planner{source};
+  return plan_keep(source, source, values);
+}
+
+KeepPlan plan_keep(const SceneSource& source, const SceneSource& edited, std::span<const ValueToKeep> values) {
+  Planner planner{source, edited};
   for (const ValueToKeep& value : values) planner.put(value);
   return planner.take();
 }

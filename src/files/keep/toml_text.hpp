@@ -21,8 +21,12 @@ class TomlText {
   const std::string& text() const { return text_; }
   const Value& document() const { return document_; }
 
-  /// Puts a value in the place of one of the document: of lists and tables only what differs.
+  /// Replaces a value of the document by another: of lists and tables only what differs.
   void replace(const Value& old, const Value& value);
+  /// Adds an item to a list in brackets, before the one with that index.
+  void insert(const Value& list, std::size_t index, const Value& item);
+  /// Removes an item of a list in brackets, and its line where nothing else stands there.
+  void erase(const Value& list, std::size_t index);
   /// Adds a key to a table of the document, after those that it has. Returns false where the table has no place for
   /// it: one that is only spoken of in keys with dots.
   bool add(const Value& table, const std::string& key, const Value& value);
@@ -36,6 +40,9 @@ class TomlText {
   bool is_inline(const Value& table) const;
   bool is_direct(const Value::Entry& entry) const;
   std::pair<std::size_t, std::size_t> line_around(std::size_t at) const;
+  bool stands_alone(const Value& item) const;
+  std::string newline() const { return text_.find("\r\n") == std::string::npos ? "\n" : "\r\n"; }
+  void replace_items(const Value& old, const Value::List& items);
   void splice(std::size_t at, std::size_t size, const std::string& with);
 
   std::string text_;
