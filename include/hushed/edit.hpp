@@ -79,6 +79,9 @@ std::string describe(const SceneEdit& edit);
 /// a sound scene, only reading it shows: `read_scene_source`.
 SceneSource edited(const SceneSource& source, const SceneEdit& edit, const LoadOptions& options = {});
 
+/// All that the text of the scene file itself says. Throws `LoadError`.
+Value document_of(const SceneSource& source);
+
 /// Reads a scene from texts as `read_scene_file` does from files; only the scene file's own text is used, included
 /// files and scripts are read from disk. Throws `LoadError`.
 SceneFile read_scene_source(const SceneSource& source, const LoadOptions& options = {});

@@ -128,17 +128,25 @@ class PlayMode {
 
   // --- tuning ---------------------------------------------------------------------------------------------
 
-  /// Sets a value from the current frame on; later frames are dropped. Changes of one value with the same `gesture`
+  /// Sets a value from the current frame on; later frames are dropped. Successive changes with the same `gesture`
   /// (other than 0) are undone together. Throws `BadValue`.
   void set(std::string_view path, const Value& value, std::uint64_t gesture = 0);
-  /// Sets a value to its default from the current frame on; later frames are dropped. Changes of one value with the
-  /// same `gesture` (other than 0) are undone together. Throws `BadValue`.
+  /// Sets a value to its default from the current frame on; later frames are dropped. Successive changes with the same
+  /// `gesture` (other than 0) are undone together. Throws `BadValue`.
   void reset(std::string_view path, std::uint64_t gesture = 0);
   bool can_undo() const { return done_ > 0; }
   bool can_redo() const { return done_ < steps_.size(); }
-  /// Undo the last change, or redo it. Return its path; empty where there is none.
+  /// Undo the last step, or redo it: a changed value, the values of one gesture, or a step of `mark`. Return the path of
+  /// the value or the name of the mark; empty where there is none.
   std::string undo();
   std::string redo();
+  /// Adds a step of the caller's own, such as an edit of the scene's content. Undoing and redoing it changes nothing
+  /// here: the caller does that. `name` has a space, as no path of a value has.
+  void mark(std::string_view name);
+  /// The path or the name that `undo` or `redo` would return.
+  std::string next_undo() const { return can_undo() ? steps_[done_ - 1].path : ""; }
+  std::string next_redo() const { return can_redo() ? steps_[done_].path : ""; }
+  void forget_marks();  ///< removes all steps of `mark`
 
   /// A value that differs from the beginning.
   struct Changed {
@@ -158,6 +166,11 @@ class PlayMode {
   void press(std::string_view key);
   void release(std::string_view key);
   void axis(std::string_view name, double value);
+  /// Executes the actions of a rule at the current frame, whatever its conditions. Throws `BadValue` where there is no
+  /// such rule.
+  void fire(std::string_view rule);
+  /// What is known of a rule in the current frame, as `Scene::report`; nothing before `playable_from()`. Drops no frame.
+  std::optional<RuleReport> report(std::string_view rule);
   /// The keys that are held at the last frame.
   const std::vector<std::string>& held() const { return held_; }
 
@@ -169,12 +182,16 @@ class PlayMode {
   /// Makes the scene as it is frame 0 and drops all stored frames. Sets `changes` again, except values whose beginning
   /// is another now.
   void start_over(std::vector<Watch> watches, std::span<const Changed> changes = {});
+  /// Sets values again that were changed and lost with their object or behaviour, which is back. Adds no step.
+  void put_again(std::span<const Changed> changes);
+  /// Renames an object, also in what is stored here.
+  void rename(std::string_view object, const std::string& name);
   /// True where the scene has an object that it did not have when this play began.
   bool has_new_objects() const;
 
  private:
   struct Call {
-    enum class What { set, press, release, axis, by_callbacks };
+    enum class What { set, press, release, axis, fire, by_callbacks };
     What what;
     std::string name;
     std::optional<Value> value;    ///< of a set
@@ -210,12 +227,15 @@ class PlayMode {
   void drop_oldest();
   void check_playable() const;
   void go_back_to_current();
+  /// Calls `read` with the scene as it is in the current frame, which is playable. Drops no frame.
+  void read_at_current(const std::function<void()>& read);
   void make(Call call);
   void execute(const Call& call);
   void change(std::string_view path, const std::optional<Value>& value, std::uint64_t gesture);
   void put(const std::string& path, const std::optional<Value>& value);
   /// True where the value's object has not ended.
   bool is_there(const std::string& path) const;
+  static bool is_mark(const Step& step);
   void drop_orphaned_steps();
 
   Scene* scene_;

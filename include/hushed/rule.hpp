@@ -197,6 +197,8 @@ struct RuleReport {
   std::int64_t held = 0;                   ///< at which its conditions held
   std::int64_t fired = 0;                  ///< the number of times it has fired
   std::optional<Time> holding_since = {};  ///< since when its conditions hold; nothing where they do not
+  /// Which conditions held at the last tick: those of `when`, then of `any` and `unless`.
+  std::vector<bool> conditions = {};
 };
 
 /// Rules are evaluated at the end of every tick, on its poses, in the order of their names. Their actions take effect
@@ -206,7 +208,8 @@ struct Rule {
   std::vector<Condition> when = {}, any = {}, unless = {};  ///< all of these, one of these, none of these
   std::vector<Action> then = {};
   Fires fires = Fires::each;
-  Time held_for = {};  ///< how long the conditions must have held
+  Time held_for = {};   ///< how long the conditions must have held
+  bool enabled = true;  ///< false: it is not evaluated
 };
 
 }  // namespace hushed

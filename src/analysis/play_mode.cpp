@@ -28,6 +28,63 @@ PlayMode::PlayMode(Scene& scene, std::vector<Watch> watches, std::size_t most_by
   begin(std::move(watches));
 }
 
+namespace {
+
+/// The nearest visible object but itself; nothing where there is none.
+std::optional<Object> nearest(const Scene& scene, Object to, std::span<const Object> among) {
+  std::optional<Object> found;
+  double least = 0.0;
+  for (const Object object : among) {
+    if (object == to || !scene.alive(object) || scene.hidden(object)) continue;
+    const double distance = (scene.world(object).position - scene.world(to).position).stableNorm();
+    if (found && distance >= least) continue;
+    least = distance;
+    found = object;
+  }
+  return found;
+}
+
+void execute_on_behaviour(Scene& scene, const Action& action) {
+  const std::string& path = action.behaviour.path;
+  const auto behaviour = scene.find_behaviour(path);
+  if (!behaviour) return;
+  switch (action.verb) {
+    case Action::Verb::start: return scene.start(*behaviour);
+    case Action::Verb::stop: return scene.stop(*behaviour);
+    case Action::Verb::toggle: return scene.toggle(*behaviour);
+    case Action::Verb::restart: return scene.restart(*behaviour);
+    case Action::Verb::kick: return scene.kick(*behaviour, action.by);
+    case Action::Verb::set: return scene.set(path + '.' + action.field, action.value);
+    default: break;
+  }
+  const auto owner = scene.find(path.substr(0, path.find('.')));
+  const auto to = action.to.is_one() ? std::optional{action.to.target.object}
+                  : owner            ? nearest(scene, *owner, action.to.tagged.members())
+                                     : std::nullopt;
+  if (to && scene.alive(*to)) scene.retarget(*behaviour, *to);
+}
+
+/// Executes the actions of a rule as calls of the program. Does nothing for objects and behaviours that have ended.
+void execute_actions(Scene& scene, const Rule& rule) {
+  for (const Action& action : rule.then) {
+    if (action.verb == Action::Verb::raise) {
+      scene.raise(action.word);
+    } else if (!action.behaviour.path.empty()) {
+      execute_on_behaviour(scene, action);
+    } else if (const Object object = action.object.object; scene.alive(object)) {
+      switch (action.verb) {
+        case Action::Verb::place: scene.place(object, action.word); break;
+        case Action::Verb::hide: scene.hide(object); break;
+        case Action::Verb::show: scene.show(object); break;
+        case Action::Verb::end: scene.end(object); break;
+        default: break;
+      }
+    }
+  }
+}
+
+}  // namespace
+
 // --- time ------------------------------------------------------------------------------------------------------
 
 void PlayMode::set_rhythm(const Rhythm& rhythm) {
@@ -289,15 +346,25 @@ void PlayMode::go_back_to_current() {
   detail::SceneAccess::advance_silently(*scene_, time(current_) - scene_->time());
 }
 
-std::vector<UrgeShare> PlayMode::urges(AnyBehaviour behaviour) {
-  if (current_ == last()) return scene_->urges(behaviour);
-  if (current_ < playable_from()) return {};
+void PlayMode::read_at_current(const std::function<void()>& read) {
+  if (current_ == last()) return read();
   const Snapshot here = scene_->snapshot();
   const std::vector<std::string> held = held_;
   go_back_to_current();
-  std::vector<UrgeShare> found = scene_->urges(behaviour);
+  read();
   scene_->restore(here);
   held_ = held;
+}
+
+std::vector<UrgeShare> PlayMode::urges(AnyBehaviour behaviour) {
+  std::vector<UrgeShare> found;
+  if (current_ >= playable_from()) read_at_current([&] { found = scene_->urges(behaviour); });
+  return found;
+}
+
+std::optional<RuleReport> PlayMode::report(std::string_view rule) {
+  std::optional<RuleReport> found;
+  if (current_ >= playable_from()) read_at_current([&] { found = scene_->report(rule); });
   return found;
 }
 
@@ -345,6 +412,7 @@ void PlayMode::execute(const Call& call) {
       std::erase(held_, call.name);
       break;
     case Call::What::axis: scene_->axis(call.name, call.amount); break;
+    case Call::What::fire: execute_actions(*scene_, scene_->rule(call.name)); break;
     case Call::What::by_callbacks:
       for (const auto& again : call.journal) again(*scene_);
       break;
@@ -401,22 +469,42 @@ void PlayMode::change(std::string_view path, const std::optional<Value>& value, 
 void PlayMode::set(std::string_view path, const Value& value, std::uint64_t gesture) { change(path, value, gesture); }
 void PlayMode::reset(std::string_view path, std::uint64_t gesture) { change(path, std::nullopt, gesture); }
 
+void PlayMode::mark(std::string_view name) {
+  steps_.resize(done_);
+  steps_.push_back({std::string{name}, {}, {}, 0});
+  ++done_;
+}
+
+void PlayMode::forget_marks() {
+  const auto done = steps_.begin() + static_cast<std::ptrdiff_t>(done_);
+  done_ -= static_cast<std::size_t>(std::count_if(steps_.begin(), done, is_mark));
+  std::erase_if(steps_, is_mark);
+}
+
+bool PlayMode::is_mark(const Step& step) { return step.path.find(' ') != std::string::npos; }
+
 std::string PlayMode::undo() {
   if (!can_undo()) return "";
-  const Step& step = steps_[done_ - 1];
-  resume();
-  put(step.path, step.before);
-  --done_;
-  return step.path;
+  const std::uint64_t gesture = steps_[done_ - 1].gesture;
+  do {
+    const Step& step = steps_[--done_];
+    if (is_mark(step)) return step.path;
+    resume();
+    put(step.path, step.before);
+  } while (done_ > 0 && gesture != 0 && steps_[done_ - 1].gesture == gesture);
+  return steps_[done_].path;
 }
 
 std::string PlayMode::redo() {
   if (!can_redo()) return "";
-  const Step& step = steps_[done_];
-  resume();
-  put(step.path, step.after);
-  ++done_;
-  return step.path;
+  const std::uint64_t gesture = steps_[done_].gesture;
+  do {
+    const Step& step = steps_[done_++];
+    if (is_mark(step)) return step.path;
+    resume();
+    put(step.path, step.after);
+  } while (can_redo() && gesture != 0 && steps_[done_].gesture == gesture);
+  return steps_[done_ - 1].path;
 }
 
 std::vector<PlayMode::Changed> PlayMode::changed() const {
@@ -445,6 +533,12 @@ void PlayMode::release(std::string_view key) {
 void PlayMode::axis(std::string_view name, double value) {
   resume();
   make({Call::What::axis, std::string{name}, {}, value});
+}
+
+void PlayMode::fire(std::string_view rule) {
+  (void)scene_->rule(rule);  // throws where there is none
+  resume();
+  make({Call::What::fire, std::string{rule}, {}});
 }
 
 // --- building ----------------------------------------------------------------------------------------------------
@@ -491,6 +585,11 @@ void PlayMode::start_over(std::vector<Watch> watches, std::span<const Changed> c
   begin(std::move(watches));
   beginnings_.clear();
   tuned_.clear();
+  put_again(changes);
+  drop_orphaned_steps();
+}
+
+void PlayMode::put_again(std::span<const Changed> changes) {
   for (const Changed& change : changes) {
     try {
       const auto beginning = scene_->get(change.path);
@@ -500,7 +599,24 @@ void PlayMode::start_over(std::vector<Watch> watches, std::span<const Changed> c
     } catch (const BadValue&) {  // the value no longer exists, or has another range
     }
   }
-  drop_orphaned_steps();
+}
+
+void PlayMode::rename(std::string_view object, const std::string& name) {
+  const auto found = scene_->find(object);
+  if (!found) throw BadValue{"no object " + in_quotes(object) + " exists now."};
+  detail::SceneAccess::rename(*scene_, *found, name);
+  const std::string before = std::string{object} + '.', now = name + '.';
+  const auto renamed = [&](const std::string& path) {
+    return path.starts_with(before) ? now + path.substr(before.size()) : path;
+  };
+  for (Values* const values : {&beginnings_, &tuned_}) {
+    Values all;
+    for (auto& [path, value] : *values) all[renamed(path)] = value;
+    *values = std::move(all);
+  }
+  for (Step& step : steps_) step.path = renamed(step.path);
+  for (Call& call : calls_) call.name = call.what == Call::What::set ? renamed(call.name) : call.name;
+  std::replace(past_.objects.begin(), past_.objects.end(), std::string{object}, name);
 }
 
 bool PlayMode::has_new_objects() const {
@@ -513,7 +629,7 @@ bool PlayMode::has_new_objects() const {
 }
 
 void PlayMode::drop_orphaned_steps() {
-  const auto is_of_nothing = [this](const Step& step) { return !beginnings_.contains(step.path); };
+  const auto is_of_nothing = [this](const Step& step) { return !is_mark(step) && !beginnings_.contains(step.path); };
   const auto done = steps_.begin() + static_cast<std::ptrdiff_t>(done_);
   done_ -= static_cast<std::size_t>(std::count_if(steps_.begin(), done, is_of_nothing));
   std::erase_if(steps_, is_of_nothing);

@@ -150,6 +150,7 @@ RuleReport Scene::report(std::string_view rule) const {
   const auto& state = impl().rules().memory.states[impl().rules().find(rule)];
   RuleReport report = state.report;
   if (state.holds) report.holding_since = state.since;
+  report.conditions = state.conditions;
   return report;
 }
 
@@ -459,6 +460,10 @@ std::optional<Object> detail::SceneAccess::handle_at(const Scene& scene, std::ui
   const detail::Registry& registry = scene.impl().registry();
   if (index >= registry.objects.size() || !registry.alive(registry.handle(index))) return std::nullopt;
   return registry.handle(index);
+}
+
+void detail::SceneAccess::rename(Scene& scene, Object object, const std::string& name) {
+  scene.impl().rename(scene.impl().registry().index(object), name);
 }
 
 Pose detail::SceneAccess::world(const Scene& scene, Object object) {

@@ -9,6 +9,7 @@
 #include "keep/scene_document.hpp"
 #include "keep/toml_tables.hpp"
 #include "keep/toml_text.hpp"
+#include "toml.hpp"
 
 namespace hushed {
 
@@ -447,6 +448,15 @@ std::string describe(const SceneEdit& edit) {
 
 SceneSource edited(const SceneSource& source, const SceneEdit& edit, const LoadOptions& options) {
   return Editor{source, options}.run(edit);
+}
+
+Value document_of(const SceneSource& source) {
+  const SceneSource::File& file = source.files().front();
+  try {
+    return detail::parse_toml(file.text);
+  } catch (const Diagnostic& diagnostic) {
+    throw LoadError{file.path.string(), {diagnostic}};
+  }
 }
 
 SceneFile read_scene_source(const SceneSource& source, const LoadOptions& options) {

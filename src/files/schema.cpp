@@ -188,6 +188,7 @@ OrderedJson rule() {
                               {"do", some(form_of(static_cast<const Action*>(nullptr), unit::none))},
                               {"fires", schema_of(detail::form_of_any<Fires>(unit::none))},
                               {"for", number(unit::seconds)},
+                              {"enabled", {{"type", "boolean"}}},
                               {"ignore", table(ignored_findings())}});
   schema["required"] = {"name", "do"};
   return schema;

@@ -4,11 +4,13 @@
 
 #include <array>
 #include <cmath>
+#include <map>
 
 #include <hushed/behaviour/drive.hpp>
 #include <hushed/common.hpp>
 #include <hushed/detail/kind.hpp>
 #include <hushed/easing.hpp>
+#include <hushed/edit.hpp>
 
 namespace hushed::detail {
 
@@ -232,6 +234,51 @@ Json changes_in_json(const std::vector<PlayMode::Changed>& changes, const Scene&
                     {"preset", behaviour ? scene.preset_path(*behaviour) : ""}});
   }
   return list;
+}
+
+namespace {
+
+/// The conditions and actions of a rule as they are written: those of `when`, `any`, `unless` and `do`.
+std::map<std::string, Json> rules_as_written(const SceneSource& source) {
+  std::map<std::string, Json> rules;
+  const Value document = document_of(source);
+  for (const Value::Entry& part : *document.as<Value::Table>()) {
+    if (part.key != "rule" || !part.value.as<Value::List>()) continue;
+    for (const Value& rule : *part.value.as<Value::List>()) {
+      Json written{{"when", Json::array()}, {"any", Json::array()}, {"unless", Json::array()}, {"do", Json::array()}};
+      std::string name;
+      for (const Value::Entry& entry : *rule.as<Value::Table>()) {
+        if (entry.key == "name") name = *entry.value.as<std::string>();
+        if (!written.contains(entry.key)) continue;
+        if (const auto* list = entry.value.as<Value::List>())
+          for (const Value& each : *list) written[entry.key].push_back(as_text(each));
+        else
+          written[entry.key].push_back(as_text(entry.value));
+      }
+      rules[name] = written;
+    }
+  }
+  return rules;
+}
+
+}  // namespace
+
+Json rules_in_json(PlayMode& mode, const Scene& scene, const SceneSource* source) {
+  Json rules = Json::array();
+  std::map<std::string, Json> written;
+  if (source) written = rules_as_written(*source);
+  for (const std::string& name : scene.rules()) {
+    const Rule& rule = scene.rule(name);
+    const auto report = mode.report(name);
+    rules.push_back({{"name", name},
+                     {"enabled", rule.enabled},
+                     {"written", written.contains(name) ? written.at(name) : Json::object()},
+                     {"known", report.has_value()},
+                     {"fired", report ? report->fired : 0},
+                     {"conditions", report ? Json(report->conditions) : Json::array()},
+                     {"holds", report && report->holding_since.has_value()}});
+  }
+  return {{"kind", "rules"}, {"rules", rules}};
 }
 
 Json plan_in_json(const KeepPlan& plan) {

@@ -26,6 +26,9 @@ Json urges_in_json(PlayMode& mode, const Scene& scene, const std::string& name);
 /// The events from the number `from` on.
 Json marks_in_json(const Recording& past, std::size_t from);
 Json changes_in_json(const std::vector<PlayMode::Changed>& changes, const Scene& scene);
+/// All rules: how often each has fired, and which conditions held at the last tick before the current frame. `source`:
+/// the texts in which they are written, if any.
+Json rules_in_json(PlayMode& mode, const Scene& scene, const SceneSource* source);
 Json plan_in_json(const KeepPlan& plan);
 Json diagnostics_in_json(const LoadError& error);
 

@@ -7,8 +7,10 @@
 #include <functional>
 #include <utility>
 
+#include "edit_request.hpp"
 #include "scene_json.hpp"
 #include "script_text.hpp"
+#include "starting_keys.hpp"
 #include "wire.hpp"
 
 namespace hushed::detail {
@@ -76,6 +78,7 @@ std::vector<Watch> Session::watches() const { return watches_for(file_ ? &file_-
 
 Json Session::scene() const {
   Json made = scene_in_json(mode_, scene_);
+  made["protocol"] = protocol_version;
   made["name"] = file_ ? file_->playing.name : "";
   made["file"] = file_ ? Json(file_->path.filename().string()) : Json();
   if (file_ && file_->playing.view.sky) made["sky"] = css_of(*file_->playing.view.sky);
@@ -100,6 +103,7 @@ Json Session::state() const {
           {"pace", rhythm.pace},
           {"undo", mode_.can_undo()},
           {"redo", mode_.can_redo()},
+          {"edits", file_ ? Json(file_->source.descriptions()) : Json::array()},
           {"held", mode_.held()},
           {"changed", changes_in_json(mode_.changed(), scene_)},
           {"watches", watches_in_json(mode_.watches())},
@@ -156,7 +160,7 @@ Session::Answers Session::perform(int client, const Request& request) {
   const std::string what = request.text("do");
   const auto frame_of = [&] { return request.whole("frame", 0, 1e15); };
   // Requests that change the scene. The caller sends messages about the changes.
-  const std::array<std::pair<std::string_view, std::function<void()>>, 13> plain{{
+  const std::array<std::pair<std::string_view, std::function<void()>>, 15> plain{{
       {"play", [&] { play(request); }},
       {"pause", [&] { mode_.pause(); }},
       {"step", [&] { step(request); }},
@@ -165,8 +169,10 @@ Session::Answers Session::perform(int client, const Request& request) {
       {"rhythm", [&] { set_rhythm(request); }},
       {"set", [&] { set(request); }},
       {"reset", [&] { mode_.reset(request.text("path"), gesture_of(request)); }},
-      {"undo", [&] { mode_.undo(); }},
-      {"redo", [&] { mode_.redo(); }},
+      {"undo", [&] { undo(); }},
+      {"redo", [&] { redo(); }},
+      {"edit", [&] { edit(request); }},
+      {"fire", [&] { mode_.fire(request.text("rule")); }},
       {"press", [&] { press(client, request.text("key")); }},
       {"release", [&] { release(client, request.text("key")); }},
       {"axis", [&] { mode_.axis(request.text("name"), std::clamp(request.number("value"), -1.0, 1.0)); }},
@@ -192,6 +198,8 @@ Session::Answers Session::perform(int client, const Request& request) {
     return {to_one(object_in_json(scene_, *object))};
   }
   if (what == "urges") return {to_one(urges_in_json(mode_, scene_, request.text("name")))};
+  if (what == "rules") return rules();
+  if (what == "kinds") return kinds(request);
   if (what == "past") return past(request);
   if (what == "ahead") {
     ahead(client, request);
@@ -292,7 +300,7 @@ void Session::begin_again() {
                    " on."};
   const auto changes = mode_.changed();
   const bool was_playing = mode_.playing();
-  file_->playing = read_scene_file(file_->path, {scene_.tick_rate(), &scene_});
+  file_->playing = read_scene_source(file_->source.now(), {scene_.tick_rate(), &scene_});
   feed(scene_, file_->feed);
   mode_.start_over(watches(), changes);
   agree_on_keys();
@@ -408,7 +416,7 @@ KeepPlan Session::plan_for(const std::vector<KeepTarget>& targets) const {
     if (target.is_for_all())
       values.push_back({target.path, std::nullopt});  // a value of its own would hide the preset's
   }
-  return plan_keep(file_->source, values);
+  return plan_keep(file_->source.on_disk(), file_->source.now(), values);
 }
 
 Session::Answers Session::plan(const Request& request) {
@@ -423,7 +431,8 @@ Session::Answers Session::keep_as_planned(const Request& request) {
     throw BadValue{"the file or the values have changed since the list was made; make it again before you keep."};
   keep(plan);
   last_plan_.reset();
-  file_->source = SceneSource{file_->path};
+  file_->source.written(SceneSource{file_->path});
+  mode_.forget_marks();
   stamps_ = stamps();
   for (const KeepTarget& target : targets) {
     const bool is_refused = std::any_of(plan.refusals.begin(), plan.refusals.end(),
@@ -473,8 +482,16 @@ Session::Answers Session::check_file() {
 }
 
 void Session::read_file_again() {
-  SceneSource source{file_->path};
-  SceneFile next = read_scene_file(file_->path, {scene_.tick_rate(), &scene_});
+  EditedFile source = file_->source;
+  std::vector<std::string> lost = source.take(SceneSource{file_->path});
+  load_again(source.now());
+  file_->source = std::move(source);
+  diagnostics_ = nullptr;
+  lost_.insert(lost_.end(), lost.begin(), lost.end());
+}
+
+void Session::load_again(const SceneSource& source) {
+  SceneFile next = read_scene_source(source, {scene_.tick_rate(), &scene_});
   std::map<std::string, std::optional<Value>> beginnings;
   for (const PlayMode::Changed& change : mode_.changed()) {
     try {
@@ -495,13 +512,80 @@ void Session::read_file_again() {
   }
   next.scene = std::move(scene_);
   file_->playing = std::move(next);
-  file_->source = std::move(source);
-  diagnostics_ = nullptr;
   mode_.rebuilt(std::move(watches), [&](const std::string& path) -> std::optional<Value> {
     const auto found = beginnings.find(path);
     return found != beginnings.end() ? found->second : scene_.get(path);
   });
   go_back();
+}
+
+// --- editing -----------------------------------------------------------------------------------------------------
+
+void Session::load_edited(const SceneSource& source, const std::vector<SceneEdit>& renamed, bool is_undone) {
+  mode_.resume();
+  std::vector<std::pair<std::string, std::string>> renames;
+  for (const SceneEdit& edit : renamed)
+    if (const auto* rename = std::get_if<RenameObject>(&edit))
+      renames.emplace_back(is_undone ? rename->name : rename->object, is_undone ? rename->object : rename->name);
+  if (is_undone) std::reverse(renames.begin(), renames.end());
+  std::size_t done = 0;
+  try {
+    for (; done < renames.size(); ++done) mode_.rename(renames[done].first, renames[done].second);
+    load_again(source);
+  } catch (...) {
+    while (done-- > 0) mode_.rename(renames[done].second, renames[done].first);
+    throw;
+  }
+  is_scene_sent_ = false;
+}
+
+void Session::edit(const Request& request) {
+  if (!file_) throw BadValue{"this scene has no file; only scenes of a file can be edited here."};
+  EditedFile::Step step = file_->source.planned(edits_of(request), gesture_of(request), mode_.next_undo());
+  const std::vector<PlayMode::Changed> changed = mode_.changed();
+  load_edited(file_->source.on_disk().with_text(step.after), step.edits, false);
+  const std::vector<PlayMode::Changed> left = mode_.changed();
+  for (const PlayMode::Changed& change : changed)
+    if (std::none_of(left.begin(), left.end(), [&](const auto& each) { return each.path == change.path; }))
+      step.lost.push_back(change);
+  const std::string name = step.name();
+  if (file_->source.make(std::move(step))) mode_.mark(name);
+}
+
+void Session::undo() {
+  const EditedFile::Step* const step = file_ ? file_->source.to_undo(mode_.next_undo()) : nullptr;
+  if (step) {
+    const std::vector<PlayMode::Changed> lost = step->lost;
+    load_edited(file_->source.on_disk().with_text(step->before), step->edits, true);
+    file_->source.undo();
+    mode_.put_again(lost);
+  }
+  mode_.undo();
+}
+
+void Session::redo() {
+  const EditedFile::Step* const step = file_ ? file_->source.to_redo(mode_.next_redo()) : nullptr;
+  if (step) {
+    load_edited(file_->source.on_disk().with_text(step->after), step->edits, false);
+    file_->source.redo();
+  }
+  mode_.redo();
+}
+
+Session::Answers Session::rules() {
+  const SceneSource* const source = file_ ? &file_->source.now() : nullptr;
+  return {to_one(rules_in_json(mode_, scene_, source))};
+}
+
+Session::Answers Session::kinds(const Request& request) const {
+  if (!file_) throw BadValue{"this scene has no file; only scenes of a file can be edited here."};
+  const std::string name = request.text("object");
+  const auto object = scene_.find(name);
+  if (!object) throw BadValue{"no object " + in_quotes(name) + " exists now."};
+  Json list = Json::array();
+  for (const StartingKind& kind : starting_kinds(scene_, *object, file_->path.parent_path()))
+    list.push_back({{"name", kind.name}, {"summary", kind.summary}, {"keys", kind.keys}});
+  return {to_one(Json{{"kind", "kinds"}, {"object", name}, {"kinds", list}})};
 }
 
 std::vector<Session::Answer> Session::pass(Time real) {

@@ -18,17 +18,21 @@
 #include <hushed/load.hpp>
 #include <hushed/play_mode.hpp>
 
+#include "edited_file.hpp"
 #include "message.hpp"
 #include "request.hpp"
 #include "wire.hpp"
 
 namespace hushed::detail {
 
+/// Rises when messages change, so that a page of another version says so rather than misreads them.
+constexpr int protocol_version = 2;
+
 /// A scene file, its content, and its text when it was last read.
 struct OpenFile {
   std::filesystem::path path;
   SceneFile playing;
-  SceneSource source;
+  EditedFile source;
   Recording feed = {};  ///< what the scene is fed
 };
 
@@ -104,6 +108,17 @@ class Session {
   void report_changes(Answers& answers);
   Answers check_file();
   void read_file_again();
+  /// Replaces the content of the scene by that of a text, at the last frame. Throws, and the scene plays on unchanged.
+  void load_again(const SceneSource& source);
+  /// Makes the edits of a request, and undoes or redoes the last step.
+  void edit(const Request& request);
+  void undo();
+  void redo();
+  /// Replaces the content, at the current frame. `renamed`: the edits whose renames the playing scene shares;
+  /// `is_undone`: in reverse.
+  void load_edited(const SceneSource& source, const std::vector<SceneEdit>& renamed, bool is_undone);
+  Answers rules();
+  Answers kinds(const Request& request) const;
   std::vector<Stamp> stamps() const;
   /// Starts over where the program has added objects.
   void check_for_new_objects();

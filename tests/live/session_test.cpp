@@ -91,7 +91,7 @@ class SessionTest : public ::testing::Test {
     return all.str();
   }
   std::unique_ptr<OpenFile> open() const {
-    return std::unique_ptr<OpenFile>{new OpenFile{path_, read_scene_file(path_), SceneSource{path_}}};
+    return std::unique_ptr<OpenFile>{new OpenFile{path_, read_scene_file(path_), detail::EditedFile{SceneSource{path_}}}};
   }
   void ask(const char* request, int client = 1) { heard_.add(session_->handle(client, request)); }
   void pass(double time) { heard_.add(session_->pass(seconds(time))); }
@@ -496,6 +496,147 @@ TEST_F(SessionTest, RefusesFramesThatAreTooLong) {
   }
   ask(R"({"do": "step", "by": 3})");
   EXPECT_EQ(session_->mode().last(), 3);
+}
+
+// --- editing ---------------------------------------------------------------------------------------------------------
+
+/// A request with one edit.
+std::string one_edit(const std::string& edit) { return R"({"do": "edit", "edits": [{"edit": )" + edit + "}]}"; }
+
+TEST_F(SessionTest, EditsTheSceneAndWritesTheEditsWhenTheyAreKept) {
+  pass(0.5);
+  ask(one_edit(R"("add behaviour", "object": "lamp", "keys": "{ kind = \"sway\", amplitude = [0, 1, 0] }")").c_str());
+  ask(one_edit(R"("add object", "name": "buoy", "keys": "{ position = [1, 0, 2] }")").c_str());
+  ask(one_edit(R"("remove object", "object": "punt")").c_str());
+  const Scene& scene = file_->playing.scene;
+  EXPECT_TRUE(scene.find_behaviour("lamp.sway"));
+  EXPECT_TRUE(scene.find("buoy"));
+  EXPECT_FALSE(scene.find("punt"));
+  EXPECT_EQ(heard_.last("state")["edits"],
+            Json::array({"lamp.sway is added", "buoy is added", "punt is removed"}));
+  EXPECT_EQ(read(), text);
+
+  ask(R"({"do": "undo"})");
+  EXPECT_TRUE(scene.find("punt"));
+  ask(R"({"do": "redo"})");
+  EXPECT_FALSE(scene.find("punt"));
+
+  ask(R"({"do": "plan", "values": []})");
+  const Json lines = heard_.last("plan")["lines"];
+  EXPECT_EQ(lines.size(), 7u);  // three of the sway, two of the buoy, two of the punt
+  ask(R"({"do": "keep", "values": []})");
+  EXPECT_EQ(read(), std::string{text}
+                        .replace(std::string{text}.find("[object.punt]\nuse = [\"bobbing\"]\n"), 32, "\n[object.buoy]\nposition = [1, 0, 2]\n\n")
+                        .insert(std::string{text}.find("[object.pilot]"),
+                                "\n[[object.lamp.behaviour]]\nkind      = \"sway\"\namplitude = [0, 1, 0]\n\n"));
+  EXPECT_TRUE(heard_.last("state")["edits"].empty());
+  EXPECT_TRUE(read_scene_file(path_).scene.find_behaviour("lamp.sway"));
+}
+
+TEST_F(SessionTest, UndoesEditsAndTunedValuesInOneOrder) {
+  ask(R"({"do": "set", "path": "lamp.spin.speed", "to": "80"})");
+  ask(one_edit(R"("remove object", "object": "lamp")").c_str());
+  ask(R"({"do": "set", "path": "gig.sway.frequency", "to": "0.5"})");
+  EXPECT_FALSE(file_->playing.scene.find("lamp"));
+  ask(R"({"do": "undo"})");
+  EXPECT_EQ(file_->playing.scene.get("gig.sway.frequency")->number(), Value{1.0}.number());
+  EXPECT_FALSE(file_->playing.scene.find("lamp"));
+  ask(R"({"do": "undo"})");
+  ASSERT_TRUE(file_->playing.scene.find("lamp"));
+  EXPECT_EQ(file_->playing.scene.get("lamp.spin.speed")->number(), 80.0);  // tuned before it was removed
+  ask(R"({"do": "redo"})");
+  EXPECT_FALSE(file_->playing.scene.find("lamp"));
+}
+
+TEST_F(SessionTest, KeepsMotionAndTunedValuesOfARenamedObject) {
+  ask(R"({"do": "set", "path": "lamp.spin.speed", "to": "80"})");
+  for (int i = 0; i < 60; ++i) pass(1.0 / 60.0);
+  ask(R"({"do": "step", "by": 60})");
+  Scene& scene = file_->playing.scene;
+  const Pose before = scene.world(*scene.find("lamp"));
+  ask(one_edit(R"("rename object", "object": "lamp", "name": "light")").c_str());
+  ASSERT_TRUE(scene.find("light"));
+  EXPECT_TRUE(scene.world(*scene.find("light")).rotation.isApprox(before.rotation, 1e-12));
+  EXPECT_EQ(heard_.last("state")["changed"][0]["path"], "light.spin.speed");
+  ask(R"({"do": "undo"})");
+  EXPECT_EQ(scene.get("lamp.spin.speed")->number(), 80.0);
+  EXPECT_TRUE(scene.world(*scene.find("lamp")).rotation.isApprox(before.rotation, 1e-12));
+}
+
+TEST_F(SessionTest, RefusesEditsThatMakeNoSceneAndStaysAsItIs) {
+  for (const std::string& edit : {
+           one_edit(R"("add behaviour", "object": "lamp", "keys": "{ kind = \"spin\" }")"),
+           one_edit(R"("add behaviour", "object": "lamp", "keys": "{ kind = \"nod\" }")"),
+           one_edit(R"("remove behaviour", "behaviour": "gig.sway")"),
+           one_edit(R"("set object", "object": "lamp", "key": "parent", "to": "lamp")"),
+           one_edit(R"("paint", "object": "lamp")"),
+           std::string{R"({"do": "edit", "edits": []})"},
+       }) {
+    heard_.told.clear();
+    ask(edit.c_str());
+    EXPECT_EQ(heard_.last("refused")["do"], "edit") << edit;
+  }
+  EXPECT_EQ(heard_.last("state"), nullptr);
+  ask(R"({"do": "undo"})");
+  EXPECT_TRUE(file_->source.descriptions().empty());
+}
+
+TEST_F(SessionTest, MakesEditsAgainInAFileThatSomeoneElseHasChanged) {
+  ask(one_edit(R"("remove behaviour", "behaviour": "pilot.drive")").c_str());
+  ask(one_edit(R"("set object", "object": "punt", "key": "position", "to": "[1, 2, 3]")").c_str());
+  std::string changed = text;
+  changed.replace(changed.find("[object.punt]\nuse = [\"bobbing\"]\n"), 32, "[object.gull]\n");
+  write(changed);
+  pass_until_read([&] { return scene_has_gull(); });
+  EXPECT_FALSE(file_->playing.scene.find_behaviour("pilot.drive"));
+  EXPECT_EQ(heard_.last("state")["edits"], Json::array({"pilot.drive is removed"}));
+  EXPECT_NE(heard_.last("state")["lost"].dump().find("punt"), std::string::npos);
+}
+
+TEST_F(SessionTest, CountsDragsOfOneGestureAsOneEdit) {
+  for (int i = 1; i <= 3; ++i)
+    ask((R"({"do": "edit", "gesture": 7, "edits": [{"edit": "set object", "object": "lamp", "key": "position", "to": "[0, )" +
+         std::to_string(i) + R"(, 0]"}]})").c_str());
+  EXPECT_EQ(file_->playing.scene.rest(*file_->playing.scene.find("lamp")).position.y(), 3.0);
+  ask(R"({"do": "undo"})");
+  EXPECT_EQ(file_->playing.scene.rest(*file_->playing.scene.find("lamp")).position.y(), 0.0);
+  EXPECT_TRUE(file_->source.descriptions().empty());
+}
+
+TEST_F(SessionTest, OffersKindsWithKeysThatMakeASoundBehaviour) {
+  ask(R"({"do": "kinds", "object": "lamp"})");
+  const Json kinds = heard_.last("kinds")["kinds"];
+  EXPECT_EQ(kinds.size(), 16u);
+  for (const Json& kind : kinds) {
+    std::string keys = kind["keys"];
+    keys.insert(keys.size() - 2, ", name = \"another\"");
+    const SceneSource next = edited(file_->source.now(), AddBehaviour{"lamp", parse_value(keys)});
+    EXPECT_NO_THROW(read_scene_source(next)) << keys;
+  }
+}
+
+TEST_F(SessionTest, TellsAndFiresRules) {
+  ask(R"({"do": "step", "by": 2})");
+  ask(R"({"do": "rules"})");
+  const Json rule = heard_.last("rules")["rules"][0];
+  EXPECT_EQ(rule["name"], "horn");
+  EXPECT_EQ(rule["written"]["when"], Json::array({"{ pressed = \"H\" }"}));
+  EXPECT_EQ(rule["conditions"], Json::array({false}));
+  EXPECT_EQ(rule["fired"], 0);
+  ask(R"({"do": "fire", "rule": "horn"})");
+  ask(R"({"do": "step", "by": 1})");
+  EXPECT_EQ(heard_.last("marks")["marks"][0]["name"], "horn-heard");
+  ask(R"({"do": "press", "key": "H"})");
+  ask(R"({"do": "step", "by": 2})");
+  ask(R"({"do": "rules"})");
+  EXPECT_EQ(heard_.last("rules")["rules"][0]["fired"], 1);
+  ask(R"({"do": "release", "key": "H"})");
+  ask(one_edit(R"("set rule", "rule": "horn", "key": "enabled", "to": "false")").c_str());
+  ask(R"({"do": "press", "key": "H"})");
+  ask(R"({"do": "step", "by": 4})");
+  ask(R"({"do": "rules"})");
+  EXPECT_EQ(heard_.last("rules")["rules"][0]["fired"], 1);
+  EXPECT_EQ(heard_.last("rules")["rules"][0]["enabled"], false);
 }
 
 }  // namespace

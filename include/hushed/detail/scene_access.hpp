@@ -6,6 +6,7 @@
 #include <functional>
 #include <memory>
 #include <optional>
+#include <string>
 #include <utility>
 #include <vector>
 
@@ -30,6 +31,8 @@ struct SceneAccess {
   static const Kind& kind(const Scene& scene, AnyBehaviour behaviour);
   /// The handle of the object of an index, unless it has ended.
   static std::optional<Object> handle_at(const Scene& scene, std::uint32_t index);
+  /// Gives an object another name. Names in rules and watches stay as they are written. Throws `BadValue`.
+  static void rename(Scene& scene, Object object, const std::string& name);
   /// Poses in the scene's own coordinates, whatever the origin of the world is.
   static Pose world(const Scene& scene, Object object);
   static Pose local(const Scene& scene, Object object);

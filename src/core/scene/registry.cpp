@@ -184,12 +184,21 @@ void Registry::free_unused() {
     if (!objects[i].in_use && !is_taken[i]) free_objects_.push_back(i);
 }
 
+void Registry::check_new_name(const std::string& name) const {
+  check_name(name, "an object");
+  if (by_name_.contains(name))
+    throw BadValue{"an object called " + in_quotes(name) + " exists already; give this one another name."};
+}
+
+void Registry::rename(Index object, const std::string& name) {
+  check_new_name(name);
+  if (!objects[object].name.empty()) by_name_.erase(objects[object].name);
+  by_name_.emplace(name, object);
+  objects[object].name = name;
+}
+
 Index Registry::add(const NewObject& object, std::optional<Reserved> place) {
-  if (!object.name.empty()) {
-    check_name(object.name, "an object");
-    if (by_name_.contains(object.name))
-      throw BadValue{"an object called " + in_quotes(object.name) + " exists already; give this one another name."};
-  }
+  if (!object.name.empty()) check_new_name(object.name);
   const Index parent = object.parent ? index(*object.parent) : none;
 
   ObjectRecord record;

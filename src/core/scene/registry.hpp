@@ -63,6 +63,8 @@ class Registry : public RegistryContent {
   // --- names ---
   Index find(std::string_view name) const;  ///< or none
   Index find_behaviour(Index object, std::string_view name) const;
+  /// Throws `BadValue` for a name that is none or taken.
+  void rename(Index object, const std::string& name);
   std::string name(Index object) const;
   std::string_view name_of_behaviour(Index behaviour) const;
   /// The name for a new behaviour of an object whose kind has no name: "own", or "own-2", "own-3", ... if that is
@@ -186,6 +188,7 @@ class Registry : public RegistryContent {
     Index index;
     std::uint32_t generation;
   };
+  void check_new_name(const std::string& name) const;
   Index add(const NewObject& object, std::optional<Reserved> place);
   Index push_new(BehaviourRecord&& record, const void* values);
   Index store_of(const Kind& kind);

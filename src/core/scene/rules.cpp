@@ -153,6 +153,7 @@ bool Rules::resolve_names() {
         mark(condition);
       }
     memory.states[number].samples.resize(sample_count);
+    memory.states[number].conditions.resize(rule.when.size() + rule.any.size() + rule.unless.size());
   }
   if (marks_all_emitters_)
     for (Index object = 0; object < registry_.objects.size(); ++object)
@@ -226,6 +227,11 @@ void Rules::evaluate(Time tick) noexcept {
     const Rule& rule = rules_[number];
     RuleMemory::State& state = memory.states[number];
     Index link = none;
+    if (!rule.enabled) {
+      state.holds = false;
+      std::fill(state.conditions.begin(), state.conditions.end(), false);
+      continue;
+    }
     ++state.report.ticks;
     if (!holds(rule, number, link)) {
       state.holds = false;
@@ -254,11 +260,18 @@ void Rules::evaluate(Time tick) noexcept {
 /// Conditions that compare moments are always evaluated: they compare one tick with the next.
 bool Rules::holds(const Rule& rule, Index number, Index& link) {
   next_sample_ = 0;
+  std::vector<bool>& each = memory.states[number].conditions;
+  std::size_t next = 0;
+  const auto test = [&](const Condition& condition, Index& from) {
+    const bool is_held = holds(condition, number, from);
+    each[next++] = is_held;
+    return is_held;
+  };
   bool all = true, one = rule.any.empty(), none_of = true;
-  for (const Condition& condition : rule.when) all = holds(condition, number, link) && all;
-  for (const Condition& condition : rule.any) one = holds(condition, number, link) || one;
+  for (const Condition& condition : rule.when) all = test(condition, link) && all;
+  for (const Condition& condition : rule.any) one = test(condition, link) || one;
   Index ignored = none;
-  for (const Condition& condition : rule.unless) none_of = !holds(condition, number, ignored) && none_of;
+  for (const Condition& condition : rule.unless) none_of = !test(condition, ignored) && none_of;
   return all && one && none_of;
 }
 

@@ -31,6 +31,7 @@ struct RuleMemory {
     Time since = {};     ///< when its conditions began to hold
     RuleReport report = {};
     std::vector<ResolvedCondition> samples;  ///< for each condition that compares moments, in order
+    std::vector<bool> conditions = {};       ///< which held at the last tick; not saved as bytes
   };
   /// An event since the last tick, and the link that led to it.
   struct ReceivedEvent {

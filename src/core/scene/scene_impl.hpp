@@ -102,6 +102,7 @@ class SceneImpl {
   void feed(Index object, const Pose& pose, std::optional<Time> at);
   void teleport(Index object, const Pose& pose);
   void raise(std::string_view event);
+  void rename(Index object, const std::string& name) { core_.registry.rename(object, name); }
   void input(InputChange::What what, std::string_view name, double value);
   void announce_input(const InputChange& change);
 

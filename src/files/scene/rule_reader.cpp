@@ -65,6 +65,7 @@ std::vector<RuleDraft> read_rules(const Value& value, std::vector<IgnoredFinding
     read_some(table, "do", rule.then);
     table.read("fires", unit::none, rule.fires);
     table.read("for", unit::seconds, rule.held_for);
+    table.read("enabled", unit::none, rule.enabled);
     if (const auto* ignore = table.find("ignore")) read_ignored(ignore->value, rule.name, ignored, diagnostics);
     if (!table.has("when") && !table.has("any"))
       table.report(item.place, "no condition; give when = [{ pressed = \"H\" }], or any = [...].");

@@ -1,0 +1,85 @@
+// SPDX-License-Identifier: MIT
+#include "edited_file.hpp"
+
+#include <utility>
+
+namespace hushed::detail {
+
+namespace {
+
+constexpr std::size_t most_edits = 1000;
+
+SceneSource with_edits(SceneSource source, const std::vector<SceneEdit>& edits) {
+  for (const SceneEdit& edit : edits) source = edited(source, edit);
+  return source;
+}
+
+const std::string& text_of(const SceneSource& source) { return source.files().front().text; }
+
+}  // namespace
+
+std::vector<std::string> EditedFile::descriptions() const {
+  std::vector<std::string> all;
+  for (std::size_t i = 0; i < done_; ++i)
+    if (steps_[i].before != steps_[i].after)
+      for (const SceneEdit& edit : steps_[i].edits) all.push_back(describe(edit));
+  return all;
+}
+
+EditedFile::Step EditedFile::planned(std::vector<SceneEdit> edits, std::uint64_t gesture,
+                                     const std::string& last_mark) const {
+  const bool goes_on = gesture != 0 && done_ > 0 && steps_[done_ - 1].gesture == gesture &&
+                       steps_[done_ - 1].name() == last_mark && steps_[done_ - 1].edits.size() == edits.size();
+  if (!goes_on && done_ >= most_edits) throw BadValue{"there are too many edits; keep them first."};
+  Step step{std::move(edits), gesture, goes_on ? steps_[done_ - 1].before : text_of(now_), ""};
+  step.number = goes_on ? steps_[done_ - 1].number : count_ + 1;
+  step.after = text_of(with_edits(on_disk_.with_text(step.before), step.edits));
+  return step;
+}
+
+bool EditedFile::make(Step step) {
+  now_ = on_disk_.with_text(step.after);
+  const bool goes_on = done_ > 0 && steps_[done_ - 1].number == step.number;
+  steps_.resize(goes_on ? done_ - 1 : done_);
+  steps_.push_back(std::move(step));
+  done_ = steps_.size();
+  if (!goes_on) ++count_;
+  return !goes_on;
+}
+
+const EditedFile::Step* EditedFile::to_undo(const std::string& mark) const {
+  return done_ > 0 && steps_[done_ - 1].name() == mark ? &steps_[done_ - 1] : nullptr;
+}
+
+const EditedFile::Step* EditedFile::to_redo(const std::string& mark) const {
+  return done_ < steps_.size() && steps_[done_].name() == mark ? &steps_[done_] : nullptr;
+}
+
+void EditedFile::undo() { now_ = on_disk_.with_text(steps_[--done_].before); }
+void EditedFile::redo() { now_ = on_disk_.with_text(steps_[done_++].after); }
+
+std::vector<std::string> EditedFile::take(SceneSource source) {
+  std::vector<std::string> lost;
+  on_disk_ = std::move(source);
+  now_ = on_disk_;
+  for (std::size_t i = 0; i < steps_.size(); ++i) {
+    Step& step = steps_[i];
+    step.before = step.after = text_of(now_);
+    try {
+      step.after = text_of(with_edits(now_, step.edits));
+    } catch (const Error& error) {
+      if (i < done_) lost.push_back("An edit cannot be made in the changed file: " + std::string{error.what()});
+    }
+    if (i < done_) now_ = on_disk_.with_text(step.after);
+  }
+  return lost;
+}
+
+void EditedFile::written(SceneSource source) {
+  on_disk_ = std::move(source);
+  now_ = on_disk_;
+  steps_.clear();
+  done_ = 0;
+}
+
+}  // namespace hushed::detail
