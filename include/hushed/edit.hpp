@@ -52,6 +52,12 @@ struct MoveBehaviour {
   std::string path;         ///< "lamp.spin"
   std::string before = {};  ///< the name of the behaviour above it; empty: on top of the stack
 };
+/// Sets a value of a behaviour in the file, such as several that belong together; no value removes it. Single values
+/// are rather tuned and kept.
+struct SetBehaviourKey {
+  std::string path, key;
+  std::optional<Value> value;
+};
 struct AddRule {
   Value keys;
 };
@@ -67,7 +73,7 @@ struct SetRuleKey {
 /// One change of the structure of a scene file.
 using SceneEdit =
     std::variant<AddObject, CopyObject, RenameObject, RemoveObject, SetObjectKey, AddBehaviour, RemoveBehaviour,
-                 MoveBehaviour, AddRule, RemoveRule, SetRuleKey>;
+                 MoveBehaviour, SetBehaviourKey, AddRule, RemoveRule, SetRuleKey>;
 
 /// The edit in a few words: "lamp.spin is removed".
 std::string describe(const SceneEdit& edit);

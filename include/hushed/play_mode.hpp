@@ -99,6 +99,12 @@ class PlayMode {
   /// Replaces the watches. Numbers that need poses only are computed for the past as well.
   void watch(std::vector<Watch> watches);
 
+  /// A value that differs from the beginning.
+  struct Changed {
+    std::string path;
+    std::optional<Value> before, now;  ///< nothing where it is left out
+  };
+
   /// Records `frames` frames after the current one, `per_second` frames per second, as they would be without further
   /// commands. Plays the scene ahead and restores it; stored frames after the current one are dropped.
   Recording play_ahead(std::int64_t frames, double per_second);
@@ -118,7 +124,8 @@ class PlayMode {
     Snapshot at_;
     std::int64_t left_ = 0;
   };
-  Ahead begin_ahead(std::int64_t frames, double per_second);
+  /// `with`: values that are set at its beginning, for this recording only. Throws `BadValue`.
+  Ahead begin_ahead(std::int64_t frames, double per_second, std::span<const Changed> with = {});
   /// Plays at least one frame more, and further ones while `goes_on` returns true.
   void continue_ahead(Ahead& ahead, const std::function<bool()>& goes_on);
 
@@ -148,11 +155,6 @@ class PlayMode {
   std::string next_redo() const { return can_redo() ? steps_[done_].path : ""; }
   void forget_marks();  ///< removes all steps of `mark`
 
-  /// A value that differs from the beginning.
-  struct Changed {
-    std::string path;
-    std::optional<Value> before, now;  ///< nothing where it is left out
-  };
   std::vector<Changed> changed() const;  ///< all of them, in the order of their paths
   /// The present value at a path; where its object has ended, the value it was last tuned to. Throws `BadValue` where
   /// there is no such value.
@@ -166,6 +168,11 @@ class PlayMode {
   void press(std::string_view key);
   void release(std::string_view key);
   void axis(std::string_view name, double value);
+  /// Announces changes of keys and axes from the current frame on, as from a recorded file; those of earlier times are
+  /// skipped. Later frames are dropped.
+  void announce(std::span<const InputChange> changes);
+  /// The input since the first frame that is playable, but what was announced.
+  std::vector<InputChange> input() const;
   /// Executes the actions of a rule at the current frame, whatever its conditions. Throws `BadValue` where there is no
   /// such rule.
   void fire(std::string_view rule);

@@ -7,6 +7,7 @@
 #include <filesystem>
 #include <memory>
 #include <optional>
+#include <span>
 #include <string>
 
 #include <hushed/detail/export.hpp>
@@ -31,11 +32,16 @@ class RecordingWriter {
   /// created.
   RecordingWriter(const std::filesystem::path& file, const Scene& scene,
                   std::optional<double> frames_per_second = std::nullopt, const std::string& title = "");
+  /// For frames of the objects of a recording, which `add` with poses gives.
+  RecordingWriter(const std::filesystem::path& file, const Recording& like,
+                  std::optional<double> frames_per_second = std::nullopt, const std::string& title = "");
   ~RecordingWriter();
   RecordingWriter(RecordingWriter&&) noexcept;
 
   /// Adds the scene as it is now as the next frame. An object that has ended stays at its last pose.
   void add(const Scene& scene);
+  /// Adds a frame of world poses, one for each object.
+  void add(Time time, std::span<const Pose> poses);
   /// Completes the file. Throws `Error` where it cannot be written.
   void finish();
 

@@ -57,3 +57,8 @@ export function oncePerFrame(draw: () => void): () => void {
     });
   };
 }
+
+/** A text of at most so many letters. */
+export function shortened(text: string, most: number): string {
+  return text.length > most ? `${text.slice(0, most - 1)}…` : text;
+}

@@ -21,6 +21,11 @@ export class Gestures {
     handle.addEventListener("pointercancel", end);
   }
 
+  /** The number of a gesture by itself. */
+  next(): number {
+    return ++this.number;
+  }
+
   isDragging(handle: Element): boolean {
     return this.dragged === handle;
   }

@@ -25,7 +25,16 @@ const sheet: [string, [string, string][]][] = [
     "Objects",
     [
       ["↑ ↓ ← →", "in the tree: move, fold, unfold"],
-      ["Enter", "select; with Shift beside the others"],
+      ["Enter, click", "select; with Shift beside the others"],
+    ],
+  ],
+  [
+    "Handles and behaviours",
+    [
+      ["← → ↑ ↓, Page up, Page down", "move a handle; with Shift ten times as far"],
+      ["Enter", "type its numbers"],
+      ["Delete", "remove a waypoint"],
+      ["← →", "on ⠿: move a behaviour in the stack"],
     ],
   ],
   [

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-// The dialog that writes tuned values into the file and shows the changes of its text.
+// The dialog that writes tuned values and edits into the file and shows the changes of its text.
 
 import { button, el } from "./dom";
 import type { Changed, Plan } from "./messages";
@@ -10,12 +10,13 @@ export interface KeepAsk {
 }
 
 export class Keeping {
-  private readonly dialog = el("dialog", { class: "keeping", "aria-label": "Keep tuned values" });
+  private readonly dialog = el("dialog", { class: "keeping", "aria-label": "Keep changes" });
   private readonly list = el("ul");
   private readonly plan = el("div", { class: "plan" });
   private readonly write: HTMLButtonElement;
   private choices = new Map<string, { isWanted: boolean; for: "own" | "preset" }>();
   private changed: Changed[] = [];
+  private edits: readonly string[] = [];
 
   constructor(
     host: HTMLElement,
@@ -26,7 +27,7 @@ export class Keeping {
       this.dialog.close();
     });
     this.dialog.append(
-      el("h2", {}, "Keep tuned values"),
+      el("h2", {}, "Keep changes in the file"),
       this.list,
       this.plan,
       el("div", { class: "buttons" }, button("Not now", "Leave the file unchanged (Escape)", () => this.dialog.close()), this.write),
@@ -34,17 +35,19 @@ export class Keeping {
     host.append(this.dialog);
   }
 
-  open(changed: Changed[]): void {
+  /** `edits`: of the structure, in words; all of them are written. */
+  open(changed: Changed[], edits: readonly string[] = []): void {
     this.changed = changed;
+    this.edits = edits;
     this.choices = new Map(changed.map((each) => [each.path, { isWanted: true, for: "own" }]));
-    this.list.replaceChildren(...changed.map((each) => this.item(each)));
+    this.list.replaceChildren(...edits.map((words) => el("li", {}, words)), ...changed.map((each) => this.item(each)));
     this.ask();
     if (!this.dialog.open) this.dialog.showModal();
   }
 
   /** The tuned values have changed in another tab. */
-  refresh(changed: Changed[]): void {
-    if (this.dialog.open && JSON.stringify(changed) !== JSON.stringify(this.changed)) this.open(changed);
+  refresh(changed: Changed[], edits: readonly string[]): void {
+    if (this.dialog.open && JSON.stringify([changed, edits]) !== JSON.stringify([this.changed, this.edits])) this.open(changed, edits);
   }
 
   private item(change: Changed): HTMLElement {

@@ -2,7 +2,7 @@
 // The connection to the server. Reports when it is lost, and tries to connect again.
 
 import type { Order, Told } from "./messages";
-import { read, type Frame, type Stretch } from "./wire";
+import { read, type Frame, type SentFile, type Stretch } from "./wire";
 
 export interface Listener {
   connected(): void;
@@ -10,6 +10,7 @@ export interface Listener {
   told(message: Told): void;
   frame(frame: Frame): void;
   stretch(stretch: Stretch): void;
+  file(file: SentFile): void;
 }
 
 export class Link {
@@ -29,6 +30,12 @@ export class Link {
 
   send(order: Order): void {
     if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify(order));
+  }
+
+  /** Ends the connection for good. */
+  close(): void {
+    if (this.socket) this.socket.onclose = null;
+    this.socket?.close();
   }
 
   private connect(): void {
@@ -51,6 +58,7 @@ export class Link {
     if (typeof data === "string") return this.listener.told(JSON.parse(data) as Told);
     const message = read(data);
     if (message?.kind === "frame") this.listener.frame(message);
+    else if (message?.kind === "file") this.listener.file(message);
     else if (message) this.listener.stretch(message);
   }
 }

@@ -7,22 +7,30 @@ import "./style.css";
 import { Clock } from "./clock";
 import { Distances } from "./distances";
 import { button, byId, el, oncePerFrame } from "./dom";
+import { editOrder, keysOf, type Edit } from "./edits";
+import { download, Exports } from "./exports";
+import { Handling } from "./handling";
 import { Help } from "./help";
 import { History } from "./history";
 import { Keeping } from "./keeping";
 import { Held } from "./keys";
+import { Inputs } from "./inputs";
 import { addressOf, Link } from "./link";
 import { Loop } from "./loop";
-import type { Mark, ObjectMessage, SceneMessage, State, Told } from "./messages";
+import { protocol, type Mark, type ObjectMessage, type SceneMessage, type SceneObject, type State, type Told } from "./messages";
 import { reading } from "./format";
-import { say, showKeys, showTrouble } from "./notices";
+import { say, showKeys, showOtherVersion, showTrouble } from "./notices";
+import { ObjectForm } from "./object_form";
 import { Objects } from "./objects";
 import { Pane } from "./pane";
 import { Paths } from "./paths";
+import { Picker } from "./picker";
 import { Readings, type Span } from "./readings";
+import { Rules } from "./rules";
 import { ScriptEditor } from "./script";
 import { listenToKeys, listenToScene } from "./shortcuts";
-import type { PathMoment } from "./trails";
+import type { PathMoment, Trail } from "./trails";
+import { Tries } from "./tries";
 import { Tuning } from "./tuning";
 import { Urges } from "./urges";
 import { View } from "./view";
@@ -56,6 +64,15 @@ class Page {
   private readonly loop = new Loop((order) => this.link.send(order));
   private readonly tuning: Tuning;
   private readonly keeping: Keeping;
+  private readonly edits = { make: (edits: Edit[], gesture?: number): void => this.edit(edits, gesture) };
+  private readonly picker: Picker;
+  private readonly form: ObjectForm;
+  private readonly rules: Rules;
+  private readonly handling: Handling;
+  private readonly tries: Tries;
+  private readonly inputs = new Inputs(byId("input"), (order) => this.link.send(order));
+  private readonly exports: Exports;
+  private coming?: string; // the name of an object that was asked for, to be selected once it is there
   private readonly script: ScriptEditor;
   private readonly held: Held;
 
@@ -70,6 +87,14 @@ class Page {
   private readonly objects = new Objects(byId("objects"), (name, besides) => this.choose(name, besides));
   private readonly selected = el("h2", { id: "object" });
   private readonly distances = new Distances(() => this.due(true));
+  private readonly tools = el(
+    "span",
+    { class: "object-tools", role: "group", "aria-label": "The selected object" },
+    button("edit", "Name, parent and tags", () => this.withSelected((object) => this.form.edit(object))),
+    button("copy", "Add a copy of it", () => this.withSelected((object) => this.form.copy(object))),
+    button("delete", "Remove it from the scene", () => this.withSelected((object) => this.form.remove(object))),
+    button("+ object", "Add an object in the middle of the scene", () => this.form.add(this.view.middle)),
+  );
 
   constructor() {
     this.view = new View(byId("view"), {
@@ -80,6 +105,11 @@ class Page {
         return frame !== undefined;
       },
       describe: (moment) => this.describe(moment),
+      drawn: () => this.handling?.place(),
+    });
+    this.handling = new Handling(byId("view"), this.view, {
+      set: (path, to, gesture) => this.set(path, to, gesture),
+      edits: this.edits,
     });
     this.clock = new Clock(byId("clock"), byId("happened"), this.history, {
       playOrPause: () => this.playOrPause(),
@@ -106,7 +136,19 @@ class Page {
         if (this.paths.remember(performance.now())) this.history.remember(); // a separate gesture
         this.loop.change(() => this.link.send({ do: "reset", path }));
       },
-      edit: (behaviour) => this.script.open(behaviour),
+      editScript: (behaviour) => this.script.open(behaviour),
+      addBehaviour: () => this.link.send({ do: "kinds", object: this.chosen[0] }),
+      edits: this.edits,
+    });
+    this.picker = new Picker(document.body, (kind) => {
+      const { name, behaviours } = this.object ?? { name: "", behaviours: [] };
+      this.edit([{ edit: "add behaviour", object: name, keys: keysOf(kind, behaviours) }]);
+    });
+    this.form = new ObjectForm(document.body, this.edits, (name) => (this.coming = name));
+    this.rules = new Rules(byId("rules"), {
+      send: (order) => this.link.send(order),
+      edits: this.edits,
+      goTo: (time) => this.showTime(time),
     });
     this.tuning.clear();
     this.keeping = new Keeping(document.body, {
@@ -116,6 +158,24 @@ class Page {
     this.script = new ScriptEditor(byId("script"), {
       read: (behaviour) => this.link.send({ do: "script", behaviour }),
       write: (behaviour, version, text) => this.link.send({ do: "write", behaviour, version, text }),
+    });
+    this.tries = new Tries(byId("tries"), {
+      send: (order) => this.link.send(order),
+      compare: (tries) => this.paths.askTries(tries),
+      keep: () => this.openKeeping(),
+      changed: () => {
+        this.paths.forgetTries();
+        this.due(true);
+      },
+    });
+    this.exports = new Exports(document.body, this.history, {
+      send: (order) => this.link.send(order),
+      sceneCanvas: () => this.view.picture,
+      curveCanvas: () => this.wide.picture,
+      state: () => this.state,
+      file: () => this.scene?.file ?? "scene.toml",
+      stretch: () => ({ first: this.frame?.first ?? 0, last: this.frame?.last ?? 0, seconds: this.history.times.at(-1) ?? 0 }),
+      chosen: () => this.chosen,
     });
     this.held = new Held(
       () => new Set(this.scene?.keys.map((each) => each.key)),
@@ -143,6 +203,7 @@ class Page {
       told: (message) => this.hear(message),
       frame: (frame) => this.seeFrame(frame),
       stretch: (stretch) => this.seeStretch(stretch),
+      file: ({ name, content }) => download(name, content),
     });
   }
 
@@ -160,8 +221,15 @@ class Page {
         if (this.isStale() || message.name !== this.chosen[0]) return;
         this.object = message;
         this.tuning.show(message);
+        this.handling.setObject(message);
         this.urges.choose(message.behaviours.some((each) => each.kind === "steer") ? message.name : undefined);
         return this.due(true);
+      case "kinds":
+        return this.picker.open(message);
+      case "comparison":
+        return this.tries.hear(message);
+      case "rules":
+        return this.rules.hear(message.rules);
       case "urges":
         this.urges.hear(message.name, message.urges);
         return this.due();
@@ -184,6 +252,10 @@ class Page {
   }
 
   private setScene(scene: SceneMessage): void {
+    if (scene.protocol !== protocol) {
+      this.link.close();
+      return showOtherVersion();
+    }
     this.scene = scene;
     const name = scene.name || scene.file || "a scene";
     document.title = `${name} · Hushed Orbit`;
@@ -195,7 +267,17 @@ class Page {
     this.chosen = this.chosen.filter((each) => names.includes(each));
     this.objects.setObjects(scene.objects);
     this.distances.setObjects(names);
-    this.keep.hidden = scene.file === null;
+    this.form.setObjects(scene.objects);
+    this.handling.setScene(scene);
+    this.inputs.setAxes(scene.axes);
+    const isFile = scene.file !== null;
+    this.keep.hidden = !isFile;
+    this.tools.hidden = !isFile;
+    this.tuning.allowEdits(isFile);
+    if (this.coming !== undefined && names.includes(this.coming)) {
+      this.chosen = [this.coming];
+      this.coming = undefined;
+    }
     this.showKeys();
     if (this.chosen.length === 0) this.chosen = this.goodChoice();
     this.chooseAgain();
@@ -219,9 +301,13 @@ class Page {
     if (JSON.stringify(state.watches) !== JSON.stringify(old?.watches)) this.wide.setWatches(this.readings.columns);
     this.undo.disabled = !state.undo;
     this.redo.disabled = !state.redo;
-    this.keep.disabled = state.changed.length === 0;
-    this.keep.textContent = state.changed.length === 0 ? "Keep …" : `Keep ${state.changed.length} …`;
-    this.keeping.refresh(state.changed);
+    const count = state.changed.length + state.edits.length;
+    this.keep.disabled = count === 0;
+    this.keep.textContent = count === 0 ? "Keep …" : `Keep ${count} …`;
+    this.keeping.refresh(state.changed, state.edits);
+    this.rules.ask(true);
+    this.tries.setTries(state.tries);
+    if (old && (old.values !== state.values || old.edition !== state.edition)) this.tries.again();
     this.tuning.mark(state.changed);
     this.script.mark(state.diagnostics);
     if (old && old.files !== state.files) this.script.again();
@@ -240,6 +326,7 @@ class Page {
   private setMarks(marks: Mark[], from: number): void {
     this.marks = [...this.marks.slice(0, from), ...marks];
     this.clock.setMarks(marks, from);
+    this.rules.setMarks(this.marks);
   }
 
   private seeFrame(frame: Frame): void {
@@ -247,6 +334,7 @@ class Page {
     this.paths.see(frame, this.state?.playing === true);
     this.loop.see(frame, this.state?.playing === true);
     this.urges.see();
+    this.rules.ask(this.state?.playing !== true);
     this.due(true);
   }
 
@@ -299,6 +387,11 @@ class Page {
     });
   }
 
+  private edit(edits: Edit[], gesture = 0): void {
+    if (this.paths.remember(gesture === 0 ? performance.now() : gesture)) this.history.remember();
+    this.loop.change(() => this.link.send(editOrder(edits, gesture)));
+  }
+
   private sendChange(change: { path: string; to: string; gesture: number }): void {
     this.loop.change(() => this.link.send({ do: "set", ...change }));
   }
@@ -324,13 +417,20 @@ class Page {
     this.readings.suggest(this.chosen[0]);
     this.paths.choose(this.chosen, this.numbers());
     this.object = undefined;
+    this.handling.setObject(undefined);
     this.urges.choose(undefined);
     if (this.chosen.length === 0) this.tuning.clear();
     this.askObject();
     this.paths.askPast();
     this.askAhead();
+    this.tries.again();
     this.view.setChosen(this.numbers(), this.colors());
     this.due(true);
+  }
+
+  private withSelected(act: (object: SceneObject) => void): void {
+    const object = this.scene?.objects.find(({ name }) => name === this.chosen[0]);
+    if (object) act(object);
   }
 
   private colors(): string[] {
@@ -370,6 +470,7 @@ class Page {
     if (this.isPathDue) this.drawPaths();
     this.isPathDue = false;
     this.view.setFrame(this.frame);
+    this.handling.setFrame(this.frame);
     this.view.setArrows(this.urges.current.map((urge, i) => ({ urge, color: this.colorOf(urge.urge, i) })));
     this.forget.hidden = !this.paths.hasOld;
     const from = this.numbers()[0];
@@ -379,8 +480,20 @@ class Page {
   private drawPaths(): void {
     const colors = this.colors();
     this.view.setOverlay({
-      paths: this.numbers().map((object, i) => ({ object, color: colors[i] ?? "", ...this.paths.of(i) })),
+      paths: this.tries.names ? this.trailsOfTries() : this.numbers().map((object, i) => ({ object, color: colors[i] ?? "", ...this.paths.of(i) })),
       lines: this.lined().map((to) => ({ from: this.numbers()[0] ?? 0, to })),
+    });
+  }
+
+  /** The paths of the selected objects in both tries that are compared. */
+  private trailsOfTries(): Trail[] {
+    const style = getComputedStyle(document.documentElement);
+    return [0, 1].flatMap((which) => {
+      const color = style.getPropertyValue(`--line${which + 1}`).trim();
+      return this.numbers().flatMap((object, i) => {
+        const past = this.paths.ofTry(which, i);
+        return past ? [{ object, color, past }] : [];
+      });
     });
   }
 
@@ -422,7 +535,7 @@ class Page {
   // --- setup -------------------------------------------------------------------------------------------------------
 
   private openKeeping(): void {
-    if (this.state && this.state.changed.length > 0 && this.scene?.file !== null) this.keeping.open(this.state.changed);
+    if (this.state && !this.keep.disabled && this.scene?.file !== null) this.keeping.open(this.state.changed, this.state.edits);
   }
 
   private layOut(): void {
@@ -430,11 +543,16 @@ class Page {
     this.forget.hidden = true;
     byId("choice").append(
       this.selected,
+      this.tools,
+      this.handling.choice,
       this.distances.choice,
       this.forget,
-      el("p", { class: "hint" }, "Shift-click another to compare"),
     );
     byId("camera").append(
+      this.rules.pane.opener,
+      this.tries.pane.opener,
+      this.inputs.pane.opener,
+      this.exports.opener,
       button("above", "From above", () => this.view.viewFrom("above")),
       button("side", "From the side", () => this.view.viewFrom("side")),
       button("angle", "At an angle", () => this.view.viewFrom("angle")),
@@ -454,7 +572,7 @@ class Page {
       property: "--side",
       least: 170,
       most: () => innerWidth * 0.45,
-      usual: () => Math.min(Math.max(210, innerWidth * 0.18), 400),
+      usual: () => Math.min(Math.max(205, innerWidth * 0.165), 400),
       changed: () => this.due(),
     });
     byId("side").append(readings.divider);

@@ -14,6 +14,7 @@ export interface SceneObject {
   shape?: Shape;
   tags?: string[];
   moves?: boolean;
+  inherit?: ("position" | "rotation" | "scale")[]; // where it is not all three
 }
 
 export interface NamedCurve {
@@ -21,8 +22,12 @@ export interface NamedCurve {
   curve: number[];
 }
 
+/** Of the messages; a page and a server of different versions do not understand each other. */
+export const protocol = 2;
+
 export interface SceneMessage {
   kind: "scene";
+  protocol: number;
   name: string;
   file: string | null;
   tick_rate: number;
@@ -32,6 +37,7 @@ export interface SceneMessage {
   objects: SceneObject[];
   easings: NamedCurve[];
   keys: { key: string; what: string }[];
+  axes: string[];
 }
 
 export interface Column {
@@ -75,6 +81,47 @@ export interface State {
   watches: Watch[];
   diagnostics: Diagnostic[] | null;
   lost: string[];
+  tries: TryInfo[];
+  edits: string[]; // of the structure, not in the file yet, in words
+}
+
+/** Values that were kept to be compared. */
+export interface TryInfo {
+  name: string;
+  values: { path: string; now: string | null }[];
+}
+
+/** How two plays differ; all lists of two are in the order of `tries`. */
+export interface ComparisonMessage {
+  kind: "comparison";
+  tries: [string, string];
+  seconds: number;
+  values: { path: string; values: [string | null, string | null] }[];
+  objects: { name: string; largest: number; at: number; typical: number; settled: [number | null, number | null] }[];
+  events: { words: string; times: [number | null, number | null] }[];
+}
+
+/** A kind that an object can be given, and the table that the behaviour begins with. */
+export interface StartingKind {
+  name: string;
+  summary: string;
+  keys: string;
+}
+
+export interface KindsMessage {
+  kind: "kinds";
+  object: string;
+  kinds: StartingKind[];
+}
+
+export interface RuleInfo {
+  name: string;
+  enabled: boolean;
+  written: { when?: string[]; any?: string[]; unless?: string[]; do?: string[] };
+  known: boolean;
+  fired: number;
+  conditions: boolean[];
+  holds: boolean;
 }
 
 export interface Mark {
@@ -131,6 +178,7 @@ export interface Behaviour {
 export interface ObjectMessage {
   kind: "object";
   name: string;
+  rest: { position: [number, number, number] };
   behaviours: Behaviour[];
 }
 
@@ -170,6 +218,9 @@ export type Told =
   | Plan
   | ScriptText
   | Written
+  | KindsMessage
+  | ComparisonMessage
+  | { kind: "rules"; rules: RuleInfo[] }
   | { kind: "marks"; from: number; marks: Mark[] }
   | { kind: "urges"; name: string; urges: UrgeShare[] }
   | { kind: "kept"; text: string }

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 // What the page says in words: answers, problems, and the keys that the scene uses.
 
-import { byId, el } from "./dom";
+import { button, byId, el } from "./dom";
 import type { Diagnostic, SceneMessage } from "./messages";
 
 export function say(text: string, isRefusal = false): void {
@@ -23,6 +23,15 @@ export function showTrouble(isGone: boolean, diagnostics: Diagnostic[] | null): 
       el("ul", {}, ...diagnostics.map((each) => el("li", {}, el("code", {}, each.line > 0 ? `${each.file}:${each.line}:${each.column}` : each.file), ` ${each.text}`))),
     );
   }
+}
+
+/** The server is of another version than this page, which is from before. */
+export function showOtherVersion(): void {
+  const place = byId("trouble");
+  place.hidden = false;
+  place.replaceChildren(
+    el("p", {}, "This page is of another version than the server. ", button("Load it again", "Load the page of this server", () => location.reload())),
+  );
 }
 
 /** Shows the keys of the scene; while it has the keyboard, with what each does. */

@@ -21,7 +21,8 @@ export class Paths {
   private ahead?: Stretch;
   private before = new Map<string, Path>();
   private gesture = -1;
-  private asked = { past: 0, ahead: 0, before: 0 };
+  private compared: (Path[] | undefined)[] = []; // those of two tries
+  private asked = { past: 0, ahead: 0, before: 0, tries: 0 };
   private questions = 0;
   private isAsking = false; // a request for past frames is pending
 
@@ -42,6 +43,7 @@ export class Paths {
     this.names = names;
     this.history.track(numbers);
     this.forgetOld();
+    this.forgetTries();
   }
 
   /** Handles the current frame, and requests frames that this tab does not know. */
@@ -62,6 +64,8 @@ export class Paths {
     } else if (stretch.ask === this.asked.before) {
       // The future without the change: it continues the previous past.
       this.names.forEach((name, i) => this.before.set(name, joined(this.past(i), pathIn(stretch, i))));
+    } else if (stretch.ask === this.asked.tries || stretch.ask === this.asked.tries + 1) {
+      this.compared[stretch.ask - this.asked.tries] = this.names.map((_, i) => pathIn(stretch, i));
     } else if (stretch.ask === this.asked.ahead) {
       this.ahead = stretch;
     }
@@ -106,6 +110,22 @@ export class Paths {
     const [from, to] = this.seconds === 0 ? [-Infinity, Infinity] : [now - this.seconds, now + this.seconds];
     this.names.forEach((name, i) => this.before.set(name, this.history.path(i, from, to)));
     return true;
+  }
+
+  /** Requests the comparison of two tries, with the paths of both. */
+  askTries(tries: [string, string]): void {
+    this.asked.tries = this.questions + 1;
+    this.questions += 2;
+    this.send({ do: "compare", ask: this.asked.tries, tries, objects: this.names, seconds: this.seconds || furthest });
+  }
+
+  forgetTries(): void {
+    this.compared = [];
+  }
+
+  /** The path of an object in the first or the second of two tries. */
+  ofTry(which: number, i: number): Path | undefined {
+    return this.compared[which]?.[i];
   }
 
   of(i: number): PathsOf {

@@ -27,6 +27,16 @@ declare module "three" {
     sub(other: Vector3): this;
     multiply(other: Vector3): this;
     multiplyScalar(factor: number): this;
+    divide(other: Vector3): this;
+    addScaledVector(way: Vector3, factor: number): this;
+    applyQuaternion(rotation: Quaternion): this;
+    projectOnPlane(normal: Vector3): this;
+    clampLength(least: number, most: number): this;
+    cross(other: Vector3): this;
+    distanceTo(other: Vector3): number;
+    lengthSq(): number;
+    setX(x: number): this;
+    setZ(z: number): this;
     divideScalar(divisor: number): this;
     normalize(): this;
     length(): number;
@@ -34,7 +44,20 @@ declare module "three" {
     project(camera: PerspectiveCamera): this;
   }
   export class Quaternion {
+    constructor(x?: number, y?: number, z?: number, w?: number);
     fromArray(numbers: ArrayLike<number>, from?: number): this;
+    setFromAxisAngle(axis: Vector3, radians: number): this;
+    clone(): this;
+    invert(): this;
+  }
+  export class Plane {
+    setFromNormalAndCoplanarPoint(normal: Vector3, point: Vector3): this;
+  }
+  export class Ray {
+    constructor(origin: Vector3, direction: Vector3);
+    origin: Vector3;
+    direction: Vector3;
+    intersectPlane(plane: Plane, to: Vector3): Vector3 | null;
   }
   export class Matrix4 {
     compose(position: Vector3, rotation: Quaternion, scale: Vector3): this;
@@ -173,6 +196,7 @@ declare module "three" {
     updateProjectionMatrix(): void;
   }
   export class Raycaster {
+    ray: Ray;
     setFromCamera(pointer: Vector2, camera: PerspectiveCamera): void;
     intersectObjects(objects: Object3D[], below: boolean): { object: Object3D; instanceId?: number }[];
   }

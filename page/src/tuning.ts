@@ -1,12 +1,14 @@
 // SPDX-License-Identifier: MIT
 // Tuning: the stack of the selected object from the rest pose up, and all values of each behaviour.
 
-import { button, el } from "./dom";
+import { button, el, shortened } from "./dom";
 import { EasingControl } from "./easing";
 import { controlOf, quoted, textOf, textOfEntries, typedText, type Control, type Range } from "./fields";
 import { typed } from "./format";
 import { Gestures } from "./gestures";
 import type { Behaviour, Changed, Entries, Field, NamedCurve, ObjectMessage } from "./messages";
+import { StackTools } from "./stack_tools";
+import type { Edits } from "./edits";
 
 export interface ValueAsks {
   set(path: string, to: string, gesture: number): void;
@@ -14,7 +16,9 @@ export interface ValueAsks {
 }
 
 export interface TuningAsks extends ValueAsks {
-  edit(behaviour: string): void; // opens the text of its script
+  editScript(behaviour: string): void; // opens its text
+  addBehaviour(): void; // to the selected object
+  edits: Edits;
 }
 
 /** One value with its control. */
@@ -90,7 +94,7 @@ class Row {
     const back = (): void => (was === null || was === undefined ? this.asks.reset(this.path) : this.send(was));
     this.marks.replaceChildren(
       ...(this.isOwn ? [el("span", { class: "own", title: "The object's own value, instead of its preset's" }, "own")] : []),
-      ...(was === undefined ? [] : [button(`was ${shortened(was ?? "not set")}`, `Back to ${was ?? "nothing"}`, back, { class: "quiet link" })]),
+      ...(was === undefined ? [] : [button(`was ${shortened(was ?? "not set", 9)}`, `Back to ${was ?? "nothing"}`, back, { class: "quiet link" })]),
     );
   }
 
@@ -176,7 +180,7 @@ class Row {
         const row = rows[i];
         if (!row) return;
         const isTyping = document.activeElement === row.box && row.box.dataset.typed === "yes";
-        if (!isTyping && Number(row.box.value) !== value) row.box.value = typed(value);
+        if (!isTyping && (row.box.value === "" || Number(row.box.value) !== value)) row.box.value = typed(value);
         if (this.gestures.isDragging(row.slider)) return;
         row.slider.min = String(range.low); // another, where a script or a value has changed
         row.slider.max = String(range.high);
@@ -269,10 +273,6 @@ class EntryRows {
   }
 }
 
-function shortened(text: string): string {
-  return text.length > 9 ? `${text.slice(0, 8)}…` : text;
-}
-
 function isAlike(a: Control, b: Control): boolean {
   if (a.kind !== b.kind) return false;
   if (a.kind !== "numbers" || b.kind !== "numbers") return true;
@@ -285,8 +285,9 @@ class Card {
   private readonly rows = new Map<string, Row>();
   private readonly path: string;
   private readonly state = el("span", { class: "state" });
+  private readonly tools?: ReturnType<StackTools["of"]>;
 
-  constructor(behaviour: Behaviour, easings: () => NamedCurve[], asks: TuningAsks, gestures: Gestures) {
+  constructor(behaviour: Behaviour, easings: () => NamedCurve[], asks: TuningAsks, gestures: Gestures, stack?: StackTools) {
     this.path = behaviour.path;
     const make = (fields: Field[]): HTMLElement[] =>
       fields.flatMap((field) => {
@@ -296,6 +297,7 @@ class Card {
         return [row.element, row.below];
       });
     const name = behaviour.path.slice(behaviour.path.indexOf(".") + 1);
+    this.tools = stack?.of(behaviour, () => this.element);
     this.element = el(
       "section",
       { class: "card", "aria-label": `${behaviour.path}, ${behaviour.kind}` },
@@ -306,7 +308,8 @@ class Card {
         name === behaviour.kind ? "" : el("span", { class: "kind" }, behaviour.kind),
         behaviour.preset === "" ? "" : el("span", { class: "kind" }, `of ${behaviour.preset}`),
         this.state,
-        behaviour.script === null ? "" : button("Edit script", `Open ${behaviour.script}`, () => asks.edit(behaviour.path)),
+        behaviour.script === null ? "" : button("Edit script", `Open ${behaviour.script}`, () => asks.editScript(behaviour.path)),
+        this.tools?.element ?? "",
       ),
       ...make(behaviour.fields),
       el("details", {}, el("summary", {}, "delay, weight, fade"), ...make(behaviour.common)),
@@ -320,6 +323,7 @@ class Card {
 
   show(behaviour: Behaviour): void {
     this.state.textContent = behaviour.running ? "" : "waits";
+    this.tools?.show(behaviour);
     for (const field of [...behaviour.fields, ...behaviour.common]) this.rows.get(field.name)?.show(field);
   }
 }
@@ -331,12 +335,20 @@ export class Tuning {
   private changed = new Map<string, string | null>();
   private easings: NamedCurve[] = [];
   private readonly gestures = new Gestures();
+  private readonly stack: StackTools;
+  private canEdit = false;
 
   constructor(
     host: HTMLElement,
     private readonly asks: TuningAsks,
   ) {
     host.append(this.chain);
+    this.stack = new StackTools({ ...asks, edits: asks.edits, set: asks.set, gesture: () => this.gestures.next() });
+  }
+
+  /** Only scenes of a file can be edited. */
+  allowEdits(canEdit: boolean): void {
+    this.canEdit = canEdit;
   }
 
   setEasings(easings: NamedCurve[]): void {
@@ -350,16 +362,18 @@ export class Tuning {
   }
 
   show(object: ObjectMessage): void {
-    const shape = JSON.stringify([object.name, object.behaviours.map((each) => [each.path, each.kind, each.preset])]);
+    this.stack.show(object.behaviours);
+    const shape = JSON.stringify([this.canEdit, object.name, object.behaviours.map((each) => [each.path, each.kind, each.preset])]);
     if (shape === this.shape) {
       object.behaviours.forEach((behaviour, i) => this.cards[i]?.show(behaviour));
       return;
     }
     this.shape = shape;
-    this.cards = object.behaviours.map((behaviour) => new Card(behaviour, () => this.easings, this.asks, this.gestures));
+    this.cards = object.behaviours.map((behaviour) => new Card(behaviour, () => this.easings, this.asks, this.gestures, this.canEdit ? this.stack : undefined));
     const steps: Node[] = [el("p", { class: "end" }, "rest pose")];
     for (const card of this.cards) steps.push(el("span", { class: "arrow", "aria-hidden": "true" }, "→"), card.element);
     steps.push(el("span", { class: "arrow", "aria-hidden": "true" }, "→"), el("p", { class: "end" }, this.cards.length === 0 ? "stays as it is; it has no behaviour" : "its pose"));
+    if (this.canEdit) steps.splice(-2, 0, button("+ behaviour", "Add a behaviour on top of the stack", () => this.asks.addBehaviour(), { class: "add" }));
     this.chain.replaceChildren(...steps);
     for (const card of this.cards) card.mark(this.changed);
   }

@@ -24,6 +24,8 @@ export interface ViewAsks {
   goTo(moment: PathMoment): boolean;
   /** Words for a moment of a path. */
   describe(moment: PathMoment): string;
+  /** The scene was drawn, from another viewpoint perhaps. */
+  drawn(): void;
 }
 
 /** True without a graphics card: antialiasing would be too slow. */
@@ -271,6 +273,7 @@ export class View {
     ++this.draws;
     this.renderer.render(this.space, this.camera);
     this.placeLabels();
+    this.asks.drawn();
   }
 
   private placeLabels(): void {
@@ -290,7 +293,7 @@ export class View {
   }
 
   /** The pixels of a point; nothing where it is behind the camera. Changes the point. */
-  private onScreen(at: THREE.Vector3): { x: number; y: number } | undefined {
+  onScreen(at: THREE.Vector3): { x: number; y: number } | undefined {
     const { clientWidth: width, clientHeight: height } = this.host;
     at.project(this.camera);
     return at.z < 1 ? { x: ((at.x + 1) / 2) * width, y: ((1 - at.y) / 2) * height } : undefined;
@@ -388,13 +391,31 @@ export class View {
   }
 
   private at(event: PointerEvent): number | undefined {
+    return this.bodies.hitBy(this.casterAt(event.clientX, event.clientY));
+  }
+
+  /** The ray of the camera through a pixel of the page. */
+  rayAt(x: number, y: number): THREE.Ray {
+    return this.casterAt(x, y).ray;
+  }
+
+  private casterAt(x: number, y: number): THREE.Raycaster {
     const box = this.renderer.domElement.getBoundingClientRect();
-    const pointer = new THREE.Vector2(
-      ((event.clientX - box.left) / box.width) * 2 - 1,
-      1 - ((event.clientY - box.top) / box.height) * 2,
-    );
-    const ray = new THREE.Raycaster();
-    ray.setFromCamera(pointer, this.camera);
-    return this.bodies.hitBy(ray);
+    const pointer = new THREE.Vector2(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2);
+    const caster = new THREE.Raycaster();
+    caster.setFromCamera(pointer, this.camera);
+    return caster;
+  }
+
+  /** The picture as it is now: it is drawn anew, since a browser forgets it. */
+  get picture(): HTMLCanvasElement {
+    this.draw();
+    return this.renderer.domElement;
+  }
+
+  /** A point of the ground in the middle of what is seen, in whole metres. */
+  get middle(): number[] {
+    const { x, z } = this.controls.target;
+    return [Math.round(x), Math.max(0, Math.round(this.waterLevel ?? 0)), Math.round(z)];
   }
 }

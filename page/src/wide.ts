@@ -71,6 +71,18 @@ export class Wide {
   }
 
   /** Adds a reading, or removes it where it is shown already. */
+  /** The picture of the curves, if they are open. */
+  get picture(): HTMLCanvasElement | undefined {
+    if (this.host.hidden) return undefined;
+    const copy = el("canvas", { width: this.canvas.width, height: this.canvas.height });
+    const context = copy.getContext("2d");
+    if (!context) return undefined;
+    context.fillStyle = getComputedStyle(document.documentElement).getPropertyValue("--paper").trim();
+    context.fillRect(0, 0, copy.width, copy.height);
+    context.drawImage(this.canvas, 0, 0);
+    return copy;
+  }
+
   toggle(watch: Watch, firstColumn: number): void {
     const at = this.shown.findIndex((each) => each.watch.text === watch.text);
     if (at >= 0) this.shown.splice(at, 1);

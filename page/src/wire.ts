@@ -32,11 +32,20 @@ export interface Stretch {
   places: Float32Array;
 }
 
+/** A file that the page has asked for. */
+export interface SentFile {
+  kind: "file";
+  name: string;
+  content: Uint8Array<ArrayBuffer>;
+}
+
 /** Reads a message. Returns undefined for an unknown one. */
-export function read(bytes: ArrayBuffer): Frame | Stretch | undefined {
-  if (bytes.byteLength < 40) return undefined;
+export function read(bytes: ArrayBuffer): Frame | Stretch | SentFile | undefined {
+  if (bytes.byteLength < 8) return undefined;
   const kind = new DataView(bytes).getUint32(0, true);
   try {
+    if (kind === 4) return readFile(bytes);
+    if (bytes.byteLength < 40) return undefined;
     if (kind === 1) return readFrame(bytes);
     if (kind === 2) return readStretch(bytes, "past");
     if (kind === 3) return readStretch(bytes, "ahead");
@@ -44,6 +53,11 @@ export function read(bytes: ArrayBuffer): Frame | Stretch | undefined {
     if (!(error instanceof RangeError)) throw error; // shorter than its header says
   }
   return undefined;
+}
+
+function readFile(bytes: ArrayBuffer): SentFile {
+  const size = new DataView(bytes).getUint32(4, true);
+  return { kind: "file", name: new TextDecoder().decode(new Uint8Array(bytes, 8, size)), content: new Uint8Array(bytes, 8 + size) };
 }
 
 function readFrame(bytes: ArrayBuffer): Frame {

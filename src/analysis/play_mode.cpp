@@ -374,13 +374,21 @@ Recording PlayMode::play_ahead(std::int64_t frames, double per_second) {
   return std::move(*ahead.recording_);
 }
 
-PlayMode::Ahead PlayMode::begin_ahead(std::int64_t frames, double per_second) {
+PlayMode::Ahead PlayMode::begin_ahead(std::int64_t frames, double per_second, std::span<const Changed> with) {
   if (current_ != last()) resume();
+  const Snapshot here = scene_->snapshot();
   Ahead ahead;
   ahead.builder_ = std::make_unique<RecordingBuilder>(*scene_, *ahead.recording_);
   ahead.times_.emplace(per_second);
   ahead.start_ = scene_->time();
-  ahead.at_ = scene_->snapshot();
+  try {
+    for (const Changed& change : with) change.now ? scene_->set(change.path, *change.now) : scene_->reset(change.path);
+    ahead.at_ = scene_->snapshot();
+  } catch (const BadValue&) {
+    scene_->restore(here);
+    throw;
+  }
+  scene_->restore(here);
   ahead.left_ = frames + 1;
   return ahead;
 }
@@ -535,6 +543,23 @@ void PlayMode::axis(std::string_view name, double value) {
   make({Call::What::axis, std::string{name}, {}, value});
 }
 
+void PlayMode::announce(std::span<const InputChange> changes) {
+  resume();
+  for (const InputChange& change : changes)  // the scene keeps what was announced, wherever it goes back to
+    if (change.time >= scene_->time()) scene_->input(change);
+}
+
+std::vector<InputChange> PlayMode::input() const {
+  std::vector<InputChange> changes;
+  for (const Call& call : calls_) {
+    const Time at = time(call.frame);
+    if (call.what == Call::What::press) changes.push_back({at, call.name, InputChange::What::down});
+    if (call.what == Call::What::release) changes.push_back({at, call.name, InputChange::What::up});
+    if (call.what == Call::What::axis) changes.push_back({at, call.name, InputChange::What::axis, call.amount});
+  }
+  return changes;
+}
+
 void PlayMode::fire(std::string_view rule) {
   (void)scene_->rule(rule);  // throws where there is none
   resume();
@@ -571,10 +596,15 @@ void PlayMode::rebuilt(std::vector<Watch> watches,
   }
   const Recording before = std::exchange(past_, {});
   builder_.emplace(*scene_, past_);
-  past_.times = before.times;
-  past_.poses = before.poses;
-  past_.hidden = before.hidden;
+  const auto all_but_last = [](auto list, std::size_t each) {
+    list.resize(list.size() - each);
+    return list;
+  };
+  past_.times = all_but_last(before.times, 1);
+  past_.poses = all_but_last(before.poses, before.objects.size());
+  past_.hidden = all_but_last(before.hidden, before.objects.size());
   past_.happenings = before.happenings;
+  builder_->add(scene_->time(), {});  // the last frame, as it is with the new content
   snapshots_.clear();
   calls_.clear();
   store_snapshot();

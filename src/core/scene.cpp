@@ -462,6 +462,10 @@ std::optional<Object> detail::SceneAccess::handle_at(const Scene& scene, std::ui
   return registry.handle(index);
 }
 
+Inherit detail::SceneAccess::inherit(const Scene& scene, Object object) {
+  return scene.impl().registry().objects[scene.impl().registry().index(object)].inherit;
+}
+
 void detail::SceneAccess::rename(Scene& scene, Object object, const std::string& name) {
   scene.impl().rename(scene.impl().registry().index(object), name);
 }

@@ -212,16 +212,16 @@ class Editor {
     mean(list, items);
   }
 
+  void make(const SetBehaviourKey& edit) {
+    const auto [owner, object, name] = place_of(edit.path);
+    set_item_key(with(owner, "behaviour"), index_in(owner, object, name), edit.key, edit.value, edit.path);
+  }
+
   void make(const AddRule& edit) { insert({"rule"}, size_of(inner(document(), "rule")), edit.keys); }
   void make(const RemoveRule& edit) { erase({"rule"}, rule_index(edit.name)); }
 
   void make(const SetRuleKey& edit) {
-    const std::size_t index = rule_index(edit.rule);
-    const Value& rule = items_at({"rule"})[index];
-    write_key(rule, edit.key, edit.value, "rule " + edit.rule);
-    Value::List rules = *inner(meant_, "rule")->as<Value::List>();
-    rules[index] = changed_at(rules[index], Path{edit.key}, edit.value);
-    mean({"rule"}, rules);
+    set_item_key({"rule"}, rule_index(edit.rule), edit.key, edit.value, "rule " + edit.rule);
   }
 
   // --- places in the document ---
@@ -325,6 +325,15 @@ class Editor {
     if (!detail::entry_of(*table, key))
       if (auto headed = detail::with_header(text_.text(), owner)) text_ = TomlText{std::move(*headed)};
     write_key(*inner(document(), owner), key, value, owner.back());
+  }
+
+  void set_item_key(const Path& list, std::size_t index, const std::string& key, const std::optional<Value>& value,
+                    const std::string& whose) {
+    if (!is_name(key)) throw BadValue{in_quotes(key) + " is not a key."};
+    write_key(items_at(list)[index], key, value, whose);
+    Value::List items = *inner(meant_, list)->as<Value::List>();
+    items[index] = changed_at(items[index], Path{key}, value);
+    mean(list, items);
   }
 
   void write_key(const Value& table, const std::string& key, const std::optional<Value>& value,
@@ -437,6 +446,7 @@ std::string describe(const SceneEdit& edit) {
     }
     std::string operator()(const RemoveBehaviour& one) const { return one.path + " is removed"; }
     std::string operator()(const MoveBehaviour& one) const { return one.path + " is moved"; }
+    std::string operator()(const SetBehaviourKey& one) const { return one.path + '.' + one.key + " is changed"; }
     std::string operator()(const AddRule& one) const {
       return "the rule " + detail::name_in(one.keys) + " is added";
     }

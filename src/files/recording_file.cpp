@@ -42,6 +42,14 @@ RecordingWriter::RecordingWriter(const std::filesystem::path& file, const Scene&
   format_->poses.resize(objects.size());
 }
 
+RecordingWriter::RecordingWriter(const std::filesystem::path& file, const Recording& like,
+                                 std::optional<double> frames_per_second, const std::string& title) {
+  RecordingPlan plan{file, frames_per_second, title, {}};
+  for (std::size_t i = 0; i < like.objects.size(); ++i)
+    plan.items.push_back({like.objects[i], {}, i < like.shapes.size() ? like.shapes[i] : std::nullopt});
+  format_ = format_of(plan);
+}
+
 RecordingWriter::~RecordingWriter() = default;
 RecordingWriter::RecordingWriter(RecordingWriter&&) noexcept = default;
 
@@ -50,6 +58,8 @@ void RecordingWriter::add(const Scene& scene) {
     if (scene.alive(format_->objects[i])) format_->poses[i] = detail::SceneAccess::world(scene, format_->objects[i]);
   format_->add(scene.time(), format_->poses);
 }
+
+void RecordingWriter::add(Time time, std::span<const Pose> poses) { format_->add(time, poses); }
 
 void RecordingWriter::finish() { format_->finish(); }
 

@@ -28,7 +28,7 @@ std::string before_of(const Request& request) { return request.has("before") ? r
 SceneEdit edit_of(const Request& request) {
   using Maker = std::pair<std::string_view, std::function<SceneEdit()>>;
   const auto text = [&](const char* key) { return request.text(key); };
-  const std::array<Maker, 11> makers{{
+  const std::array<Maker, 12> makers{{
       {"add object", [&] { return AddObject{text("name"), table_of(request)}; }},
       {"copy object", [&] { return CopyObject{text("object"), text("name")}; }},
       {"rename object", [&] { return RenameObject{text("object"), text("name")}; }},
@@ -37,6 +37,7 @@ SceneEdit edit_of(const Request& request) {
       {"add behaviour", [&] { return AddBehaviour{text("object"), table_of(request), before_of(request)}; }},
       {"remove behaviour", [&] { return RemoveBehaviour{text("behaviour")}; }},
       {"move behaviour", [&] { return MoveBehaviour{text("behaviour"), before_of(request)}; }},
+      {"set behaviour", [&] { return SetBehaviourKey{text("behaviour"), text("key"), value_of(request)}; }},
       {"add rule", [&] { return AddRule{table_of(request)}; }},
       {"remove rule", [&] { return RemoveRule{text("rule")}; }},
       {"set rule", [&] { return SetRuleKey{text("rule"), text("key"), value_of(request)}; }},

@@ -9,8 +9,8 @@ namespace {
 
 constexpr std::size_t most_edits = 1000;
 
-SceneSource with_edits(SceneSource source, const std::vector<SceneEdit>& edits) {
-  for (const SceneEdit& edit : edits) source = edited(source, edit);
+SceneSource with_edits(SceneSource source, const std::vector<SceneEdit>& edits, const LoadOptions& options) {
+  for (const SceneEdit& edit : edits) source = edited(source, edit, options);
   return source;
 }
 
@@ -21,19 +21,27 @@ const std::string& text_of(const SceneSource& source) { return source.files().fr
 std::vector<std::string> EditedFile::descriptions() const {
   std::vector<std::string> all;
   for (std::size_t i = 0; i < done_; ++i)
-    if (steps_[i].before != steps_[i].after)
+    if (steps_[i].before != steps_[i].after) {
       for (const SceneEdit& edit : steps_[i].edits) all.push_back(describe(edit));
+      if (steps_[i].edits.empty()) all.push_back("the objects and behaviours of a try");
+    }
   return all;
 }
 
 EditedFile::Step EditedFile::planned(std::vector<SceneEdit> edits, std::uint64_t gesture,
-                                     const std::string& last_mark) const {
+                                     const std::string& last_mark, const LoadOptions& options) const {
   const bool goes_on = gesture != 0 && done_ > 0 && steps_[done_ - 1].gesture == gesture &&
                        steps_[done_ - 1].name() == last_mark && steps_[done_ - 1].edits.size() == edits.size();
   if (!goes_on && done_ >= most_edits) throw BadValue{"there are too many edits; keep them first."};
   Step step{std::move(edits), gesture, goes_on ? steps_[done_ - 1].before : text_of(now_), ""};
   step.number = goes_on ? steps_[done_ - 1].number : count_ + 1;
-  step.after = text_of(with_edits(on_disk_.with_text(step.before), step.edits));
+  step.after = text_of(with_edits(on_disk_.with_text(step.before), step.edits, options));
+  return step;
+}
+
+EditedFile::Step EditedFile::replaced(std::string text) const {
+  Step step{{}, 0, text_of(now_), std::move(text)};
+  step.number = count_ + 1;
   return step;
 }
 
@@ -58,15 +66,16 @@ const EditedFile::Step* EditedFile::to_redo(const std::string& mark) const {
 void EditedFile::undo() { now_ = on_disk_.with_text(steps_[--done_].before); }
 void EditedFile::redo() { now_ = on_disk_.with_text(steps_[done_++].after); }
 
-std::vector<std::string> EditedFile::take(SceneSource source) {
+std::vector<std::string> EditedFile::take(SceneSource source, const LoadOptions& options) {
   std::vector<std::string> lost;
   on_disk_ = std::move(source);
   now_ = on_disk_;
   for (std::size_t i = 0; i < steps_.size(); ++i) {
     Step& step = steps_[i];
+    if (step.edits.empty() && i < done_) lost.push_back("The objects and behaviours of a try cannot be put into the changed file.");
     step.before = step.after = text_of(now_);
     try {
-      step.after = text_of(with_edits(now_, step.edits));
+      step.after = text_of(with_edits(now_, step.edits, options));
     } catch (const Error& error) {
       if (i < done_) lost.push_back("An edit cannot be made in the changed file: " + std::string{error.what()});
     }

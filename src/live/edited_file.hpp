@@ -27,7 +27,7 @@ class EditedFile {
     int number = 0;
   };
 
-  explicit EditedFile(SceneSource source) : on_disk_{std::move(source)}, now_{on_disk_} {}
+  EditedFile(SceneSource source) : on_disk_{std::move(source)}, now_{on_disk_} {}
 
   const SceneSource& on_disk() const { return on_disk_; }
   const SceneSource& now() const { return now_; }
@@ -35,7 +35,10 @@ class EditedFile {
   std::vector<std::string> descriptions() const;
 
   /// The step that these edits would be. Throws `BadValue`.
-  Step planned(std::vector<SceneEdit> edits, std::uint64_t gesture, const std::string& last_mark) const;
+  Step planned(std::vector<SceneEdit> edits, std::uint64_t gesture, const std::string& last_mark,
+               const LoadOptions& options) const;
+  /// The step that replaces the whole text. It is lost where the file changes meanwhile.
+  Step replaced(std::string text) const;
   /// Makes a planned step. Returns false where it is part of the last one.
   bool make(Step step);
   /// The step of that mark, where it can be undone or redone next.
@@ -46,7 +49,7 @@ class EditedFile {
   Step& last() { return steps_[done_ - 1]; }
 
   /// The files have changed: makes the edits again in the new text. Returns a sentence for each that cannot be made.
-  std::vector<std::string> take(SceneSource source);
+  std::vector<std::string> take(SceneSource source, const LoadOptions& options);
   /// The edits were written.
   void written(SceneSource source);
 

@@ -31,7 +31,7 @@ std::string_view page() { return {hushed_page_begin, static_cast<std::size_t>(hu
 
 detail::OpenFile open(const std::filesystem::path& file, const LiveOptions& options) {
   SceneSource source{file};  // read first, so that a change of the file meanwhile is noticed
-  detail::OpenFile opened{file, read_scene_file(file, {.kinds = options.kinds}), detail::EditedFile{std::move(source)}};
+  detail::OpenFile opened{file, read_scene_file(file, {.kinds = options.kinds}), std::move(source)};
   if (options.feed.empty()) return opened;
   opened.feed = read_recording(options.feed);
   if (feed(opened.playing.scene, opened.feed) == 0)

@@ -9,6 +9,7 @@
 #include <hushed/behaviour/drive.hpp>
 #include <hushed/common.hpp>
 #include <hushed/detail/kind.hpp>
+#include <hushed/detail/scene_access.hpp>
 #include <hushed/easing.hpp>
 #include <hushed/edit.hpp>
 
@@ -146,6 +147,14 @@ Json keys_in_json(const Scene& scene) {
   return keys;
 }
 
+/// The axes that behaviours read.
+Json axes_in_json(const Scene& scene) {
+  for (const Object object : objects_in_order(scene))
+    for (const AnyBehaviour behaviour : scene.behaviours(object))
+      if (scene.values_if<Drive>(behaviour)) return {"forward", "left", "rise"};
+  return Json::array();
+}
+
 }  // namespace
 
 Json watches_in_json(const std::vector<Watch>& watches) {
@@ -168,6 +177,12 @@ Json scene_in_json(const PlayMode& mode, const Scene& scene) {
         if (shape->glow) made["shape"]["glow"] = true;
       }
       made["tags"] = scene.tags(*object);
+      if (const Inherit inherit = SceneAccess::inherit(scene, *object); inherit != Inherit{}) {
+        made["inherit"] = Json::array();
+        if (inherit.position) made["inherit"].push_back("position");
+        if (inherit.rotation) made["inherit"].push_back("rotation");
+        if (inherit.scale) made["inherit"].push_back("scale");
+      }
       made["moves"] = !scene.behaviours(*object).empty();
     }
     objects.push_back(made);
@@ -176,6 +191,7 @@ Json scene_in_json(const PlayMode& mode, const Scene& scene) {
           {"tick_rate", scene.tick_rate()},
           {"objects", objects},
           {"keys", keys_in_json(scene)},
+          {"axes", axes_in_json(scene)},
           {"watches", watches_in_json(mode.watches())},
           {"easings", easings_in_json()}};
 }
@@ -201,7 +217,11 @@ Json object_in_json(const Scene& scene, Object object) {
                           {"fields", fields},
                           {"common", common}});
   }
-  return {{"kind", "object"}, {"name", scene.name(object)}, {"behaviours", behaviours}};
+  const Vec3 rest = scene.rest(object).position;
+  return {{"kind", "object"},
+          {"name", scene.name(object)},
+          {"rest", {{"position", {rest.x(), rest.y(), rest.z()}}}},
+          {"behaviours", behaviours}};
 }
 
 Json urges_in_json(PlayMode& mode, const Scene& scene, const std::string& name) {

@@ -7,6 +7,8 @@
 #include <functional>
 #include <utility>
 
+#include <hushed/key_file.hpp>
+
 #include "edit_request.hpp"
 #include "scene_json.hpp"
 #include "script_text.hpp"
@@ -103,6 +105,7 @@ Json Session::state() const {
           {"pace", rhythm.pace},
           {"undo", mode_.can_undo()},
           {"redo", mode_.can_redo()},
+          {"tries", tries_.in_json()},
           {"edits", file_ ? Json(file_->source.descriptions()) : Json::array()},
           {"held", mode_.held()},
           {"changed", changes_in_json(mode_.changed(), scene_)},
@@ -118,7 +121,11 @@ std::vector<Session::Answer> Session::greet() const {
 }
 
 void Session::report_changes(Answers& answers) {
-  if (!std::exchange(is_scene_sent_, true)) answers.push_back(to_all(scene()));
+  if (!std::exchange(is_scene_sent_, true)) {
+    std::string now = as_text_of(scene());
+    if (now != sent_scene_) answers.push_back({{now}, true});
+    sent_scene_ = std::move(now);
+  }
   const auto& happenings = mode_.past().happenings;
   const bool is_another_past = mode_.edition() != sent_edition_;
   if (is_another_past || happenings.size() != sent_happenings_) {
@@ -160,7 +167,7 @@ Session::Answers Session::perform(int client, const Request& request) {
   const std::string what = request.text("do");
   const auto frame_of = [&] { return request.whole("frame", 0, 1e15); };
   // Requests that change the scene. The caller sends messages about the changes.
-  const std::array<std::pair<std::string_view, std::function<void()>>, 15> plain{{
+  const std::array<std::pair<std::string_view, std::function<void()>>, 19> plain{{
       {"play", [&] { play(request); }},
       {"pause", [&] { mode_.pause(); }},
       {"step", [&] { step(request); }},
@@ -172,6 +179,10 @@ Session::Answers Session::perform(int client, const Request& request) {
       {"undo", [&] { undo(); }},
       {"redo", [&] { redo(); }},
       {"edit", [&] { edit(request); }},
+      {"try", [&] { tries_.add(mode_.changed(), present().text); }},
+      {"drop try", [&] { tries_.remove(request.text("name")); }},
+      {"use try", [&] { use_try(request); }},
+      {"input", [&] { announce(request); }},
       {"fire", [&] { mode_.fire(request.text("rule")); }},
       {"press", [&] { press(client, request.text("key")); }},
       {"release", [&] { release(client, request.text("key")); }},
@@ -205,6 +216,11 @@ Session::Answers Session::perform(int client, const Request& request) {
     ahead(client, request);
     return {};
   }
+  if (what == "compare") {
+    compare(client, request);
+    return {};
+  }
+  if (what == "export") return export_file(client, request);
   if (what == "plan") return plan(request);
   if (what == "keep") return keep_as_planned(request);
   if (what == "script") return script(request);
@@ -252,6 +268,13 @@ void Session::work_on(Answers& answers) {
     else
       pending_aheads_.push_front(std::move(pending));
   }
+  const auto goes_on = [this] { return has_time(); };
+  if (comparing_.is_busy() && (is_first || has_time()))
+    for (Comparing::Result& result : comparing_.work(mode_, goes_on))
+      for (Message& message : result.messages) answers.push_back({std::move(message), false, result.client});
+  if (exporting_.is_busy() && (is_first || has_time()))
+    for (Exporting::Result& result : exporting_.work(mode_, goes_on))
+      answers.push_back({std::move(result.message), false, result.client});
 }
 
 /// Once the last frame is current: releases keys that were held in it and no longer are, and presses keys that are held
@@ -282,6 +305,8 @@ std::vector<Session::Answer> Session::leave(int client) {
   Answers answers;
   held_.erase(client);
   std::erase_if(pending_aheads_, [client](const PendingAhead& pending) { return pending.client == client; });
+  comparing_.leave(client);
+  exporting_.leave(client);
   agree_on_keys();
   report_changes(answers);
   return answers;
@@ -300,7 +325,7 @@ void Session::begin_again() {
                    " on."};
   const auto changes = mode_.changed();
   const bool was_playing = mode_.playing();
-  file_->playing = read_scene_source(file_->source.now(), {scene_.tick_rate(), &scene_});
+  file_->playing = read_scene_source(file_->source.now(), options());
   feed(scene_, file_->feed);
   mode_.start_over(watches(), changes);
   agree_on_keys();
@@ -483,7 +508,7 @@ Session::Answers Session::check_file() {
 
 void Session::read_file_again() {
   EditedFile source = file_->source;
-  std::vector<std::string> lost = source.take(SceneSource{file_->path});
+  std::vector<std::string> lost = source.take(SceneSource{file_->path}, options());
   load_again(source.now());
   file_->source = std::move(source);
   diagnostics_ = nullptr;
@@ -491,7 +516,7 @@ void Session::read_file_again() {
 }
 
 void Session::load_again(const SceneSource& source) {
-  SceneFile next = read_scene_source(source, {scene_.tick_rate(), &scene_});
+  SceneFile next = read_scene_source(source, options());
   std::map<std::string, std::optional<Value>> beginnings;
   for (const PlayMode::Changed& change : mode_.changed()) {
     try {
@@ -541,7 +566,7 @@ void Session::load_edited(const SceneSource& source, const std::vector<SceneEdit
 
 void Session::edit(const Request& request) {
   if (!file_) throw BadValue{"this scene has no file; only scenes of a file can be edited here."};
-  EditedFile::Step step = file_->source.planned(edits_of(request), gesture_of(request), mode_.next_undo());
+  EditedFile::Step step = file_->source.planned(edits_of(request), gesture_of(request), mode_.next_undo(), options());
   const std::vector<PlayMode::Changed> changed = mode_.changed();
   load_edited(file_->source.on_disk().with_text(step.after), step.edits, false);
   const std::vector<PlayMode::Changed> left = mode_.changed();
@@ -570,6 +595,58 @@ void Session::redo() {
     file_->source.redo();
   }
   mode_.redo();
+}
+
+// --- tries and files for the page --------------------------------------------------------------------------------
+
+Try Session::present() const {
+  return {"now", mode_.changed(), file_ ? file_->source.now().files().front().text : ""};
+}
+
+void Session::use_try(const Request& request) {
+  const Try wanted = tries_.find(request.text("name"));
+  if (file_ && wanted.text != present().text) {
+    EditedFile::Step step = file_->source.replaced(wanted.text);
+    load_edited(file_->source.on_disk().with_text(step.after), {}, false);
+    const std::string name = step.name();
+    file_->source.make(std::move(step));
+    mode_.mark(name);
+  }
+  ++own_gesture_;
+  for (const PlayMode::Changed& change : changes_to(wanted, mode_.changed()))
+    change.now ? mode_.set(change.path, *change.now, own_gesture_) : mode_.reset(change.path, own_gesture_);
+}
+
+void Session::compare(int client, const Request& request) {
+  const std::vector<std::string> names = request.texts("tries", 2);
+  if (names.size() != 2) throw BadValue{"tries: give two; \"now\" stands for the present values."};
+  const auto try_of = [&](const std::string& name) { return name == "now" ? present() : tries_.find(name); };
+  comparing_.begin(mode_, client, request, {try_of(names[0]), try_of(names[1])}, objects_of(request));
+}
+
+Session::Answers Session::export_file(int client, const Request& request) {
+  const std::string what = request.text("what"), stem = file_ ? file_->path.stem().string() : "scene";
+  if (what == "recording") {
+    exporting_.begin(mode_, client, request, stem);
+    return {};
+  }
+  if (what == "keys") return {{file_message(stem + "-keys.csv", key_file_text(mode_.input()))}};
+  if (what != "scene") throw BadValue{"what: give recording, keys or scene."};
+  if (!file_) throw BadValue{"this scene has no file."};
+  const Try wanted = request.has("try") ? tries_.find(request.text("try")) : present();
+  std::vector<ValueToKeep> values;
+  for (const PlayMode::Changed& change : wanted.changes) values.push_back({change.path, change.now});
+  const SceneSource source = file_->source.on_disk().with_text(wanted.text);
+  const KeepPlan plan = plan_keep(source, values);
+  if (!plan.refusals.empty()) throw BadValue{plan.refusals.front().path + ": " + plan.refusals.front().why};
+  std::string text = wanted.text;
+  for (const SceneSource::File& file : plan.after)
+    if (file.path == source.files().front().path) text = file.text;
+  return {{file_message(stem + '-' + wanted.name + ".toml", text)}};
+}
+
+void Session::announce(const Request& request) {
+  mode_.announce(read_key_text(request.long_text("text", 60'000), "the key file"));
 }
 
 Session::Answers Session::rules() {

@@ -18,9 +18,12 @@
 #include <hushed/load.hpp>
 #include <hushed/play_mode.hpp>
 
+#include "comparing.hpp"
 #include "edited_file.hpp"
+#include "exporting.hpp"
 #include "message.hpp"
 #include "request.hpp"
+#include "tries.hpp"
 #include "wire.hpp"
 
 namespace hushed::detail {
@@ -54,7 +57,7 @@ class Session {
   /// Limits the time of one call; longer work is continued by `pass`. Without a limit, all work is done at once.
   void limit_slices(std::chrono::nanoseconds longest) { longest_ = longest; }
   /// True where work is left for the next `pass`.
-  bool is_busy() const { return steps_left_ > 0 || !pending_aheads_.empty(); }
+  bool is_busy() const { return steps_left_ > 0 || !pending_aheads_.empty() || comparing_.is_busy() || exporting_.is_busy(); }
 
   /// The messages for a new client.
   std::vector<Answer> greet() const;
@@ -107,6 +110,7 @@ class Session {
   /// Adds messages about everything that has changed since they were last sent.
   void report_changes(Answers& answers);
   Answers check_file();
+  LoadOptions options() const { return {scene_.tick_rate(), &scene_}; }
   void read_file_again();
   /// Replaces the content of the scene by that of a text, at the last frame. Throws, and the scene plays on unchanged.
   void load_again(const SceneSource& source);
@@ -117,6 +121,11 @@ class Session {
   /// Replaces the content, at the current frame. `renamed`: the edits whose renames the playing scene shares;
   /// `is_undone`: in reverse.
   void load_edited(const SceneSource& source, const std::vector<SceneEdit>& renamed, bool is_undone);
+  Try present() const;
+  void use_try(const Request& request);
+  void compare(int client, const Request& request);
+  Answers export_file(int client, const Request& request);
+  void announce(const Request& request);
   Answers rules();
   Answers kinds(const Request& request) const;
   std::vector<Stamp> stamps() const;
@@ -148,13 +157,17 @@ class Session {
     Stretch stretch;
     PlayMode::Ahead ahead;
   };
+  Tries tries_;
+  Comparing comparing_;
+  Exporting exporting_;
+  std::uint64_t own_gesture_ = std::uint64_t{1} << 52;  ///< of changes that are made here
   std::optional<std::chrono::nanoseconds> longest_;
   std::chrono::steady_clock::time_point until_ = {};  ///< the end of the present slice
   std::int64_t steps_left_ = 0;                       ///< frames left to be played
   std::deque<PendingAhead> pending_aheads_;           ///< at most two for each client
   // What was sent last.
   bool is_scene_sent_ = true;
-  std::string sent_state_;
+  std::string sent_scene_, sent_state_;
   std::uint64_t sent_edition_ = 0;
   std::int64_t sent_frame_ = -1;
   std::size_t sent_happenings_ = 0;

@@ -3,6 +3,7 @@
 
 #include "session.hpp"
 
+#include <cmath>
 #include <cstring>
 #include <filesystem>
 #include <fstream>
@@ -13,6 +14,8 @@
 #include <gtest/gtest.h>
 
 #include <hushed/hushed.hpp>
+#include <hushed/key_file.hpp>
+#include <hushed/recording_file.hpp>
 
 namespace hushed::tests {
 namespace {
@@ -91,7 +94,7 @@ class SessionTest : public ::testing::Test {
     return all.str();
   }
   std::unique_ptr<OpenFile> open() const {
-    return std::unique_ptr<OpenFile>{new OpenFile{path_, read_scene_file(path_), detail::EditedFile{SceneSource{path_}}}};
+    return std::unique_ptr<OpenFile>{new OpenFile{path_, read_scene_file(path_), SceneSource{path_}}};
   }
   void ask(const char* request, int client = 1) { heard_.add(session_->handle(client, request)); }
   void pass(double time) { heard_.add(session_->pass(seconds(time))); }
@@ -598,6 +601,8 @@ TEST_F(SessionTest, CountsDragsOfOneGestureAsOneEdit) {
     ask((R"({"do": "edit", "gesture": 7, "edits": [{"edit": "set object", "object": "lamp", "key": "position", "to": "[0, )" +
          std::to_string(i) + R"(, 0]"}]})").c_str());
   EXPECT_EQ(file_->playing.scene.rest(*file_->playing.scene.find("lamp")).position.y(), 3.0);
+  const auto lamp = session_->mode().past().find("lamp");
+  EXPECT_EQ(session_->mode().poses(0)[*lamp].position.y(), 3.0);  // the frame that is displayed, at once
   ask(R"({"do": "undo"})");
   EXPECT_EQ(file_->playing.scene.rest(*file_->playing.scene.find("lamp")).position.y(), 0.0);
   EXPECT_TRUE(file_->source.descriptions().empty());
@@ -637,6 +642,96 @@ TEST_F(SessionTest, TellsAndFiresRules) {
   ask(R"({"do": "rules"})");
   EXPECT_EQ(heard_.last("rules")["rules"][0]["fired"], 1);
   EXPECT_EQ(heard_.last("rules")["rules"][0]["enabled"], false);
+}
+
+// --- tries, files for the page, input ----------------------------------------------------------------------------------
+
+TEST_F(SessionTest, ComparesTwoTriesFromTheSameFrame) {
+  ask(R"({"do": "try"})");
+  ask(R"({"do": "set", "path": "gig.sway.frequency", "to": "0.5"})");
+  ask(R"({"do": "set", "path": "gig.sway.amplitude", "to": "[0, 2, 0]"})");
+  ask(R"({"do": "try"})");
+  ask(R"({"do": "use try", "name": "A"})");
+  const Scene& scene = file_->playing.scene;
+  EXPECT_EQ(scene.get("gig.sway.frequency")->number(), 1.0);
+  ask(R"({"do": "undo"})");  // all values at once
+  EXPECT_EQ(scene.get("gig.sway.frequency")->number(), 0.5);
+  EXPECT_EQ(heard_.last("state")["tries"].size(), 2u);
+
+  ask(R"({"do": "compare", "ask": 5, "tries": ["A", "B"], "objects": ["gig"], "seconds": 2})");
+  for (int i = 0; i < 200 && heard_.last("comparison").is_null(); ++i) pass(0.0);
+  const Json told = heard_.last("comparison");
+  ASSERT_FALSE(told.is_null());
+  EXPECT_EQ(told["values"][1]["path"], "gig.sway.frequency");
+  EXPECT_EQ(told["values"][1]["values"], Json::array({"1", "0.5"}));
+  ASSERT_EQ(told["objects"].size(), 1u);
+  // sin(2 pi t) and 2 sin(pi t), at the frames of a play by hand
+  double largest = 0.0;
+  constexpr double pi = 3.14159265358979323846;
+  for (int frame = 0; frame <= 60; ++frame) {
+    const double t = frame / 30.0;
+    largest = std::max(largest, std::abs(std::sin(2.0 * pi * t) - 2.0 * std::sin(pi * t)));
+  }
+  EXPECT_NEAR(told["objects"][0]["largest"], largest, 1e-6);
+  EXPECT_EQ(scene.get("gig.sway.frequency")->number(), 0.5);  // as before
+
+  ask(R"({"do": "drop try", "name": "A"})");
+  ask(R"({"do": "compare", "ask": 7, "tries": ["A", "B"], "objects": [], "seconds": 2})");
+  EXPECT_EQ(heard_.last("refused")["do"], "compare");
+}
+
+TEST_F(SessionTest, BringsBackTheStructureOfATry) {
+  ask(R"({"do": "try"})");
+  ask(one_edit(R"("remove object", "object": "punt")").c_str());
+  ask(R"({"do": "compare", "ask": 7, "tries": ["A", "now"], "objects": [], "seconds": 2})");
+  EXPECT_EQ(heard_.last("refused")["do"], "compare");
+  ask(R"({"do": "use try", "name": "A"})");
+  EXPECT_TRUE(file_->playing.scene.find("punt"));
+  ask(R"({"do": "undo"})");
+  EXPECT_FALSE(file_->playing.scene.find("punt"));
+}
+
+TEST_F(SessionTest, SendsFiles) {
+  const auto content = [this] {
+    std::uint32_t head[2] = {};
+    std::memcpy(head, heard_.bytes.data(), sizeof head);
+    EXPECT_EQ(head[0], 4u);
+    return std::pair{heard_.bytes.substr(8, head[1]), heard_.bytes.substr(8 + head[1])};
+  };
+  ask(R"({"do": "set", "path": "lamp.spin.speed", "to": "80"})");
+  ask(R"({"do": "export", "what": "scene"})");
+  EXPECT_EQ(content().first, "small-now.toml");
+  EXPECT_EQ(content().second, std::string{text}.replace(std::string{text}.find("speed = 40"), 10, "speed = 80"));
+
+  ask(R"({"do": "press", "key": "H"})");
+  ask(R"({"do": "step", "by": 3})");
+  ask(R"({"do": "export", "what": "keys"})");
+  EXPECT_EQ(content().second, key_file_text(std::vector<InputChange>{{Time{}, "H", InputChange::What::down}}));
+
+  heard_.bytes.clear();
+  ask(R"({"do": "export", "what": "recording", "format": "csv", "first": 0, "last": 3})");
+  for (int i = 0; i < 100 && heard_.bytes.empty(); ++i) pass(0.0);
+  EXPECT_EQ(content().first, "small.csv");
+  const auto file = folder_ / "sent.csv";
+  std::ofstream{file, std::ios::binary} << content().second;
+  const Recording sent = read_recording(file);
+  ASSERT_EQ(sent.frames(), 4u);
+  const auto lamp = session_->mode().past().find("lamp");
+  EXPECT_EQ(sent.at(3, *sent.find("lamp")).rotation.coeffs(), session_->mode().poses(3)[*lamp].rotation.coeffs());
+}
+
+TEST_F(SessionTest, PlaysAKeyFileFromTheCurrentFrameOn) {
+  ask(R"({"do": "step", "by": 6})");
+  ask(R"({"do": "input", "text": "time,key,change\n0.05,W,down\n0.2,H,down\n0.25,H,up\n"})");
+  ask(R"({"do": "step", "by": 12})");
+  ASSERT_EQ(heard_.last("marks")["marks"].size(), 2u);  // the rule, and its event
+  EXPECT_NEAR(heard_.last("marks")["marks"][0]["time"], 0.2, 0.02);
+  ask(R"({"do": "show", "frame": 8})");
+  ask(R"({"do": "set", "path": "lamp.spin.speed", "to": "80"})");
+  ask(R"({"do": "step", "by": 12})");
+  EXPECT_EQ(heard_.last("marks")["marks"].size(), 2u);  // the input comes again
+  ask(R"({"do": "input", "text": "time,key,change\n0.9,H,sideways\n"})");
+  EXPECT_EQ(heard_.last("refused")["do"], "input");
 }
 
 }  // namespace

@@ -31,6 +31,7 @@ struct SceneAccess {
   static const Kind& kind(const Scene& scene, AnyBehaviour behaviour);
   /// The handle of the object of an index, unless it has ended.
   static std::optional<Object> handle_at(const Scene& scene, std::uint32_t index);
+  static Inherit inherit(const Scene& scene, Object object);
   /// Gives an object another name. Names in rules and watches stay as they are written. Throws `BadValue`.
   static void rename(Scene& scene, Object object, const std::string& name);
   /// Poses in the scene's own coordinates, whatever the origin of the world is.

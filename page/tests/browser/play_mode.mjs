@@ -3,96 +3,12 @@
 // TOOL=build/dev/src/cli/hushed node --test page/tests/browser/play_mode.mjs
 
 import assert from "node:assert/strict";
-import { execFileSync, spawn } from "node:child_process";
-import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join, resolve } from "node:path";
-import { after, before, test } from "node:test";
+import { execFileSync } from "node:child_process";
+import { readFileSync, writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { test } from "node:test";
 
-import { chromium } from "playwright-core";
-
-const tool = resolve(process.env.TOOL ?? "build/hushed");
-const scenes = resolve(import.meta.dirname ?? new URL(".", import.meta.url).pathname, "../../../scenes");
-const token = "alanternoverthewater";
-let browser;
-
-before(async () => {
-  browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
-    args: [
-      "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-      "--disable-component-update", "--disable-sync",
-    ],
-  });
-});
-after(() => browser.close());
-
-/** Starts a server for a copy of the harbour. Returns functions to edit the file and to stop the server. */
-async function serve(t, port = 0, name = "harbour.toml") {
-  const folder = mkdtempSync(join(tmpdir(), "harbour-"));
-  cpSync(scenes, folder, { recursive: true });
-  const file = join(folder, name);
-  const server = { folder, file, read: () => readFileSync(file, "utf8"), write: (text) => writeFileSync(file, text) };
-  server.start = async (at) => {
-    const child = spawn(tool, ["live", file, "--port", String(at), "--token", token], { stdio: ["ignore", "pipe", "inherit"] });
-    server.ended = new Promise((done) => child.once("exit", done));
-    server.stop = () => {
-      child.kill("SIGINT");
-      return server.ended;
-    };
-    server.address = await new Promise((done) => child.stdout.once("data", (text) => done(String(text).trim())));
-    return server.address;
-  };
-  await server.start(port);
-  t.after(async () => {
-    await server.stop();
-    rmSync(folder, { recursive: true });
-  });
-  return server;
-}
-
-async function open(t, server, options = {}, least = 10) {
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, ...options });
-  const errors = [];
-  page.on("pageerror", (error) => errors.push(error.message));
-  await page.addInitScript(() => localStorage.setItem("hushed hint", "read"));
-  await page.goto(server.address);
-  await until(page, "the scene is there", (report) => report.frame !== undefined && report.objects.length >= least);
-  t.after(async () => {
-    await page.close();
-    assert.deepEqual(errors, []);
-  });
-  return page;
-}
-
-const report = (page) => page.evaluate(() => window.hushed.report);
-
-async function until(page, what, isSo, longest = 15_000) {
-  const latest = Date.now() + longest;
-  for (;;) {
-    const now = await report(page);
-    if (await isSo(now)) return now;
-    assert.ok(Date.now() < latest, `never came: ${what}; it was ${JSON.stringify({ ...now, poses: [], objects: [] })}`);
-    await page.waitForTimeout(30);
-  }
-}
-
-/** Waits until a value of the selected object has the given text. */
-async function untilValue(page, id, isSo) {
-  await until(page, `${id} as it should be`, async () => isSo(await page.locator(`#${id}`).inputValue()));
-}
-
-/** Selects an object by its name. */
-async function choose(page, name) {
-  const search = page.getByRole("searchbox", { name: "Find an object" });
-  await search.fill(name);
-  await search.press("Enter");
-  await until(page, `${name} is selected`, (now) => now.chosen[0] === name);
-}
-
-const play = (page) => page.getByRole("button", { name: "Play", exact: true });
-const pause = (page) => page.getByRole("button", { name: "Pause", exact: true });
-const place = (now, object) => now.poses.slice(now.objects.indexOf(object) * 10, now.objects.indexOf(object) * 10 + 7);
+import { browser, choose, open, pause, place, play, report, serve, tool, until, untilValue } from "./support.mjs";
 
 test("plays, halts, and steps back to the poses that were shown", async (t) => {
   const page = await open(t, await serve(t));
@@ -485,6 +401,7 @@ test("plays a stretch again and again, and each change from its beginning", asyn
   await until(page, "the stretch is played", (now) => now.playing && now.frame > to - 15);
   const [again] = [await until(page, "it begins again", (now) => now.frame < to - 20)];
   assert.ok(again.frame >= from);
+  await page.evaluate(() => window.hushed.link.send({ do: "rhythm", pace: 0.25 })); // so that no frame is missed here
   const poseAt = async (frame) => (await until(page, `frame ${frame}`, (now) => now.frame === frame, 30_000)).poses;
   const before = await poseAt(to - 3);
   const damping = page.getByRole("region", { name: "hook.spring" }).getByLabel("damping", { exact: true });
@@ -543,7 +460,7 @@ test("draws an easing by hand, as one change of each drag", async (t) => {
   await until(page, "a curve by hand", async () => /^cubic-bezier\(/.test(await easing.inputValue()));
   const [x1, y1, x2, y2] = (await easing.inputValue()).match(/-?[\d.]+/g).map(Number);
   assert.ok(Math.abs(x1 - 0.37) < 0.06 && Math.abs(y1) < 0.06, "it begins near the sine"); // 1 - cos, by least squares
-  assert.ok(x2 > 0.63 && y2 > 1.1, `${x2}, ${y2}`);
+  assert.ok(x2 > 0.61 && y2 > 1.1, `${x2}, ${y2}`);
   await end.focus();
   await page.keyboard.press("Shift+ArrowDown");
   await until(page, "a step by keyboard", async () => Math.abs(Number((await easing.inputValue()).match(/-?[\d.]+/g)[3]) - y2 + 0.1) < 0.011);
@@ -588,7 +505,7 @@ test("is used by the keyboard alone, and fits a small screen", async (t) => {
   });
   assert.deepEqual(troubles, []);
   const names = new Set();
-  for (let i = 0; i < 60; ++i) {
+  for (let i = 0; i < 90; ++i) {
     await page.keyboard.press("Tab");
     const [name, outline] = await page.evaluate(() => {
       const now = document.activeElement;

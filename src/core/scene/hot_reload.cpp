@@ -66,6 +66,8 @@ std::vector<std::string> HotReload::run() {
   if (keeps_additions_) added_rules_ = AddedContent{next_, next_presets_, old_, old_presets_, lost_}.add();
   if (keeps_changes_) next_presets_.take_changed_values(old_presets_);
   take_objects();
+  agree_on_behaviours();
+  take_parents();
   take_clocks();
   take_behaviours();
   if (old_.registry.has_base && registry_.has_base) end_what_has_ended();
@@ -113,8 +115,6 @@ void HotReload::take_objects() {
     if (before.placed != none) take_pose(object, before);
     if (keeps_additions_) take_changes(index);
   }
-  for (Index index = 0; index < registry_.objects.size(); ++index)
-    if (registry_.objects[index].in_use && registry_.objects[index].parent == none) update_hidden_below(index);
 }
 
 /// What the program has changed of an object of the base stays where the new scene gives what the old one gave before.
@@ -133,16 +133,44 @@ void HotReload::take_changes(Index index) {
   };
   const Object parent = parent_in(old_.registry);
   if (parent_in(registry_) != before.parent || parent == before.parent) return;
-  const auto lose = [&](const std::string& why) {
-    lost_.push_back(registry_.name(index) + " returned to its parent in the file: " + why + '.');
+  // Until all values are those of the playing scene, another parent may seem to depend on the object.
+  registry_.set_parent(index, none);
+  parents_.push_back({index, parent, before.parent});
+}
+
+void HotReload::take_parents() {
+  const auto lose = [&](const NewParent& each, const std::string& why) {
+    lost_.push_back(registry_.name(each.object) + " returned to its parent in the file: " + why + '.');
+    try {
+      if (registry_.alive(each.in_file)) registry_.set_parent(each.object, each.in_file.index);
+    } catch (const DependencyCycle&) {  // it stays without one
+    }
   };
-  if (parent.generation != 0 && !registry_.alive(parent))
-    return lose(old_.registry.name(parent.index) + " no longer exists");
-  try {
-    registry_.set_parent(index, parent.generation == 0 ? none : parent.index);
-  } catch (const DependencyCycle& cycle) {
-    lose(cycle.what());
+  // One may be possible only after another.
+  for (std::size_t left = parents_.size() + 1; left > parents_.size();) {
+    left = parents_.size();
+    std::erase_if(parents_, [&](const NewParent& each) {
+      if (each.parent.generation != 0 && !registry_.alive(each.parent)) {
+        lose(each, old_.registry.name(each.parent.index) + " no longer exists");
+        return true;
+      }
+      try {
+        registry_.set_parent(each.object, each.parent.generation == 0 ? none : each.parent.index);
+        return true;
+      } catch (const DependencyCycle& cycle) {
+        return false;
+      }
+    });
   }
+  for (const NewParent& each : parents_) {
+    try {
+      registry_.set_parent(each.object, each.parent.index);
+    } catch (const DependencyCycle& cycle) {
+      lose(each, cycle.what());
+    }
+  }
+  for (Index index = 0; index < registry_.objects.size(); ++index)
+    if (registry_.objects[index].in_use && registry_.objects[index].parent == none) update_hidden_below(index);
 }
 
 void HotReload::take_pose(ObjectRecord& object, const ObjectRecord& before) {
@@ -179,20 +207,37 @@ void HotReload::take_clocks() {
 
 // --- behaviours ------------------------------------------------------------------------------------------------------
 
-void HotReload::take_behaviours() {
-  std::vector<std::pair<Index, Index>> common;
+/// Finds the behaviours that go on, and makes their values agree.
+void HotReload::agree_on_behaviours() {
+  std::vector<std::pair<Index, Index>> left;
   for (Index index = 0; index < registry_.behaviours.size(); ++index) {
     if (!registry_.behaviours[index].in_use) continue;
-    const Index before = counterpart(old_.registry, registry_, index);
-    if (before == none) {
-      next_.begin(index);
-    } else if (const auto reason = agree(index, before)) {
-      next_.begin(index);
-      lost_.push_back(registry_.path_of(index) + " was restarted: " + *reason + ".");
-    } else {
-      common.emplace_back(index, before);
-    }
+    if (const Index before = counterpart(old_.registry, registry_, index); before != none)
+      left.emplace_back(index, before);
+    else
+      beginning_.push_back(index);
   }
+  // One may be possible only after another, whose dependencies are others then.
+  std::vector<std::string> reasons;
+  for (std::size_t count = left.size() + 1; count > left.size() && !left.empty();) {
+    count = left.size();
+    reasons.clear();
+    std::erase_if(left, [&](const auto& pair) {
+      const auto reason = agree(pair.first, pair.second);
+      if (reason) reasons.push_back(*reason);
+      if (!reason) common_.push_back(pair);
+      return !reason;
+    });
+  }
+  std::sort(common_.begin(), common_.end());
+  for (std::size_t i = 0; i < left.size(); ++i) {
+    beginning_.push_back(left[i].first);
+    lost_.push_back(registry_.path_of(left[i].first) + " was restarted: " + reasons[i] + ".");
+  }
+}
+
+void HotReload::take_behaviours() {
+  for (const Index index : beginning_) next_.begin(index);
   for (Index index = 0; index < old_.registry.behaviours.size(); ++index) {
     const BehaviourRecord& before = old_.registry.behaviours[index];
     if (!before.in_use || old_.registry.objects[before.object].ended) continue;
@@ -203,7 +248,7 @@ void HotReload::take_behaviours() {
   }
   old_.refresh();
   old_.collect_state();
-  for (const auto& [index, before] : common) take_state(index, before);
+  for (const auto& [index, before] : common_) take_state(index, before);
 }
 
 std::optional<std::string> HotReload::agree(Index index, Index other) {

@@ -42,7 +42,9 @@ class HotReload {
   void take_pose(ObjectRecord& object, const ObjectRecord& before);
   /// Updates `under_hidden` of an object without a parent and of all its descendants.
   void update_hidden_below(Index top);
+  void take_parents();
   void take_clocks();
+  void agree_on_behaviours();
   void take_behaviours();
   /// Makes the values of a behaviour equal in both scenes; the old one changes without a jump. Returns the reason where
   /// the behaviour cannot continue.
@@ -63,6 +65,14 @@ class HotReload {
   Values& old_values_;
   bool keeps_changes_;
   bool keeps_additions_ = false;
+  /// A parent that the program gave an object; nothing is of generation 0.
+  struct NewParent {
+    Index object;
+    Object parent, in_file;
+  };
+  std::vector<NewParent> parents_;
+  std::vector<Index> beginning_;                  ///< behaviours that begin now
+  std::vector<std::pair<Index, Index>> common_;   ///< those that go on, and their indices in the old scene
   std::vector<std::pair<Index, Pose>> new_versions_;
   std::vector<std::pair<Index, Index>> added_rules_;  ///< numbers in the old scene and in the new one
   std::vector<std::string> lost_;

@@ -1,0 +1,256 @@
+// SPDX-License-Identifier: MIT
+// Which values of an object are places, directions, boxes or distances in the scene: where each is in the world, and the
+// text of the value when it is somewhere else.
+
+import * as THREE from "three";
+
+import { quoted } from "./fields";
+import type { Behaviour, Field, Json, ObjectMessage } from "./messages";
+
+/** A pose in the world. */
+export interface Pose {
+  position: THREE.Vector3;
+  rotation: THREE.Quaternion;
+  scale: THREE.Vector3;
+}
+
+export interface Surroundings {
+  parent: Pose; // as far as the object inherits it
+  world: Pose; // of the object
+  poseOf(name: string): Pose | undefined;
+}
+
+export interface Handle {
+  id: string; // of the value: a path, or "rest"
+  label: string; // "points 2"
+  at: THREE.Vector3; // in the world
+  /** The numbers of the value, and the value's text with others. */
+  numbers: number[];
+  textOf(numbers: number[]): string;
+  /** The numbers with the handle at another place of the world. */
+  numbersAt(at: THREE.Vector3): number[];
+  from?: THREE.Vector3; // a line is drawn from here
+  circle?: { centre: THREE.Vector3; axis: THREE.Vector3; radius: number };
+  /** Of an item of a list of places: what removes it, and what adds another one after it. */
+  without?: ValueChange[];
+  after?: { at: THREE.Vector3; changes: ValueChange[] };
+}
+
+/** New values, by their paths, that go together. */
+export interface ValueChange {
+  path: string;
+  text: string;
+}
+
+export interface HandleGroup {
+  handles: Handle[];
+  line?: THREE.Vector3[]; // through the handles
+  box?: THREE.Vector3[]; // the eight corners
+}
+
+const axes: Record<string, [number, number, number]> = {
+  x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1], "-x": [-1, 0, 0], "-y": [0, -1, 0], "-z": [0, 0, -1],
+};
+
+export const identity = (): Pose => ({ position: new THREE.Vector3(), rotation: new THREE.Quaternion(), scale: new THREE.Vector3(1, 1, 1) });
+
+const listText = (numbers: readonly number[]): string => `[${numbers.join(", ")}]`;
+
+function numbersIn(value: Json | undefined, count: number): number[] | undefined {
+  if (!Array.isArray(value) || value.length !== count) return undefined;
+  return value.every((each) => typeof each === "number") ? (value as number[]) : undefined;
+}
+
+function toWorld(pose: Pose, [x = 0, y = 0, z = 0]: readonly number[]): THREE.Vector3 {
+  return new THREE.Vector3(x, y, z).multiply(pose.scale).applyQuaternion(pose.rotation).add(pose.position);
+}
+
+function fromWorld(pose: Pose, at: THREE.Vector3): number[] {
+  const local = at.clone().sub(pose.position).applyQuaternion(pose.rotation.clone().invert()).divide(pose.scale);
+  return [local.x, local.y, local.z];
+}
+
+/** A pose with the rotation of one and the position of another, without scale. */
+function axesAt(position: THREE.Vector3, rotation: THREE.Quaternion): Pose {
+  return { position, rotation, scale: new THREE.Vector3(1, 1, 1) };
+}
+
+function pointHandle(id: string, label: string, space: Pose, numbers: number[], textOf: (numbers: number[]) => string): Handle {
+  return { id, label, at: toWorld(space, numbers), numbers, textOf, numbersAt: (at) => fromWorld(space, at) };
+}
+
+/** The handle of a place: a point in the parent's space, or an object with an offset. */
+function placeHandle(id: string, label: string, value: Json | undefined, around: Surroundings, textOf: (place: string) => string): Handle | undefined {
+  const point = numbersIn(value, 3);
+  if (point) return pointHandle(id, label, around.parent, point, (numbers) => textOf(listText(numbers)));
+  if (value === null || typeof value !== "object" || Array.isArray(value)) return undefined;
+  const { object } = value;
+  const offset = numbersIn(value.offset, 3);
+  const target = typeof object === "string" ? around.poseOf(object) : undefined;
+  if (!target || !offset || typeof object !== "string") return undefined;
+  const isTurned = value.offset_space === "target";
+  const space = axesAt(target.position, isTurned ? target.rotation : new THREE.Quaternion());
+  const words = isTurned ? ', offset_space = "target"' : "";
+  const handle = pointHandle(id, label, space, offset, (numbers) => textOf(`{ object = ${quoted(object)}, offset = ${listText(numbers)}${words} }`));
+  return { ...handle, from: target.position.clone() };
+}
+
+/** The text of a place as it is written. */
+function placeText(value: Json): string {
+  if (typeof value === "string") return quoted(value);
+  if (Array.isArray(value)) return `[${value.join(", ")}]`;
+  const table = Object.entries(value as Record<string, Json>).map(([key, each]) => `${key} = ${placeText(each)}`);
+  return typeof value === "object" ? `{ ${table.join(", ")} }` : String(value);
+}
+
+function isListOfPlaces(field: Field): boolean {
+  return field.name === "points" && Array.isArray(field.value) && field.value.length > 0;
+}
+
+function inserted(list: readonly string[], at: number, item: string): string[] {
+  return [...list.slice(0, at), item, ...list.slice(at)];
+}
+
+/** Waypoints. What has one item for each of them, such as the pauses, gets and loses items with them. */
+function listOfPlaces(behaviour: Behaviour, field: Field, around: Surroundings): HandleGroup {
+  const path = `${behaviour.path}.${field.name}`;
+  const items = field.value as Json[];
+  const written = items.map(placeText);
+  const list = (texts: readonly string[]): string => `[${texts.join(", ")}]`;
+  const handles = items.flatMap((item, i) => {
+    const handle = placeHandle(path, `${field.name} ${i + 1}`, item, around, (text) => list(written.map((each, j) => (j === i ? text : each))));
+    return handle ? [{ handle, i }] : [];
+  });
+  const pauses = fieldValue(behaviour, "pause");
+  const withPauses = (points: string[], change: (pauses: string[]) => string[]): ValueChange[] => [
+    { path, text: list(points) },
+    ...(Array.isArray(pauses) && pauses.length === items.length ? [{ path: `${behaviour.path}.pause`, text: list(change(pauses.map(String))) }] : []),
+  ];
+  const closes = fieldValue(behaviour, "ends") === "loop";
+  handles.forEach(({ handle, i }, order) => {
+    if (items.length > 1) handle.without = withPauses(written.filter((_, j) => j !== i), (all) => all.filter((_, j) => j !== i));
+    const next = handles[order + 1]?.handle ?? (closes && handles.length > 2 ? handles[0]?.handle : undefined);
+    if (!next) return;
+    const at = handle.at.clone().add(next.at).multiplyScalar(0.5);
+    const between = listText(fromWorld(around.parent, at).map((number) => Number(number.toFixed(2))));
+    handle.after = { at, changes: withPauses(inserted(written, i + 1, between), (all) => inserted(all, i + 1, "0")) };
+  });
+  const all = handles.map(({ handle }) => handle);
+  const line = all.map((handle) => handle.at);
+  if (closes && line[0]) line.push(line[0]);
+  return { handles: all, line };
+}
+
+function boxHandles(path: string, field: Field, around: Surroundings): HandleGroup | undefined {
+  if (!Array.isArray(field.value) || field.value.length !== 2) return undefined;
+  const low = numbersIn(field.value[0], 3);
+  const high = numbersIn(field.value[1], 3);
+  if (!low || !high || ![...low, ...high].every(Number.isFinite)) return undefined;
+  const corners = [0, 1, 2, 3, 4, 5, 6, 7].map((i) =>
+    toWorld(around.parent, [0, 1, 2].map((axis) => ((i >> axis) & 1 ? high[axis] : low[axis]) ?? 0)),
+  );
+  const lowest = pointHandle(path, `${field.name}, lowest corner`, around.parent, low, (numbers) => `[${listText(numbers)}, ${listText(high)}]`);
+  const highest = pointHandle(path, `${field.name}, highest corner`, around.parent, high, (numbers) => `[${listText(low)}, ${listText(numbers)}]`);
+  return { handles: [lowest, highest], box: corners };
+}
+
+/** A vector whose tip is a handle, such as a velocity. */
+function vectorHandle(path: string, label: string, numbers: number[], from: THREE.Vector3, rotation: THREE.Quaternion): HandleGroup {
+  const space = axesAt(from, rotation);
+  return { handles: [{ ...pointHandle(path, label, space, numbers, listText), from: from.clone() }] };
+}
+
+/** The pose in a table `{ position = [x, y, z] }`; `space`: where the position is measured from. */
+function poseHandle(path: string, field: Field, space: Pose): HandleGroup | undefined {
+  const { value } = field;
+  if (value === null || value === undefined || typeof value !== "object" || Array.isArray(value)) return undefined;
+  const position = numbersIn(value.position, 3);
+  if (!position) return undefined;
+  const textOf = (numbers: number[]): string => placeText({ ...value, position: numbers });
+  return { handles: [{ ...pointHandle(path, `${field.name}, position`, space, position, textOf), from: space.position.clone() }] };
+}
+
+function fieldValue(behaviour: Behaviour, name: string): Json | undefined {
+  return behaviour.fields.find((field) => field.name === name)?.value;
+}
+
+/** The radius of an orbit: a handle on its circle, in the direction of the object. */
+function radiusHandle(path: string, behaviour: Behaviour, radius: number, around: Surroundings): HandleGroup | undefined {
+  const centreValue = fieldValue(behaviour, "centre");
+  const named = typeof centreValue === "string" ? around.poseOf(centreValue)?.position : undefined;
+  const centre = named?.clone() ?? placeHandle(path, "", centreValue, around, String)?.at;
+  const axisValue = fieldValue(behaviour, "axis");
+  const numbers = typeof axisValue === "string" ? axes[axisValue] : numbersIn(axisValue, 3);
+  if (!centre || !numbers) return undefined;
+  const axis = new THREE.Vector3(...(numbers as [number, number, number])).normalize().applyQuaternion(around.parent.rotation);
+  const height = fieldValue(behaviour, "height");
+  if (typeof height === "number") centre.addScaledVector(axis, height);
+  const flat = (at: THREE.Vector3): THREE.Vector3 => at.clone().sub(centre).projectOnPlane(axis);
+  const out = flat(around.world.position);
+  if (out.length() < 1e-6) out.copy(new THREE.Vector3(1, 0, 0).projectOnPlane(axis));
+  const scale = Math.abs(around.parent.scale.x) || 1;
+  const at = centre.clone().addScaledVector(out.normalize(), radius * scale);
+  const handle: Handle = {
+    id: path,
+    label: "radius",
+    at,
+    from: centre.clone(),
+    circle: { centre: centre.clone(), axis, radius: radius * scale },
+    numbers: [radius],
+    textOf: (values) => String(values[0]),
+    numbersAt: (where) => [flat(where).length() / scale],
+  };
+  return { handles: [handle] };
+}
+
+function groupOf(behaviour: Behaviour, field: Field, rest: number[], around: Surroundings): HandleGroup | undefined {
+  const path = `${behaviour.path}.${field.name}`;
+  const { parent, world } = around;
+  if (isListOfPlaces(field)) return listOfPlaces(behaviour, field, around);
+  const three = numbersIn(field.value, 3);
+  switch (field.name) {
+    case "radius":
+      return typeof field.value === "number" ? radiusHandle(path, behaviour, field.value, around) : undefined;
+    case "velocity": {
+      const space = fieldValue(behaviour, "space");
+      const rotation = space === "world" ? new THREE.Quaternion() : space === "own" ? world.rotation : parent.rotation;
+      return three && vectorHandle(path, "velocity", three, world.position, rotation);
+    }
+    case "amplitude":
+      return fieldValue(behaviour, "channel") === "position" && three ? vectorHandle(path, "amplitude", three, toWorld(parent, rest), parent.rotation) : undefined;
+    case "axis": {
+      const axis = typeof field.value === "string" ? axes[field.value] : three;
+      return axis && vectorHandle(path, "axis", axis.map((each) => each * 2), world.position, parent.rotation);
+    }
+    case "offset": {
+      const target = fieldValue(behaviour, "target");
+      const pose = typeof target === "string" ? around.poseOf(target) : undefined;
+      const rotation = fieldValue(behaviour, "offset_space") === "target" ? pose?.rotation : new THREE.Quaternion();
+      return three && pose && rotation ? vectorHandle(path, "offset", three, pose.position, rotation) : undefined;
+    }
+    case "to":
+    case "from":
+      if (field.value !== null && typeof field.value === "object" && !Array.isArray(field.value)) return poseHandle(path, field, parent);
+      break;
+    case "by":
+      return poseHandle(path, field, axesAt(toWorld(parent, rest), parent.rotation));
+  }
+  const box = boxHandles(path, field, around);
+  if (box) return box;
+  if (field.unit !== "m") return undefined;
+  const place = placeHandle(path, field.name, field.value, around, String);
+  return place && { handles: [place] };
+}
+
+/** All handles of an object, its rest position first. */
+export function handlesOf(object: ObjectMessage, around: Surroundings): HandleGroup[] {
+  const { position } = object.rest;
+  const rest = pointHandle("rest", "rest position", around.parent, position, listText);
+  const groups: HandleGroup[] = [{ handles: [rest] }];
+  for (const behaviour of object.behaviours)
+    for (const field of behaviour.fields) {
+      const group = groupOf(behaviour, field, position, around);
+      if (group && group.handles.length > 0) groups.push(group);
+    }
+  return groups;
+}

@@ -1,0 +1,95 @@
+// SPDX-License-Identifier: MIT
+// What the tests in a browser share: the tool with a copy of the harbour, and its page in Chromium.
+
+import assert from "node:assert/strict";
+import { spawn } from "node:child_process";
+import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join, resolve } from "node:path";
+import { after, before } from "node:test";
+
+import { chromium } from "playwright-core";
+
+export const tool = resolve(process.env.TOOL ?? "build/hushed");
+const scenes = resolve(import.meta.dirname ?? new URL(".", import.meta.url).pathname, "../../../scenes");
+export const token = "alanternoverthewater";
+export let browser;
+
+before(async () => {
+  browser = await chromium.launch({
+    executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+    args: [
+      "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+      "--disable-component-update", "--disable-sync",
+    ],
+  });
+});
+after(() => browser.close());
+
+/** Starts a server for a copy of the harbour. Returns functions to edit the file and to stop the server. */
+export async function serve(t, port = 0, name = "harbour.toml") {
+  const folder = mkdtempSync(join(tmpdir(), "harbour-"));
+  cpSync(scenes, folder, { recursive: true });
+  const file = join(folder, name);
+  const server = { folder, file, read: () => readFileSync(file, "utf8"), write: (text) => writeFileSync(file, text) };
+  server.start = async (at) => {
+    const child = spawn(tool, ["live", file, "--port", String(at), "--token", token], { stdio: ["ignore", "pipe", "inherit"] });
+    server.ended = new Promise((done) => child.once("exit", done));
+    server.stop = () => {
+      child.kill("SIGINT");
+      return server.ended;
+    };
+    server.address = await new Promise((done) => child.stdout.once("data", (text) => done(String(text).trim())));
+    return server.address;
+  };
+  await server.start(port);
+  t.after(async () => {
+    await server.stop();
+    rmSync(folder, { recursive: true });
+  });
+  return server;
+}
+
+export async function open(t, server, options = {}, least = 10, prepare = undefined) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, ...options });
+  const errors = [];
+  page.on("pageerror", (error) => errors.push(error.message));
+  await page.addInitScript(() => localStorage.setItem("hushed hint", "read"));
+  await prepare?.(page);
+  await page.goto(server.address);
+  await until(page, "the scene is there", (report) => report.frame !== undefined && report.objects.length >= least);
+  t.after(async () => {
+    await page.close();
+    assert.deepEqual(errors, []);
+  });
+  return page;
+}
+
+export const report = (page) => page.evaluate(() => window.hushed.report);
+
+export async function until(page, what, isSo, longest = 15_000) {
+  const latest = Date.now() + longest;
+  for (;;) {
+    const now = await report(page);
+    if (await isSo(now)) return now;
+    assert.ok(Date.now() < latest, `never came: ${what}; it was ${JSON.stringify({ ...now, poses: [], objects: [] })}`);
+    await page.waitForTimeout(30);
+  }
+}
+
+/** Waits until a value of the selected object has the given text. */
+export async function untilValue(page, id, isSo) {
+  await until(page, `${id} as it should be`, async () => isSo(await page.locator(`#${id}`).inputValue()));
+}
+
+/** Selects an object by its name. */
+export async function choose(page, name) {
+  const search = page.getByRole("searchbox", { name: "Find an object" });
+  await search.fill(name);
+  await search.press("Enter");
+  await until(page, `${name} is selected`, (now) => now.chosen[0] === name);
+}
+
+export const play = (page) => page.getByRole("button", { name: "Play", exact: true });
+export const pause = (page) => page.getByRole("button", { name: "Pause", exact: true });
+export const place = (now, object) => now.poses.slice(now.objects.indexOf(object) * 10, now.objects.indexOf(object) * 10 + 7);
