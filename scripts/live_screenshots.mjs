@@ -88,6 +88,37 @@ await picture("live-curves", "dark", async (page) => {
   await page.mouse.up();
 });
 
+await picture("live-handles", "dark", async (page) => {
+  await order(page, { do: "again" });
+  await order(page, { do: "step", by: 240 });
+  await choose(page, "ferry");
+  await page.waitForTimeout(500);
+  const box = await page.getByRole("button", { name: "route points 2" }).boundingBox();
+  await page.mouse.move(box.x + 7, box.y + 7);
+  await page.mouse.down();
+  for (let i = 1; i <= 20; ++i) await page.mouse.move(box.x + 7 + 4 * i, box.y + 7 + 3 * i);
+});
+
+await picture("live-tries", "light", async (page) => {
+  for (let i = 0; i < 4; ++i) await order(page, { do: "undo" });
+  await order(page, { do: "again" });
+  await order(page, { do: "step", by: 360 });
+  await choose(page, "hook");
+  await page.getByRole("combobox", { name: "Time span of curves and paths" }).selectOption("5");
+  await page.getByRole("button", { name: "tries", exact: true }).click();
+  const tries = page.getByRole("region", { name: "Tries" });
+  const keep = tries.getByRole("button", { name: "Keep the present values as a try" });
+  await keep.click();
+  await tries.getByRole("button", { name: "Use try A" }).waitFor();
+  await order(page, { do: "set", path: "hook.spring.damping", to: "0.5" });
+  await order(page, { do: "set", path: "hook.spring.frequency", to: "0.8" });
+  await keep.click();
+  await tries.getByRole("button", { name: "Use try B" }).waitFor();
+  await tries.getByRole("button", { name: "Compare" }).click();
+  await tries.getByRole("table").first().waitFor();
+  await page.getByRole("button", { name: "chosen" }).click();
+});
+
 await picture("live-script", "dark", async (page) => {
   await order(page, { do: "again" });
   await order(page, { do: "step", by: 500 });

@@ -71,9 +71,8 @@ struct SetRuleKey {
 };
 
 /// One change of the structure of a scene file.
-using SceneEdit =
-    std::variant<AddObject, CopyObject, RenameObject, RemoveObject, SetObjectKey, AddBehaviour, RemoveBehaviour,
-                 MoveBehaviour, SetBehaviourKey, AddRule, RemoveRule, SetRuleKey>;
+using SceneEdit = std::variant<AddObject, CopyObject, RenameObject, RemoveObject, SetObjectKey, AddBehaviour,
+                               RemoveBehaviour, MoveBehaviour, SetBehaviourKey, AddRule, RemoveRule, SetRuleKey>;
 
 /// The edit in a few words: "lamp.spin is removed".
 std::string describe(const SceneEdit& edit);

@@ -143,8 +143,8 @@ class PlayMode {
   void reset(std::string_view path, std::uint64_t gesture = 0);
   bool can_undo() const { return done_ > 0; }
   bool can_redo() const { return done_ < steps_.size(); }
-  /// Undo the last step, or redo it: a changed value, the values of one gesture, or a step of `mark`. Return the path of
-  /// the value or the name of the mark; empty where there is none.
+  /// Undo the last step, or redo it: a changed value, the values of one gesture, or a step of `mark`. Return the path
+  /// of the value or the name of the mark; empty where there is none.
   std::string undo();
   std::string redo();
   /// Adds a step of the caller's own, such as an edit of the scene's content. Undoing and redoing it changes nothing
@@ -176,7 +176,8 @@ class PlayMode {
   /// Executes the actions of a rule at the current frame, whatever its conditions. Throws `BadValue` where there is no
   /// such rule.
   void fire(std::string_view rule);
-  /// What is known of a rule in the current frame, as `Scene::report`; nothing before `playable_from()`. Drops no frame.
+  /// What is known of a rule in the current frame, as `Scene::report`; nothing before `playable_from()`. Drops no
+  /// frame.
   std::optional<RuleReport> report(std::string_view rule);
   /// The keys that are held at the last frame.
   const std::vector<std::string>& held() const { return held_; }

@@ -588,7 +588,14 @@ class Page {
     });
     byId("chosen").prepend(stack.divider);
     byId("choice").prepend(stack.folder);
-    new ResizeObserver(() => this.view.setInset(byId("chosen").classList.contains("folded") ? 0 : byId("stack").clientHeight)).observe(byId("chosen"));
+    const sides = ["rules", "tries", "input"].map(byId);
+    const insets = new ResizeObserver(() =>
+      this.view.setInset({
+        bottom: byId("chosen").classList.contains("folded") ? 0 : byId("stack").clientHeight,
+        right: Math.max(...sides.map((side) => side.offsetWidth)),
+      }),
+    );
+    for (const pane of [byId("chosen"), ...sides]) insets.observe(pane);
   }
 
   /** For tests: the state of the page in numbers. */

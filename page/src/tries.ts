@@ -52,10 +52,11 @@ export class Tries {
     this.list.replaceChildren(...tries.map((each) => this.item(each)));
     if (tries.length === 0) this.list.append(el("li", { class: "none" }, "No tries yet. Tune values, and keep them as try A; tune others, and compare."));
     const names = [...tries.map(({ name }) => name), present];
+    const usual = [tries.at(-2)?.name ?? names[0], tries.length > 1 ? tries.at(-1)?.name : present]; // the last two
     this.pair.forEach((choice, i) => {
       const before = choice.value;
       choice.replaceChildren(...names.map((name) => el("option", { value: name }, name === present ? "the present values" : name)));
-      choice.value = names.includes(before) && !isOneMore ? before : (names[Math.max(0, names.length - 2 + i)] ?? present);
+      choice.value = names.includes(before) && !isOneMore ? before : (usual[i] ?? present);
     });
     if (this.compared?.some((name) => !names.includes(name))) this.end();
   }

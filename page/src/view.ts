@@ -72,7 +72,7 @@ export class View {
   private center = new THREE.Vector3();
   private radius = 20;
   private pointer?: PointerEvent; // while it is over the scene
-  private inset = 0; // pixels at the lower edge that a pane covers
+  private inset = { bottom: 0, right: 0 }; // pixels that panes cover
   draws = 0; // the number of drawings
 
   constructor(
@@ -258,13 +258,13 @@ export class View {
     this.renderer.setSize(width, height, false);
     this.camera.aspect = width / height;
     // The middle of what is looked at is in the middle of what can be seen.
-    this.camera.setViewOffset(width, height, 0, this.inset / 2, width, height);
+    this.camera.setViewOffset(width, height, this.inset.right / 2, this.inset.bottom / 2, width, height);
     this.due();
   }
 
-  /** A pane covers so many pixels at the lower edge. */
-  setInset(inset: number): void {
-    if (inset === this.inset) return;
+  /** Panes cover so many pixels at the lower and at the right edge. */
+  setInset(inset: { bottom: number; right: number }): void {
+    if (inset.bottom === this.inset.bottom && inset.right === this.inset.right) return;
     this.inset = inset;
     this.resize();
   }

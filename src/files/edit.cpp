@@ -29,10 +29,11 @@ using Path = std::vector<std::string>;
 Value changed_at(const Value& table, std::span<const std::string> path, const std::optional<Value>& value) {
   Value::Table entries;
   if (const auto* old = table.as<Value::Table>()) entries = *old;
-  const auto found =
-      std::find_if(entries.begin(), entries.end(), [&](const Value::Entry& entry) { return entry.key == path.front(); });
+  const auto found = std::find_if(entries.begin(), entries.end(),
+                                  [&](const Value::Entry& entry) { return entry.key == path.front(); });
   if (path.size() > 1) {
-    const Value below = changed_at(found == entries.end() ? Value{Value::Table{}} : found->value, path.subspan(1), value);
+    const Value below =
+        changed_at(found == entries.end() ? Value{Value::Table{}} : found->value, path.subspan(1), value);
     if (found == entries.end())
       entries.push_back({path.front(), {}, below});
     else
@@ -183,7 +184,8 @@ class Editor {
 
   void make(const AddBehaviour& edit) {
     const Path owner = owner_path(edit.object);
-    const std::size_t index = edit.before.empty() ? size_of(stack_of(owner)) : index_in(owner, edit.object, edit.before);
+    const std::size_t index =
+        edit.before.empty() ? size_of(stack_of(owner)) : index_in(owner, edit.object, edit.before);
     insert(with(owner, "behaviour"), index, edit.keys);
   }
 
@@ -239,16 +241,19 @@ class Editor {
   const Value* stack_of(const Path& owner) const { return inner(document(), with(owner, "behaviour")); }
 
   void check_new(const std::string& name) const {
-    if (!is_name(name))
-      throw BadValue{in_quotes(name) + " is not a name; give letters, digits, - and _, at most 64 of them."};
+    if (const auto wrong = wrong_with_name(name, "an object")) throw BadValue{*wrong};
     if (!detail::owner_of(document(), name).empty())
       throw BadValue{"another object is called " + in_quotes(name) + "; give another name."};
   }
 
   Path owner_path(const std::string& object) const {
     Path path = detail::owner_of(document(), object);
-    if (path.empty()) throw BadValue{"the file contains no object " + in_quotes(object) + "."};
-    return path;
+    if (!path.empty()) return path;
+    std::vector<std::string_view> names;
+    const Value* const objects = inner(document(), "object");
+    if (const auto* entries = objects ? objects->as<Value::Table>() : nullptr)
+      for (const Value::Entry& entry : *entries) names.emplace_back(entry.key);
+    throw BadValue{"the file contains no object " + in_quotes(object) + suggestion(object, names)};
   }
 
   /// Of an object with a table of its own.
@@ -292,9 +297,8 @@ class Editor {
       if (const auto* entries = all ? all->as<Value::Table>() : nullptr)
         for (const Value::Entry& entry : *entries)
           if (const Value* const tags = inner(entry.value, "tags"))
-            visit_strings(*tags, tags->place, true, [&](const Value& tag) {
-              is_found = is_found || *tag.as<std::string>() == name;
-            });
+            visit_strings(*tags, tags->place, true,
+                          [&](const Value& tag) { is_found = is_found || *tag.as<std::string>() == name; });
     }
     return is_found;
   }
@@ -447,11 +451,11 @@ std::string describe(const SceneEdit& edit) {
     std::string operator()(const RemoveBehaviour& one) const { return one.path + " is removed"; }
     std::string operator()(const MoveBehaviour& one) const { return one.path + " is moved"; }
     std::string operator()(const SetBehaviourKey& one) const { return one.path + '.' + one.key + " is changed"; }
-    std::string operator()(const AddRule& one) const {
-      return "the rule " + detail::name_in(one.keys) + " is added";
-    }
+    std::string operator()(const AddRule& one) const { return "the rule " + detail::name_in(one.keys) + " is added"; }
     std::string operator()(const RemoveRule& one) const { return "the rule " + one.name + " is removed"; }
-    std::string operator()(const SetRuleKey& one) const { return "the rule " + one.rule + ": " + one.key + " is changed"; }
+    std::string operator()(const SetRuleKey& one) const {
+      return "the rule " + one.rule + ": " + one.key + " is changed";
+    }
   };
   return std::visit(Words{}, edit);
 }

@@ -42,9 +42,9 @@ std::vector<Comparing::Result> Comparing::work(PlayMode& mode, const std::functi
       for (PlayMode::Ahead& play : pending.plays)
         if (!play.is_complete()) mode.continue_ahead(play, goes_on);
     } catch (const BadValue&) {  // the scene was edited or read again: the frame it started from is gone
-      results.push_back({pending.client,
-                         {{Json{{"kind", "refused"}, {"do", "compare"}, {"text", "the scene has changed meanwhile."}}
-                               .dump()}}});
+      results.push_back(
+          {pending.client,
+           {{Json{{"kind", "refused"}, {"do", "compare"}, {"text", "the scene has changed meanwhile."}}.dump()}}});
       continue;
     }
     if (!pending.plays[0].is_complete() || !pending.plays[1].is_complete()) {
@@ -56,7 +56,8 @@ std::vector<Comparing::Result> Comparing::work(PlayMode& mode, const std::functi
     for (std::size_t i = 0; i < 2; ++i)
       result.messages.push_back(
           {ahead_bytes(pending.plays[i].recording(), pending.stretches[i]), Message::Kind::bytes});
-    const Json told = comparison_in_json({&pending.tries[0], &pending.tries[1]}, {&one.recording(), &other.recording()});
+    const Json told =
+        comparison_in_json({&pending.tries[0], &pending.tries[1]}, {&one.recording(), &other.recording()});
     result.messages.push_back({told.dump(-1, ' ', false, Json::error_handler_t::replace)});
     results.push_back(std::move(result));
   }

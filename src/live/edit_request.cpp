@@ -29,18 +29,42 @@ SceneEdit edit_of(const Request& request) {
   using Maker = std::pair<std::string_view, std::function<SceneEdit()>>;
   const auto text = [&](const char* key) { return request.text(key); };
   const std::array<Maker, 12> makers{{
-      {"add object", [&] { return AddObject{text("name"), table_of(request)}; }},
-      {"copy object", [&] { return CopyObject{text("object"), text("name")}; }},
-      {"rename object", [&] { return RenameObject{text("object"), text("name")}; }},
+      {"add object",
+       [&] {
+         return AddObject{text("name"), table_of(request)};
+       }},
+      {"copy object",
+       [&] {
+         return CopyObject{text("object"), text("name")};
+       }},
+      {"rename object",
+       [&] {
+         return RenameObject{text("object"), text("name")};
+       }},
       {"remove object", [&] { return RemoveObject{text("object")}; }},
-      {"set object", [&] { return SetObjectKey{text("object"), text("key"), value_of(request)}; }},
-      {"add behaviour", [&] { return AddBehaviour{text("object"), table_of(request), before_of(request)}; }},
+      {"set object",
+       [&] {
+         return SetObjectKey{text("object"), text("key"), value_of(request)};
+       }},
+      {"add behaviour",
+       [&] {
+         return AddBehaviour{text("object"), table_of(request), before_of(request)};
+       }},
       {"remove behaviour", [&] { return RemoveBehaviour{text("behaviour")}; }},
-      {"move behaviour", [&] { return MoveBehaviour{text("behaviour"), before_of(request)}; }},
-      {"set behaviour", [&] { return SetBehaviourKey{text("behaviour"), text("key"), value_of(request)}; }},
+      {"move behaviour",
+       [&] {
+         return MoveBehaviour{text("behaviour"), before_of(request)};
+       }},
+      {"set behaviour",
+       [&] {
+         return SetBehaviourKey{text("behaviour"), text("key"), value_of(request)};
+       }},
       {"add rule", [&] { return AddRule{table_of(request)}; }},
       {"remove rule", [&] { return RemoveRule{text("rule")}; }},
-      {"set rule", [&] { return SetRuleKey{text("rule"), text("key"), value_of(request)}; }},
+      {"set rule",
+       [&] {
+         return SetRuleKey{text("rule"), text("key"), value_of(request)};
+       }},
   }};
   const std::string what = request.text("edit");
   for (const auto& [name, make] : makers)

@@ -28,8 +28,8 @@ std::vector<std::string> EditedFile::descriptions() const {
   return all;
 }
 
-EditedFile::Step EditedFile::planned(std::vector<SceneEdit> edits, std::uint64_t gesture,
-                                     const std::string& last_mark, const LoadOptions& options) const {
+EditedFile::Step EditedFile::planned(std::vector<SceneEdit> edits, std::uint64_t gesture, const std::string& last_mark,
+                                     const LoadOptions& options) const {
   const bool goes_on = gesture != 0 && done_ > 0 && steps_[done_ - 1].gesture == gesture &&
                        steps_[done_ - 1].name() == last_mark && steps_[done_ - 1].edits.size() == edits.size();
   if (!goes_on && done_ >= most_edits) throw BadValue{"there are too many edits; keep them first."};
@@ -72,7 +72,8 @@ std::vector<std::string> EditedFile::take(SceneSource source, const LoadOptions&
   now_ = on_disk_;
   for (std::size_t i = 0; i < steps_.size(); ++i) {
     Step& step = steps_[i];
-    if (step.edits.empty() && i < done_) lost.push_back("The objects and behaviours of a try cannot be put into the changed file.");
+    if (step.edits.empty() && i < done_)
+      lost.push_back("The objects and behaviours of a try cannot be put into the changed file.");
     step.before = step.after = text_of(now_);
     try {
       step.after = text_of(with_edits(now_, step.edits, options));

@@ -19,8 +19,8 @@ class EditedFile {
   /// Edits that are made, undone and redone together.
   struct Step {
     std::vector<SceneEdit> edits;
-    std::uint64_t gesture = 0;  ///< steps of the same gesture, other than 0, are one
-    std::string before, after;  ///< the text of the scene file
+    std::uint64_t gesture = 0;                 ///< steps of the same gesture, other than 0, are one
+    std::string before, after;                 ///< the text of the scene file
     std::vector<PlayMode::Changed> lost = {};  ///< tuned values of what the step removed
     /// For `PlayMode::mark`.
     std::string name() const { return "edit " + std::to_string(number); }

@@ -13,9 +13,9 @@ namespace hushed::detail {
 
 namespace {
 
-constexpr std::int64_t most_poses = 600'000;                   ///< of all objects in all frames
-constexpr std::size_t most_bytes = std::size_t{14} << 20;      ///< less than a client may leave unread
-constexpr std::uint32_t file_kind = 4;                         ///< of the message
+constexpr std::int64_t most_poses = 600'000;               ///< of all objects in all frames
+constexpr std::size_t most_bytes = std::size_t{14} << 20;  ///< less than a client may leave unread
+constexpr std::uint32_t file_kind = 4;                     ///< of the message
 
 std::filesystem::path temporary_file(const std::string& extension) {
   static std::atomic<unsigned> count = 0;
@@ -37,8 +37,7 @@ Message file_message(const std::string& name, const std::string& content) {
   return message;
 }
 
-void Exporting::begin(const PlayMode& mode, int client, const Request& request,
-                      const std::string& name) {
+void Exporting::begin(const PlayMode& mode, int client, const Request& request, const std::string& name) {
   leave(client);
   const std::string format = request.text("format");
   if (format != "glb" && format != "csv" && format != "jsonl") throw BadValue{"format: give glb, csv or jsonl."};

@@ -599,9 +599,7 @@ void Session::redo() {
 
 // --- tries and files for the page --------------------------------------------------------------------------------
 
-Try Session::present() const {
-  return {"now", mode_.changed(), file_ ? file_->source.now().files().front().text : ""};
-}
+Try Session::present() const { return {"now", mode_.changed(), file_ ? file_->source.now().files().front().text : ""}; }
 
 void Session::use_try(const Request& request) {
   const Try wanted = tries_.find(request.text("name"));

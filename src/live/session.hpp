@@ -57,7 +57,9 @@ class Session {
   /// Limits the time of one call; longer work is continued by `pass`. Without a limit, all work is done at once.
   void limit_slices(std::chrono::nanoseconds longest) { longest_ = longest; }
   /// True where work is left for the next `pass`.
-  bool is_busy() const { return steps_left_ > 0 || !pending_aheads_.empty() || comparing_.is_busy() || exporting_.is_busy(); }
+  bool is_busy() const {
+    return steps_left_ > 0 || !pending_aheads_.empty() || comparing_.is_busy() || exporting_.is_busy();
+  }
 
   /// The messages for a new client.
   std::vector<Answer> greet() const;

@@ -42,8 +42,8 @@ Json values_in_json(const std::array<const Try*, 2>& tries) {
   std::map<std::string, std::array<Json, 2>> values;
   for (std::size_t i = 0; i < 2; ++i)
     for (const PlayMode::Changed& change : tries[i]->changes) {
-      auto& both = values.try_emplace(change.path, std::array{text_of(change.before), text_of(change.before)})
-                       .first->second;
+      auto& both =
+          values.try_emplace(change.path, std::array{text_of(change.before), text_of(change.before)}).first->second;
       both[i] = text_of(change.now);
     }
   Json list = Json::array();

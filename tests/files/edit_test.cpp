@@ -79,7 +79,8 @@ axis = "x"
 
 # Nods.
 )"));
-  EXPECT_EQ(after(scene, AddBehaviour{"gig", table("kind = \"spin\"")}), replaced(scene, "target = \"lamp\"\n", R"(target = "lamp"
+  EXPECT_EQ(after(scene, AddBehaviour{"gig", table("kind = \"spin\"")}),
+            replaced(scene, "target = \"lamp\"\n", R"(target = "lamp"
 
 [[object.gig.behaviour]]
 kind = "spin"
@@ -92,19 +93,23 @@ TEST(Edit, RemovesATableWithItsOwnCommentsAndNoOthers) {
 kind = "sway"
 amplitude = [0, 0.1, 0]
 
-)", ""));
+)",
+                                                                 ""));
   EXPECT_EQ(after(scene, RemoveBehaviour{"lamp.spin"}), replaced(scene, R"([[object.lamp.behaviour]]
 kind  = "spin"
 speed = 40      # slow
 # Turns for ever.
 
-)", ""));
+)",
+                                                                 ""));
   EXPECT_EQ(after(scene, RemoveObject{"gig"}), replaced(replaced(scene, R"([object.gig]
 [[object.gig.behaviour]]
 kind = "follow"
 target = "lamp"
 
-)", ""), ", \"distance(gig, lamp)\"", ""));
+)",
+                                                                 ""),
+                                                        ", \"distance(gig, lamp)\"", ""));
 }
 
 TEST(Edit, MovesABehaviourWithItsComments) {
@@ -114,8 +119,11 @@ TEST(Edit, MovesABehaviourWithItsComments) {
 kind = "sway"
 amplitude = [0, 0.1, 0]
 
-)", ""), R"([[object.lamp.behaviour]]
-kind  = "spin")", R"(# Nods.
+)",
+                                     ""),
+                            R"([[object.lamp.behaviour]]
+kind  = "spin")",
+                            R"(# Nods.
 [[object.lamp.behaviour]]
 kind = "sway"
 amplitude = [0, 0.1, 0]
@@ -159,7 +167,8 @@ TEST(Edit, AddsAndRemovesObjectsAndRules) {
 position = [1, 0, 2]
 tags     = ["afloat"]
 )"));
-  EXPECT_EQ(after(scene, CopyObject{"lamp", "lamp-2"}), replaced(scene, "amplitude = [0, 0.1, 0]\n", R"(amplitude = [0, 0.1, 0]
+  EXPECT_EQ(after(scene, CopyObject{"lamp", "lamp-2"}),
+            replaced(scene, "amplitude = [0, 0.1, 0]\n", R"(amplitude = [0, 0.1, 0]
 
 [object.lamp-2]   # white
 position = [0, 12, 0]
@@ -192,7 +201,8 @@ lamp = { position = [0, 1, 0], behaviour = [
   { kind = "sway", amplitude = [0, 1, 0] }  # nods
 ] }
 )";
-  EXPECT_EQ(after(brackets, RemoveBehaviour{"lamp.spin"}), replaced(brackets, "  { kind = \"spin\" },   # turns\n", ""));
+  EXPECT_EQ(after(brackets, RemoveBehaviour{"lamp.spin"}),
+            replaced(brackets, "  { kind = \"spin\" },   # turns\n", ""));
   EXPECT_EQ(after(brackets, AddBehaviour{"lamp", table("kind = \"pace\"")}),
             replaced(brackets, "  # nods\n", ",  # nods\n  { kind = \"pace\" }\n"));
   EXPECT_EQ(after(brackets, AddBehaviour{"lamp", table("kind = \"pace\""), "spin"}),
@@ -224,8 +234,9 @@ class RandomFile {
     const int objects = 1 + pick(4);
     for (int i = 0; i < objects; ++i) {
       const std::string name = "boat" + std::to_string(i);
-      blocks_.push_back({i, "", above() + indent() + "[object." + name + "]" + beside() + "position = [" +
-                                    std::to_string(pick(9)) + ", 0, 1]" + beside() + below()});
+      blocks_.push_back({i, "",
+                         above() + indent() + "[object." + name + "]" + beside() + "position = [" +
+                             std::to_string(pick(9)) + ", 0, 1]" + beside() + below()});
       for (int j = pick(4); j > 0; --j) add(i, {}, "sway" + std::to_string(count_++));
     }
   }
@@ -250,8 +261,9 @@ class RandomFile {
       blocks_.insert(place_before(object, before), made);
       return AddBehaviour{boat(object), table("kind = \"spin\", name = \"" + name + "\""), before};
     }
-    const auto chosen = blocks_.begin() +
-                        static_cast<std::ptrdiff_t>(behaviours[static_cast<std::size_t>(pick(static_cast<int>(behaviours.size())))]);
+    const auto chosen =
+        blocks_.begin() +
+        static_cast<std::ptrdiff_t>(behaviours[static_cast<std::size_t>(pick(static_cast<int>(behaviours.size())))]);
     const Block block = *chosen;
     const std::string path = boat(block.object) + '.' + block.name;
     if (what == 1) {
@@ -301,7 +313,8 @@ class RandomFile {
   void add(int object, const std::string& before, const std::string& name) {
     std::string text = above() + indent() + "[[object." + boat(object) + ".behaviour]]" + beside() + "kind = \"sway\"" +
                        beside() + "name = \"" + name + "\"" + beside();
-    text += pick(2) == 0 ? "amplitude = [0, 1,  " + comment() + "\n  0]" + beside() : "frequency = 0.5" + beside() + "amplitude = [0, 1, 0]" + beside();
+    text += pick(2) == 0 ? "amplitude = [0, 1,  " + comment() + "\n  0]" + beside()
+                         : "frequency = 0.5" + beside() + "amplitude = [0, 1, 0]" + beside();
     blocks_.insert(place_before(object, before), {object, name, text + below()});
   }
 

@@ -515,8 +515,7 @@ TEST_F(SessionTest, EditsTheSceneAndWritesTheEditsWhenTheyAreKept) {
   EXPECT_TRUE(scene.find_behaviour("lamp.sway"));
   EXPECT_TRUE(scene.find("buoy"));
   EXPECT_FALSE(scene.find("punt"));
-  EXPECT_EQ(heard_.last("state")["edits"],
-            Json::array({"lamp.sway is added", "buoy is added", "punt is removed"}));
+  EXPECT_EQ(heard_.last("state")["edits"], Json::array({"lamp.sway is added", "buoy is added", "punt is removed"}));
   EXPECT_EQ(read(), text);
 
   ask(R"({"do": "undo"})");
@@ -529,7 +528,8 @@ TEST_F(SessionTest, EditsTheSceneAndWritesTheEditsWhenTheyAreKept) {
   EXPECT_EQ(lines.size(), 7u);  // three of the sway, two of the buoy, two of the punt
   ask(R"({"do": "keep", "values": []})");
   EXPECT_EQ(read(), std::string{text}
-                        .replace(std::string{text}.find("[object.punt]\nuse = [\"bobbing\"]\n"), 32, "\n[object.buoy]\nposition = [1, 0, 2]\n\n")
+                        .replace(std::string{text}.find("[object.punt]\nuse = [\"bobbing\"]\n"), 32,
+                                 "\n[object.buoy]\nposition = [1, 0, 2]\n\n")
                         .insert(std::string{text}.find("[object.pilot]"),
                                 "\n[[object.lamp.behaviour]]\nkind      = \"sway\"\namplitude = [0, 1, 0]\n\n"));
   EXPECT_TRUE(heard_.last("state")["edits"].empty());
@@ -599,7 +599,8 @@ TEST_F(SessionTest, MakesEditsAgainInAFileThatSomeoneElseHasChanged) {
 TEST_F(SessionTest, CountsDragsOfOneGestureAsOneEdit) {
   for (int i = 1; i <= 3; ++i)
     ask((R"({"do": "edit", "gesture": 7, "edits": [{"edit": "set object", "object": "lamp", "key": "position", "to": "[0, )" +
-         std::to_string(i) + R"(, 0]"}]})").c_str());
+         std::to_string(i) + R"(, 0]"}]})")
+            .c_str());
   EXPECT_EQ(file_->playing.scene.rest(*file_->playing.scene.find("lamp")).position.y(), 3.0);
   const auto lamp = session_->mode().past().find("lamp");
   EXPECT_EQ(session_->mode().poses(0)[*lamp].position.y(), 3.0);  // the frame that is displayed, at once
@@ -644,7 +645,8 @@ TEST_F(SessionTest, TellsAndFiresRules) {
   EXPECT_EQ(heard_.last("rules")["rules"][0]["enabled"], false);
 }
 
-// --- tries, files for the page, input ----------------------------------------------------------------------------------
+// --- tries, files for the page, input
+// ----------------------------------------------------------------------------------
 
 TEST_F(SessionTest, ComparesTwoTriesFromTheSameFrame) {
   ask(R"({"do": "try"})");

@@ -71,8 +71,8 @@ class HotReload {
     Object parent, in_file;
   };
   std::vector<NewParent> parents_;
-  std::vector<Index> beginning_;                  ///< behaviours that begin now
-  std::vector<std::pair<Index, Index>> common_;   ///< those that go on, and their indices in the old scene
+  std::vector<Index> beginning_;                 ///< behaviours that begin now
+  std::vector<std::pair<Index, Index>> common_;  ///< those that go on, and their indices in the old scene
   std::vector<std::pair<Index, Pose>> new_versions_;
   std::vector<std::pair<Index, Index>> added_rules_;  ///< numbers in the old scene and in the new one
   std::vector<std::string> lost_;

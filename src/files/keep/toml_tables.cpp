@@ -104,8 +104,8 @@ std::string lines_of(const Value& keys, const std::string& indentation, const st
   for (const Value::Entry& entry : entries) width = std::max(width, entry.key.size());
   std::string lines;
   for (const Value::Entry& entry : entries)
-    lines += indentation + entry.key + std::string(width - entry.key.size(), ' ') + " = " + as_text(entry.value) +
-             newline;
+    lines +=
+        indentation + entry.key + std::string(width - entry.key.size(), ' ') + " = " + as_text(entry.value) + newline;
   return lines;
 }
 
@@ -130,8 +130,7 @@ std::optional<std::string> with_item(std::string_view text, TomlPath path, std::
   };
   if (index < items.size())
     return tables.with(tables.item_range(items[index]).first, block(tables.indentation(items[index])));
-  if (!items.empty())
-    return tables.with(tables.item_range(items.back()).end, block(tables.indentation(items.back())));
+  if (!items.empty()) return tables.with(tables.item_range(items.back()).end, block(tables.indentation(items.back())));
   const auto owners = tables.headers_below(path.first(path.size() - 1));
   if (path.size() == 1) return tables.with(tables.all.size(), block(""));
   if (owners.empty()) return std::nullopt;
