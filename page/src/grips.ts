@@ -88,8 +88,8 @@ export class Grips {
     const focused = this.grips.findIndex(({ element }) => element === document.activeElement);
     this.grips = handles.map((handle) => {
       const element = button("", `${handle.label}: drag on the plane, with Shift along the vertical; click to type`, () => undefined, {
-        class: handle.id === "rest" ? "grip-point rest" : "grip-point",
-        "aria-label": `${handle.id === "rest" ? "" : `${handle.id.split(".").slice(1, 2)} `}${handle.label}`,
+        class: handle.id.includes(".") ? "grip-point" : "grip-point rest",
+        "aria-label": [...handle.id.split(".").slice(1, 2), handle.label].join(" "),
       });
       const grip: Grip = { handle, element };
       if (handle.after) grip.add = button("+", "Add a point here", () => this.asks.changeAll(grip.handle.after?.changes ?? []), { class: "grip-add", "aria-label": `Add a point after ${handle.label}` });
@@ -148,7 +148,7 @@ export class Grips {
     const { handle } = grip;
     const numbers = handle.numbersAt(at).map((number, i) => {
       const old = handle.numbers[i] ?? 0;
-      return Math.abs(number - old) < 1e-9 ? old : snapped(number, this.step);
+      return Math.abs(number - old) < 1e-9 ? old : handle.id === "rotation" ? number : snapped(number, this.step);
     });
     if (numbers.every((number, i) => number === handle.numbers[i])) return;
     this.asks.change(handle, handle.textOf(numbers), this.gesture);

@@ -4,8 +4,8 @@
 
 import * as THREE from "three";
 
-import { quoted } from "./fields";
-import type { Behaviour, Field, Json, ObjectMessage } from "./messages";
+import { quoted, textOfEntries, typedText } from "./fields";
+import type { Behaviour, Entries, Field, Json, ObjectMessage } from "./messages";
 
 /** A pose in the world. */
 export interface Pose {
@@ -21,7 +21,7 @@ export interface Surroundings {
 }
 
 export interface Handle {
-  id: string; // of the value: a path, or "rest"
+  id: string; // of the value: a path; "position" or "rotation" of the rest pose
   label: string; // "points 2"
   at: THREE.Vector3; // in the world
   /** The numbers of the value, and the value's text with others. */
@@ -242,14 +242,68 @@ function groupOf(behaviour: Behaviour, field: Field, rest: number[], around: Sur
   return place && { handles: [place] };
 }
 
-/** All handles of an object, its rest position first. */
+/** The handles of a list of tables, such as the urges of an agent. A change writes the whole list. */
+function groupsOfEntries(behaviour: Behaviour, field: Field, entries: Entries, rest: number[], around: Surroundings): HandleGroup[] {
+  const path = `${behaviour.path}.${field.name}`;
+  return entries.list.flatMap((entry, i) =>
+    entry.fields.flatMap((own, j) => {
+      const group = groupOf({ ...behaviour, path, fields: entry.fields }, own, rest, around);
+      const withText = (text: string): string => {
+        const fields = entry.fields.map((each, k) => (k === j ? { ...each, text: typedText(each, text) } : each));
+        return textOfEntries({ ...entries, list: entries.list.map((each, k) => (k === i ? { ...each, fields } : each)) });
+      };
+      const renamed = (group?.handles ?? []).map((handle) => ({
+        ...handle,
+        id: path,
+        label: `${entry.name} ${handle.label}`,
+        textOf: (numbers: number[]) => withText(handle.textOf(numbers)),
+        without: handle.without?.[0] && [{ path, text: withText(handle.without[0].text) }],
+        after: handle.after?.changes[0] && { at: handle.after.at, changes: [{ path, text: withText(handle.after.changes[0].text) }] },
+      }));
+      return group ? [{ ...group, handles: renamed }] : [];
+    }),
+  );
+}
+
+const degrees = 180 / Math.PI;
+
+/** Pitch, yaw and roll in degrees: yaw about +Y first, then pitch about the turned +X, then roll about the own +Z. */
+export function anglesOf(rotation: THREE.Quaternion): [number, number, number] {
+  const axis = (x: number, y: number, z: number): THREE.Vector3 => new THREE.Vector3(x, y, z).applyQuaternion(rotation);
+  const forward = axis(0, 0, 1);
+  const pitch = Math.asin(Math.max(-1, Math.min(1, -forward.y)));
+  return [pitch * degrees, Math.atan2(forward.x, forward.z) * degrees, Math.atan2(axis(1, 0, 0).y, axis(0, 1, 0).y) * degrees];
+}
+
+/** Turns the rest pose about the vertical: a handle in front of it. */
+function yawHandle({ position, rotation }: ObjectMessage["rest"], around: Surroundings): Handle {
+  const [pitch, yaw, roll] = anglesOf(new THREE.Quaternion(...rotation)).map((each) => Number(each.toFixed(3)) + 0) as [number, number, number];
+  const from = toWorld(around.parent, position);
+  const radians = yaw / degrees;
+  const ahead = new THREE.Vector3(Math.sin(radians), 0, Math.cos(radians)).multiplyScalar(2).applyQuaternion(around.parent.rotation);
+  return {
+    id: "rotation",
+    label: "rest yaw",
+    at: from.clone().add(ahead),
+    from,
+    numbers: [yaw],
+    textOf: ([now = 0]) => listText([pitch, now, roll]),
+    numbersAt: (at) => {
+      const way = at.clone().sub(from).applyQuaternion(around.parent.rotation.clone().invert());
+      return [Math.round(Math.atan2(way.x, way.z) * degrees)];
+    },
+  };
+}
+
+/** All handles of an object, those of its rest pose first. */
 export function handlesOf(object: ObjectMessage, around: Surroundings): HandleGroup[] {
   const { position } = object.rest;
-  const rest = pointHandle("rest", "rest position", around.parent, position, listText);
-  const groups: HandleGroup[] = [{ handles: [rest] }];
+  const rest = pointHandle("position", "rest position", around.parent, position, listText);
+  const groups: HandleGroup[] = [{ handles: [rest, yawHandle(object.rest, around)] }];
   for (const behaviour of object.behaviours)
     for (const field of behaviour.fields) {
-      const group = groupOf(behaviour, field, position, around);
+      if (field.entries) groups.push(...groupsOfEntries(behaviour, field, field.entries, position, around));
+      const group = field.entries ? undefined : groupOf(behaviour, field, position, around);
       if (group && group.handles.length > 0) groups.push(group);
     }
   return groups;

@@ -39,8 +39,8 @@ export class Handling {
     };
     this.grips = new Grips(host, screen, {
       change: (handle, text, gesture) => {
-        if (handle.id !== "rest") asks.set(handle.id, text, gesture);
-        else if (this.object) asks.edits.make([{ edit: "set object", object: this.object.name, key: "position", to: text }], gesture);
+        if (handle.id.includes(".")) asks.set(handle.id, text, gesture);
+        else if (this.object) asks.edits.make([{ edit: "set object", object: this.object.name, key: handle.id, to: text }], gesture);
       },
       changeAll: (changes) => {
         const [first] = changes;

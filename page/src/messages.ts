@@ -178,7 +178,7 @@ export interface Behaviour {
 export interface ObjectMessage {
   kind: "object";
   name: string;
-  rest: { position: [number, number, number] };
+  rest: { position: [number, number, number]; rotation: [number, number, number, number] };
   behaviours: Behaviour[];
 }
 

@@ -45,6 +45,11 @@ declare module "three" {
   }
   export class Quaternion {
     constructor(x?: number, y?: number, z?: number, w?: number);
+    x: number;
+    y: number;
+    z: number;
+    w: number;
+    multiply(other: Quaternion): this;
     fromArray(numbers: ArrayLike<number>, from?: number): this;
     setFromAxisAngle(axis: Vector3, radians: number): this;
     clone(): this;

@@ -4,7 +4,7 @@ import { describe, expect, test } from "vitest";
 
 import { freeName, keysOf, tagsText } from "../src/edits";
 import { draggedTo, snapped } from "../src/grips";
-import { handlesOf, identity, type Handle, type Pose } from "../src/handles";
+import { anglesOf, handlesOf, identity, type Handle, type Pose } from "../src/handles";
 import type { Behaviour, Field, Json } from "../src/messages";
 
 const quarter = new THREE.Quaternion().setFromAxisAngle(new THREE.Vector3(0, 1, 0), Math.PI / 2); // +Z to +X
@@ -23,8 +23,10 @@ function behaviour(path: string, ...fields: Field[]): Behaviour {
 
 function handles(behaviours: Behaviour[], parent = identity(), world = pose(0, 0, 0)): Handle[] {
   const poseOf = (name: string): Pose | undefined => (name === "mast" ? pose(10, 2, 0, quarter) : undefined);
-  const object = { kind: "object" as const, name: "gig", rest: { position: [1, 0, 2] as [number, number, number] }, behaviours };
-  return handlesOf(object, { parent, world, poseOf }).flatMap((group) => group.handles);
+  const object = { kind: "object" as const, name: "gig", rest: { position: [1, 0, 2] as [number, number, number], rotation: [0, 0, 0, 1] as [number, number, number, number] }, behaviours };
+  return handlesOf(object, { parent, world, poseOf })
+    .flatMap((group) => group.handles)
+    .filter(({ label }) => label !== "rest yaw");
 }
 
 const numbers = (at: THREE.Vector3): number[] => [at.x, at.y, at.z].map((each) => Number(each.toFixed(9)) + 0);
@@ -69,6 +71,33 @@ describe("handles", () => {
     const [, , high] = handles([behaviour("gig.roam", field("box", [[0, 0, 0], [1, 2, 3]]))]);
     expect(high?.textOf([4, 5, 6])).toBe("[[0, 0, 0], [4, 5, 6]]");
     expect(handles([behaviour("gig.travel", field("between", [[0, 0, 0], [1, "inf", 3]]))])).toHaveLength(1);
+  });
+});
+
+describe("the yaw of a rest pose", () => {
+  test("is where the object faces, in the parent's space, and keeps pitch and roll", () => {
+    const turn = (x: number, y: number, z: number, angle: number): THREE.Quaternion =>
+      new THREE.Quaternion().setFromAxisAngle(new THREE.Vector3(x, y, z), (angle * Math.PI) / 180);
+    const rotation = turn(0, 1, 0, 50).multiply(turn(1, 0, 0, 20)).multiply(turn(0, 0, 1, -30));
+    expect(anglesOf(rotation).map((each) => Number(each.toFixed(6)))).toEqual([20, 50, -30]);
+    const rest = { position: [0, 0, 0] as [number, number, number], rotation: [rotation.x, rotation.y, rotation.z, rotation.w] as [number, number, number, number] };
+    const object = { kind: "object" as const, name: "gig", rest, behaviours: [] };
+    const around = { parent: pose(1, 0, 0, quarter), world: pose(0, 0, 0), poseOf: () => undefined };
+    const yaw = handlesOf(object, around)[0]?.handles[1];
+    expect(yaw?.textOf([90])).toBe("[20, 90, -30]");
+    expect(yaw?.numbersAt(new THREE.Vector3(1, 5, -3))).toEqual([90]); // the parent's +X
+    expect(yaw?.numbersAt(yaw.at)).toEqual([50]);
+  });
+});
+
+describe("handles of urges", () => {
+  test("write the whole list, with the names of the urges", () => {
+    const target = { ...field("target", [4, 0, 0]), text: "[4, 0, 0]", required: true };
+    const urges: Field = { ...field("urges", null, ""), entries: { key: "urge", list: [{ name: "wander", help: "", fields: [] }, { name: "seek", help: "", fields: [target] }] } };
+    const [, seek] = handles([behaviour("gig.steer", urges)]);
+    expect(seek?.label).toBe("seek target");
+    expect(seek?.id).toBe("gig.steer.urges");
+    expect(seek?.textOf([5, 0, 1])).toBe('[{ urge = "wander" }, { urge = "seek", target = [5, 0, 1] }]');
   });
 });
 

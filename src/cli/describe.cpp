@@ -15,6 +15,7 @@
 
 #include "command.hpp"
 #include "easings.hpp"
+#include "measuring.hpp"
 #include "output.hpp"
 #include "playing.hpp"
 
@@ -27,7 +28,8 @@ std::string list_of_kinds() {
   for (const detail::Kind* kind : kinds()) text += fmt::format("  {:<10}  {}\n", kind->name(), kind->summary());
   return text +
          "\n`hushed describe KIND` lists the fields of a kind, `hushed describe easing` shows the easings,\n"
-         "`hushed describe --schema` prints a JSON Schema of scene files.\n";
+         "`hushed describe measures` lists the measures, `hushed describe --schema` prints a JSON Schema of scene "
+         "files.\n";
 }
 
 std::string describe_fields(std::span<const FieldInfo> fields) {
@@ -158,7 +160,7 @@ std::string kinds_in_markdown() {
 
 // --- the command -----------------------------------------------------------------------------------------------------
 
-constexpr std::string_view common = "common", easing = "easing";
+constexpr std::string_view common = "common", easing = "easing", measures = "measures";
 
 const detail::Kind& kind_called(const std::string& name) {
   if (const detail::Kind* kind = find_kind(name)) return *kind;
@@ -166,6 +168,7 @@ const detail::Kind& kind_called(const std::string& name) {
   for (const detail::Kind* kind : kinds()) names.push_back(kind->name());
   names.push_back(easing);
   names.push_back(common);
+  names.push_back(measures);
   throw WrongCommandLine{"unknown kind " + in_quotes(name) + suggestion(name, names)};
 }
 
@@ -192,10 +195,12 @@ std::string text_of(const DescribeCommand& command) {
   const std::string kind = command.kinds.empty() ? "" : command.kinds.front();
   if (command.markdown) {
     if (kind.empty()) return kinds_in_markdown();
+    if (kind == measures) return measures_in_markdown();
     return kind == common ? fields_in_markdown(detail::common_fields()) : in_markdown(kind_called(kind));
   }
   if (kind.empty()) return list_of_kinds();
   if (kind == easing) return easings_in_pictures(terminal_has_unicode());
+  if (kind == measures) return list_of_measures();
   if (kind == common) return "Every behaviour has:\n\n" + name_in_words + describe_fields(detail::common_fields());
   if (kind.ends_with(".lua")) return description_of_script(kind);
   const detail::Kind& found = kind_called(kind);
@@ -207,13 +212,13 @@ std::string text_of(const DescribeCommand& command) {
 void add_describe(CLI::App& app, int& status) {
   const auto command = std::make_shared<DescribeCommand>();
   CLI::App* describe = app.add_subcommand("describe", "List the behaviours and their fields");
-  std::vector<std::string> words{std::string{easing}, std::string{common}};
+  std::vector<std::string> words{std::string{easing}, std::string{common}, std::string{measures}};
   for (const detail::Kind* kind : kinds()) words.emplace_back(kind->name());
   describe
       ->add_option(
           "KIND", command->kinds,
           "a behaviour, such as spin, or a script, such as circling.lua; easing: the easings; common: the fields that "
-          "every behaviour has")
+          "every behaviour has; measures: numbers of a whole motion")
       ->check(suggested(words));
   describe->add_flag("--schema", command->schema,
                      "print a JSON Schema of scene files, for editors; with the fields of the scripts that are given");
@@ -223,6 +228,7 @@ void add_describe(CLI::App& app, int& status) {
       "  hushed describe\n"
       "  hushed describe travel\n"
       "  hushed describe easing\n"
+      "  hushed describe measures\n"
       "  hushed describe scenes/scripts/winch.lua\n"
       "  hushed describe --schema > hushed.schema.json\n"
       "  hushed describe --schema scripts/*.lua > hushed.schema.json");

@@ -15,6 +15,7 @@
 #include <hushed/watch.hpp>
 
 #include "command.hpp"
+#include "measuring.hpp"
 #include "output.hpp"
 #include "playing.hpp"
 
@@ -24,7 +25,7 @@ namespace {
 
 struct PlayOptions {
   Playing playing;
-  std::vector<std::string> watches;
+  std::vector<std::string> watches, measures;
   std::string format = "table";
   bool has_format = false;
   bool events = false;
@@ -101,6 +102,7 @@ std::unique_ptr<Printer> printer_for(const PlayOptions& options, const Scene& sc
 }
 
 int run(const PlayOptions& options) {
+  if (!options.measures.empty()) return print_measures(options.playing, options.measures, options.format);
   if (!options.record.empty() && !is_recording(options.record))
     throw WrongCommandLine{"--record " + options.record +
                            ": unknown format; give a file that ends in .csv, .jsonl, .glb or .gltf."};
@@ -157,7 +159,17 @@ void add_play(CLI::App& app, int& status) {
       ->type_name("WATCH")
       ->expected(1)
       ->take_all();
-  play->add_flag("--events", options->events, "print the events with their times, instead of watched numbers");
+  const auto measure =
+      play->add_option("--measure", options->measures,
+                       "print a number of the whole play instead, such as \"overshoot(hook.position.x)\"; repeatable; "
+                       "hushed describe measures lists all")
+          ->type_name("MEASURE")
+          ->expected(1)
+          ->take_all();
+  for (const char* other : {"--watch", "--uneven"}) measure->excludes(play->get_option(other));
+  const auto events =
+      play->add_flag("--events", options->events, "print the events with their times, instead of watched numbers");
+  measure->excludes(events);
   const auto format = play->add_option("--format", options->format, "table, csv or jsonl")
                           ->check(one_of({"table", "csv", "jsonl"}))
                           ->capture_default_str();
@@ -165,6 +177,7 @@ void add_play(CLI::App& app, int& status) {
                    "record the poses of all objects in this file: .csv, .jsonl, .glb or .gltf")
       ->type_name("FILE")
       ->check([](const std::string& file) { return std::string{file.empty() ? "give the name of a file" : ""}; });
+  measure->excludes(play->get_option("--record"));
   play->footer(
       "\nA watch is OBJECT.position, .rotation, .scale, .velocity, .acceleration, .speed, .angular_velocity\n"
       "or .angular_speed, one number of them (.position.x, .rotation.yaw), distance(A,B) or bearing(A,B);\n"
@@ -175,6 +188,7 @@ void add_play(CLI::App& app, int& status) {
       "  hushed play scenes/harbour.toml --seconds 3 --fps 24 --watch lamp.rotation.yaw,skiff.position.x\n"
       "  hushed play scenes/harbour.toml --set lamp.spin.speed=60 --format csv > lamp.csv\n"
       "  hushed play scenes/harbour.toml --events --seconds 60\n"
+      "  hushed play scenes/harbour.toml --measure \"closest(ferry,tug)\" --seconds 60\n"
       "  hushed play scenes/harbour.toml --record harbour.glb");
   play->callback([options, format, &status] {
     options->has_format = format->count() > 0;

@@ -217,10 +217,13 @@ Json object_in_json(const Scene& scene, Object object) {
                           {"fields", fields},
                           {"common", common}});
   }
-  const Vec3 rest = scene.rest(object).position;
+  const Pose rest = scene.rest(object);
+  const Vec3& at = rest.position;
+  const Quat& turned = rest.rotation;
   return {{"kind", "object"},
           {"name", scene.name(object)},
-          {"rest", {{"position", {rest.x(), rest.y(), rest.z()}}}},
+          {"rest",
+           {{"position", {at.x(), at.y(), at.z()}}, {"rotation", {turned.x(), turned.y(), turned.z(), turned.w()}}}},
           {"behaviours", behaviours}};
 }
 

@@ -277,7 +277,9 @@ test("drives by the slider of an axis, saves what was done, and plays it again",
   await page.evaluate(() => window.hushed.link.send({ do: "show", frame: 0 }));
   await until(page, "frame 0", (now) => now.frame === 0);
   await page.evaluate(() => window.hushed.link.send({ do: "axis", name: "forward", value: 0 }));
-  await input.getByLabel("Play a key file").setInputFiles(keys);
+  const choice = input.getByLabel("Play a key file");
+  await choice.setInputFiles(keys);
+  await until(page, "the file was sent", () => choice.evaluate((box) => box.value === ""));
   await page.evaluate(() => window.hushed.link.send({ do: "step", by: 60 }));
   const again = await until(page, "frame 60 again", (now) => now.frame === 60);
   assert.deepEqual(place(again, "pilot"), place(driven, "pilot"));
