@@ -78,7 +78,7 @@ function checkKeys() {
   const { properties, $defs } = JSON.parse(spawnSync(tool, ["describe", "--schema"], { encoding: "utf8" }).stdout);
   for (const [path, part] of [
     ["docs/reference/rules.md", [properties.rule, $defs.conditions]],
-    ["docs/reference/scene-file.md", [properties.scene, properties.view, properties.object, properties.crowd]],
+    ["docs/reference/scene-file.md", [properties.scene, properties.view, properties.object, properties.crowd, properties.expect]],
   ]) {
     const words = new Set(readFileSync(join(root, path), "utf8").match(/[\w-]+/g));
     for (const key of keysOf(part)) {

@@ -28,7 +28,8 @@ struct CopyObject {
 struct RenameObject {
   std::string object, name;
 };
-/// Removes an object, and watches of it. Refused where another object or a rule names it.
+/// Removes an object, and watches of it. Refused where an expectation names it; where another object or a rule does,
+/// the result is no sound scene.
 struct RemoveObject {
   std::string object;
 };

@@ -14,6 +14,7 @@
 #include <hushed/colour.hpp>
 #include <hushed/detail/export.hpp>
 #include <hushed/error.hpp>
+#include <hushed/expectation.hpp>
 #include <hushed/scene.hpp>
 #include <hushed/value.hpp>
 #include <hushed/watch.hpp>
@@ -60,6 +61,7 @@ struct SceneFile {
   /// All files that the scene depends on: itself, included ones and scripts. The first is the one that was read.
   std::vector<std::filesystem::path> files = {};
   std::vector<std::string> unused_presets = {};  ///< presets of the file itself that no object uses
+  std::vector<Expectation> expectations = {};    ///< what its motion must be
 };
 
 class Kinds;

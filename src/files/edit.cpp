@@ -158,11 +158,15 @@ class Editor {
     const Value table = *inner(meant_, path);
     meant_ = changed_at(changed_at(meant_, path, std::nullopt), Path{"object", edit.name}, table);
     text_ = TomlText{std::move(*renamed)};
+    rename_in_expectations(edit.object, edit.name);
     rename_uses(edit.object, edit.name);
   }
 
   void make(const RemoveObject& edit) {
     const Path path = object_path(edit.object);
+    if (!measures_of(edit.object).empty())
+      throw BadValue{edit.object + " is named by an expectation in line " +
+                     std::to_string(measures_of(edit.object).front().place.line) + "; remove that first."};
     if (auto left = detail::without_table(text_.text(), path)) {
       text_ = TomlText{std::move(*left)};
     } else {
@@ -390,6 +394,24 @@ class Editor {
       left.erase(left.begin() + static_cast<std::ptrdiff_t>(i));
     }
     mean(path, left);
+  }
+
+  /// The texts of expectations that name an object.
+  std::vector<Value> measures_of(const std::string& object) const {
+    std::vector<Value> found;
+    const Value* const expectations = inner(document(), "expect");
+    if (const auto* list = expectations ? expectations->as<Value::List>() : nullptr)
+      for (const Value& each : *list)
+        if (const Value* const measure = inner(each, "measure"))
+          if (const auto* text = measure->as<std::string>(); text && find_name(*text, object) != std::string::npos)
+            found.push_back(*measure);
+    return found;
+  }
+
+  void rename_in_expectations(const std::string& old, const std::string& name) {
+    std::vector<Value> measures = measures_of(old);
+    if (measures.empty()) return;
+    replace_strings(measures, old, name);
   }
 
   /// The reader says where the old name is used: the renamed scene has errors there.

@@ -15,6 +15,7 @@
 #include "read_whole.hpp"
 #include "scene/crowd.hpp"
 #include "scene/drafts.hpp"
+#include "scene/expectation_reader.hpp"
 #include "scene/object_reader.hpp"
 #include "scene/presets.hpp"
 #include "scene/rule_reader.hpp"
@@ -55,6 +56,8 @@ class detail::SceneFileReader {
     if (const auto* crowds = root.find("crowd")) read_crowds(crowds->value);
     if (const auto* rules = root.find("rule")) rules_ = detail::read_rules(rules->value, ignored_, diagnostics_);
     if (const auto* view = root.find("view")) read_view(view->value);
+    if (const auto* expected = root.find("expect"))
+      expectations_ = detail::read_expectations(expected->value, diagnostics_);
     root.refuse_the_rest();
     check_parents();
     for (ObjectDraft& draft : drafts_)
@@ -114,6 +117,7 @@ class detail::SceneFileReader {
       if (preset.place.file == 0 && !is_used(preset.name)) file.unused_presets.push_back(preset.name);
     for (const RuleDraft& rule : rules_) at_place(rule.place, [&] { file.scene.add_rule(rule.rule); });
     file.files.assign(files_.begin(), files_.end());
+    file.expectations = expectations_;
     SceneAccess::mark_base(file.scene, kinds_);
     return file;
   }
@@ -279,6 +283,7 @@ class detail::SceneFileReader {
   double tick_rate_ = 120.0;
   View view_;
   std::vector<IgnoredFinding> ignored_;
+  std::vector<Expectation> expectations_;
   std::vector<std::string> files_;  ///< the files that diagnostics refer to
   KindReader kind_reader_{*kinds_, files_};
   PresetReader preset_reader_;

@@ -347,6 +347,45 @@ TEST(Tool, ChecksScenes) {
             false);
 }
 
+TEST(Tool, TestsWhatAFileExpectsOfTheMotion) {
+  const std::string gig =
+      "f=$(mktemp --suffix .toml); printf 'hushed = 1\n[object.gig]\n[[object.gig.behaviour]]\n"
+      "kind = \"sway\"\namplitude = [0, 2, 0]\n[[expect]]\nmeasure = \"peak(gig.position.y)\"\nbelow = 3\n"
+      "[[expect]]\nname = \"high & low\"\nmeasure = \"reached(gig.position.y, -1)\"\nbelow = 0.5\n' > $f; ";
+  const Result failed = shell(gig + "hushed check $f");
+  EXPECT_EQ(failed.status, 1);
+  EXPECT_NE(failed.output.find("high & low: mistake [unexpected], frame 35 (0.583 s)"), std::string::npos)
+      << failed.output;
+  EXPECT_NE(failed.output.find("reached(gig.position.y, -1) is 0.583333 s at 0.583333 s, but must be below 0.5."),
+            std::string::npos);
+  EXPECT_NE(failed.output.find("limit in line 11"), std::string::npos);
+  const std::string junit = shell(gig + "hushed check $f --format junit").output;
+  EXPECT_NE(junit.find("tests=\"3\" failures=\"1\""), std::string::npos) << junit;
+  EXPECT_NE(junit.find("<testcase classname=\"expect\" name=\"high &amp; low\">"), std::string::npos);
+  EXPECT_EQ(shell("sed 's/expect]]/expcet]]/' " + harbour + " > h.toml; hushed check h.toml; s=$?; rm h.toml; exit $s")
+                .status,
+            1);
+}
+
+TEST(Tool, PrintsMeasures) {
+  const std::string measures =
+      "--seconds 6 --measure 'reached(lamp.rotation.yaw, 90)' --measure 'count(flag-goes-up)' "
+      "--measure 'reached(lamp.rotation.yaw, -1)'";
+  EXPECT_EQ(play(measures).output,
+            "measure                                  value  unit      at\n"
+            "reached(lamp.rotation.yaw, 90)        2.250000  s         2.250000 s\n"
+            "count(flag-goes-up)                   1.000000\n"
+            "reached(lamp.rotation.yaw, -1)            none  s\n");
+  EXPECT_EQ(play(measures + " --format csv").output,
+            "measure,value,unit,at\n\"reached(lamp.rotation.yaw, 90)\",2.25,s,2.25\ncount(flag-goes-up),1,,\n"
+            "\"reached(lamp.rotation.yaw, -1)\",,s,\n");
+  EXPECT_NE(play(measures + " --format jsonl").output.find("{\"measure\":\"count(flag-goes-up)\",\"value\":1.0"),
+            std::string::npos);
+  EXPECT_EQ(play("--measure 'peek(lamp.rotation.yaw)'").status, 2);
+  EXPECT_EQ(play("--measure 'peak(lamp.rotation.yaw)' --events").status, 2);
+  EXPECT_NE(shell("hushed describe measures").output.find("overshoot(WATCH, of = VALUE)"), std::string::npos);
+}
+
 struct Mistake {
   const char* options;
   int status;

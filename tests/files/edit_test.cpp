@@ -48,6 +48,10 @@ target = "lamp"
 name = "horn"   # with H
 when = [{ pressed = "H" }]
 do = [{ stop = "lamp.spin" }]
+
+[[expect]]
+measure = "closest(gig, lamp)"   # they do not touch
+above = 1
 )toml";
 
 SceneSource source_of(const std::string& text) {
@@ -102,14 +106,16 @@ speed = 40      # slow
 
 )",
                                                                  ""));
-  EXPECT_EQ(after(scene, RemoveObject{"gig"}), replaced(replaced(scene, R"([object.gig]
+  EXPECT_THROW(after(scene, RemoveObject{"gig"}), BadValue);  // an expectation names it
+  const std::string bare = replaced(scene, scene.substr(scene.find("\n[[expect]]")), "");
+  EXPECT_EQ(after(bare, RemoveObject{"gig"}), replaced(replaced(bare, R"([object.gig]
 [[object.gig.behaviour]]
 kind = "follow"
 target = "lamp"
 
 )",
-                                                                 ""),
-                                                        ", \"distance(gig, lamp)\"", ""));
+                                                                ""),
+                                                       ", \"distance(gig, lamp)\"", ""));
 }
 
 TEST(Edit, MovesABehaviourWithItsComments) {
@@ -141,7 +147,8 @@ TEST(Edit, RenamesAnObjectWhereverItIsNamed) {
            {"[[object.lamp.behaviour]]\nkind  = ", "[[object.light.behaviour]]\nkind  = "},
            {"[[object.lamp.behaviour]]\nkind = ", "[[object.light.behaviour]]\nkind = "},
            {"target = \"lamp\"", "target = \"light\""},
-           {"\"lamp.spin\"", "\"light.spin\""}})
+           {"\"lamp.spin\"", "\"light.spin\""},
+           {"closest(gig, lamp)", "closest(gig, light)"}})
     expected = replaced(expected, old, now);
   EXPECT_EQ(after(scene, RenameObject{"lamp", "light"}), expected);
   EXPECT_THROW(after(scene, RenameObject{"lamp", "gig"}), BadValue);
@@ -184,12 +191,13 @@ amplitude = [0, 0.1, 0]
 )"));
   const std::string with_rule =
       after(scene, AddRule{table("name = \"bell\", when = [{ after = 2 }], do = [{ raise = \"bell\" }]")});
-  EXPECT_EQ(with_rule, scene + R"(
+  EXPECT_EQ(with_rule, replaced(scene, "do = [{ stop = \"lamp.spin\" }]\n", R"(do = [{ stop = "lamp.spin" }]
+
 [[rule]]
 name = "bell"
 when = [{ after = 2 }]
 do   = [{ raise = "bell" }]
-)");
+)"));
   EXPECT_EQ(after(with_rule, RemoveRule{"bell"}), scene);
 }
 

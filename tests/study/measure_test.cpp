@@ -6,6 +6,7 @@
 
 #include <gtest/gtest.h>
 
+#include <hushed/expectation.hpp>
 #include <hushed/hushed.hpp>
 #include <hushed/measure.hpp>
 
@@ -173,6 +174,24 @@ TEST(Measure, CanBeStopped) {
   Scene scene = swaying();
   const Measure peak{"peak(gig.position.y)", scene};
   EXPECT_TRUE(measure(scene, {&peak, 1}, seconds(100.0), [](double share) { return share < 0.1; }).empty());
+}
+
+TEST(Expectation, IsTestedOnAPlayOfItsOwn) {
+  const std::vector<Expectation> expected{
+      {.name = "", .measure = "peak(gig.position.y)", .above = 1.9, .below = 2.1},
+      {.name = "", .measure = "peak(gig.position.y)", .below = 1.5},
+      {.name = "", .measure = "reached(gig.position.y, 3)", .exists = false},
+      {.name = "", .measure = "reached(gig.position.y, 1)", .exists = false},
+      {.name = "", .measure = "reached(gig.position.y, 3)", .above = 0.0},
+      {.name = "", .measure = "peak(gig.position.y)", .below = 1.9, .over = seconds(0.2)},
+  };
+  const std::vector<Tested> tested = test_expectations(swaying, expected, seconds(2.0));
+  ASSERT_EQ(tested.size(), 6u);
+  for (std::size_t i = 0; i < 6; ++i) EXPECT_EQ(tested[i].is_met, i == 0 || i == 2 || i == 5) << i;
+  EXPECT_EQ(tested[1].words, "is 2 m at 0.357143 s");
+  EXPECT_EQ(tested[4].words, "does not exist");
+  EXPECT_EQ(expected[0].words(), "peak(gig.position.y) above 1.9 and below 2.1");
+  EXPECT_EQ(expected[2].words(), "reached(gig.position.y, 3) never");
 }
 
 }  // namespace

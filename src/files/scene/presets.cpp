@@ -97,7 +97,7 @@ void PresetReader::include(const Value& name, const std::filesystem::path& from)
   TableReader root{documents_.back(), "", diagnostics_};
   if (!root.has("hushed")) root.report(root.place(), "the format version is missing; begin the file with hushed = 1.");
   read(root, file);
-  for (const char* other : {"scene", "object", "view", "rule", "crowd"})
+  for (const char* other : {"scene", "object", "view", "rule", "crowd", "expect"})
     if (const auto* entry = root.find(other))
       root.report(entry->place,
                   std::string{other} + ": not allowed in an included file, which contains only presets; remove it.");

@@ -95,6 +95,7 @@ Time Curve::crossing(std::size_t sample, const std::function<double(double)>& ma
 /// Illinois algorithm: false position, with half the weight of an end that stays.
 Time Curve::crossing_between(Time a, Time b, std::size_t near, const std::function<double(double)>& map) {
   double at_a = map(number(a, near)), at_b = map(number(b, near));
+  double size_a = std::abs(at_a), size_b = std::abs(at_b);
   constexpr int most_steps = 60;
   for (int i = 0; i < most_steps && b - a > Time{1} && at_a != at_b; ++i) {
     const double share = std::clamp(at_a / (at_a - at_b), 1e-3, 1.0 - 1e-3);
@@ -105,14 +106,16 @@ Time Curve::crossing_between(Time a, Time b, std::size_t near, const std::functi
     if ((here > 0.0) == (at_b > 0.0)) {
       b = middle;
       at_b = here;
+      size_b = std::abs(here);
       at_a *= 0.5;
     } else {
       a = middle;
       at_a = here;
+      size_a = std::abs(here);
       at_b *= 0.5;
     }
   }
-  return b;
+  return size_a < size_b ? a : b;
 }
 
 }  // namespace hushed::detail
