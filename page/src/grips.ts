@@ -14,10 +14,10 @@ export interface Screen {
 }
 
 export interface GripAsks {
-  /** The value of a handle has a new text. Changes of one gesture are undone together. */
-  change(handle: Handle, text: string, gesture: number): void;
+  /** A handle has new numbers. Changes of one gesture are undone together. */
+  change(handle: Handle, numbers: number[], gesture: number): void;
   /** Several values change at once. */
-  changeAll(changes: ValueChange[]): void;
+  changeAll(changes: ValueChange[], gesture: number): void;
 }
 
 const svg = "http://www.w3.org/2000/svg";
@@ -92,7 +92,7 @@ export class Grips {
         "aria-label": [...handle.id.split(".").slice(1, 2), handle.label].join(" "),
       });
       const grip: Grip = { handle, element };
-      if (handle.after) grip.add = button("+", "Add a point here", () => this.asks.changeAll(grip.handle.after?.changes ?? []), { class: "grip-add", "aria-label": `Add a point after ${handle.label}` });
+      if (handle.after) grip.add = button("+", "Add a point here", () => this.asks.changeAll(grip.handle.after?.changes ?? [], ++this.gesture), { class: "grip-add", "aria-label": `Add a point after ${handle.label}` });
       this.listen(grip);
       return grip;
     });
@@ -138,7 +138,7 @@ export class Grips {
       ++this.gesture;
       this.move(grip, grip.handle.at.clone().add(new THREE.Vector3(...way)));
     } else if (event.key === "Enter" || event.key === " ") this.openNumbers(grip);
-    else if ((event.key === "Delete" || event.key === "Backspace") && without !== undefined) this.asks.changeAll(without);
+    else if ((event.key === "Delete" || event.key === "Backspace") && without !== undefined) this.asks.changeAll(without, ++this.gesture);
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -151,7 +151,7 @@ export class Grips {
       return Math.abs(number - old) < 1e-9 ? old : handle.id === "rotation" ? number : snapped(number, this.step);
     });
     if (numbers.every((number, i) => number === handle.numbers[i])) return;
-    this.asks.change(handle, handle.textOf(numbers), this.gesture);
+    this.asks.change(handle, numbers, this.gesture);
   }
 
   // --- numbers by hand -----------------------------------------------------------------------------------------------
@@ -161,7 +161,7 @@ export class Grips {
     this.typedFor = grip;
     const input = el("input", { type: "text", value: handle.numbers.map((each) => snapped(each, 0)).join(", "), "aria-label": `${handle.label}, numbers`, spellcheck: "false" });
     const remove = button("Remove", "Remove this point (Delete)", () => {
-      this.asks.changeAll(grip.handle.without ?? []);
+      this.asks.changeAll(grip.handle.without ?? [], ++this.gesture);
       this.closeNumbers();
     });
     remove.hidden = handle.without === undefined;
@@ -170,7 +170,7 @@ export class Grips {
       event.preventDefault();
       const numbers = input.value.split(",").map(Number);
       if (numbers.length === handle.numbers.length && numbers.every(Number.isFinite)) {
-        this.asks.change(grip.handle, grip.handle.textOf(numbers), ++this.gesture);
+        this.asks.change(grip.handle, numbers, ++this.gesture);
         this.closeNumbers();
         grip.element.focus();
       } else input.setCustomValidity(`Give ${handle.numbers.length === 1 ? "a number" : `${handle.numbers.length} numbers`}.`);

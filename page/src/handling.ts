@@ -6,7 +6,7 @@ import * as THREE from "three";
 import { el } from "./dom";
 import type { Edits } from "./edits";
 import { Grips } from "./grips";
-import { handlesOf, identity, type Pose } from "./handles";
+import { handlesOf, identity, type Handle, type HandleGroup, type Pose } from "./handles";
 import { remember, remembered } from "./memory";
 import type { ObjectMessage, SceneMessage, SceneObject } from "./messages";
 import type { View } from "./view";
@@ -30,21 +30,26 @@ export class Handling {
   private scene?: SceneMessage;
   private numbers = new Map<string, number>();
   private object?: ObjectMessage;
+  private groups: HandleGroup[] = [];
   private frame?: Frame;
 
-  constructor(host: HTMLElement, view: View, asks: HandlingAsks) {
+  private unanswered?: Handle; // changed, and not heard of since
+  private next?: { handle: Handle; numbers: number[]; gesture: number }; // a change that waits for the answer
+
+  constructor(
+    host: HTMLElement,
+    view: View,
+    private readonly asks: HandlingAsks,
+  ) {
     const screen = {
       project: (at: THREE.Vector3) => view.onScreen(at),
       rayAt: (x: number, y: number) => view.rayAt(x, y),
     };
     this.grips = new Grips(host, screen, {
-      change: (handle, text, gesture) => {
-        if (handle.id.includes(".")) asks.set(handle.id, text, gesture);
-        else if (this.object) asks.edits.make([{ edit: "set object", object: this.object.name, key: handle.id, to: text }], gesture);
-      },
-      changeAll: (changes) => {
+      change: (handle, numbers, gesture) => this.change(handle, numbers, gesture),
+      changeAll: (changes, gesture) => {
         const [first] = changes;
-        if (first && changes.length === 1) asks.set(first.path, first.text, performance.now());
+        if (first && changes.length === 1) asks.set(first.path, first.text, gesture);
         else if (first) asks.edits.make(changes.map(({ path, text }) => ({ edit: "set behaviour", behaviour: path.slice(0, path.lastIndexOf(".")), key: path.slice(path.lastIndexOf(".") + 1), to: text })));
       },
     });
@@ -64,7 +69,24 @@ export class Handling {
 
   setObject(object: ObjectMessage | undefined): void {
     this.object = object;
+    this.unanswered = undefined;
     this.show();
+    const { next } = this;
+    this.next = undefined;
+    const handle = next && this.groups.flatMap((group) => group.handles).find(({ id, label }) => id === next.handle.id && label === next.handle.label);
+    if (next && handle) this.change(handle, next.numbers, next.gesture);
+  }
+
+  /** Handles of one value share its text: another one waits until the last change is known. */
+  private change(handle: Handle, numbers: number[], gesture: number): void {
+    if (this.unanswered?.id === handle.id && this.unanswered.label !== handle.label) {
+      this.next = { handle, numbers, gesture };
+      return;
+    }
+    this.unanswered = handle;
+    const text = handle.textOf(numbers);
+    if (handle.id.includes(".")) this.asks.set(handle.id, text, gesture);
+    else if (this.object) this.asks.edits.make([{ edit: "set object", object: this.object.name, key: handle.id, to: text }], gesture);
   }
 
   setFrame(frame: Frame): void {
@@ -81,9 +103,10 @@ export class Handling {
     const { object } = this;
     const place = object && this.scene?.objects[this.numbers.get(object.name) ?? -1];
     const world = object && this.poseOf(object.name);
-    if (this.choice.value === "off" || this.choice.hidden || !object || !place || !world) return this.grips.show([]);
+    const isShown = this.choice.value !== "off" && !this.choice.hidden && object && place && world;
+    this.groups = isShown ? handlesOf(object, { parent: this.spaceOf(place), world, poseOf: (name) => this.poseOf(name) }) : [];
     this.grips.step = Number(this.choice.value);
-    this.grips.show(handlesOf(object, { parent: this.spaceOf(place), world, poseOf: (name) => this.poseOf(name) }));
+    this.grips.show(this.groups);
   }
 
   private poseOf(name: string): Pose | undefined {

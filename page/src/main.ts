@@ -15,6 +15,7 @@ import { History } from "./history";
 import { Keeping } from "./keeping";
 import { Held } from "./keys";
 import { Inputs } from "./inputs";
+import { cameraButtons, layOutPanes } from "./layout";
 import { addressOf, Link } from "./link";
 import { Loop } from "./loop";
 import { protocol, type Mark, type ObjectMessage, type SceneMessage, type SceneObject, type State, type Told } from "./messages";
@@ -22,7 +23,6 @@ import { reading } from "./format";
 import { say, showKeys, showOtherVersion, showTrouble } from "./notices";
 import { ObjectForm } from "./object_form";
 import { Objects } from "./objects";
-import { Pane } from "./pane";
 import { Paths } from "./paths";
 import { Picker } from "./picker";
 import { Readings, type Span } from "./readings";
@@ -182,7 +182,7 @@ class Page {
       (what, key) => this.link.send({ do: what, key }),
     );
     this.layOut();
-    this.layOutPanes();
+    layOutPanes(this.view, () => this.due());
     listenToScene(byId("view"), this.held, () => this.showKeys());
     listenToKeys({
       keep: () => this.openKeeping(),
@@ -553,49 +553,8 @@ class Page {
       this.tries.pane.opener,
       this.inputs.pane.opener,
       this.exports.opener,
-      button("above", "From above", () => this.view.viewFrom("above")),
-      button("side", "From the side", () => this.view.viewFrom("side")),
-      button("angle", "At an angle", () => this.view.viewFrom("angle")),
-      button("chosen", "Centre the selected object", () => this.view.centreOnSelected()),
-      button("+", "Zoom in", () => this.view.zoom(1.25), { "aria-label": "Zoom in" }),
-      button("−", "Zoom out", () => this.view.zoom(0.8), { "aria-label": "Zoom out" }),
-      button("↺", "Rotate left", () => this.view.turn(-15), { "aria-label": "Rotate left" }),
-      button("↻", "Rotate right", () => this.view.turn(15), { "aria-label": "Rotate right" }),
+      ...cameraButtons(this.view),
     );
-  }
-
-  /** Panes beside the scene: their sizes can be dragged, and they can be folded. */
-  private layOutPanes(): void {
-    const readings = new Pane(byId("side"), {
-      name: "readings",
-      edge: "right",
-      property: "--side",
-      least: 170,
-      most: () => innerWidth * 0.45,
-      usual: () => Math.min(Math.max(205, innerWidth * 0.165), 400),
-      changed: () => this.due(),
-    });
-    byId("side").append(readings.divider);
-    byId("water").prepend(readings.folder);
-    const stack = new Pane(byId("chosen"), {
-      name: "values",
-      edge: "top",
-      property: "--stack",
-      least: 90,
-      most: () => innerHeight * 0.6,
-      usual: () => Math.min(innerHeight * 0.3, 280),
-      changed: () => this.due(),
-    });
-    byId("chosen").prepend(stack.divider);
-    byId("choice").prepend(stack.folder);
-    const sides = ["rules", "tries", "input"].map(byId);
-    const insets = new ResizeObserver(() =>
-      this.view.setInset({
-        bottom: byId("chosen").classList.contains("folded") ? 0 : byId("stack").clientHeight,
-        right: Math.max(...sides.map((side) => side.offsetWidth)),
-      }),
-    );
-    for (const pane of [byId("chosen"), ...sides]) insets.observe(pane);
   }
 
   /** For tests: the state of the page in numbers. */

@@ -26,6 +26,7 @@ export class Tries {
   private tries: readonly TryInfo[] = [];
   private shown = "";
   private compared?: [string, string];
+  private keepsNext = false; // the values of a try were asked for, and are to be written once they are set
 
   constructor(
     host: HTMLElement,
@@ -44,6 +45,8 @@ export class Tries {
   }
 
   setTries(tries: readonly TryInfo[]): void {
+    if (this.keepsNext) queueMicrotask(() => this.asks.keep()); // once the page knows the state
+    this.keepsNext = false;
     const shown = JSON.stringify(tries);
     if (shown === this.shown) return;
     const isOneMore = tries.length > this.tries.length;
@@ -71,7 +74,7 @@ export class Tries {
       button("Use", "Set these values from the current frame on", () => this.asks.send({ do: "use try", name }), { "aria-label": `Use try ${name}` }),
       button("Keep", "Set these values, and write them into the file", () => {
         this.asks.send({ do: "use try", name });
-        setTimeout(() => this.asks.keep(), 300); // once they are set
+        this.keepsNext = true;
       }, { "aria-label": `Keep try ${name}` }),
       button("File", "A scene file with these values", () => this.asks.send({ do: "export", what: "scene", try: name }), { "aria-label": `Scene file of try ${name}` }),
       button("×", "Remove this try", () => this.asks.send({ do: "drop try", name }), { "aria-label": `Remove try ${name}` }),

@@ -454,10 +454,17 @@ Session::Answers Session::keep_as_planned(const Request& request) {
   const KeepPlan plan = plan_for(targets);
   if (plan_in_json(plan) != last_plan_)
     throw BadValue{"the file or the values have changed since the list was made; make it again before you keep."};
+  const std::string old_text = present().text;
+  const std::vector<PlayMode::Changed> changed = mode_.changed();
   keep(plan);
   last_plan_.reset();
   file_->source.written(SceneSource{file_->path});
   mode_.forget_marks();
+  std::vector<PlayMode::Changed> kept;
+  for (const PlayMode::Changed& change : changed)
+    if (std::any_of(targets.begin(), targets.end(), [&](const KeepTarget& each) { return each.path == change.path; }))
+      kept.push_back(change);
+  tries_.take(old_text, present().text, kept);
   stamps_ = stamps();
   for (const KeepTarget& target : targets) {
     const bool is_refused = std::any_of(plan.refusals.begin(), plan.refusals.end(),
@@ -510,7 +517,9 @@ void Session::read_file_again() {
   EditedFile source = file_->source;
   std::vector<std::string> lost = source.take(SceneSource{file_->path}, options());
   load_again(source.now());
+  const std::string old_text = present().text;
   file_->source = std::move(source);
+  tries_.take(old_text, present().text, {});
   diagnostics_ = nullptr;
   lost_.insert(lost_.end(), lost.begin(), lost.end());
 }
@@ -547,6 +556,7 @@ void Session::load_again(const SceneSource& source) {
 // --- editing -----------------------------------------------------------------------------------------------------
 
 void Session::load_edited(const SceneSource& source, const std::vector<SceneEdit>& renamed, bool is_undone) {
+  if (mode_.current() != mode_.last()) (void)read_scene_source(source, options());  // if it throws, no frame is dropped
   mode_.resume();
   std::vector<std::pair<std::string, std::string>> renames;
   for (const SceneEdit& edit : renamed)
@@ -604,6 +614,9 @@ Try Session::present() const { return {"now", mode_.changed(), file_ ? file_->so
 void Session::use_try(const Request& request) {
   const Try wanted = tries_.find(request.text("name"));
   if (file_ && wanted.text != present().text) {
+    if (wanted.is_outdated)
+      throw BadValue{"the file has been saved since the try " + wanted.name +
+                     ", which has other objects, behaviours or rules; keep another try of them."};
     EditedFile::Step step = file_->source.replaced(wanted.text);
     load_edited(file_->source.on_disk().with_text(step.after), {}, false);
     const std::string name = step.name();

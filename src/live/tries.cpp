@@ -19,7 +19,7 @@ constexpr std::size_t most_objects = 12, most_events = 20;
 
 Json text_of(const std::optional<Value>& value) { return value ? Json(as_text(*value)) : Json(); }
 
-const PlayMode::Changed* find(const std::vector<PlayMode::Changed>& changes, const std::string& path) {
+const PlayMode::Changed* changed_in(const std::vector<PlayMode::Changed>& changes, const std::string& path) {
   const auto found = std::find_if(changes.begin(), changes.end(), [&](const auto& each) { return each.path == path; });
   return found == changes.end() ? nullptr : &*found;
 }
@@ -88,6 +88,17 @@ const Try& Tries::find(std::string_view name) const {
   throw BadValue{"there is no try " + in_quotes(name) + "."};
 }
 
+void Tries::take(const std::string& old_text, const std::string& new_text, const std::vector<PlayMode::Changed>& kept) {
+  for (Try& each : tries_) {
+    for (const PlayMode::Changed& change : kept)
+      if (!changed_in(each.changes, change.path)) each.changes.push_back({change.path, change.now, change.before});
+    if (each.text == old_text)
+      each.text = new_text;
+    else
+      each.is_outdated = true;
+  }
+}
+
 Json Tries::in_json() const {
   Json list = Json::array();
   for (const Try& each : tries_) {
@@ -102,9 +113,9 @@ Json Tries::in_json() const {
 std::vector<PlayMode::Changed> changes_to(const Try& wanted, const std::vector<PlayMode::Changed>& present) {
   std::vector<PlayMode::Changed> changes;
   for (const PlayMode::Changed& change : present)
-    if (!find(wanted.changes, change.path)) changes.push_back({change.path, change.now, change.before});
+    if (!changed_in(wanted.changes, change.path)) changes.push_back({change.path, change.now, change.before});
   for (const PlayMode::Changed& change : wanted.changes) {
-    const PlayMode::Changed* const now = find(present, change.path);
+    const PlayMode::Changed* const now = changed_in(present, change.path);
     if (!now || text_of(now->now) != text_of(change.now))
       changes.push_back({change.path, now ? now->now : change.before, change.now});
   }

@@ -20,7 +20,8 @@ using Json = nlohmann::json;
 struct Try {
   std::string name;                        ///< "A", "B", ...
   std::vector<PlayMode::Changed> changes;  ///< values that differ from those of the file
-  std::string text;                        ///< of the scene file
+  std::string text;                        ///< of the scene file, with the edits of its structure
+  bool is_outdated = false;                ///< the file has changed since, and this text has another structure
 };
 
 class Tries {
@@ -29,6 +30,9 @@ class Tries {
   const Try& add(std::vector<PlayMode::Changed> changes, std::string text);
   void remove(std::string_view name);
   const Try& find(std::string_view name) const;  ///< throws `BadValue`
+  /// The text of the scene file has changed, by a save or by Keep: what has the old one has the new one now. `kept`:
+  /// the values that Keep has written; tries that had those of the file still have them.
+  void take(const std::string& old_text, const std::string& new_text, const std::vector<PlayMode::Changed>& kept);
   Json in_json() const;
 
  private:

@@ -693,6 +693,36 @@ TEST_F(SessionTest, BringsBackTheStructureOfATry) {
   EXPECT_FALSE(file_->playing.scene.find("punt"));
 }
 
+TEST_F(SessionTest, KeepsTriesThroughAKeep) {
+  ask(R"({"do": "try"})");
+  ask(R"({"do": "set", "path": "lamp.spin.speed", "to": "80"})");
+  ask(R"({"do": "plan", "values": [{"path": "lamp.spin.speed", "for": "own"}]})");
+  ask(R"({"do": "keep", "values": [{"path": "lamp.spin.speed", "for": "own"}]})");
+  EXPECT_NE(read().find("speed = 80"), std::string::npos);
+  ask(R"({"do": "use try", "name": "A"})");  // the values that the file had then
+  EXPECT_EQ(file_->playing.scene.get("lamp.spin.speed")->number(), 40.0);
+  EXPECT_EQ(heard_.last("state")["edits"], Json::array());
+}
+
+TEST_F(SessionTest, SaysWhereATryIsOutdated) {
+  ask(one_edit(R"("remove object", "object": "punt")").c_str());
+  ask(R"({"do": "try"})");
+  ask(R"({"do": "undo"})");
+  write(std::string{text} + "[object.gull]\n");
+  pass_until_read([&] { return scene_has_gull(); });
+  ask(R"({"do": "use try", "name": "A"})");
+  EXPECT_EQ(heard_.last("refused")["do"], "use try");
+  EXPECT_TRUE(scene_has_gull());
+}
+
+TEST_F(SessionTest, DropsNoFramesForARefusedEdit) {
+  ask(R"({"do": "step", "by": 10})");
+  ask(R"({"do": "show", "frame": 4})");
+  ask(one_edit(R"("add behaviour", "object": "lamp", "keys": "{ kind = \"nod\" }")").c_str());
+  EXPECT_EQ(heard_.last("refused")["do"], "edit");
+  EXPECT_EQ(session_->mode().last(), 10);
+}
+
 TEST_F(SessionTest, SendsFiles) {
   const auto content = [this] {
     std::uint32_t head[2] = {};

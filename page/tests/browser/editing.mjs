@@ -132,6 +132,19 @@ test("drags a waypoint with the old path beside the new, adds one and types anot
   assert.equal(server.read().split("\n").length, text.split("\n").length);
 });
 
+test("adds and removes a waypoint of a route without pauses", async (t) => {
+  const server = await serve(t);
+  server.write(server.read().replace("pause  = [4, 0, 4, 0]\n", ""));
+  const page = await open(t, server);
+  await choose(page, "ferry");
+  await page.getByRole("button", { name: "Add a point after points 4" }).click(); // the way back to the first
+  await page.getByRole("button", { name: "route points 5" }).waitFor();
+  await page.getByRole("button", { name: "route points 2" }).press("Delete");
+  await page.getByRole("button", { name: "route points 5" }).waitFor({ state: "detached" });
+  await keepAll(page);
+  assert.equal(server.read().match(/kind {3}= "route"\npoints = (.*)/)[1], "[[20, 0, -4], [-18, 0, -12], [-4, 0, -2], [8, 0, -3]]");
+});
+
 test("moves an object by the handle of its rest position, along the vertical with Shift", async (t) => {
   const server = await serve(t);
   const page = await open(t, server);
