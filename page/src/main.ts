@@ -18,7 +18,7 @@ import { Inputs } from "./inputs";
 import { cameraButtons, layOutPanes } from "./layout";
 import { addressOf, Link } from "./link";
 import { Loop } from "./loop";
-import { protocol, type Mark, type ObjectMessage, type SceneMessage, type SceneObject, type State, type Told } from "./messages";
+import { protocol, type Mark, type ObjectMessage, type Order, type SceneMessage, type SceneObject, type State, type Told } from "./messages";
 import { reading } from "./format";
 import { say, showKeys, showOtherVersion, showTrouble } from "./notices";
 import { ObjectForm } from "./object_form";
@@ -52,6 +52,8 @@ class Page {
   private readonly drawSoon = oncePerFrame(() => this.draw());
   private isPathDue = false;
   private pending?: { path: string; to: string; gesture: number }; // the last change of a drag is sent with the next frame
+
+  private pendingEdit?: Order;
 
   private readonly history = new History();
   private readonly paths = new Paths(this.history, (order) => this.link.send(order));
@@ -387,9 +389,20 @@ class Page {
     });
   }
 
+  /** Of the edits of one gesture, the last one is sent with the next frame. */
   private edit(edits: Edit[], gesture = 0): void {
     if (this.paths.remember(gesture === 0 ? performance.now() : gesture)) this.history.remember();
-    this.loop.change(() => this.link.send(editOrder(edits, gesture)));
+    const send = (order: Order): void => this.loop.change(() => this.link.send(order));
+    const order = editOrder(edits, gesture);
+    if (this.pendingEdit && this.pendingEdit.gesture !== gesture) send(this.pendingEdit);
+    const isWaiting = this.pendingEdit !== undefined;
+    this.pendingEdit = gesture === 0 ? undefined : order;
+    if (gesture === 0) return send(order);
+    if (isWaiting) return;
+    requestAnimationFrame(() => {
+      if (this.pendingEdit) send(this.pendingEdit);
+      this.pendingEdit = undefined;
+    });
   }
 
   private sendChange(change: { path: string; to: string; gesture: number }): void {

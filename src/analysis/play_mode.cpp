@@ -594,21 +594,28 @@ void PlayMode::rebuilt(std::vector<Watch> watches,
     snapshots_.front().frame = number;
     return;
   }
-  const Recording before = std::exchange(past_, {});
+  Recording before = std::exchange(past_, {});
   builder_.emplace(*scene_, past_);
-  const auto all_but_last = [](auto list, std::size_t each) {
-    list.resize(list.size() - each);
-    return list;
-  };
-  past_.times = all_but_last(before.times, 1);
-  past_.poses = all_but_last(before.poses, before.objects.size());
-  past_.hidden = all_but_last(before.hidden, before.objects.size());
-  past_.happenings = before.happenings;
+  const std::size_t frames = before.frames() - 1;  // all but the last
+  past_.times = std::move(before.times);
+  past_.poses = std::move(before.poses);
+  past_.hidden = std::move(before.hidden);
+  past_.happenings = std::move(before.happenings);
+  past_.times.resize(frames);
+  past_.poses.resize(frames * past_.objects.size());
+  past_.hidden.resize(frames * past_.objects.size());
   builder_->add(scene_->time(), {});  // the last frame, as it is with the new content
   snapshots_.clear();
   calls_.clear();
   store_snapshot();
-  watch(std::move(watches));
+  const bool are_same = std::equal(watches_.begin(), watches_.end(), watches.begin(), watches.end(),
+                                   [](const Watch& a, const Watch& b) { return a.text() == b.text(); });
+  if (!are_same) return watch(std::move(watches));
+  watches_ = std::move(watches);
+  values_.resize(frames * columns_);
+  sample();
+  read_values();
+  ++edition_;
 }
 
 void PlayMode::start_over(std::vector<Watch> watches, std::span<const Changed> changes) {
