@@ -33,7 +33,6 @@ picture play 'hushed play scenes/harbour.toml --seconds 9 --fps 4'
 picture describe 'hushed describe spring'
 picture check 'hushed check scenes/mistakes.toml'
 picture compare 'hushed compare scenes/harbour.toml scenes/harbour.toml --set hook.spring.damping=0.3 --set searchlight.face.max_turn_speed=8'
-picture events 'hushed play scenes/harbour.toml --events --seconds 32'
 picture easing 'hushed describe easing | tail -46'
 
 # drawing NAME OPTIONS: a picture that the tool draws.

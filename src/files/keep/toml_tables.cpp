@@ -103,9 +103,10 @@ std::string lines_of(const Value& keys, const std::string& indentation, const st
   std::size_t width = 0;
   for (const Value::Entry& entry : entries) width = std::max(width, entry.key.size());
   std::string lines;
-  for (const Value::Entry& entry : entries)
-    lines +=
-        indentation + entry.key + std::string(width - entry.key.size(), ' ') + " = " + as_text(entry.value) + newline;
+  for (const Value::Entry& entry : entries) {
+    lines += indentation + entry.key;
+    lines.append(width - entry.key.size(), ' ').append(" = ").append(as_text(entry.value)).append(newline);
+  }
   return lines;
 }
 

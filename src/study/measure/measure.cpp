@@ -154,7 +154,7 @@ class Reader {
       }
     }
     if (numbers.size() != 6) fail("the box: give two corners, [[x, y, z], [x, y, z]].");
-    const Box box{{numbers[0], numbers[1], numbers[2]}, {numbers[3], numbers[4], numbers[5]}};
+    Box box{{numbers[0], numbers[1], numbers[2]}, {numbers[3], numbers[4], numbers[5]}};
     if ((box.min.array() > box.max.array()).any())
       fail("the box: give the lowest corner first, and the highest second.");
     return box;
