@@ -141,8 +141,8 @@ class PlayMode {
   /// Sets a value to its default from the current frame on; later frames are dropped. Successive changes with the same
   /// `gesture` (other than 0) are undone together. Throws `BadValue`.
   void reset(std::string_view path, std::uint64_t gesture = 0);
-  bool can_undo() const { return done_ > 0; }
-  bool can_redo() const { return done_ < steps_.size(); }
+  bool can_undo() const { return undone_next() > 0; }
+  bool can_redo() const { return redone_next() < steps_.size(); }
   /// Undo the last step, or redo it: a changed value, the values of one gesture, or a step of `mark`. Return the path
   /// of the value or the name of the mark; empty where there is none.
   std::string undo();
@@ -151,8 +151,8 @@ class PlayMode {
   /// here: the caller does that. `name` has a space, as no path of a value has.
   void mark(std::string_view name);
   /// The path or the name that `undo` or `redo` would return.
-  std::string next_undo() const { return can_undo() ? steps_[done_ - 1].path : ""; }
-  std::string next_redo() const { return can_redo() ? steps_[done_].path : ""; }
+  std::string next_undo() const { return can_undo() ? steps_[undone_next() - 1].path : ""; }
+  std::string next_redo() const { return can_redo() ? steps_[redone_next()].path : ""; }
   void forget_marks();  ///< removes all steps of `mark`
 
   std::vector<Changed> changed() const;  ///< all of them, in the order of their paths
@@ -243,8 +243,15 @@ class PlayMode {
   void put(const std::string& path, const std::optional<Value>& value);
   /// True where the value's object has not ended.
   bool is_there(const std::string& path) const;
+  /// True where the scene has a value at the path now.
+  bool exists(const std::string& path) const;
   static bool is_mark(const Step& step);
-  void drop_orphaned_steps();
+  /// False for a value that does not exist: it went with its object or behaviour, and may come back.
+  bool is_possible(const Step& step) const;
+  /// The number of the step that is undone next, from 1 on, or 0; and of the one that is redone next, from 0 on.
+  std::size_t undone_next() const;
+  std::size_t redone_next() const;
+  void put_step(const std::string& path, const std::optional<Value>& value);
 
   Scene* scene_;
   std::vector<Object> original_objects_;  ///< the objects at the beginning, in the order of their handles

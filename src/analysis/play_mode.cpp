@@ -446,6 +446,15 @@ void PlayMode::put(const std::string& path, const std::optional<Value>& value) {
   if (is_there(path) && !same(scene_->get(path), value)) make({Call::What::set, path, value});
 }
 
+bool PlayMode::exists(const std::string& path) const {
+  try {
+    (void)scene_->get(path);
+    return true;
+  } catch (const BadValue&) {
+    return false;
+  }
+}
+
 bool PlayMode::is_there(const std::string& path) const {
   return path.starts_with("preset.") || scene_->find(path.substr(0, path.find('.'))).has_value();
 }
@@ -491,28 +500,54 @@ void PlayMode::forget_marks() {
 
 bool PlayMode::is_mark(const Step& step) { return step.path.find(' ') != std::string::npos; }
 
+bool PlayMode::is_possible(const Step& step) const {
+  return is_mark(step) || beginnings_.contains(step.path) || exists(step.path);
+}
+
+std::size_t PlayMode::undone_next() const {
+  std::size_t number = done_;
+  while (number > 0 && !is_possible(steps_[number - 1])) --number;
+  return number;
+}
+
+std::size_t PlayMode::redone_next() const {
+  std::size_t number = done_;
+  while (number < steps_.size() && !is_possible(steps_[number])) ++number;
+  return number;
+}
+
 std::string PlayMode::undo() {
-  if (!can_undo()) return "";
+  done_ = undone_next();
+  if (done_ == 0) return "";
   const std::uint64_t gesture = steps_[done_ - 1].gesture;
   do {
     const Step& step = steps_[--done_];
     if (is_mark(step)) return step.path;
     resume();
-    put(step.path, step.before);
+    put_step(step.path, step.before);
   } while (done_ > 0 && gesture != 0 && steps_[done_ - 1].gesture == gesture);
   return steps_[done_].path;
 }
 
 std::string PlayMode::redo() {
-  if (!can_redo()) return "";
+  done_ = redone_next();
+  if (done_ == steps_.size()) return "";
   const std::uint64_t gesture = steps_[done_].gesture;
   do {
     const Step& step = steps_[done_++];
     if (is_mark(step)) return step.path;
     resume();
-    put(step.path, step.after);
-  } while (can_redo() && gesture != 0 && steps_[done_].gesture == gesture);
+    put_step(step.path, step.after);
+  } while (done_ < steps_.size() && gesture != 0 && steps_[done_].gesture == gesture);
   return steps_[done_ - 1].path;
+}
+
+void PlayMode::put_step(const std::string& path, const std::optional<Value>& value) {
+  if (!beginnings_.contains(path)) {  // it was lost with its behaviour, which may be back
+    if (!exists(path)) return;
+    beginnings_[path] = scene_->get(path);
+  }
+  put(path, value);
 }
 
 std::vector<PlayMode::Changed> PlayMode::changed() const {
@@ -580,7 +615,6 @@ void PlayMode::rebuilt(std::vector<Watch> watches,
       each = beginnings_.erase(each);
     }
   }
-  drop_orphaned_steps();
 
   std::vector<std::string> names;
   for (const Object object : objects_in_order(*scene_)) names.push_back(scene_->name(object));
@@ -623,7 +657,6 @@ void PlayMode::start_over(std::vector<Watch> watches, std::span<const Changed> c
   beginnings_.clear();
   tuned_.clear();
   put_again(changes);
-  drop_orphaned_steps();
 }
 
 void PlayMode::put_again(std::span<const Changed> changes) {
@@ -663,13 +696,6 @@ bool PlayMode::has_new_objects() const {
                                        [](Object a, Object b) { return a.index < b.index; });
     return same == original_objects_.end() || *same != object;
   });
-}
-
-void PlayMode::drop_orphaned_steps() {
-  const auto is_of_nothing = [this](const Step& step) { return !is_mark(step) && !beginnings_.contains(step.path); };
-  const auto done = steps_.begin() + static_cast<std::ptrdiff_t>(done_);
-  done_ -= static_cast<std::size_t>(std::count_if(steps_.begin(), done, is_of_nothing));
-  std::erase_if(steps_, is_of_nothing);
 }
 
 }  // namespace hushed
