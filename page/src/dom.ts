@@ -62,3 +62,8 @@ export function oncePerFrame(draw: () => void): () => void {
 export function shortened(text: string, most: number): string {
   return text.length > most ? `${text.slice(0, most - 1)}…` : text;
 }
+
+/** A name that may be broken into lines after its dots and commas. */
+export function breakable(name: string): (Node | string)[] {
+  return name.split(/(?<=[.,])/).flatMap((part, i) => (i === 0 ? [part] : [el("wbr"), part]));
+}

@@ -3,7 +3,7 @@
 
 import uPlot from "uplot";
 
-import { button, el } from "./dom";
+import { breakable, button, el } from "./dom";
 import { change, reading } from "./format";
 import type { History } from "./history";
 import type { Watch } from "./messages";
@@ -77,7 +77,7 @@ class Strip {
       el(
         "header",
         {},
-        el("h3", {}, watch.text, el("span", { class: "unit" }, unit)),
+        el("h3", {}, ...breakable(watch.text), el("span", { class: "unit" }, unit)),
         button("⤢", `Open ${watch.text} wide over the scene`, () => this.asks.open(watch, firstColumn), {
           class: "quiet",
           "aria-label": `Open ${watch.text} wide`,

@@ -151,7 +151,7 @@ test("plays on with a script as it is saved, and shows its sliders and mistakes"
   const page = await open(t, server, {}, 4);
   await choose(page, "load");
   const reachesTo = (max) =>
-    page.waitForFunction((max) => document.querySelector('input[aria-label="height, slider"]')?.getAttribute("max") === max, max);
+    until(page, `a slider up to ${max}`, async () => (await page.locator('input[aria-label="height, slider"]').getAttribute("max")) === max);
   await reachesTo("10");
   await play(page).click();
   const before = await until(page, "frame 20", (now) => now.frame > 20);
@@ -175,7 +175,7 @@ test("edits a script beside its motion, and notices what others save", async (t)
   await page.getByRole("button", { name: "Edit script" }).click();
   const editor = page.getByRole("textbox", { name: "Text of the script" });
   const status = (words) => page.getByRole("region", { name: "Script" }).getByText(words).waitFor();
-  await page.waitForFunction((text) => document.querySelector("#script textarea").value === text, text);
+  await until(page, "the text of the script", async () => (await editor.inputValue()) === text);
   const moved = text.replace("pose.position.x, kept", "pose.position.x + 5, kept");
   await editor.fill(moved);
   await status("not saved");
