@@ -13,7 +13,7 @@ import { choose, open, place, play, report, serve, tool, until } from "./support
 async function keepAll(page) {
   await page.getByRole("button", { name: /^Keep \d+ …$/ }).click();
   await page.getByRole("button", { name: "Write these lines" }).click();
-  await page.getByText(/written\.$/).waitFor();
+  await page.getByRole("button", { name: "Keep …", exact: true }).waitFor(); // nothing is left to be kept
 }
 
 const cards = (page) => page.locator("#stack .card").evaluateAll((all) => all.map((card) => card.getAttribute("aria-label")));
@@ -105,8 +105,10 @@ test("drags a waypoint with the old path beside the new, adds one and types anot
   await page.mouse.down();
   for (let i = 1; i <= 10; ++i) await page.mouse.move(x + 3 * i, y - i);
   const dragged = await until(page, "the path as it was", (now) => now.hasOldPaths && now.changed === 1);
-  const there = await second.boundingBox();
-  assert.ok(Math.hypot(there.x + there.width / 2 - x - 30, there.y + there.height / 2 - y + 10) < 4, "the handle is where the pointer is");
+  await until(page, "the handle is where the pointer is", async () => {
+    const there = await second.boundingBox();
+    return Math.hypot(there.x + there.width / 2 - x - 30, there.y + there.height / 2 - y + 10) < 4;
+  });
   await page.mouse.up();
   assert.equal(dragged.changed, 1);
 
@@ -251,6 +253,7 @@ test("exports pictures, readings and recordings that are those of the command", 
   const page = await open(t, server);
   for (let i = 0; i < 20; ++i) await page.keyboard.press("ArrowRight");
   await until(page, "frame 20", (now) => now.frame === 20);
+  await until(page, "all frames are known", () => page.evaluate(() => window.hushed.history.frames.length === 21));
   await page.getByRole("button", { name: "export", exact: true }).click();
   const dialog = page.getByRole("dialog", { name: "Export" });
   const saved = async (name) => {
