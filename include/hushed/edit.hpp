@@ -33,8 +33,8 @@ struct RenameObject {
 struct RemoveObject {
   std::string object;
 };
-/// Sets a key of an object, such as `position`, `parent` or `tags`; no value removes it. Of an object of a crowd, the
-/// key is the crowd's.
+/// Sets a key of an object, such as `position`, `parent` or `tags`; no value removes it. For an object of a crowd, it
+/// sets the key of the crowd.
 struct SetObjectKey {
   std::string object, key;
   std::optional<Value> value;
@@ -53,8 +53,8 @@ struct MoveBehaviour {
   std::string path;         ///< "lamp.spin"
   std::string before = {};  ///< the name of the behaviour above it; empty: on top of the stack
 };
-/// Sets a value of a behaviour in the file, such as several that belong together; no value removes it. Single values
-/// are rather tuned and kept.
+/// Sets a value of a behaviour in the file; no value removes it. It is meant for several values that must change
+/// together; a single value is tuned and kept.
 struct SetBehaviourKey {
   std::string path, key;
   std::optional<Value> value;
@@ -79,10 +79,10 @@ using SceneEdit = std::variant<AddObject, CopyObject, RenameObject, RemoveObject
 std::string describe(const SceneEdit& edit);
 
 /// The texts of a scene with an edit; nothing is written. Only the scene file itself changes, and in it only what the
-/// edit is about: all other characters stay, a removed table takes the comments directly above and below it along, and
-/// a moved one too. The result is read back and compared with what the edit means. Throws `BadValue` where the file has
-/// no such object, behaviour or rule, or is written in a way that cannot be edited automatically. Whether the result is
-/// a sound scene, only reading it shows: `read_scene_source`.
+/// edit is about. A table that is removed or moved takes along the comments directly above and below it. The result is
+/// read back and compared with what the edit means. Throws `BadValue` where the file has no such object, behaviour or
+/// rule, or is written in a way that cannot be edited automatically. It does not test whether the result is a sound
+/// scene: `read_scene_source` does.
 SceneSource edited(const SceneSource& source, const SceneEdit& edit, const LoadOptions& options = {});
 
 /// All that the text of the scene file itself says. Throws `LoadError`.
@@ -92,7 +92,7 @@ Value document_of(const SceneSource& source);
 /// files and scripts are read from disk. Throws `LoadError`.
 SceneFile read_scene_source(const SceneSource& source, const LoadOptions& options = {});
 
-/// The plan that writes edited texts, and values besides, into the files that `source` was read from; see `plan_keep`.
+/// The plan that writes edited texts and tuned values into the files that `source` was read from; see `plan_keep`.
 KeepPlan plan_keep(const SceneSource& source, const SceneSource& edited, std::span<const ValueToKeep> values);
 
 }  // namespace hushed

@@ -59,8 +59,8 @@ struct Measured {
 };
 
 /// Plays a scene for some time from now on and measures it. Times count from now; each measure covers the whole play
-/// unless its text says otherwise. Extremes and crossings are found on the motion between ticks, to about 1e-7 of
-/// their values; the result does not depend on a frame rate. Callbacks are not called. The scene is at the end of the
+/// unless its text says otherwise. Extremes and crossings are found on the motion between ticks; the result does not
+/// depend on a frame rate. Callbacks are not called. The scene is at the end of the
 /// play afterwards. `goes_on`, if given, gets the share that is done, 0 to 1; where it returns false, the play stops
 /// and the result is empty.
 ///

@@ -171,7 +171,7 @@ class PlayMode {
   /// Announces changes of keys and axes from the current frame on, as from a recorded file; those of earlier times are
   /// skipped. Later frames are dropped.
   void announce(std::span<const InputChange> changes);
-  /// The input since the first frame that is playable, but what was announced.
+  /// The input since the first playable frame, without announced changes.
   std::vector<InputChange> input() const;
   /// Executes the actions of a rule at the current frame, whatever its conditions. Throws `BadValue` where there is no
   /// such rule.
@@ -190,7 +190,7 @@ class PlayMode {
   /// Makes the scene as it is frame 0 and drops all stored frames. Sets `changes` again, except values whose beginning
   /// is another now.
   void start_over(std::vector<Watch> watches, std::span<const Changed> changes = {});
-  /// Sets values again that were changed and lost with their object or behaviour, which is back. Adds no step.
+  /// Sets values again that were lost when their object or behaviour was removed, once it is back. Adds no step.
   void put_again(std::span<const Changed> changes);
   /// Renames an object, also in what is stored here.
   void rename(std::string_view object, const std::string& name);

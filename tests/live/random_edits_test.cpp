@@ -45,7 +45,7 @@ std::string contents(const Scene& scene) {
   return text;
 }
 
-/// The same, whatever the order of the objects.
+/// The contents of each object, in an order that does not depend on that of the scene.
 std::vector<std::string> in_any_order(const std::string& contents) {
   std::vector<std::string> objects;
   std::istringstream in{contents};
