@@ -30,7 +30,6 @@ END
 }
 
 picture play 'hushed play scenes/harbour.toml --seconds 9 --fps 4'
-picture describe 'hushed describe spring'
 picture check 'hushed check scenes/mistakes.toml'
 picture compare 'hushed compare scenes/harbour.toml scenes/harbour.toml --set hook.spring.damping=0.3 --set searchlight.face.max_turn_speed=8'
 picture easing 'hushed describe easing | tail -46'
@@ -46,6 +45,14 @@ drawing() {
 drawing draw
 drawing paths --show paths --from angle --only ferry,tug,pilot,lookout,trolley,hook,crane,lighthouse,searchlight
 drawing vary --show curves --watch hook.position.x,hook.speed --vary hook.spring.damping=0.05,0.12,0.5 --seconds 20
+springs=examples/first-steps/10-springs.toml
+overshoot='overshoot(soft.position.y, of = 1)' settled='settled(soft.position.y, of = 1)'
+build/hushed sweep $springs --vary soft.spring.damping=0.1:1:46 --vary soft.spring.frequency=0.2:1.6:36 \
+  --measure "$overshoot" --measure "$settled" --picture docs/screenshots/sweep.png > "$work/rows" 2>&1
+echo docs/screenshots/sweep.png
+build/hushed solve $springs --change soft.spring.damping --change soft.spring.frequency --want "$overshoot = 8 %" \
+  --want "$settled = 1.5 s" --seconds 6 --picture docs/screenshots/solve.png > "$work/found" 2>&1
+echo docs/screenshots/solve.png
 scene=flock drawing flock --show paths --frames 900:1200
 
 node scripts/live_screenshots.mjs
@@ -58,10 +65,3 @@ for program in build/dev/examples/15_in_a_window build/release/examples/15_in_a_
   echo docs/screenshots/window.png
   break
 done
-
-# The documentation, where `make docs` has built it.
-if [ -f build/docs/index.html ]; then
-  chromium --headless --no-sandbox --disable-gpu --hide-scrollbars --window-size=1280,800 \
-    --screenshot=docs/screenshots/docs.png "file://$PWD/build/docs/reference/behaviours.html" 2> /dev/null
-  echo docs/screenshots/docs.png
-fi

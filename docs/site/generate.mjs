@@ -23,7 +23,7 @@ const checks = process.argv.includes("--check");
 const fence = (language, text) => `\`\`\`${language}\n${text.replace(/\n+$/, "")}\n\`\`\``;
 
 function output(command) {
-  const [name, ...words] = command.split(" ").map((word) => word.replace(/^'(.*)'$/, "$1"));
+  const [name, ...words] = command.match(/'[^']*'|\S+/g).map((word) => word.replace(/^'(.*)'$/, "$1"));
   if (name !== "hushed") throw new Error(`"${command}" is not a hushed command.`);
   const run = spawnSync(tool, words, { cwd: root, encoding: "utf8", env: { ...process.env, LC_ALL: "C.UTF-8" } });
   if (run.error) throw run.error;

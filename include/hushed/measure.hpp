@@ -16,10 +16,12 @@
 #include <hushed/scene.hpp>
 #include <hushed/time.hpp>
 #include <hushed/watch.hpp>
+#include <hushed/watched.hpp>
 
 namespace hushed::detail {
 struct MeasureWord;
 struct MeasureArguments;
+struct MeasureAccess;
 }  // namespace hushed::detail
 
 namespace hushed HUSHED_API {
@@ -44,9 +46,11 @@ class Measure {
   const std::string& text() const { return text_; }
   std::string_view name() const;  ///< of its kind
   std::string_view unit() const;  ///< of its number: "%", "s", "m"; empty for a count
+  const Watch* watch() const;     ///< what it measures; nullptr for a measure of events
 
  private:
   friend class Measuring;
+  friend detail::MeasureAccess;
   std::string text_;
   const detail::MeasureWord* word_;
   std::shared_ptr<const detail::MeasureArguments> arguments_;
@@ -57,6 +61,12 @@ struct Measured {
   std::optional<double> value;  ///< nothing where it does not exist: a time that is never reached
   std::optional<Time> at = {};  ///< the scene's time to which it belongs, where there is one such time
 };
+
+/// "12.3 %"; "none" where it does not exist.
+std::string as_text(const Measured& measured, std::string_view unit, int digits = 6);
+
+/// Its place in a picture of curves: "overshoot 12.3 %".
+Watched::Note note_of(const Measure& measure, const Measured& measured);
 
 /// Plays a scene for some time from now on and measures it. Times count from now; each measure covers the whole play
 /// unless its text says otherwise. Extremes and crossings are found on the motion between ticks; the result does not

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Pictures: curves over time and paths in space. In the library HushedOrbit::picture.
+// Pictures: curves over time, paths in space, and sweeps. In the library HushedOrbit::picture.
 
 #include <filesystem>
 #include <span>
@@ -9,6 +9,7 @@
 #include <vector>
 
 #include <hushed/detail/export.hpp>
+#include <hushed/sweep.hpp>
 #include <hushed/watched.hpp>
 
 namespace hushed HUSHED_API {
@@ -43,6 +44,18 @@ struct PictureOptions {
 ///     Watched before = watch(harbour, watches, FrameTimes{60.0}, 0, 600);
 ///     draw(std::array{before}, "harbour.png");
 void draw(std::span<const Watched> plays, const std::filesystem::path& file, const PictureOptions& options = {});
+
+struct SweepPictureOptions {
+  std::string title = {};
+  int width = 1280, height = 800;  ///< pixels, 320 to 10 000
+  /// The present values, one for each path of the sweep, which are marked; may be empty.
+  std::vector<std::string> present = {};
+};
+
+/// Draws a sweep: a curve for each measure where one value varies, a map with contours for each measure where two do,
+/// and otherwise a line for each play across one axis for each value and each measure. The file is written, and errors
+/// are thrown, as for plays.
+void draw_sweep(const SweepTable& sweep, const std::filesystem::path& file, const SweepPictureOptions& options = {});
 
 /// Colours of lines, "#rrggbb", in the order of their use; distinct on white, in print and for colour-blind readers.
 std::span<const std::string_view> line_colours();

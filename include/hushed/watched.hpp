@@ -3,6 +3,7 @@
 
 // A recording together with watched numbers, for pictures. In the library HushedOrbit::analysis.
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -20,9 +21,16 @@ struct Watched {
     std::vector<double> values;
   };
 
+  /// Something to be said about a column, such as a measure.
+  struct Note {
+    std::string column, text;
+    std::optional<Time> at = {};  ///< where on the curve; nothing for the whole of it
+  };
+
   std::string label;  ///< its name in a picture of several
   Recording recording;
   std::vector<Column> columns;
+  std::vector<Note> notes = {};
 };
 
 /// Plays a scene from its present time and records the frames from `first` to `last`, or until `goes_on` (if given)

@@ -39,6 +39,8 @@ std::vector<std::string> words_offered(CLI::Option& option);
 /// Each command is declared in its own file. A command that was called writes its exit status to `status`.
 void add_play(CLI::App& app, int& status);
 void add_compare(CLI::App& app, int& status);
+void add_sweep(CLI::App& app, int& status);
+void add_solve(CLI::App& app, int& status);
 void add_check(CLI::App& app, int& status);
 void add_live(CLI::App& app, int& status);
 void add_draw(CLI::App& app, int& status);

@@ -11,6 +11,7 @@
 #include <nlohmann/json.hpp>
 
 #include <hushed/compare.hpp>
+#include <hushed/measure.hpp>
 #include <hushed/picture.hpp>
 #include <hushed/recording_file.hpp>
 
@@ -30,6 +31,27 @@ struct CompareOptions {
   std::string tolerance;
   std::string format = "table";
   std::string picture;
+  std::vector<std::string> measures;
+
+  /// Opens one of the two; --set changes the second.
+  Scene open(bool is_second) const {
+    const std::string& file = is_second ? second : first;
+    if (is_recording(file)) return replay(read_recording(file));
+    Playing with = playing;
+    if (!is_second) with.sets.clear();
+    return with.open(file).scene;
+  }
+};
+
+/// A measure of both.
+struct MeasuredTwice {
+  std::string measure, unit;
+  Measured first, second;
+
+  std::optional<double> difference() const {
+    if (!first.value || !second.value) return std::nullopt;
+    return *second.value - *first.value;
+  }
 };
 
 /// "position=1e-3,rotation=0.1deg": parts that are not named keep their default.
@@ -72,6 +94,40 @@ std::string with_unit(double value, Channel channel) {
 
 std::string listed(const std::vector<std::string>& names) { return fmt::format("{}", fmt::join(names, ", ")); }
 
+/// Measures both over the times that are compared.
+std::vector<MeasuredTwice> measure_both(const Comparison& found, const CompareOptions& options) {
+  std::vector<MeasuredTwice> measured;
+  if (options.measures.empty()) return measured;
+  if (found.to <= found.from) throw WrongCommandLine{"--measure: the two have less than two times in common."};
+  for (const bool is_second : {false, true}) {
+    Scene scene = options.open(is_second);
+    scene.advance(found.from);
+    const std::vector<Measure> measures = measures_of(options.measures, scene);
+    std::vector<Measured> numbers;
+    try {
+      numbers = measure(scene, measures, found.to - found.from, [](double) { return !stop_asked(); });
+    } catch (const BadValue& error) {
+      throw WrongCommandLine{std::string{"--measure "} + error.what()};
+    }
+    for (std::size_t i = 0; i < numbers.size(); ++i) {
+      if (!is_second) measured.push_back({measures[i].text(), std::string{measures[i].unit()}, numbers[i], {}});
+      if (is_second && i < measured.size()) measured[i].second = numbers[i];
+    }
+  }
+  return measured;
+}
+
+std::string table_of(const std::vector<MeasuredTwice>& measured) {
+  if (measured.empty()) return "";
+  std::size_t width = 16;
+  for (const MeasuredTwice& each : measured) width = std::max(width, each.measure.size());
+  std::string text = fmt::format("  {:<{}} {:>14} {:>14} {:>14}\n", "measure", width, "first", "second", "difference");
+  for (const MeasuredTwice& each : measured)
+    text += fmt::format("  {:<{}} {:>14} {:>14} {:>14}\n", each.measure, width, as_text(each.first, each.unit),
+                        as_text(each.second, each.unit), as_text(Measured{each.difference()}, each.unit));
+  return text;
+}
+
 std::string table_of(const Comparison& found, const Tolerance& tolerance, const CompareOptions& options) {
   std::string text = fmt::format("{} equal times, from {:.6g} s to {:.6g} s.\n", found.times, in_seconds(found.from),
                                  in_seconds(found.to));
@@ -98,7 +154,7 @@ std::string table_of(const Comparison& found, const Tolerance& tolerance, const 
   return text;
 }
 
-std::string json_of(const Comparison& found, const Tolerance& tolerance) {
+std::string json_of(const Comparison& found, const Tolerance& tolerance, const std::vector<MeasuredTwice>& measured) {
   nlohmann::ordered_json json{{"within", found.is_within(tolerance)},
                               {"times", found.times},
                               {"from", in_seconds(found.from)},
@@ -113,19 +169,23 @@ std::string json_of(const Comparison& found, const Tolerance& tolerance) {
                                    {"at", in_seconds(each.at)},
                                    {"typical", each.typical},
                                    {"tolerance", tolerance.of(each.channel)}});
+  const auto number = [](const std::optional<double>& value) {
+    return value ? nlohmann::ordered_json(*value) : nlohmann::ordered_json(nullptr);
+  };
+  for (const MeasuredTwice& each : measured)
+    json["measures"].push_back({{"measure", each.measure},
+                                {"unit", each.unit},
+                                {"first", number(each.first.value)},
+                                {"second", number(each.second.value)},
+                                {"difference", number(each.difference())}});
   return json.dump(2) + '\n';
 }
 
 /// Plays a scene; at the times of the other input where that is a recording.
 std::pair<Recording, Recording> both(const CompareOptions& options) {
   const Playing& playing = options.playing;
-  const auto open = [&](const std::string& file, bool is_second) {
-    Playing with = playing;
-    if (!is_second) with.sets.clear();
-    return with.open(file).scene;
-  };
-  const auto played = [&](const std::string& file, bool is_second, const Recording* other) {
-    Scene scene = open(file, is_second);
+  const auto played = [&](bool is_second, const Recording* other) {
+    Scene scene = options.open(is_second);
     const std::int64_t last = other ? static_cast<std::int64_t>(other->frames()) - 1 : playing.last_stored_frame(scene);
     Progress progress{last, Prints::no};
     const auto goes_on = [&](std::int64_t frame) {
@@ -137,9 +197,8 @@ std::pair<Recording, Recording> both(const CompareOptions& options) {
   Recording first, second;
   if (is_recording(options.first)) first = read_recording(options.first);
   if (is_recording(options.second)) second = read_recording(options.second);
-  if (!is_recording(options.first)) first = played(options.first, false, second.frames() > 0 ? &second : nullptr);
-  if (!is_recording(options.second))
-    second = played(options.second, true, is_recording(options.first) ? &first : nullptr);
+  if (!is_recording(options.first)) first = played(false, second.frames() > 0 ? &second : nullptr);
+  if (!is_recording(options.second)) second = played(true, is_recording(options.first) ? &first : nullptr);
   return {std::move(first), std::move(second)};
 }
 
@@ -188,8 +247,14 @@ int run(const CompareOptions& options) {
   }
   const Comparison found = compare(first, second);
   if (!options.picture.empty()) draw_both(first, second, found, tolerance, options);
+  const std::vector<MeasuredTwice> measured = measure_both(found, options);
+  if (stop_asked()) {
+    fmt::print(stderr, "hushed: stopped before all was measured.\n");
+    return interrupted;
+  }
   Output output;
-  output.write(options.format == "json" ? json_of(found, tolerance) : table_of(found, tolerance, options));
+  output.write(options.format == "json" ? json_of(found, tolerance, measured)
+                                        : table_of(found, tolerance, options) + table_of(measured));
   output.flush();
   return found.is_within(tolerance) ? done : not_as_asked;
 }
@@ -208,6 +273,7 @@ void add_compare(CLI::App& app, int& status) {
   compare->add_option("--format", options->format, "table or json")
       ->check(one_of({"table", "json"}))
       ->capture_default_str();
+  add_measures(*compare, options->measures, "measure both, too");
   add_playing(*compare, options->playing);
   compare->footer(
       "\nPositions are compared in metres, rotations in degrees along the shortest arc, scales as numbers, at\n"
@@ -216,7 +282,8 @@ void add_compare(CLI::App& app, int& status) {
       "has an object.\n\n"
       "Examples:\n"
       "  hushed compare scenes/harbour.toml tests/harbour.csv --tolerance position=1e-6,rotation=1e-6deg\n"
-      "  hushed compare scenes/harbour.toml scenes/harbour.toml --set hook.spring.damping=0.3");
+      "  hushed compare scenes/harbour.toml scenes/harbour.toml --set hook.spring.damping=0.3 \\\n"
+      "      --measure \"ringing(hook.position.x)\"");
   compare->callback([options, &status] { status = run(*options); });
 }
 

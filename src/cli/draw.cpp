@@ -21,7 +21,7 @@ namespace {
 struct DrawOptions {
   Playing playing;
   std::vector<std::string> scenes;
-  std::vector<std::string> watches;
+  std::vector<std::string> watches, measures;
   std::string vary;
   std::string only;
   std::string file = "hushed.png";
@@ -50,16 +50,38 @@ std::vector<Draft> drafts_of(const DrawOptions& options) {
   return drafts;
 }
 
+SceneFile opened(const Draft& draft, const std::optional<Recording>& recording, const DrawOptions& options) {
+  SceneFile file = recording ? SceneFile{replay(*recording), draft.file, {}} : options.playing.open(draft.file);
+  if (!draft.set.empty()) set_value(file.scene, draft.set, "--vary");
+  if (recording && recording->frames() > 0) file.scene.advance(recording->times.front());
+  return file;
+}
+
+/// Notes of the measures of a play up to a frame.
+std::vector<Watched::Note> measured(Scene scene, std::int64_t last, const DrawOptions& options) {
+  std::vector<Watched::Note> notes;
+  const std::vector<Measure> measures = measures_of(options.measures, scene);
+  if (measures.empty()) return notes;
+  try {
+    const std::vector<Measured> found =
+        measure(scene, measures, frame_time(last, options.playing.fps), [](double) { return !stop_asked(); });
+    for (std::size_t i = 0; i < found.size(); ++i) notes.push_back(note_of(measures[i], found[i]));
+  } catch (const BadValue& error) {
+    throw WrongCommandLine{std::string{"--measure "} + error.what()};
+  }
+  return notes;
+}
+
 Watched played(const Draft& draft, const DrawOptions& options, std::string& title) {
   std::optional<Recording> recording;
   if (is_recording(draft.file)) recording = read_recording(draft.file);
-  SceneFile file = recording ? SceneFile{replay(*recording), draft.file, {}} : options.playing.open(draft.file);
-  if (!draft.set.empty()) set_value(file.scene, draft.set, "--vary");
+  SceneFile file = opened(draft, recording, options);
   if (title.empty()) title = file.name.empty() ? draft.file : file.name;
-  const std::vector<Watch> watches = watches_of(options.watches, file, draft.file);
+  std::vector<Watch> watches;
+  if (options.measures.empty() || !options.watches.empty()) watches = watches_of(options.watches, file, draft.file);
+  for (const Measure& measure : measures_of(options.measures, file.scene)) add_watch_of(measure, watches);
   std::int64_t last = options.playing.last_stored_frame(file.scene);
   if (recording && recording->frames() > 0) {  // its own length by default
-    file.scene.advance(recording->times.front());
     const double length = in_seconds(recording->times.back() - recording->times.front());
     if (!options.playing.says_how_long()) last = static_cast<std::int64_t>(length * options.playing.fps + 1e-6);
   }
@@ -70,6 +92,7 @@ Watched played(const Draft& draft, const DrawOptions& options, std::string& titl
         return !stop_asked();
       });
   played.label = draft.label;
+  if (!options.measures.empty()) played.notes = measured(opened(draft, recording, options).scene, last, options);
   return played;
 }
 
@@ -130,6 +153,7 @@ void add_draw(CLI::App& app, int& status) {
       ->type_name("WATCH")
       ->expected(1)
       ->take_all();
+  add_measures(*draw, options->measures, "mark this in the curves");
   draw->add_option("--vary", options->vary, "play once with each of these values, such as hook.spring.damping=0.1,0.3")
       ->type_name("PATH=VALUES");
   draw->add_option("--only", options->only, "draw only the paths of these objects, such as ferry,tug")
@@ -147,7 +171,8 @@ void add_draw(CLI::App& app, int& status) {
       "  hushed draw scenes/harbour.toml\n"
       "  hushed draw scenes/harbour.toml --show paths --from angle --only ferry,tug --to ferry.svg\n"
       "  hushed draw scenes/harbour.toml --show curves --watch hook.position --frames 240:480\n"
-      "  hushed draw scenes/harbour.toml --show curves --watch hook.position.x --vary hook.spring.damping=0.1,0.3,1");
+      "  hushed draw scenes/harbour.toml --show curves --watch hook.position.x --vary hook.spring.damping=0.1,0.3,1\n"
+      "  hushed draw scenes/harbour.toml --show curves --measure \"peak(hook.position.x)\"");
   draw->callback([options, &status] { status = run(*options); });
 }
 

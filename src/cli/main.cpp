@@ -108,6 +108,8 @@ int run(int count, char** words) {
   add_play(app, status);
   add_draw(app, status);
   add_compare(app, status);
+  add_sweep(app, status);
+  add_solve(app, status);
   add_check(app, status);
   add_live(app, status);
   add_describe(app, status);

@@ -56,14 +56,7 @@ std::string in_jsonl(std::span<const Measure> measures, std::span<const Measured
 
 int print_measures(const Playing& playing, const std::vector<std::string>& texts, const std::string& format) {
   SceneFile file = playing.open();
-  std::vector<Measure> measures;
-  for (const std::string& text : texts) {
-    try {
-      measures.emplace_back(text, file.scene);
-    } catch (const BadValue& error) {
-      throw WrongCommandLine{std::string{"--measure "} + error.what()};
-    }
-  }
+  const std::vector<Measure> measures = measures_of(texts, file.scene);
   constexpr std::int64_t whole = 1000;
   Progress progress{whole, Prints::no, "per mille"};
   listen_for_stop();

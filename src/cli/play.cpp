@@ -159,13 +159,7 @@ void add_play(CLI::App& app, int& status) {
       ->type_name("WATCH")
       ->expected(1)
       ->take_all();
-  const auto measure =
-      play->add_option("--measure", options->measures,
-                       "print a number of the whole play instead, such as \"overshoot(hook.position.x)\"; repeatable; "
-                       "hushed describe measures lists all")
-          ->type_name("MEASURE")
-          ->expected(1)
-          ->take_all();
+  const auto measure = add_measures(*play, options->measures, "print a number of the whole play instead");
   for (const char* other : {"--watch", "--uneven"}) measure->excludes(play->get_option(other));
   const auto events =
       play->add_flag("--events", options->events, "print the events with their times, instead of watched numbers");

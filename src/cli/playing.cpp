@@ -131,6 +131,22 @@ SceneFile Playing::open(const std::string& file, std::optional<double> with_tick
   return opened;
 }
 
+void add_scene_options(CLI::App& command, Playing& playing) {
+  command.add_option("--tick-rate", playing.tick_rate, "ticks per second (default: tick_rate of the scene file)")
+      ->check(number_from(1.0, 10'000.0));
+  command.add_option("--set", playing.sets, "set a value before the play, such as lamp.spin.speed=60; repeatable")
+      ->type_name("PATH=VALUE")
+      ->expected(1)
+      ->take_all();
+  command
+      .add_option("--keys", playing.keys, "recorded input, a CSV file of time,key,down|up (default: keys of [view])")
+      ->type_name("FILE");
+  command
+      .add_option("--feed", playing.feed,
+                  "a recording (.csv, .jsonl, .glb or .gltf) with the poses of objects that have fed = true")
+      ->type_name("FILE");
+}
+
 void add_playing(CLI::App& command, Playing& playing, Zoom zoom) {
   command.add_option("--fps", playing.fps, "frames per second")->check(number_from(0.001, 1e6))->capture_default_str();
   const auto frames = command.add_option(
@@ -152,19 +168,7 @@ void add_playing(CLI::App& command, Playing& playing, Zoom zoom) {
         const bool is_whole = !text.empty() && text.size() <= 18 && text.find_first_not_of("0123456789") == text.npos;
         return is_whole ? std::string{} : "found " + in_quotes(text) + "; give a whole number of at most 18 digits";
       });
-  command.add_option("--tick-rate", playing.tick_rate, "ticks per second (default: tick_rate of the scene file)")
-      ->check(number_from(1.0, 10'000.0));
-  command.add_option("--set", playing.sets, "set a value before the play, such as lamp.spin.speed=60; repeatable")
-      ->type_name("PATH=VALUE")
-      ->expected(1)
-      ->take_all();
-  command
-      .add_option("--keys", playing.keys, "recorded input, a CSV file of time,key,down|up (default: keys of [view])")
-      ->type_name("FILE");
-  command
-      .add_option("--feed", playing.feed,
-                  "a recording (.csv, .jsonl, .glb or .gltf) with the poses of objects that have fed = true")
-      ->type_name("FILE");
+  add_scene_options(command, playing);
 }
 
 void feed_from(Scene& scene, const std::string& file) {
@@ -187,6 +191,36 @@ void set_value(Scene& scene, const std::string& assignment, const std::string& o
   } catch (const Error& error) {
     throw WrongCommandLine{option + ' ' + error.what()};
   }
+}
+
+CLI::Option* add_measures(CLI::App& command, std::vector<std::string>& measures, const std::string& help) {
+  return command
+      .add_option("--measure", measures,
+                  help + ", such as \"overshoot(hook.position.x)\"; repeatable; `hushed describe measures` lists all")
+      ->type_name("MEASURE")
+      ->expected(1)
+      ->take_all();
+}
+
+std::vector<Measure> measures_of(const std::vector<std::string>& texts, const Scene& scene, const std::string& option) {
+  std::vector<Measure> measures;
+  for (const std::string& text : texts) {
+    try {
+      measures.emplace_back(text, scene);
+    } catch (const Error& error) {
+      throw WrongCommandLine{option + ' ' + error.what()};
+    }
+  }
+  return measures;
+}
+
+void add_watch_of(const Measure& measure, std::vector<Watch>& watches) {
+  const Watch* const watch = measure.watch();
+  const auto is_same = [&](const Watch& other) {
+    const std::vector<std::string> columns = other.columns();
+    return std::find(columns.begin(), columns.end(), watch->columns().front()) != columns.end();
+  };
+  if (watch && std::none_of(watches.begin(), watches.end(), is_same)) watches.push_back(*watch);
 }
 
 std::vector<Watch> watches_of(const std::vector<std::string>& given, const SceneFile& file, const std::string& name) {
@@ -220,7 +254,12 @@ void Progress::at(std::int64_t frame) {
   if (!shows_ || now < next_) return;
   next_ = now + std::chrono::milliseconds{250};
   shown_ = true;
-  fmt::print(stderr, "\r{} {} of {} ({} %)\033[K", what_, frame, last_, last_ == 0 ? 100 : 100 * frame / last_);
+  std::string left;
+  if (const auto passed = std::chrono::duration<double>(now - start_).count(); frame > 0 && frame < last_)
+    left = fmt::format(", {:.0f} s left",
+                       std::ceil(passed * static_cast<double>(last_ - frame) / static_cast<double>(frame)));
+  if (!note_.empty()) left += "; " + note_;
+  fmt::print(stderr, "\r{} {} of {} ({} %{})\033[K", what_, frame, last_, last_ == 0 ? 100 : 100 * frame / last_, left);
 }
 
 }  // namespace hushed::cli

@@ -2,7 +2,6 @@
 // Recordings as rows: frame, time, and ten numbers for each object, as `hushed play` prints them.
 
 #include <array>
-#include <charconv>
 #include <cmath>
 #include <map>
 
@@ -13,6 +12,7 @@
 #include <hushed/watch.hpp>
 
 #include <hushed/detail/new_file.hpp>
+#include "csv.hpp"
 #include "recording_format.hpp"
 
 namespace hushed::detail {
@@ -120,45 +120,6 @@ class RowsReader {
   std::optional<std::size_t> time_;
   std::vector<Target> targets_;
 };
-
-/// The cells of a line, without quotes.
-std::vector<std::string> cells_of(std::string_view line) {
-  std::vector<std::string> cells(1);
-  bool quoted = false;
-  for (std::size_t i = 0; i < line.size(); ++i) {
-    const char c = line[i];
-    if (quoted && c == '"' && i + 1 < line.size() && line[i + 1] == '"')
-      cells.back() += line[++i];
-    else if (c == '"')
-      quoted = !quoted;
-    else if (c == ',' && !quoted)
-      cells.emplace_back();
-    else
-      cells.back() += c;
-  }
-  return cells;
-}
-
-double number_of(const std::string& text, std::size_t line, std::size_t column) {
-  double value = 0.0;
-  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-  if (error != std::errc{} || end != text.data() + text.size() || !std::isfinite(value))
-    throw Diagnostic{{static_cast<int>(line), static_cast<int>(column)}, in_quotes(text) + " is not a number."};
-  return value;
-}
-
-template <class Take>
-void for_each_line(const std::string& text, Take&& take) {
-  std::size_t number = 0;
-  for (std::size_t from = 0; from < text.size();) {
-    const std::size_t end = std::min(text.find('\n', from), text.size());
-    std::string_view line{text.data() + from, end - from};
-    if (line.ends_with('\r')) line.remove_suffix(1);
-    from = end + 1;
-    ++number;
-    if (!line.empty()) take(line, number);
-  }
-}
 
 Recording read_csv(const std::string& text) {
   std::optional<RowsReader> reader;

@@ -9,6 +9,8 @@
 #include <hushed/error.hpp>
 #include <hushed/value.hpp>
 
+#include "csv.hpp"
+
 namespace hushed {
 
 namespace {
@@ -50,7 +52,7 @@ class Csv final : public Rows {
 
   std::string header() const override {
     std::string line = "frame,time";
-    for (const std::string& column : columns_) line += ',' + cell(column);
+    for (const std::string& column : columns_) line += ',' + detail::csv_cell(column);
     return line + '\n';
   }
   std::string row(std::int64_t frame, Time time, std::span<const double> values) const override {
@@ -60,9 +62,6 @@ class Csv final : public Rows {
   }
 
  private:
-  static std::string cell(const std::string& column) {
-    return column.find(',') == std::string::npos ? column : in_quotes(column);
-  }
   std::vector<std::string> columns_;
 };
 

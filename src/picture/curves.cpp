@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <limits>
+#include <optional>
 
 #include <fmt/format.h>
 
@@ -25,9 +26,16 @@ struct Curve {
   Dash dash;
 };
 
+/// A note about a curve of a panel.
+struct Note {
+  const Watched::Note* note;
+  std::size_t curve;
+};
+
 struct Panel {
   std::string name, unit;
   std::vector<Curve> curves;
+  std::vector<Note> notes = {};
 };
 
 /// "lamp.position" of "lamp.position.x".
@@ -56,6 +64,8 @@ Panel panel_of(std::span<const Watched> plays, const std::vector<std::size_t>& t
       if (together[number] >= watched.columns.size()) continue;
       std::string label = plays.size() == 1 ? own : short_label(watched.label);
       if (plays.size() > 1 && !own.empty()) label = fmt::format("{} {}", own, label);
+      for (const Watched::Note& note : watched.notes)
+        if (note.column == name) panel.notes.push_back({&note, panel.curves.size()});
       panel.curves.push_back({label, &watched.recording.times, &watched.columns[together[number]].values,
                               is_alone ? play : number, is_alone ? play : play + number / style::lines.size()});
     }
@@ -182,6 +192,57 @@ void draw_labels(Canvas& canvas, const Panel& panel, const Scales& scales) {
   }
 }
 
+/// The value of a curve at a time, linear between frames; nothing outside.
+std::optional<double> value_at(const Curve& curve, double time) {
+  const std::vector<Time>& times = *curve.times;
+  const auto after = std::find_if(times.begin(), times.end(), [&](Time at) { return in_seconds(at) >= time; });
+  if (after == times.end() || (after == times.begin() && in_seconds(*after) > time)) return std::nullopt;
+  const auto i = static_cast<std::size_t>(after - times.begin());
+  if (i == 0) return curve.values->front();
+  const double before = in_seconds(times[i - 1]), width = in_seconds(times[i]) - before;
+  const double part = (time - before) / width, a = (*curve.values)[i - 1], b = (*curve.values)[i];
+  return a + part * (b - a);
+}
+
+/// Draws notes: those with a time beside their point of the curve, others at the right end of the heading.
+void draw_notes(Canvas& canvas, const Panel& panel, const Scales& scales) {
+  const Area& plot = scales.plot;
+  std::vector<Area> taken;
+  double right = plot.right();
+  for (const Note& each : panel.notes) {
+    const Curve& curve = panel.curves[each.curve];
+    const std::optional<double> value =
+        each.note->at ? value_at(curve, in_seconds(*each.note->at)) : std::optional<double>{};
+    if (!value || std::isnan(*value)) {
+      const Point at{right, plot.y - 0.5 * panel_heading + 1.5};
+      canvas.text(at, each.note->text, style::line_paint(curve.colour), style::small, Align::right);
+      right -= canvas.area_of(at, each.note->text, style::small).width + 16.0;
+      continue;
+    }
+    const Point point{scales.x(in_seconds(*each.note->at)), scales.y(*value)};
+    canvas.line({{point.x, plot.y}, {point.x, plot.bottom()}}, style::line_paint(curve.colour, 0.5), 1.0, 2);
+    canvas.dot(point, 4.6, Paint::of(style::paper));
+    canvas.dot(point, 3.4, style::line_paint(curve.colour));
+    const bool is_right = point.x > plot.x + 0.75 * plot.width;
+    const Align align = is_right ? Align::right : Align::left;
+    // Above the point where there is space, otherwise below; further away from labels that are there already.
+    double y = point.y > plot.y + 22.0 ? point.y - 13.0 : point.y + 13.0;
+    const double step = y < point.y ? -14.0 : 14.0;
+    const auto area_at = [&](double height) {
+      return canvas.area_of({is_right ? point.x - 7.0 : point.x + 7.0, height}, each.note->text, style::small, align);
+    };
+    const auto is_taken = [&](double height) {
+      return std::any_of(taken.begin(), taken.end(), [&](const Area& area) { return area.overlaps(area_at(height)); });
+    };
+    while (is_taken(y) && y > plot.y + 8.0 && y < plot.bottom() - 8.0) y += step;
+    taken.push_back(area_at(y));
+    canvas.fill({taken.back().x - 2.0, taken.back().y, taken.back().width + 4.0, taken.back().height},
+                Paint::of(style::paper, 0.8));
+    canvas.text({is_right ? point.x - 7.0 : point.x + 7.0, y}, each.note->text, style::line_paint(curve.colour),
+                style::small, align);
+  }
+}
+
 void draw_panel(Canvas& canvas, const Panel& panel, const Scales& scales, bool has_labels) {
   const Area& plot = scales.plot;
   const Point heading{plot.x, plot.y - 0.5 * panel_heading + 1.0};
@@ -200,6 +261,7 @@ void draw_panel(Canvas& canvas, const Panel& panel, const Scales& scales, bool h
   canvas.clip({plot.x - 2.0, plot.y - 2.0, plot.width + 4.0, plot.height + 4.0});
   for (const Curve& curve : panel.curves) draw_curve(canvas, curve, scales, panel.unit == "deg");
   canvas.unclip();
+  draw_notes(canvas, panel, scales);
   if (has_labels) draw_labels(canvas, panel, scales);
 }
 

@@ -1,13 +1,13 @@
 // SPDX-License-Identifier: MIT
-// Draws a picture: its heading and its two halves; and writes the file.
+// Draws a picture of plays: its heading and its two halves.
 
 #include <fmt/format.h>
 
-#include <hushed/detail/new_file.hpp>
 #include <hushed/error.hpp>
 #include <hushed/picture.hpp>
 
 #include "parts.hpp"
+#include "picture_file.hpp"
 #include "style.hpp"
 
 namespace hushed {
@@ -27,7 +27,7 @@ std::string as_label(double value, double step) {
 
 namespace {
 
-constexpr double margin = 18.0, heading_height = 44.0, legend_height = 20.0;
+constexpr double heading_height = 44.0, legend_height = 20.0;
 
 std::string what_is_seen(std::span<const Watched> plays) {
   const Recording& recording = plays.front().recording;
@@ -47,14 +47,14 @@ constexpr double legend_line = 26.0, legend_gap = 8.0, between_entries = 20.0;
 
 /// Places the names of the plays in rows, from `left` in the first row and from the margin in all others.
 std::vector<LegendEntry> legend_of(Canvas& canvas, std::span<const Watched> plays, double left) {
-  const double right = canvas.whole().right() - margin;
+  const double right = canvas.whole().right() - style::margin;
   std::vector<LegendEntry> entries;
   double x = left;
   int row = 0;
   for (std::size_t i = 0; i < plays.size(); ++i) {
     const double width = legend_line + legend_gap + canvas.area_of({0, 0}, plays[i].label, style::normal).width;
-    if (x + width > right && x > margin) {
-      x = margin;
+    if (x + width > right && x > style::margin) {
+      x = style::margin;
       ++row;
     }
     entries.push_back({i, x, width, row});
@@ -66,8 +66,8 @@ std::vector<LegendEntry> legend_of(Canvas& canvas, std::span<const Watched> play
 /// Draws the title, the time span and, for several plays, their names: beside the title if all fit there, otherwise
 /// below. Returns the height of all.
 double draw_heading(Canvas& canvas, std::span<const Watched> plays, const PictureOptions& options) {
-  const double middle = margin + 0.35 * heading_height;
-  const Point at{margin, middle};
+  const double middle = style::margin + 0.35 * heading_height;
+  const Point at{style::margin, middle};
   canvas.text(at, options.title, Paint::of(style::ink), style::large, Align::left, true);
   const Point after{canvas.area_of(at, options.title, style::large, Align::left, true).right() + 14.0, middle + 1.0};
   const std::string seen = what_is_seen(plays);
@@ -76,9 +76,10 @@ double draw_heading(Canvas& canvas, std::span<const Watched> plays, const Pictur
 
   auto entries = legend_of(canvas, plays, canvas.area_of(after, seen, style::normal).right() + 30.0);
   const bool is_beside = entries.back().row == 0;
-  if (!is_beside) entries = legend_of(canvas, plays, margin);
-  // Beside the title, the legend ends at the right margin.
-  const double shift = is_beside ? canvas.whole().right() - margin - entries.back().x - entries.back().width : 0.0;
+  if (!is_beside) entries = legend_of(canvas, plays, style::margin);
+  // Beside the title, the legend ends at the right style::margin.
+  const double shift =
+      is_beside ? canvas.whole().right() - style::margin - entries.back().x - entries.back().width : 0.0;
   for (const LegendEntry& entry : entries) {
     const double x = entry.x + shift, y = is_beside ? middle : middle + legend_height * (entry.row + 1) + 4.0;
     canvas.line({{x, y}, {x + legend_line, y}}, style::line_paint(entry.play), 2.2, entry.play);
@@ -87,35 +88,26 @@ double draw_heading(Canvas& canvas, std::span<const Watched> plays, const Pictur
   return heading_height + (is_beside ? 0.0 : legend_height * (entries.back().row + 1));
 }
 
-Canvas::Form form_of(const std::filesystem::path& file) {
-  if (file.extension() == ".png") return Canvas::Form::png;
-  if (file.extension() == ".svg") return Canvas::Form::svg;
-  throw BadValue{file.string() + ": unknown format; give a file that ends in .png or .svg."};
-}
-
 }  // namespace
 
 void draw(std::span<const Watched> plays, const std::filesystem::path& file, const PictureOptions& options) {
-  for (const int side : {options.width, options.height})
-    if (side < 320 || side > 10'000)
-      throw BadValue{"the picture cannot be " + std::to_string(side) + " pixels wide or high; give 320 to 10000."};
   if (plays.empty() || plays.front().recording.frames() == 0)
     throw BadValue{"there is no frame to draw; play at least one."};
 
-  Canvas canvas{form_of(file), options.width, options.height};
-  canvas.fill(canvas.whole(), Paint::of(style::paper));
+  PictureFile picture{file, options.width, options.height};
+  Canvas& canvas = picture.canvas();
   const double heading = draw_heading(canvas, plays, options);
-  const Area area{margin, margin + heading, options.width - 2.0 * margin, options.height - 2.0 * margin - heading};
+  const Area area{style::margin, style::margin + heading, options.width - 2.0 * style::margin,
+                  options.height - 2.0 * style::margin - heading};
   const double left = options.showing == Showing::both ? 0.5 * area.width : 0.0;
   if (options.showing != Showing::curves)
-    draw_paths(canvas, {area.x, area.y, options.showing == Showing::both ? left - margin : area.width, area.height},
+    draw_paths(canvas,
+               {area.x, area.y, options.showing == Showing::both ? left - style::margin : area.width, area.height},
                plays, options);
   if (options.showing != Showing::paths)
     draw_curves(canvas, {area.x + left, area.y, area.width - left, area.height}, plays);
 
-  NewFile to{file};
-  to.write(canvas.finish());
-  to.commit();
+  picture.write();
 }
 
 std::span<const std::string_view> line_colours() { return style::lines; }

@@ -17,7 +17,7 @@ inline constexpr std::array<std::string_view, 6> lines{"#187adc", "#ad5700", "#3
                                                        "#2f8fa2", "#6b1f38", "#0000ad"};
 inline constexpr std::string_view paper = "#ffffff", ink = "#1b2430", quiet = "#5b6673", grid = "#dfe4ea",
                                   faint = "#eef1f4", edge = "#b4bec9";
-inline constexpr double small = 11.0, normal = 12.5, large = 17.0;
+inline constexpr double margin = 18.0, small = 11.0, normal = 12.5, large = 17.0;
 
 inline Paint line_paint(std::size_t number, double alpha = 1.0) {
   return Paint::of(lines[number % lines.size()], alpha);

@@ -2,24 +2,15 @@
 #include <hushed/expectation.hpp>
 
 #include <algorithm>
-#include <cmath>
 
 namespace hushed {
 
 namespace {
 
-/// A number of six digits, for people.
-std::string rounded(double value) {
-  if (value == 0.0 || !std::isfinite(value)) return as_text(value);
-  const double power = std::pow(10.0, 5.0 - std::floor(std::log10(std::abs(value))));
-  return as_text(std::round(value * power) / power);
-}
-
 std::string words_of(const Measured& measured, std::string_view unit) {
   if (!measured.value) return "does not exist";
-  std::string words = "is " + rounded(*measured.value);
-  if (!unit.empty()) words += ' ' + std::string{unit};
-  if (measured.at) words += " at " + rounded(in_seconds(*measured.at)) + " s";
+  std::string words = "is " + as_text(measured, unit);
+  if (measured.at) words += " at " + as_text(Measured{in_seconds(*measured.at)}, "s");
   return words;
 }
 

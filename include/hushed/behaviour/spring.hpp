@@ -66,6 +66,12 @@ double overshoot(const Spring& spring);
 /// the greatest time that `seconds` returns where it never does.
 Time settling_time(const Spring& spring, double within = 0.02);
 
+/// The spring that overshoots a jump of its target by a share of the jump and, after the settling time, stays within a
+/// share of it: the inverse of `overshoot` and `settling_time`, exact. An overshoot of 0 gives critical damping. Its
+/// other values are the default ones. Throws `BadValue` for an overshoot that is not from 0 to below 1, a settling time
+/// that is not above 0, or a `within` that is not between 0 and 1.
+Spring spring_for(double overshoot, Time settling, double within = 0.02);
+
 /// The time in which the distance to the target halves in the long run: ln 2 / (damping w) up to critical damping, and
 /// ln 2 / (w (z - sqrt(z^2 - 1))) above. The greatest time that `seconds` returns where it never does.
 Time half_life(const Spring& spring);

@@ -329,17 +329,11 @@ double left_after(const Spring& spring, double time) {
   return 1.0 - t * t * damped_spring_factors(t, spring.damping * t).m;
 }
 
-}  // namespace
-
-double overshoot(const Spring& spring) {
-  const double z = spring.damping;
-  return z < 1.0 && spring.frequency > 0.0 ? std::exp(-0.5 * two_pi * z / std::sqrt((1.0 - z) * (1.0 + z))) : 0.0;
-}
-
-Time settling_time(const Spring& spring, double within) {
+/// In s; see `settling_time`. `for_ever` where it never settles.
+double settles_after(const Spring& spring, double within) {
   const double omega = two_pi * spring.frequency, z = spring.damping;
-  if (!(within > 0.0) || !(omega > 0.0) || !(z > 0.0)) return seconds(within >= 1.0 ? 0.0 : for_ever);
-  if (within >= 1.0 && z >= 1.0) return Time{0};
+  if (!(within > 0.0) || !(omega > 0.0) || !(z > 0.0)) return within >= 1.0 ? 0.0 : for_ever;
+  if (within >= 1.0 && z >= 1.0) return 0.0;
   // Between these two times it enters for the last time, and its velocity does not change sign.
   double low = 0.0, high = 0.0, sign = 1.0;
   if (z < 1.0) {
@@ -355,7 +349,32 @@ Time settling_time(const Spring& spring, double within) {
     const double middle = 0.5 * (low + high);
     (sign * left_after(spring, middle) > within ? low : high) = middle;
   }
-  return seconds(high);
+  return high;
+}
+
+}  // namespace
+
+double overshoot(const Spring& spring) {
+  const double z = spring.damping;
+  return z < 1.0 && spring.frequency > 0.0 ? std::exp(-0.5 * two_pi * z / std::sqrt((1.0 - z) * (1.0 + z))) : 0.0;
+}
+
+Time settling_time(const Spring& spring, double within) { return seconds(settles_after(spring, within)); }
+
+Spring spring_for(double overshoot, Time settling, double within) {
+  if (!(overshoot >= 0.0 && overshoot < 1.0))
+    throw BadValue{"no spring has the overshoot " + as_text(overshoot) + "; give a share from 0 to below 1."};
+  if (settling <= Time{0})
+    throw BadValue{"no spring settles in " + as_text(in_seconds(settling)) + " s; give a time above 0."};
+  if (!(within > 0.0 && within < 1.0))
+    throw BadValue{"within is " + as_text(within) + "; give a share between 0 and 1."};
+  Spring spring;
+  // z = -ln o / sqrt(pi^2 + ln^2 o), from o = exp(-pi z / sqrt(1 - z^2)). Times are inverse to the frequency.
+  const double log = std::log(overshoot);
+  spring.damping = overshoot > 0.0 ? -log / std::hypot(0.5 * two_pi, log) : 1.0;
+  spring.frequency = 1.0;
+  spring.frequency = settles_after(spring, within) / in_seconds(settling);
+  return spring;
 }
 
 Time half_life(const Spring& spring) {

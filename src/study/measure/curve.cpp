@@ -92,6 +92,16 @@ Time Curve::crossing(std::size_t sample, const std::function<double(double)>& ma
   return crossing_between(time(sample), time(sample + 1), sample, map);
 }
 
+/// By halves: a motion that arrives stays for a while.
+Time Curve::arrival(std::size_t sample, const std::function<double(double)>& map) {
+  Time before = time(sample), there = time(sample + 1);
+  while (there - before > Time{1}) {
+    const Time middle = before + (there - before) / 2;
+    (map(number(middle, sample)) == 0.0 ? there : before) = middle;
+  }
+  return there;
+}
+
 /// Illinois algorithm: false position, with half the weight of an end that stays.
 Time Curve::crossing_between(Time a, Time b, std::size_t near, const std::function<double(double)>& map) {
   double at_a = map(number(a, near)), at_b = map(number(b, near));

@@ -36,6 +36,8 @@ class Curve {
   Extreme greatest(const std::function<double(double)>& map);
   /// The time at which `map(value)` passes 0 between two samples, where it has different signs.
   Time crossing(std::size_t sample, const std::function<double(double)>& map);
+  /// The first time after a sample at which `map(value)` is 0, as it is at the next sample.
+  Time arrival(std::size_t sample, const std::function<double(double)>& map);
   /// The greatest value of `map(value)` around a sample.
   Extreme greatest_around(std::size_t sample, const std::function<double(double)>& map);
   /// The time at which `map(value)` passes 0 between two times, where it has different signs.

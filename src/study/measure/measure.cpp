@@ -3,12 +3,15 @@
 
 #include <algorithm>
 #include <charconv>
+#include <cmath>
 #include <utility>
 
 #include <hushed/error.hpp>
 #include <hushed/value.hpp>
 
 #include "measure/words.hpp"
+#include "rounded.hpp"
+#include "trimmed.hpp"
 
 namespace hushed {
 
@@ -16,12 +19,7 @@ namespace {
 
 using detail::MeasureArguments;
 using detail::MeasureWord;
-
-std::string_view trimmed(std::string_view text) {
-  const std::size_t first = text.find_first_not_of(" \t");
-  if (first == std::string_view::npos) return "";
-  return text.substr(first, text.find_last_not_of(" \t") - first + 1);
-}
+using detail::trimmed;
 
 /// The parts between commas outside brackets.
 std::vector<std::string> parts_of(std::string_view text) {
@@ -63,7 +61,9 @@ class Reader {
     std::vector<std::string> own;
     for (std::string& part : parts_of(inside)) {
       const std::size_t sign = part.find('=');
-      if (sign == std::string::npos)
+      if (sign == std::string::npos && word->has_within && part.ends_with('%'))
+        take_named("within", part);
+      else if (sign == std::string::npos)
         own.push_back(std::move(part));
       else
         take_named(std::string{trimmed(std::string_view{part}.substr(0, sign))},
@@ -187,6 +187,21 @@ std::string_view Measure::name() const { return word_->info.name; }
 
 std::string_view Measure::unit() const {
   return word_->info.unit == "of the watch" ? arguments_->signals.front().watch.unit() : word_->info.unit;
+}
+
+const Watch* Measure::watch() const {
+  return arguments_->signals.empty() ? nullptr : &arguments_->signals.front().watch;
+}
+
+std::string as_text(const Measured& measured, std::string_view unit, int digits) {
+  if (!measured.value) return "none";
+  return as_text(detail::rounded(*measured.value, digits)) + (unit.empty() ? "" : ' ' + std::string{unit});
+}
+
+Watched::Note note_of(const Measure& measure, const Measured& measured) {
+  const Watch* const watch = measure.watch();
+  return {watch ? watch->columns().front() : "",
+          std::string{measure.name()} + ' ' + as_text(measured, measure.unit(), 4), measured.at};
 }
 
 /// Plays for several measures at once.

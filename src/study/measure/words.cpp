@@ -141,8 +141,10 @@ Measured reached(const Arguments& given, MeasuredPlay& play, std::size_t signal,
   for (std::size_t i = 0; i < curve.size(); ++i) {
     const double here = beyond(curve.value(i));
     if (here == 0.0) return {in_seconds(curve.time(i) - from), curve.time(i)};
-    if (i + 1 == curve.size() || !(here * beyond(curve.value(i + 1)) < 0.0)) continue;
-    const Time at = curve.crossing(i, beyond);
+    if (i + 1 == curve.size()) break;
+    const double next = beyond(curve.value(i + 1));
+    if (next != 0.0 && !(here * next < 0.0)) continue;
+    const Time at = next == 0.0 ? curve.arrival(i, beyond) : curve.crossing(i, beyond);
     return {in_seconds(at - from), at};
   }
   return {};
@@ -238,7 +240,7 @@ constexpr std::array<MeasureWord, 14> words{{
      true,
      0.05,
      settled},
-    {{"reached", "reached(WATCH, VALUE)", "s", "the time at which it first passes a value"},
+    {{"reached", "reached(WATCH, VALUE)", "s", "the time at which it first has a value"},
      "wv",
      false,
      false,

@@ -37,4 +37,8 @@ struct MeasureWord {
 
 std::span<const MeasureWord> measure_words();
 
+struct MeasureAccess {
+  static const MeasureArguments& arguments(const Measure& measure) { return *measure.arguments_; }
+};
+
 }  // namespace hushed::detail
