@@ -81,6 +81,9 @@ class Kinds {
   /// All kinds that `load` has returned, each with its file.
   std::vector<std::pair<std::string, std::shared_ptr<const detail::Kind>>> loaded() const;
 
+  /// The same kinds, of which `load` makes new ones from files: for a scene in another thread.
+  Kinds anew() const;
+
   /// Reads the files that a scene consists of: its own, included ones and scripts. Returns the content; throws `Error`.
   /// `file`: the path as the scene names it, from the directory of the file that names it.
   using FileReader = std::function<std::string(const std::string& file)>;

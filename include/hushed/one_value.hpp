@@ -22,6 +22,9 @@ class OneValue {
 
   const std::string& path() const { return path_; }
   const std::string& whole_path() const { return whole_; }  ///< of the value that it is inside of
+  /// The value at `whole_path` with another number inside; `value` itself where it is no number inside one. Throws
+  /// `BadValue` for a text in the place of a number.
+  Value whole_with(const Scene& scene, const Value& value) const;
   /// Sets it, as `Scene::set` does.
   void set(Scene& scene, const Value& value) const;
   /// Nothing where it is left out.

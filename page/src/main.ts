@@ -31,6 +31,7 @@ import { ScriptEditor } from "./script";
 import { listenToKeys, listenToScene } from "./shortcuts";
 import type { PathMoment, Trail } from "./trails";
 import { Tries } from "./tries";
+import { Finder } from "./finder";
 import { Tuning } from "./tuning";
 import { Urges } from "./urges";
 import { View } from "./view";
@@ -72,6 +73,7 @@ class Page {
   private readonly rules: Rules;
   private readonly handling: Handling;
   private readonly tries: Tries;
+  private readonly finder: Finder;
   private readonly inputs = new Inputs(byId("input"), (order) => this.link.send(order));
   private readonly exports: Exports;
   private coming?: string; // the name of an object that was asked for, to be selected once it is there
@@ -139,6 +141,7 @@ class Page {
         this.loop.change(() => this.link.send({ do: "reset", path }));
       },
       editScript: (behaviour) => this.script.open(behaviour),
+      find: (sought) => this.finder.look(sought),
       addBehaviour: () => this.link.send({ do: "kinds", object: this.chosen[0] }),
       edits: this.edits,
     });
@@ -169,6 +172,11 @@ class Page {
         this.paths.forgetTries();
         this.due(true);
       },
+    });
+    this.finder = new Finder(byId("find"), {
+      send: (order) => this.link.send(order),
+      watched: () => this.state?.watches.flatMap((watch) => watch.columns.map((column) => column.name)) ?? [],
+      compare: (name) => this.tries.compareWithNow(name),
     });
     this.exports = new Exports(document.body, this.history, {
       send: (order) => this.link.send(order),
@@ -230,6 +238,14 @@ class Page {
         return this.picker.open(message);
       case "comparison":
         return this.tries.hear(message);
+      case "measures":
+        return this.finder.setKinds(message.measures);
+      case "measured":
+        return this.finder.measured(message);
+      case "finding":
+        return this.finder.finding(message.plays);
+      case "found":
+        return this.finder.found(message);
       case "rules":
         return this.rules.hear(message.rules);
       case "urges":
@@ -247,6 +263,7 @@ class Page {
         if (message.do === "object") this.isStale();
         if (message.do === "past") this.paths.giveUp();
         if (message.do === "ahead" || message.do === "past") return;
+        if (message.do === "find" || message.do === "measure") return this.finder.refused(message.text);
         if (message.do === "write") return this.script.refused(message.text);
         say(message.text, true);
         if (message.do === "set") this.askObject(); // restores the input: the value was refused
@@ -310,6 +327,7 @@ class Page {
     this.rules.ask(true);
     this.tries.setTries(state.tries);
     if (old && (old.values !== state.values || old.edition !== state.edition)) this.tries.again();
+    if (old && JSON.stringify(old.changed) !== JSON.stringify(state.changed)) this.finder.again();
     this.tuning.mark(state.changed);
     this.script.mark(state.diagnostics);
     if (old && old.files !== state.files) this.script.again();
@@ -564,6 +582,7 @@ class Page {
     byId("camera").append(
       this.rules.pane.opener,
       this.tries.pane.opener,
+      this.finder.pane.opener,
       this.inputs.pane.opener,
       this.exports.opener,
       ...cameraButtons(this.view),

@@ -114,6 +114,38 @@ export interface KindsMessage {
   kinds: StartingKind[];
 }
 
+/** A kind of measure: "overshoot(WATCH, of = VALUE)". */
+export interface MeasureKind {
+  name: string;
+  usage: string;
+  unit: string;
+  help: string;
+}
+
+export interface Measured {
+  kind: "measured";
+  measure: string;
+  unit: string;
+  value: number | null;
+  at: number | null;
+}
+
+/** What a search has found: the value, and what is measured with it. `try` holds it where the wish is fulfilled. */
+export interface Found {
+  kind: "found";
+  path: string;
+  want: string;
+  unit: string;
+  before: number | null;
+  after: number | null;
+  value: number;
+  met: boolean;
+  plays: number;
+  complete: boolean;
+  try?: string | null;
+  text?: string;
+}
+
 export interface RuleInfo {
   name: string;
   enabled: boolean;
@@ -220,6 +252,10 @@ export type Told =
   | Written
   | KindsMessage
   | ComparisonMessage
+  | Measured
+  | Found
+  | { kind: "finding"; path: string; plays: number; most: number }
+  | { kind: "measures"; measures: MeasureKind[] }
   | { kind: "rules"; rules: RuleInfo[] }
   | { kind: "marks"; from: number; marks: Mark[] }
   | { kind: "urges"; name: string; urges: UrgeShare[] }

@@ -81,6 +81,14 @@ export class Tries {
     );
   }
 
+  /** Compares a try with the present values, as soon as it is there. */
+  compareWithNow(name: string): void {
+    if (!this.pane.isOpen) this.pane.opener.click();
+    this.pair[0].value = name;
+    this.pair[1].value = present;
+    this.compare();
+  }
+
   private compare(): void {
     this.compared = [this.pair[0].value, this.pair[1].value];
     this.again();

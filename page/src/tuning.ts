@@ -7,12 +7,14 @@ import { controlOf, quoted, textOf, textOfEntries, typedText, type Control, type
 import { typed } from "./format";
 import { Gestures } from "./gestures";
 import type { Behaviour, Changed, Entries, Field, NamedCurve, ObjectMessage } from "./messages";
+import type { Sought } from "./finder";
 import { StackTools } from "./stack_tools";
 import type { Edits } from "./edits";
 
 export interface ValueAsks {
   set(path: string, to: string, gesture: number): void;
   reset(path: string): void;
+  find?(sought: Sought): void; // the value for a wish
 }
 
 export interface TuningAsks extends ValueAsks {
@@ -29,6 +31,7 @@ class Row {
   private readonly host = el("div", { class: "control" });
   private readonly help: HTMLElement;
   private readonly marks = el("span", { class: "marks" });
+  private readonly finds = el("span", { class: "finds" });
   private was?: string | null;
   private isOwn = false;
   private control?: Control;
@@ -47,7 +50,7 @@ class Row {
     this.element = el(
       "div",
       { class: "field" },
-      el("div", { class: "name" }, el("label", { for: id }, field.name), el("span", { class: "unit" }, field.unit), this.marks),
+      el("div", { class: "name" }, el("label", { for: id }, field.name), el("span", { class: "unit" }, field.unit), this.finds, this.marks),
       this.host,
       this.help,
     );
@@ -72,9 +75,21 @@ class Row {
           { class: "quiet link" },
         ),
       );
+    this.offerToFind(control);
     this.isOwn = field.own === true;
     this.mark(this.was);
     if (field.entries) this.showEntries(field.entries);
+  }
+
+  private offerToFind(control: Control): void {
+    const { find } = this.asks;
+    this.finds.replaceChildren();
+    if (!find || control.kind !== "numbers") return;
+    const { labels, range: { low, high } } = control;
+    const parts = labels.every((label) => /^[xyz]$/.test(label)) ? labels : [];
+    if (control.values.length > 1 && parts.length === 0) return; // which of them could not be said
+    const open = (): void => find({ path: this.path, parts, low, high });
+    this.finds.append(button("find", "Find the value with which the motion is as you wish", open, { class: "quiet link", "aria-label": `Find ${this.path}` }));
   }
 
   private showEntries(entries: Entries): void {

@@ -12,6 +12,7 @@
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
+#include <hushed/detail/rounded.hpp>
 #include <hushed/keep.hpp>
 #include <hushed/one_value.hpp>
 #include <hushed/picture.hpp>
@@ -35,8 +36,7 @@ struct SolveCommand {
   SolveOptions options;
 };
 
-/// A number of six digits.
-double rounded(double value) { return std::stod(fmt::format("{:.6g}", value)); }
+double rounded(double value) { return detail::rounded(value, 6); }
 
 std::string number_text(const std::optional<double>& value, const std::string& unit) {
   return as_text(Measured{value}, unit);

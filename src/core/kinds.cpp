@@ -130,6 +130,12 @@ std::vector<std::pair<std::string, std::shared_ptr<const detail::Kind>>> Kinds::
   return all;
 }
 
+Kinds Kinds::anew() const {
+  Kinds made = *this;
+  made.loaded_.clear();
+  return made;
+}
+
 const detail::Kind* Kinds::find(std::string_view name) const {
   for (const auto& kind : all_)
     if (kind->name() == name) return kind.get();

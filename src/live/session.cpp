@@ -7,7 +7,11 @@
 #include <functional>
 #include <utility>
 
+#include <hushed/detail/kind.hpp>
+#include <hushed/detail/scene_access.hpp>
 #include <hushed/key_file.hpp>
+#include <hushed/kinds.hpp>
+#include <hushed/one_value.hpp>
 
 #include "edit_request.hpp"
 #include "scene_json.hpp"
@@ -211,6 +215,15 @@ Session::Answers Session::perform(int client, const Request& request) {
   if (what == "urges") return {to_one(urges_in_json(mode_, scene_, request.text("name")))};
   if (what == "rules") return rules();
   if (what == "kinds") return kinds(request);
+  if (what == "measures") return {to_one(measures_in_json())};
+  if (what == "measure" || what == "find") {
+    find(client, request);
+    return {};
+  }
+  if (what == "stop finding") {
+    finding_.leave(client);
+    return {};
+  }
   if (what == "past") return past(request);
   if (what == "ahead") {
     ahead(client, request);
@@ -307,6 +320,7 @@ std::vector<Session::Answer> Session::leave(int client) {
   std::erase_if(pending_aheads_, [client](const PendingAhead& pending) { return pending.client == client; });
   comparing_.leave(client);
   exporting_.leave(client);
+  finding_.leave(client);
   agree_on_keys();
   report_changes(answers);
   return answers;
@@ -656,6 +670,51 @@ Session::Answers Session::export_file(int client, const Request& request) {
   return {{file_message(stem + '-' + wanted.name + ".toml", text)}};
 }
 
+Scene Session::separate_scene() const {
+  if (!file_) throw BadValue{"this scene has no file from which another could be read, to be played beside it."};
+  const auto known = SceneAccess::kinds(scene_);
+  const Kinds kinds = known ? known->anew() : Kinds{};
+  SceneFile made = read_scene_source(file_->source.now(), {.tick_rate = scene_.tick_rate(), .kinds = &kinds});
+  for (const Object object : made.scene.objects())
+    for (const AnyBehaviour behaviour : made.scene.behaviours(object)) {
+      const Kind& kind = SceneAccess::kind(made.scene, behaviour);
+      if (!kind.traits().thread_safe && known && known->find(kind.name()))
+        throw BadValue{"the behaviour " + in_quotes(kind.name()) +
+                       " is the program's own, and does not say that it may be used by another thread."};
+    }
+  for (const PlayMode::Changed& change : mode_.changed())
+    change.now ? made.scene.set(change.path, *change.now) : made.scene.reset(change.path);
+  feed(made.scene, file_->feed);
+  for (const InputChange& change : mode_.input()) made.scene.input(change);
+  return std::move(made.scene);
+}
+
+void Session::find(int client, const Request& request) { finding_.begin(client, request, separate_scene()); }
+
+void Session::tell_findings(Answers& answers) {
+  for (Finding::News& each : finding_.news()) {
+    if (each.found) {
+      try {
+        const OneValue value{each.path, scene_};
+        std::vector<PlayMode::Changed> changes = mode_.changed();
+        const auto known = std::find_if(changes.begin(), changes.end(), [&](const PlayMode::Changed& change) {
+          return change.path == value.whole_path();
+        });
+        const Value now = value.whole_with(scene_, Value{*each.found});
+        if (known != changes.end())
+          known->now = now;
+        else
+          changes.push_back({value.whole_path(), scene_.get(value.whole_path()), now});
+        each.message["try"] = tries_.add(std::move(changes), present().text).name;
+      } catch (const BadValue& error) {  // eight tries, or the value has gone since
+        each.message["try"] = nullptr;
+        each.message["text"] = error.what();
+      }
+    }
+    answers.push_back({{as_text_of(each.message)}, false, each.client});
+  }
+}
+
 void Session::announce(const Request& request) {
   mode_.announce(read_key_text(request.long_text("text", 60'000), "the key file"));
 }
@@ -683,6 +742,7 @@ std::vector<Session::Answer> Session::pass(Time real) {
     begin_slice();
     mode_.pass(real, longest_ ? [this] { return has_time(); } : std::function<bool()>{});
     work_on(answers);
+    tell_findings(answers);
   } catch (const std::exception& error) {
     mode_.pause();
     steps_left_ = 0;

@@ -21,6 +21,7 @@
 #include "comparing.hpp"
 #include "edited_file.hpp"
 #include "exporting.hpp"
+#include "finding.hpp"
 #include "message.hpp"
 #include "request.hpp"
 #include "tries.hpp"
@@ -127,6 +128,11 @@ class Session {
   void use_try(const Request& request);
   void compare(int client, const Request& request);
   Answers export_file(int client, const Request& request);
+  void find(int client, const Request& request);
+  /// A scene of its own with the present values, at its beginning, for another thread.
+  Scene separate_scene() const;
+  /// Sends what the search has found, and keeps it as a try.
+  void tell_findings(Answers& answers);
   void announce(const Request& request);
   Answers rules();
   Answers kinds(const Request& request) const;
@@ -162,6 +168,7 @@ class Session {
   Tries tries_;
   Comparing comparing_;
   Exporting exporting_;
+  Finding finding_;
   std::uint64_t own_gesture_ = std::uint64_t{1} << 52;  ///< of changes that are made here
   std::optional<std::chrono::nanoseconds> longest_;
   std::chrono::steady_clock::time_point until_ = {};  ///< the end of the present slice

@@ -74,13 +74,17 @@ OneValue::OneValue(std::string path, const Scene& scene) : path_{std::move(path)
   }
 }
 
-void OneValue::set(Scene& scene, const Value& value) const {
+Value OneValue::whole_with(const Scene& scene, const Value& value) const {
+  if (inside_.empty()) return value;
+  if (!value.number()) throw BadValue{path_ + ": " + as_text(value) + " is not a number."};
   Value before;
-  const std::optional<Value> whole = inside_.empty() ? std::nullopt : scene.get(whole_);
-  if (!inside_.empty() && !value.number()) throw BadValue{path_ + ": " + as_text(value) + " is not a number."};
+  const std::optional<Value> whole = scene.get(whole_);
   const std::optional<Value> changed = whole ? replaced(*whole, inside_, &value, before) : std::nullopt;
-  scene.set(whole_, changed ? *changed : value);
+  if (!changed) throw BadValue{path_ + ": there is no such number in it now."};
+  return *changed;
 }
+
+void OneValue::set(Scene& scene, const Value& value) const { scene.set(whole_, whole_with(scene, value)); }
 
 std::optional<Value> OneValue::get(const Scene& scene) const {
   const std::optional<Value> whole = scene.get(whole_);

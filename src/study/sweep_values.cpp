@@ -7,11 +7,10 @@
 
 #include <boost/random/sobol.hpp>
 
+#include <hushed/detail/rounded.hpp>
 #include <hushed/error.hpp>
 #include <hushed/seeded.hpp>
 #include <hushed/sweep.hpp>
-
-#include "rounded.hpp"
 
 namespace hushed {
 

@@ -682,6 +682,54 @@ TEST_F(SessionTest, ComparesTwoTriesFromTheSameFrame) {
   EXPECT_EQ(heard_.last("refused")["do"], "compare");
 }
 
+TEST_F(SessionTest, MeasuresAndFindsValuesBesideThePlay) {
+  const auto wait = [this](std::string_view kind) {
+    for (int i = 0; i < 2000 && heard_.last(kind).is_null(); ++i) {
+      std::this_thread::sleep_for(std::chrono::milliseconds{5});
+      pass(0.0);
+    }
+    return heard_.last(kind);
+  };
+  ask(R"({"do": "measures"})");
+  EXPECT_EQ(heard_.last("measures")["measures"][0]["name"], "peak");
+  ask(R"({"do": "step", "by": 30})");
+  ask(R"({"do": "set", "path": "gig.sway.amplitude", "to": "[0, 3, 0]"})");
+  ask(R"json({"do": "measure", "measure": "peak(gig.position.y)", "seconds": 2})json");
+  EXPECT_NEAR(wait("measured")["value"].get<double>(), 3.0, 1e-9);  // from the beginning, with the present values
+  EXPECT_EQ(heard_.last("measured")["unit"], "m");
+
+  ask(R"json({"do": "find", "path": "gig.sway.amplitude.y", "low": 0, "high": 5, "want": "peak(gig.position.y) = 1.25",
+              "seconds": 2})json");
+  const Json found = wait("found");
+  EXPECT_EQ(found["met"], true);
+  EXPECT_NEAR(found["before"].get<double>(), 3.0, 1e-9);
+  EXPECT_NEAR(found["value"].get<double>(), 1.25, 1e-6);
+  EXPECT_EQ(found["try"], "A");
+  const Scene& scene = file_->playing.scene;
+  EXPECT_EQ(as_text(*scene.get("gig.sway.amplitude")), "[0, 3, 0]");  // only a try until it is used
+  ask(R"({"do": "use try", "name": "A"})");
+  EXPECT_EQ(as_text(*scene.get("gig.sway.amplitude")), "[0, 1.25, 0]");
+  EXPECT_EQ(as_text(*scene.get("punt.sway.amplitude")), "[0, 1, 0]");
+
+  heard_.told.clear();
+  ask(R"json({"do": "find", "path": "lamp.spin.speed", "low": 0, "high": 5, "want": "reached(lamp.rotation.yaw, 90) = 1 s",
+              "seconds": 30})json");
+  const Json nearest = wait("found");
+  EXPECT_EQ(nearest["met"], false);
+  EXPECT_FALSE(nearest.contains("try"));
+
+  heard_.told.clear();
+  ask(R"json({"do": "find", "path": "lamp.spin.speed", "low": 0, "high": 5, "want": "peek(lamp.rotation.yaw) = 1 s",
+              "seconds": 30})json");
+  EXPECT_NE(heard_.last("refused")["text"].get<std::string>().find("did you mean \"peak\"?"), std::string::npos);
+  ask(R"json({"do": "find", "path": "lamp.spin.speed", "low": 0, "high": 5, "want": "reached(lamp.rotation.yaw, 90) = 1 s",
+              "seconds": 3000})json");
+  ask(R"({"do": "stop finding"})");  // waits until the thread has stopped
+  pass(0.0);
+  const Json stopped = heard_.last("found");
+  EXPECT_TRUE(stopped.is_null() || stopped["complete"] == false);
+}
+
 TEST_F(SessionTest, BringsBackTheStructureOfATry) {
   ask(R"({"do": "try"})");
   ask(one_edit(R"("remove object", "object": "punt")").c_str());

@@ -248,6 +248,36 @@ test("keeps two tries, compares them from one frame, and goes back to the first"
   assert.notEqual(saved, server.read());
 });
 
+test("finds the value for a wish, as a try that is used", async (t) => {
+  const server = await serve(t);
+  const page = await open(t, server);
+  await choose(page, "hook");
+  const spring = page.getByRole("region", { name: "hook.spring" });
+  const damping = spring.getByRole("spinbutton", { name: "damping" });
+  await spring.getByRole("button", { name: "Find hook.spring.damping" }).click();
+  const finder = page.getByRole("region", { name: "Find a value" });
+  await finder.getByLabel("Measure", { exact: true }).selectOption("least");
+  await finder.getByLabel("Of what").fill("hook.position.x");
+  await finder.getByLabel("Of what").press("Tab");
+  // what the command prints
+  const measure = ["--measure", "least(hook.position.x)", "--format", "csv"];
+  const least = (more) => Number(execFileSync(tool, ["play", "harbour.toml", ...measure, ...more], { cwd: server.folder }).toString().split("\n")[1].split(",")[1]);
+  const printed = least([]);
+  await until(page, "it is measured", async () => Math.abs(Number(/Now: ([\d.]+) m/.exec(await finder.locator(".now").textContent())?.[1]) - printed) < 1e-4);
+  await finder.getByLabel("Wanted", { exact: true }).fill("13.5");
+  await finder.getByRole("button", { name: "Find", exact: true }).click();
+  await finder.getByText("It is try A").waitFor({ timeout: 60_000 });
+  assert.equal(await damping.inputValue(), "0.12", "nothing is set yet");
+  await finder.getByRole("button", { name: "Use" }).click();
+  await until(page, "it is set", async () => (await damping.inputValue()) !== "0.12");
+  const reached = least(["--set", `hook.spring.damping=${await damping.inputValue()}`]);
+  assert.ok(Math.abs(reached - 13.5) < 0.0135, `${reached}`);
+
+  await finder.getByLabel("Of what").fill("hok.position.x");
+  await finder.getByLabel("Of what").press("Tab");
+  await finder.getByText("no object \"hok\"").waitFor();
+});
+
 test("exports pictures, readings and recordings that are those of the command", async (t) => {
   const server = await serve(t);
   const page = await open(t, server);

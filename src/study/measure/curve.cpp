@@ -102,10 +102,11 @@ Time Curve::arrival(std::size_t sample, const std::function<double(double)>& map
   return there;
 }
 
-/// Illinois algorithm: false position, with half the weight of an end that stays.
+/// Illinois algorithm: false position, with half the weight of an end that stays twice.
 Time Curve::crossing_between(Time a, Time b, std::size_t near, const std::function<double(double)>& map) {
   double at_a = map(number(a, near)), at_b = map(number(b, near));
   double size_a = std::abs(at_a), size_b = std::abs(at_b);
+  int stays = 0;  // -1: the earlier end has stayed in the last step, 1: the later one
   constexpr int most_steps = 60;
   for (int i = 0; i < most_steps && b - a > Time{1} && at_a != at_b; ++i) {
     const double share = std::clamp(at_a / (at_a - at_b), 1e-3, 1.0 - 1e-3);
@@ -113,17 +114,12 @@ Time Curve::crossing_between(Time a, Time b, std::size_t near, const std::functi
         std::clamp(a + seconds(in_seconds(b - a) * (i % 8 == 7 ? 0.5 : share)), a + Time{1}, b - Time{1});
     const double here = map(number(middle, near));
     if (here == 0.0) return middle;
-    if ((here > 0.0) == (at_b > 0.0)) {
-      b = middle;
-      at_b = here;
-      size_b = std::abs(here);
-      at_a *= 0.5;
-    } else {
-      a = middle;
-      at_a = here;
-      size_a = std::abs(here);
-      at_b *= 0.5;
-    }
+    const int now = (here > 0.0) == (at_b > 0.0) ? -1 : 1;
+    (now < 0 ? b : a) = middle;
+    (now < 0 ? at_b : at_a) = here;
+    (now < 0 ? size_b : size_a) = std::abs(here);
+    if (now == stays) (now < 0 ? at_a : at_b) *= 0.5;
+    stays = now;
   }
   return size_a < size_b ? a : b;
 }

@@ -6,11 +6,11 @@
 #include <cmath>
 #include <utility>
 
+#include <hushed/detail/rounded.hpp>
 #include <hushed/error.hpp>
 #include <hushed/value.hpp>
 
 #include "measure/words.hpp"
-#include "rounded.hpp"
 #include "trimmed.hpp"
 
 namespace hushed {

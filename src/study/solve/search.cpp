@@ -6,6 +6,8 @@
 #include <cmath>
 #include <exception>
 #include <numeric>
+#include <optional>
+#include <utility>
 
 #include <nlopt.hpp>
 
@@ -17,7 +19,7 @@ namespace {
 
 constexpr double does_not_exist = 10.0;  ///< the relative deviation of a measure that does not exist
 constexpr double inside = 1e-4;          ///< how far inside a limit a measure should be, relative to the limit
-constexpr double solved = 1e-20;         ///< the cost that cannot be improved
+constexpr double solved = 1e-17;         ///< the cost that cannot be improved
 
 /// How far a measure is from its wish, relative to the wished value.
 double deviation(const Wish& wish, const std::optional<double>& measured) {
@@ -117,26 +119,68 @@ void Search::play_many(std::size_t count, std::uint64_t seed) {
   std::vector<Trial> found(plan.plays);
   std::atomic<std::size_t> next = 0;
   std::atomic<bool> ends = false;
-  on_all(
-      stages_,
-      [&](Stage& stage) {
-        for (std::size_t i = next++; i < found.size() && !ends; i = next++) {
-          std::vector<Value> values;
-          Trial trial;
-          for (const Value& share : points.of(i)) {
-            trial.shares.push_back(share.number().value());
-            values.emplace_back(number_at(values.size(), trial.shares.back()));
-          }
-          trial.measured = measured(stage, values);
-          found[i] = std::move(trial);
-          if (&stage == &stages_.front()) check_limits();
-        }
-      },
-      [&] { ends = true; });
-  for (Trial& trial : found) trials_.push_back(std::move(trial));
+  const auto keep_finished = [&] {
+    for (Trial& trial : found)
+      if (!trial.measured.empty()) trials_.push_back(std::move(trial));
+  };
+  const auto work = [&](Stage& stage) {
+    for (std::size_t i = next++; i < found.size() && !ends; i = next++) {
+      std::vector<Value> values;
+      Trial trial;
+      for (const Value& share : points.of(i)) {
+        trial.shares.push_back(share.number().value());
+        values.emplace_back(number_at(values.size(), trial.shares.back()));
+      }
+      trial.measured = measured(stage, values);
+      found[i] = std::move(trial);
+      if (&stage == &stages_.front()) check_limits();
+    }
+  };
+  try {
+    on_all(stages_, work, [&] { ends = true; });
+  } catch (const SearchEnds&) {
+    keep_finished();
+    throw;
+  }
+  keep_finished();
 }
 
-void Search::improve(const Trial& from, const Together& wishes) {
+void Search::cross(std::size_t wish, double near) {
+  struct Side {
+    double share, apart;  ///< how far from the wished value
+  };
+  const auto side_of = [&](const Trial& trial) {
+    return Side{trial.shares[0], deviation(wishes_[wish], trial.measured[wish])};
+  };
+  std::vector<Side> sides;
+  for (const Trial& trial : trials_)
+    if (trial.measured[wish]) sides.push_back(side_of(trial));
+  std::sort(sides.begin(), sides.end(), [](const Side& a, const Side& b) { return a.share < b.share; });
+  std::optional<std::pair<Side, Side>> nearest;
+  const auto distance_of = [&](const Side& a, const Side& b) {
+    return std::max({a.share - near, near - b.share, 0.0});
+  };
+  for (std::size_t i = 0; i + 1 < sides.size(); ++i)
+    if (sides[i].apart * sides[i + 1].apart < 0.0 &&
+        (!nearest || distance_of(sides[i], sides[i + 1]) < distance_of(nearest->first, nearest->second)))
+      nearest = {sides[i], sides[i + 1]};
+  if (!nearest) return;
+  auto [a, b] = *nearest;
+  int stays = 0;  // -1: the lower end has stayed in the last step, 1: the upper one
+  constexpr int most_steps = 60;
+  for (int step = 0; step < most_steps && b.share - a.share > 1e-13; ++step) {
+    const double part = std::clamp(a.apart / (a.apart - b.apart), 1e-3, 1.0 - 1e-3);
+    const Trial& trial = play({a.share + (step % 8 == 7 ? 0.5 : part) * (b.share - a.share)});
+    const Side here = side_of(trial);
+    if (!trial.measured[wish] || here.apart * here.apart < solved) return;
+    const int now = (here.apart > 0.0) == (b.apart > 0.0) ? -1 : 1;
+    (now < 0 ? b : a) = here;
+    if (now == stays) (now < 0 ? a : b).apart *= 0.5;  // Illinois: an end that stays loses weight
+    stays = now;
+  }
+}
+
+void Search::improve(const Trial& from, const Together& wishes, int plays_each) {
   const std::size_t count = changes_.size();
   std::vector<double> shares = from.shares;
   // A model of second degree needs two numbers; one number is searched for by a simplex.
@@ -146,7 +190,8 @@ void Search::improve(const Trial& from, const Together& wishes) {
   local.set_initial_step(0.1);
   local.set_xtol_abs(1e-10);
   local.set_stopval(solved);
-  local.set_maxeval(static_cast<int>(150 * count));
+  local.set_ftol_abs(1e-22);  // a count does not change from play to play
+  local.set_maxeval(plays_each * static_cast<int>(count));
   struct Objective {
     Search& search;
     const Together& wishes;
@@ -172,8 +217,18 @@ void Search::improve(const Trial& from, const Together& wishes) {
 }
 
 void Search::run(const Together& wishes) {
-  if (!meets(best(wishes), wishes)) improve(Trial{best(wishes)}, wishes);
   constexpr std::size_t rounds = 4, starts = 3;
+  constexpr int short_search = 12;
+  const bool is_crossing =
+      changes_.size() == 1 && wishes.size() == 1 && wishes_[wishes[0]].relation == Wish::Relation::equal;
+  if (is_crossing && !meets(best(wishes), wishes)) {
+    const double present = trials_.front().shares[0];
+    play({0.0});
+    play({1.0});
+    play_many(6, options_.seed + rounds);
+    cross(wishes[0], present);
+  }
+  if (!meets(best(wishes), wishes)) improve(Trial{best(wishes)}, wishes, short_search);
   for (std::size_t round = 0; round < rounds; ++round) {
     if (meets(best(wishes), wishes)) break;
     play_many((16 * changes_.size()) << round, options_.seed + round);

@@ -49,8 +49,11 @@ class Search {
   const Trial& play(std::vector<double> shares);
   /// Plays an even distribution of values, on all threads.
   void play_many(std::size_t count, std::uint64_t seed);
-  /// Improves a trial by a local search.
-  void improve(const Trial& from, const Together& wishes);
+  /// Finds the only number with which a measure has a wished value, between trials on both sides of it, by false
+  /// position. `near`: the share from which it should not be far.
+  void cross(std::size_t wish, double near);
+  /// Improves a trial by a local search. `plays_each`: at most so many plays for each number.
+  void improve(const Trial& from, const Together& wishes, int plays_each = 150);
   /// Searches until the wishes are fulfilled, or nothing better is found: near a trial first, then everywhere.
   void run(const Together& wishes);
 
