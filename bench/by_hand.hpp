@@ -117,6 +117,29 @@ struct Roaming final : Thing {
   }
 };
 
+/// Keys in a loop, from the one that was found last on.
+struct Replaying final : Thing {
+  struct Key {
+    double time;
+    Eigen::Vector3d position;
+    Eigen::Quaterniond rotation;
+  };
+  std::shared_ptr<const std::vector<Key>> keys;
+  std::size_t next = 1;
+  double time = 0.0, speed = 1.0;
+
+  void update(double dt) override {
+    time += dt * speed;
+    if (time >= keys->back().time) time -= keys->back().time, next = 1;
+    while ((*keys)[next].time <= time) ++next;
+    const Key &a = (*keys)[next - 1], &b = (*keys)[next];
+    const double share = (time - a.time) / (b.time - a.time);
+    position = a.position + (b.position - a.position) * share;
+    rotation = a.rotation.slerp(share, b.rotation);
+    compose();
+  }
+};
+
 /// Waypoints in a loop. The rest of a step is carried over to the next leg; arrivals are added to a list.
 struct Riding final : Thing {
   static inline std::vector<std::pair<const Riding*, std::size_t>> reached;

@@ -27,6 +27,38 @@ inline std::vector<Eigen::Vector3d> basin_by_hand() {
   return points;
 }
 
+/// A walk of 120 keys in 12 s.
+inline std::shared_ptr<const std::vector<by_hand::Replaying::Key>> walk_by_hand() {
+  static const auto made = [] {
+    auto keys = std::make_shared<std::vector<by_hand::Replaying::Key>>();
+    for (int i = 0; i <= 120; ++i) {
+      const double turn = 2.0 * 3.141592653589793 * i / 120;
+      keys->push_back({0.1 * i,
+                       {5.0 * std::cos(turn), 0.2 * std::sin(9.0 * turn), 5.0 * std::sin(turn)},
+                       Eigen::Quaterniond{Eigen::AngleAxisd{-turn, Eigen::Vector3d{0.0, 1.0, 0.0}}}});
+    }
+    return keys;
+  }();
+  return made;
+}
+
+inline std::shared_ptr<const MotionFile> walk() {
+  static const auto made = [] {
+    Motion::Channel position, rotation;
+    for (const auto& key : *walk_by_hand()) {
+      position.times.push_back(key.time);
+      position.values.insert(position.values.end(), key.position.begin(), key.position.end());
+      rotation.values.insert(rotation.values.end(), key.rotation.coeffs().begin(), key.rotation.coeffs().end());
+    }
+    rotation.times = position.times;
+    auto file = std::make_shared<MotionFile>();
+    file->clips.push_back({"walk", 0.0});
+    file->add("it", std::make_shared<Motion>(std::move(position), std::move(rotation), Motion::Channel{}));
+    return file;
+  }();
+  return made;
+}
+
 /// The object that some kinds depend on.
 inline by_hand::Orbiting& leader_by_hand() {
   static by_hand::Orbiting leader;
@@ -89,6 +121,14 @@ inline const std::vector<Rival>& all() {
        thing<by_hand::Roaming>([](auto& t, int i) {
          t.duration = 2 + 0.01 * (i % 500);
          t.random.seed(static_cast<unsigned>(i + 1));
+       })},
+      {"replay",
+       [](Scene& s, Object o, int i) {
+         s.give(o, Replay{.file = walk(), .object = "it", .speed = 1 + 0.001 * (i % 500), .ends = ReplayEnds::loop});
+       },
+       thing<by_hand::Replaying>([](auto& t, int i) {
+         t.keys = walk_by_hand();
+         t.speed = 1 + 0.001 * (i % 500);
        })},
       {"route",
        [](Scene& s, Object o, int i) {

@@ -36,7 +36,7 @@ This package contains the shared libraries.")
 set(CPACK_DEBIAN_DEVELOPMENT_PACKAGE_NAME libhushed-dev)
 set(CPACK_DEBIAN_DEVELOPMENT_PACKAGE_SECTION libdevel)
 set(CPACK_DEBIAN_DEVELOPMENT_PACKAGE_DEPENDS
-  "libhushed0 (= ${PROJECT_VERSION}-1), libeigen3-dev, libtbb-dev, libfmt-dev, libtomlplusplus-dev, libpango1.0-dev, liblua5.4-dev, libnlopt-dev")
+  "libhushed0 (= ${PROJECT_VERSION}-1), libeigen3-dev, libtbb-dev, libfmt-dev, libtomlplusplus-dev, libpango1.0-dev, liblua5.4-dev, libnlopt-dev, libtinygltf-dev")
 set(CPACK_DEBIAN_DEVELOPMENT_DESCRIPTION
   "Behaviours for the objects of a scene: rotation, interpolation, follow, orbit,
 routes, springs and steering. Poses depend on time alone and not on the frame

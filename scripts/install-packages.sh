@@ -8,8 +8,8 @@ set -eu
 packages=""
 for purpose in "$@"; do
   case "$purpose" in
-    build) packages="$packages g++ cmake ninja-build libeigen3-dev libtbb-dev libfmt-dev libtomlplusplus-dev nlohmann-json3-dev libcli11-dev pkg-config libpango1.0-dev libboost-dev libnlopt-cxx-dev liblua5.4-dev nodejs npm" ;;
-    test) packages="$packages clang libclang-rt-dev libgtest-dev librapidcheck-dev libbenchmark-dev libtinygltf-dev valgrind chromium fonts-dejavu-core libsdl2-dev libgl-dev libgl1-mesa-dri xvfb xauth python3 parallel" ;;
+    build) packages="$packages g++ cmake ninja-build libeigen3-dev libtbb-dev libfmt-dev libtomlplusplus-dev nlohmann-json3-dev libcli11-dev pkg-config libpango1.0-dev libboost-dev libnlopt-cxx-dev libtinygltf-dev liblua5.4-dev nodejs npm" ;;
+    test) packages="$packages clang libclang-rt-dev libgtest-dev librapidcheck-dev libbenchmark-dev valgrind chromium fonts-dejavu-core libsdl2-dev libgl-dev libgl1-mesa-dri xvfb xauth python3 parallel" ;;
     coverage) packages="$packages gcovr" ;;
     packages) packages="$packages dpkg-dev lintian" ;;
     try-packages) packages="$packages debootstrap" ;;

@@ -11,9 +11,12 @@ import { chromium } from "../page/node_modules/playwright-core/index.mjs";
 const folder = mkdtempSync(join(tmpdir(), "harbour-"));
 cpSync("scenes", folder, { recursive: true });
 const file = join(folder, "harbour.toml");
-const server = spawn(resolve("build/hushed"), ["live", "harbour.toml"], { cwd: folder, stdio: ["ignore", "pipe", "ignore"] });
-process.on("exit", () => server.kill("SIGINT"));  // also after an error
-const address = await new Promise((done) => server.stdout.once("data", (text) => done(String(text).trim())));
+async function serve(scene) {
+  const server = spawn(resolve("build/hushed"), ["live", scene], { cwd: folder, stdio: ["ignore", "pipe", "ignore"] });
+  process.on("exit", () => server.kill("SIGINT"));  // also after an error
+  return new Promise((done) => server.stdout.once("data", (text) => done(String(text).trim())));
+}
+const address = await serve("harbour.toml");
 const browser = await chromium.launch({
   executablePath: "/usr/bin/chromium",
   args: [
@@ -22,10 +25,10 @@ const browser = await chromium.launch({
   ],
 });
 
-async function picture(name, colorScheme, act) {
+async function picture(name, colorScheme, act, from = address) {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme });
   await page.addInitScript(() => localStorage.setItem("hushed hint", "read"));
-  await page.goto(address);
+  await page.goto(from);
   await page.getByText(/^frame \d+$/).waitFor();
   await act(page);
   await page.waitForTimeout(1200);
@@ -49,6 +52,13 @@ await picture("live-urges", "dark", async (page) => {
   await page.getByRole("button", { name: "chosen" }).click();
   for (let i = 0; i < 2; ++i) await page.getByRole("button", { name: "Zoom in" }).click();
 });
+
+await picture("live-artist", "dark", async (page) => {
+  await order(page, { do: "step", by: 260 });
+  await page.getByText("frame 260", { exact: true }).waitFor();
+  await choose(page, "Ferry-No-2");
+  await page.getByRole("button", { name: "Zoom out" }).click();
+}, await serve("harbour-from-gltf.toml"));
 
 await picture("live", "dark", async (page) => {
   for (let frame = 0; frame < 900; frame += 300) await order(page, { do: "step", by: 300 });
@@ -135,5 +145,5 @@ await picture("live-mistake", "dark", async (page) => {
 });
 
 await browser.close();
-server.kill("SIGINT");
 rmSync(folder, { recursive: true });
+process.exit(0);

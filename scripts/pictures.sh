@@ -36,6 +36,8 @@ curves "$guide/10-springs.svg" 420 "$steps/10-springs.toml" --seconds 8
 curves "$guide/11-keys.svg" 380 "$steps/11-keys.toml"
 curves "$guide/12-many.svg" 380 "$steps/12-many.toml"
 
+curves "$guide/vary.svg" 420 scenes/harbour.toml --watch hook.position.x,hook.speed --vary hook.spring.damping=0.05,0.12,0.5 --seconds 20
+
 # The reference: what the main values of each behaviour do.
 curves "$scenes/spin.svg" 320 "$steps/01-turn.toml" --vary lamp.spin.speed=20,40,-80
 curves "$scenes/travel.svg" 320 "$scenes/travel.toml"
@@ -43,6 +45,7 @@ curves "$scenes/sway.svg" 640 "$scenes/sway.toml" --seconds 8
 paths "$scenes/orbit.svg" "$steps/06-orbit.toml" --seconds 7 --vary gull.orbit.radius=3,5,7
 curves "$scenes/glide.svg" 320 "$steps/04-ease.toml" --watch bridge.rotation.yaw --vary 'bridge.glide.easing="linear","in-out-sine","out-back"'
 paths "$scenes/roam.svg" "$scenes/roam.toml" --seconds 30
+curves "$scenes/replay.svg" 420 "$scenes/replay.toml" --seconds 3
 paths "$scenes/route.svg" "$steps/07-waypoints.toml" --seconds 14 --vary 'ferry.route.shape="straight","smooth"' --ghosts 1000
 curves "$scenes/follow.svg" 320 "$steps/08-follow.toml" --watch 'distance(tug,ferry)' --seconds 24 --vary tug.follow.half_life=0.05,0.15,0.5
 curves "$scenes/face.svg" 320 "$steps/09-face.toml" --watch light.rotation.yaw --seconds 12 --vary light.face.max_turn_speed=10,30,90

@@ -44,7 +44,6 @@ drawing() {
 
 drawing draw
 drawing paths --show paths --from angle --only ferry,tug,pilot,lookout,trolley,hook,crane,lighthouse,searchlight
-drawing vary --show curves --watch hook.position.x,hook.speed --vary hook.spring.damping=0.05,0.12,0.5 --seconds 20
 springs=examples/first-steps/10-springs.toml
 overshoot='overshoot(soft.position.y, of = 1)' settled='settled(soft.position.y, of = 1)'
 build/hushed sweep $springs --vary soft.spring.damping=0.1:1:46 --vary soft.spring.frequency=0.2:1.6:36 \

@@ -24,6 +24,7 @@ const groups = [
     ["Keys and events", "docs/guide/make-it-answer.md"],
     ["Flocks and agents", "docs/guide/let-them-find-their-way.md"],
     ["Use it again", "docs/guide/use-it-again.md"],
+    ["Start from an artist's scene", "docs/guide/from-an-artist.md"],
     ["Write your own", "docs/guide/write-your-own.md"],
     ["Ship it in your engine", "docs/guide/ship-it.md"],
   ]],

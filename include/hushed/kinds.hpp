@@ -11,6 +11,7 @@
 #include <hushed/behaviour/glide.hpp>
 #include <hushed/behaviour/orbit.hpp>
 #include <hushed/behaviour/pace.hpp>
+#include <hushed/behaviour/replay.hpp>
 #include <hushed/behaviour/roam.hpp>
 #include <hushed/behaviour/route.hpp>
 #include <hushed/behaviour/smooth.hpp>
@@ -37,7 +38,7 @@
 namespace hushed HUSHED_API {
 
 using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Follow, Face, Spring, Smooth, Drive, Attract,
-                           Steer, Fed, Pace>;
+                           Steer, Fed, Pace, Replay>;
 
 /// Every built-in kind, in the order of the list.
 std::span<const detail::Kind* const> kinds();

@@ -15,6 +15,7 @@
 #include <hushed/detail/export.hpp>
 #include <hushed/error.hpp>
 #include <hushed/expectation.hpp>
+#include <hushed/motion.hpp>
 #include <hushed/scene.hpp>
 #include <hushed/value.hpp>
 #include <hushed/watch.hpp>
@@ -139,6 +140,15 @@ std::vector<std::string> adopt(SceneFile& playing, PreparedScene prepared,
 /// Gives an object a behaviour that is written like its table in a scene file, such as "kind = \"spin\"\nspeed = 60".
 /// `kinds`: the kinds that it may be of. Throws `LoadError` with places in the text, or what `Scene::give` throws.
 AnyBehaviour give_from_text(Scene& scene, Object object, std::string_view text, const Kinds& kinds);
+
+/// Reads the motions of a glTF 2.0 file (its animations) or of a recording (one clip without a name, in the world's
+/// space), for `Replay`. Throws `LoadError`.
+std::shared_ptr<const MotionFile> read_motions(const std::filesystem::path& file);
+std::shared_ptr<const MotionFile> read_motions(const std::filesystem::path& file, const Kinds& kinds);
+
+/// What is in a glTF 2.0 file that a scene may be from: objects, animations, names that were changed, and what is not
+/// read. Throws `LoadError`.
+std::string describe_artist_file(const std::filesystem::path& file);
 
 /// Parses a value as it is written in a scene file: `60`, `[0, 1, 0]`, `"own"`; a bare word is a string. Throws
 /// `BadValue`.

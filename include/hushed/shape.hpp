@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
+#include <cstdint>
+#include <memory>
 #include <optional>
+#include <vector>
 
 #include <hushed/colour.hpp>
 #include <hushed/detail/export.hpp>
@@ -10,14 +13,28 @@
 
 namespace hushed HUSHED_API {
 
+/// Triangles that an artist has made, in metres along the object's own axes. They are drawn, and nothing else.
+struct Model {
+  struct Part {
+    std::vector<float> positions;        ///< three a corner
+    std::vector<std::uint32_t> indices;  ///< three a triangle, counterclockwise from outside
+    Colour colour = {};
+  };
+  std::vector<Part> parts;
+  std::uint64_t digest = 0;  ///< of the parts: models with equal ones are alike
+};
+
 /// The shape with which an object is drawn. It has no influence on motion, except that agents avoid it.
 struct Shape {
   enum class Kind { box, sphere, cylinder, cone };
 
   Kind kind = Kind::box;
-  Vec3 size = Vec3::Ones();  ///< metres along the object's own axes, each more than 0; round about +Y
+  Vec3 size = Vec3::Ones();    ///< metres along the object's own axes, each more than 0; round about +Y
+  Vec3 centre = Vec3::Zero();  ///< of the shape, in metres along the object's own axes
   std::optional<Colour> colour = {};
   bool glow = false;  ///< it is drawn as a light
+  /// Drawn instead of the kind, which remains what agents avoid and checks know.
+  std::shared_ptr<const Model> model = {};
 };
 
 constexpr auto choices(Shape::Kind) {

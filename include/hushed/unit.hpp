@@ -30,6 +30,7 @@ inline constexpr Unit turning_speed{"deg/s", 0.0, 1e9};
 inline constexpr Unit hertz{"Hz"};
 inline constexpr Unit frequency{"Hz", 0.0, 1e9};  ///< a frequency that cannot be negative
 inline constexpr Unit time_rate{"", 0.0, 100.0};  ///< seconds of one time in a second of another
+inline constexpr Unit signed_time_rate{"", -1000.0, 1000.0};
 inline constexpr Unit ratio{"", 0.0, 1e9};
 inline constexpr Unit of_channel_per_second{"m/s, deg/s or 1/s"};
 inline constexpr Unit seconds{"s", 0.0, 1e6};          ///< a duration; not negative

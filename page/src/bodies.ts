@@ -4,9 +4,10 @@
 import * as THREE from "three";
 
 import type { SceneObject, Shape } from "./messages";
-import { poseSize, type Frame } from "./wire";
+import { poseSize, type Frame, type SentModel } from "./wire";
 
-type Kind = Shape["kind"] | "marker";
+/** A kind of shape, or "model:" and the name of a model. */
+type Kind = Shape["kind"] | "marker" | `model:${string}`;
 
 export interface BodyColours {
   body: string; // of a moving object without a colour of its own
@@ -20,7 +21,9 @@ interface Placed {
   kind: Kind;
   glows: boolean;
   slot: number; // index among the instances of its mesh
-  size: THREE.Vector3;
+  size: THREE.Vector3; // of the shape, m
+  stretch: THREE.Vector3; // of its mesh
+  centre: THREE.Vector3;
   colour?: string;
   moves: boolean;
 }
@@ -30,15 +33,38 @@ const geometries = new Map<Kind, THREE.BufferGeometry>();
 export function geometryOf(kind: Kind): THREE.BufferGeometry {
   const known = geometries.get(kind);
   if (known) return known;
-  const made = {
-    box: () => new THREE.BoxGeometry(1, 1, 1),
-    sphere: () => new THREE.SphereGeometry(0.5, 24, 12),
-    cylinder: () => new THREE.CylinderGeometry(0.5, 0.5, 1, 24),
-    cone: () => new THREE.ConeGeometry(0.5, 1, 24),
-    marker: () => new THREE.OctahedronGeometry(0.5),
-  }[kind]();
+  const made = (basic[kind as keyof typeof basic] ?? basic.box)();
   geometries.set(kind, made);
   return made;
+}
+
+const basic = {
+  box: () => new THREE.BoxGeometry(1, 1, 1),
+  sphere: () => new THREE.SphereGeometry(0.5, 24, 12),
+  cylinder: () => new THREE.CylinderGeometry(0.5, 0.5, 1, 24),
+  cone: () => new THREE.ConeGeometry(0.5, 1, 24),
+  marker: () => new THREE.OctahedronGeometry(0.5),
+};
+
+/** The triangles of all parts, each with its own colour and a flat face. */
+function geometryOfModel({ parts }: SentModel): THREE.BufferGeometry {
+  const corners = parts.reduce((sum, part) => sum + part.indices.length, 0);
+  const positions = new Float32Array(3 * corners);
+  const colours = new Float32Array(3 * corners);
+  let corner = 0;
+  for (const part of parts) {
+    const paint = new THREE.Color(part.colour);
+    for (const index of part.indices) {
+      for (let axis = 0; axis < 3; ++axis) positions[3 * corner + axis] = part.positions[3 * index + axis] ?? 0;
+      paint.toArray(colours, 3 * corner);
+      corner += 1;
+    }
+  }
+  const geometry = new THREE.BufferGeometry();
+  geometry.setAttribute("position", new THREE.BufferAttribute(positions, 3));
+  geometry.setAttribute("color", new THREE.BufferAttribute(colours, 3));
+  geometry.computeVertexNormals();
+  return geometry;
 }
 
 /** A soft round light, for the halo of what glows. */
@@ -60,6 +86,7 @@ function haloPicture(): THREE.Texture {
 export class Bodies {
   private placed: Placed[] = [];
   private meshes = new Map<string, { shown: THREE.InstancedMesh; faint: THREE.InstancedMesh }>();
+  private unknown = new Set<string>();
   private halos?: THREE.Points;
   private glowing: number[] = []; // the numbers of the objects that glow
   private hasFaint = true; // objects are drawn faintly, or were in the last frame
@@ -68,6 +95,17 @@ export class Bodies {
 
   get count(): number {
     return this.placed.length;
+  }
+  /** Adds a model, which is drawn from the next `setObjects` on. */
+  addModel(model: SentModel): void {
+    geometries.set(`model:${model.name}`, geometryOfModel(model));
+  }
+  /** The models of the scene that are not known yet. */
+  get missing(): string[] {
+    return [...this.unknown];
+  }
+  stretchOf(object: number): THREE.Vector3 {
+    return this.placed[object]?.stretch ?? new THREE.Vector3(1, 1, 1);
   }
   kindOf(object: number): Kind {
     return this.placed[object]?.kind ?? "marker";
@@ -79,18 +117,25 @@ export class Bodies {
   setObjects(objects: readonly SceneObject[]): void {
     this.clear();
     const counts = new Map<string, number>();
+    this.unknown.clear();
     this.placed = objects.map((object) => {
-      const kind: Kind = object.shape?.kind ?? "marker";
+      const { model } = object.shape ?? {};
+      const isKnown = model !== undefined && geometries.has(`model:${model}`);
+      if (model !== undefined && !isKnown) this.unknown.add(model);
+      const kind: Kind = isKnown ? `model:${model}` : (object.shape?.kind ?? "marker");
       const glows = object.shape?.glow === true;
       const key = this.keyOf(kind, glows);
       const slot = counts.get(key) ?? 0;
       counts.set(key, slot + 1);
       const size = new THREE.Vector3(...(object.shape?.size ?? [0.4, 0.4, 0.4]));
-      return { kind, glows, slot, size, colour: object.shape?.colour, moves: object.moves === true || object.parent !== undefined };
+      const stretch = isKnown ? new THREE.Vector3(1, 1, 1) : size;
+      const centre = new THREE.Vector3(...((!isKnown && object.shape?.centre) || [0, 0, 0]));
+      return { kind, glows, slot, size, stretch, centre, colour: isKnown ? "#ffffff" : object.shape?.colour, moves: object.moves === true || object.parent !== undefined };
     });
     for (const [key, count] of counts) {
       const [kind, how] = key.split(" ") as [Kind, string];
-      const material = how === "glows" ? new THREE.MeshBasicMaterial({ color: 0xffffff }) : new THREE.MeshLambertMaterial({ color: 0xffffff });
+      const vertexColors = kind.startsWith("model:");
+      const material = how === "glows" ? new THREE.MeshBasicMaterial({ color: 0xffffff }) : new THREE.MeshLambertMaterial({ color: 0xffffff, vertexColors });
       const faint = new THREE.MeshBasicMaterial({ color: 0xffffff, transparent: true, opacity: 0.14, depthWrite: false });
       const pair = { shown: new THREE.InstancedMesh(geometryOf(kind), material, count), faint: new THREE.InstancedMesh(geometryOf(kind), faint, count) };
       for (const mesh of Object.values(pair)) {
@@ -143,13 +188,16 @@ export class Bodies {
     const position = new THREE.Vector3();
     const rotation = new THREE.Quaternion();
     const scale = new THREE.Vector3();
+    const arm = new THREE.Vector3();
     const hasFaint = frame.hidden.some((hidden) => hidden !== 0);
     const movesFaint = hasFaint || this.hasFaint;
     this.placed.forEach((placed, object) => {
       const at = object * poseSize;
       position.fromArray(frame.poses, at);
       rotation.fromArray(frame.poses, at + 3);
-      scale.fromArray(frame.poses, at + 7).multiply(placed.size);
+      scale.fromArray(frame.poses, at + 7);
+      position.add(arm.copy(placed.centre).multiply(scale).applyQuaternion(rotation));
+      scale.multiply(placed.stretch);
       matrix.compose(position, rotation, scale);
       const mesh = this.meshOf(placed);
       const isHidden = frame.hidden[object] !== 0;

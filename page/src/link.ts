@@ -2,7 +2,7 @@
 // The connection to the server. Reports when it is lost, and tries to connect again.
 
 import type { Order, Told } from "./messages";
-import { read, type Frame, type SentFile, type Stretch } from "./wire";
+import { read, type Frame, type SentFile, type SentModel, type Stretch } from "./wire";
 
 export interface Listener {
   connected(): void;
@@ -11,6 +11,7 @@ export interface Listener {
   frame(frame: Frame): void;
   stretch(stretch: Stretch): void;
   file(file: SentFile): void;
+  model(model: SentModel): void;
 }
 
 export class Link {
@@ -59,6 +60,7 @@ export class Link {
     const message = read(data);
     if (message?.kind === "frame") this.listener.frame(message);
     else if (message?.kind === "file") this.listener.file(message);
+    else if (message?.kind === "model") this.listener.model(message);
     else if (message) this.listener.stretch(message);
   }
 }

@@ -214,6 +214,7 @@ class Page {
       frame: (frame) => this.seeFrame(frame),
       stretch: (stretch) => this.seeStretch(stretch),
       file: ({ name, content }) => download(name, content),
+      model: (model) => this.scene && this.view.setModel(model, this.scene),
     });
   }
 
@@ -282,6 +283,7 @@ class Page {
     byId("file").textContent = scene.file ?? "scene of a running program";
     this.tuning.setEasings(scene.easings);
     this.view.setScene(scene);
+    for (const model of this.view.missingModels) this.link.send({ do: "model", model });
     const names = scene.objects.map((object) => object.name);
     this.chosen = this.chosen.filter((each) => names.includes(each));
     this.objects.setObjects(scene.objects);

@@ -4,6 +4,8 @@
 export interface Shape {
   kind: "box" | "sphere" | "cylinder" | "cone";
   size: [number, number, number];
+  centre?: [number, number, number];
+  model?: string; // by which it can be asked for
   colour?: string;
   glow?: boolean;
 }

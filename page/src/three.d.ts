@@ -79,6 +79,7 @@ declare module "three" {
     setFromPoints(points: Vector3[]): this;
     setAttribute(name: string, attribute: BufferAttribute): this;
     getAttribute(name: string): BufferAttribute;
+    computeVertexNormals(): void;
     dispose(): void;
   }
   export class BufferAttribute {
@@ -109,7 +110,7 @@ declare module "three" {
     dispose(): void;
   }
   export class MeshLambertMaterial extends Material {
-    constructor(settings: { color: ColorLike });
+    constructor(settings: { color: ColorLike; vertexColors?: boolean });
   }
   export class MeshBasicMaterial extends Material {
     constructor(settings: { color: ColorLike; transparent?: boolean; opacity?: number; depthWrite?: boolean });

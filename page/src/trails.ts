@@ -134,7 +134,7 @@ export class Trails {
     const rows = rowsAt(path, Math.max(seconds / count, 1e-6)).slice(0, count);
     const material = this.material(`pose ${color} ${opacity}`, () => new THREE.MeshBasicMaterial({ color, transparent: true, opacity, depthWrite: false }));
     const mesh = new THREE.InstancedMesh(geometryOf(this.bodies.kindOf(object)), material, count);
-    const scale = new THREE.Vector3().fromArray(frame.poses, object * poseSize + 7).multiply(this.bodies.sizeOf(object));
+    const scale = new THREE.Vector3().fromArray(frame.poses, object * poseSize + 7).multiply(this.bodies.stretchOf(object));
     const rotation = new THREE.Quaternion();
     rows.forEach((row, slot) => {
       rotation.fromArray(path.places, row * placeSize + 3);

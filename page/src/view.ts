@@ -10,7 +10,7 @@ import { Bodies } from "./bodies";
 import { el, oncePerFrame } from "./dom";
 import type { SceneMessage } from "./messages";
 import { Trails, type PathMoment, type Trail } from "./trails";
-import { poseSize, type Frame } from "./wire";
+import { poseSize, type Frame, type SentModel } from "./wire";
 
 /** What is drawn beside the objects. */
 export interface Overlay {
@@ -117,6 +117,20 @@ export class View {
     this.radius = Math.max(box.getSize(new THREE.Vector3()).length() / 2, 1);
     this.paint();
     if (isFirst) this.viewFrom("angle");
+  }
+
+  /** The models of the scene that the page does not have yet. */
+  get missingModels(): string[] {
+    return this.bodies.missing;
+  }
+
+  setModel(model: SentModel, scene: SceneMessage): void {
+    const { frame } = this;
+    this.bodies.addModel(model);
+    this.bodies.setObjects(scene.objects);
+    if (frame) this.bodies.setFrame(frame);
+    this.paintBodies();
+    this.due();
   }
 
   setFrame(frame: Frame): void {

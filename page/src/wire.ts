@@ -39,12 +39,20 @@ export interface SentFile {
   content: Uint8Array<ArrayBuffer>;
 }
 
+/** What an artist has made: triangles, each part with a colour. */
+export interface SentModel {
+  kind: "model";
+  name: string;
+  parts: { colour: number; positions: Float32Array; indices: Uint32Array }[];
+}
+
 /** Reads a message. Returns undefined for an unknown one. */
-export function read(bytes: ArrayBuffer): Frame | Stretch | SentFile | undefined {
+export function read(bytes: ArrayBuffer): Frame | Stretch | SentFile | SentModel | undefined {
   if (bytes.byteLength < 8) return undefined;
   const kind = new DataView(bytes).getUint32(0, true);
   try {
     if (kind === 4) return readFile(bytes);
+    if (kind === 5) return readModel(bytes);
     if (bytes.byteLength < 40) return undefined;
     if (kind === 1) return readFrame(bytes);
     if (kind === 2) return readStretch(bytes, "past");
@@ -58,6 +66,20 @@ export function read(bytes: ArrayBuffer): Frame | Stretch | SentFile | undefined
 function readFile(bytes: ArrayBuffer): SentFile {
   const size = new DataView(bytes).getUint32(4, true);
   return { kind: "file", name: new TextDecoder().decode(new Uint8Array(bytes, 8, size)), content: new Uint8Array(bytes, 8 + size) };
+}
+
+function readModel(bytes: ArrayBuffer): SentModel {
+  const view = new DataView(bytes);
+  const name = new TextDecoder().decode(new Uint8Array(bytes, 4, 16));
+  let at = 24;
+  const parts = Array.from({ length: view.getUint32(20, true) }, () => {
+    const [colour, numbers, count] = [0, 4, 8].map((place) => view.getUint32(at + place, true)) as [number, number, number];
+    const positions = new Float32Array(bytes, at + 12, numbers);
+    const indices = new Uint32Array(bytes, at + 12 + 4 * numbers, count);
+    at += 12 + 4 * (numbers + count);
+    return { colour, positions, indices };
+  });
+  return { kind: "model", name, parts };
 }
 
 function readFrame(bytes: ArrayBuffer): Frame {

@@ -10,7 +10,7 @@ namespace hushed {
 namespace {
 
 /// A behaviour that plays one object of a recording.
-struct Replay {
+struct Recorded {
   std::shared_ptr<const Recording> recording;
   std::size_t object = 0;
 
@@ -52,7 +52,7 @@ Scene replay(const Recording& recording) {
     NewObject object{.name = recording.objects[i]};
     if (recording.frames() > 0) object.rest = recording.at(0, i);
     if (i < recording.shapes.size()) object.shape = recording.shapes[i];
-    scene.give(scene.add(object), Replay{shared, i});
+    scene.give(scene.add(object), Recorded{shared, i});
   }
   return scene;
 }

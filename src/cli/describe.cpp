@@ -202,6 +202,7 @@ std::string text_of(const DescribeCommand& command) {
   if (kind == easing) return easings_in_pictures(terminal_has_unicode());
   if (kind == measures) return list_of_measures();
   if (kind == common) return "Every behaviour has:\n\n" + name_in_words + describe_fields(detail::common_fields());
+  if (kind.ends_with(".glb") || kind.ends_with(".gltf")) return describe_artist_file(kind);
   if (kind.ends_with(".lua")) return description_of_script(kind);
   const detail::Kind& found = kind_called(kind);
   return description_of(found) + "\nExample:\n" + std::string{found.example()};
@@ -215,10 +216,10 @@ void add_describe(CLI::App& app, int& status) {
   std::vector<std::string> words{std::string{easing}, std::string{common}, std::string{measures}};
   for (const detail::Kind* kind : kinds()) words.emplace_back(kind->name());
   describe
-      ->add_option(
-          "KIND", command->kinds,
-          "a behaviour, such as spin, or a script, such as circling.lua; easing: the easings; common: the fields that "
-          "every behaviour has; measures: numbers of a whole motion")
+      ->add_option("KIND", command->kinds,
+                   "a behaviour, such as spin, a script, such as circling.lua, or a glTF file; easing: the easings; "
+                   "common: the fields that "
+                   "every behaviour has; measures: numbers of a whole motion")
       ->check(suggested(words));
   describe->add_flag("--schema", command->schema,
                      "print a JSON Schema of scene files, for editors; with the fields of the scripts that are given");
@@ -230,6 +231,7 @@ void add_describe(CLI::App& app, int& status) {
       "  hushed describe easing\n"
       "  hushed describe measures\n"
       "  hushed describe scenes/scripts/winch.lua\n"
+      "  hushed describe scenes/artist.glb\n"
       "  hushed describe --schema > hushed.schema.json\n"
       "  hushed describe --schema scripts/*.lua > hushed.schema.json");
   describe->callback([command, &status] {

@@ -1,11 +1,13 @@
 // SPDX-License-Identifier: MIT
 #include <hushed/edit.hpp>
+#include <hushed/kinds.hpp>
 
 #include <algorithm>
 #include <functional>
 
 #include <hushed/name.hpp>
 
+#include "gltf/artist_file.hpp"
 #include "keep/scene_document.hpp"
 #include "keep/toml_tables.hpp"
 #include "keep/toml_text.hpp"
@@ -178,7 +180,7 @@ class Editor {
   }
 
   void make(const SetObjectKey& edit) {
-    const Path owner = owner_path(edit.object);
+    const Path owner = owner_to_edit(edit.object);
     const Path rotations{"rotation", "axis_angle", "quaternion"};
     if (edit.value && std::find(rotations.begin(), rotations.end(), edit.key) != rotations.end())
       for (const std::string& other : rotations)
@@ -187,7 +189,7 @@ class Editor {
   }
 
   void make(const AddBehaviour& edit) {
-    const Path owner = owner_path(edit.object);
+    const Path owner = owner_to_edit(edit.object);
     const std::size_t index =
         edit.before.empty() ? size_of(stack_of(owner)) : index_in(owner, edit.object, edit.before);
     insert(with(owner, "behaviour"), index, edit.keys);
@@ -257,7 +259,32 @@ class Editor {
     const Value* const objects = inner(document(), "object");
     if (const auto* entries = objects ? objects->as<Value::Table>() : nullptr)
       for (const Value::Entry& entry : *entries) names.emplace_back(entry.key);
+    if (is_from_artist(object))
+      throw BadValue{object +
+                     " comes from the file that the scene is from; change it there, or give it other keys here."};
     throw BadValue{"the file contains no object " + in_quotes(object) + suggestion(object, names)};
+  }
+
+  /// True for an object of the file that the scene is from.
+  bool is_from_artist(const std::string& object) const {
+    const Value* const from = inner(document(), Path{"scene", "from"});
+    const auto* name = from ? from->as<std::string>() : nullptr;
+    if (!name) return false;
+    const Kinds known = options_.kinds ? *options_.kinds : Kinds{};
+    const auto path = source_.files().front().path.parent_path() / *name;
+    try {
+      const detail::ArtistFile file = detail::read_artist_file(path.lexically_normal(), known);
+      return std::any_of(file.nodes.begin(), file.nodes.end(), [&](const auto& node) { return node.name == object; });
+    } catch (const LoadError&) {  // reading the result will say what is wrong
+      return false;
+    }
+  }
+
+  /// An object of an artist gets a table in the scene file, for what is given instead.
+  Path owner_to_edit(const std::string& object) {
+    if (detail::owner_of(document(), object).empty() && is_from_artist(object))
+      make(AddObject{object, Value{Value::Table{}}});
+    return owner_path(object);
   }
 
   /// Of an object with a table of its own.

@@ -12,7 +12,9 @@
 #include <hushed/load.hpp>
 #include <hushed/name.hpp>
 
+#include "motions.hpp"
 #include "read_whole.hpp"
+#include "scene/artist_base.hpp"
 #include "scene/crowd.hpp"
 #include "scene/drafts.hpp"
 #include "scene/expectation_reader.hpp"
@@ -46,13 +48,18 @@ class detail::SceneFileReader {
         wanted_tick_rate_{options.tick_rate},
         kinds_{kinds_in(options)},
         files_{file},
+        motions_{files_, *kinds_, diagnostics_},
         preset_reader_{files_, kind_reader_, diagnostics_} {
     TableReader root{document_, "", diagnostics_};
     read_version(root);
     if (const auto* scene = root.find("scene")) read_scene(scene->value);
     preset_reader_.read(root, file);
     presets_ = preset_reader_.take();
-    if (const auto* objects = root.find("object")) read_objects(objects->value);
+    const auto* objects = root.find("object");
+    if (objects && !objects->value.as<Value::Table>())
+      diagnostics_.push_back({objects->value.place, "object: write each object as a table, [object.NAME]."});
+    else if (base_ || objects)
+      read_objects(base_ ? base_->under(objects ? &objects->value : nullptr) : objects->value);
     if (const auto* crowds = root.find("crowd")) read_crowds(crowds->value);
     if (const auto* rules = root.find("rule")) rules_ = detail::read_rules(rules->value, ignored_, diagnostics_);
     if (const auto* view = root.find("view")) read_view(view->value);
@@ -60,6 +67,10 @@ class detail::SceneFileReader {
       expectations_ = detail::read_expectations(expected->value, diagnostics_);
     root.refuse_the_rest();
     check_parents();
+    for (detail::PresetDraft& preset : presets_)
+      for (BehaviourDraft& behaviour : preset.behaviours) motions_.read(behaviour);
+    for (ObjectDraft& draft : drafts_)
+      for (BehaviourDraft& behaviour : draft.behaviours) motions_.read(behaviour);
     for (ObjectDraft& draft : drafts_)
       for (std::size_t i = 0; i < draft.behaviours.size(); ++i)
         if (draft.behaviours[i].is_sound) check_behaviour(draft, draft.behaviours[i], i == 0);
@@ -150,6 +161,8 @@ class detail::SceneFileReader {
   void read_scene(const Value& value) {
     TableReader table{value, "scene", diagnostics_};
     table.read_text("name", name_);
+    std::string from;
+    if (const auto* entry = table.find("from"); entry && table.read_text("from", from)) read_base(*entry, from);
     constexpr Unit per_second{"per second", 1.0, 10'000.0};
     table.read("tick_rate", per_second, tick_rate_);
     ScriptLimits limits;
@@ -161,17 +174,30 @@ class detail::SceneFileReader {
     table.refuse_the_rest();
   }
 
+  /// The file of an artist under the objects of this one.
+  void read_base(const Value::Entry& entry, const std::string& name) {
+    const std::string path = (std::filesystem::path{files_.front()}.parent_path() / name).lexically_normal().string();
+    try {
+      ArtistFile base = detail::read_artist_file(path, *kinds_);
+      const auto motions =
+          base.is_recording ? read_motions(path, *kinds_) : std::make_shared<const MotionFile>(std::move(base.motions));
+      base_.emplace(std::move(base), entry.value.place);
+      motions_.know(path, motions);
+      motions_.set_base(motions);
+      files_.push_back(path);
+    } catch (const LoadError& error) {
+      diagnostics_.push_back({entry.value.place, "from: " + name + ": " + error.diagnostics().front().sentence()});
+    }
+  }
+
   void read_objects(const Value& value) {
     const auto* objects = value.as<Value::Table>();
-    if (!objects) {
-      diagnostics_.push_back({value.place, "object: write each object as a table, [object.NAME]."});
-      return;
-    }
     drafts_.reserve(objects->size());
     for (const Value::Entry& entry : *objects) {
       TableReader table{entry.value, entry.key, diagnostics_};
       check_name(table, entry.place, entry.key, "an object");
       take(read_object(table, entry.key, entry.place, reading_));
+      if (base_) base_->dress(drafts_.back().object);
     }
   }
 
@@ -286,6 +312,8 @@ class detail::SceneFileReader {
   std::vector<Expectation> expectations_;
   std::vector<std::string> files_;  ///< the files that diagnostics refer to
   KindReader kind_reader_{*kinds_, files_};
+  MotionReader motions_;
+  std::optional<ArtistBase> base_;
   PresetReader preset_reader_;
   detail::PresetDrafts presets_;
   std::deque<Value> tuned_;

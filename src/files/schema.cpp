@@ -155,6 +155,7 @@ OrderedJson object(const Kinds& kinds) {
        {"ignore", table(ignored_findings())},
        {"shape", table({{"kind", {{"enum", shape_names()}}},
                         {"size", pose["properties"]["scale"]},
+                        {"centre", pose["properties"]["position"]},
                         {"colour", colour()},
                         {"glow", {{"type", "boolean"}, {"default", false}, {"description", "drawn as a light"}}}})},
        {"behaviour", stack(kinds)}});

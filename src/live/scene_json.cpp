@@ -163,6 +163,12 @@ Json watches_in_json(const std::vector<Watch>& watches) {
   return list;
 }
 
+std::string name_of_model(const Model& model) {
+  char digits[17];
+  std::snprintf(digits, sizeof digits, "%016llx", static_cast<unsigned long long>(model.digest));
+  return digits;
+}
+
 Json scene_in_json(const PlayMode& mode, const Scene& scene) {
   constexpr std::array shapes{"box", "sphere", "cylinder", "cone"};
   Json objects = Json::array();
@@ -173,6 +179,9 @@ Json scene_in_json(const PlayMode& mode, const Scene& scene) {
       if (const auto& shape = scene.shape(*object)) {
         made["shape"] = {{"kind", shapes[static_cast<std::size_t>(shape->kind)]},
                          {"size", {shape->size.x(), shape->size.y(), shape->size.z()}}};
+        if (!shape->centre.isZero())
+          made["shape"]["centre"] = {shape->centre.x(), shape->centre.y(), shape->centre.z()};
+        if (shape->model) made["shape"]["model"] = name_of_model(*shape->model);
         if (shape->colour) made["shape"]["colour"] = css_of(*shape->colour);
         if (shape->glow) made["shape"]["glow"] = true;
       }

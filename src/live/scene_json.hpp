@@ -16,6 +16,9 @@ namespace hushed::detail {
 using Json = nlohmann::json;
 
 /// The objects with parents, shapes and tags, in the order of frames; keys, easings and watches.
+/// By which a page asks for a model: sixteen hexadecimal digits.
+std::string name_of_model(const Model& model);
+
 Json scene_in_json(const PlayMode& mode, const Scene& scene);
 /// The watches with their columns and units.
 Json watches_in_json(const std::vector<Watch>& watches);

@@ -215,6 +215,7 @@ Session::Answers Session::perform(int client, const Request& request) {
   if (what == "urges") return {to_one(urges_in_json(mode_, scene_, request.text("name")))};
   if (what == "rules") return rules();
   if (what == "kinds") return kinds(request);
+  if (what == "model") return model(request);
   if (what == "measures") return {to_one(measures_in_json())};
   if (what == "measure" || what == "find") {
     find(client, request);
@@ -668,6 +669,19 @@ Session::Answers Session::export_file(int client, const Request& request) {
   for (const SceneSource::File& file : plan.after)
     if (file.path == source.files().front().path) text = file.text;
   return {{file_message(stem + '-' + wanted.name + ".toml", text)}};
+}
+
+Session::Answers Session::model(const Request& request) const {
+  const std::string name = request.text("model");
+  constexpr std::size_t most_bytes = std::size_t{32} << 20;
+  for (const Object object : scene_.objects()) {
+    const auto& shape = scene_.shape(object);
+    if (!shape || !shape->model || name_of_model(*shape->model) != name) continue;
+    std::string bytes = model_bytes(*shape->model, name);
+    if (bytes.size() > most_bytes) throw BadValue{"the model is larger than 32 MB; it is shown by its bounds."};
+    return {to_one(std::move(bytes))};
+  }
+  throw BadValue{"no object of this scene has the model " + in_quotes(name) + "."};
 }
 
 Scene Session::separate_scene() const {

@@ -133,6 +133,7 @@ class Session {
   Scene separate_scene() const;
   /// Sends what the search has found, and keeps it as a try.
   void tell_findings(Answers& answers);
+  Answers model(const Request& request) const;
   void announce(const Request& request);
   Answers rules();
   Answers kinds(const Request& request) const;

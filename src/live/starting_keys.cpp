@@ -101,6 +101,7 @@ std::vector<StartingKind> starting_kinds(const Scene& scene, Object object, cons
     const std::string name{kind->name()};
     const auto own = keys.find(name);
     if (neighbour.empty() && (name == "follow" || name == "attract")) continue;  // they need an object
+    if (name == "replay") continue;  // it needs a file that moves the object
     found.push_back({name, std::string{kind->summary()},
                      "{ kind = " + in_quotes(name) + (own == keys.end() ? "" : ", " + own->second) + " }"});
   }

@@ -11,7 +11,7 @@ namespace {
 
 static_assert(std::endian::native == std::endian::little, "the page reads little-endian numbers");
 
-enum class Content : std::uint32_t { frame = 1, past = 2, ahead = 3 };
+enum class Content : std::uint32_t { frame = 1, past = 2, ahead = 3, model = 5 };  // 4: a file
 
 class Bytes {
  public:
@@ -99,6 +99,23 @@ std::string ahead_bytes(const Recording& ahead, const Stretch& stretch) {
   for (const Time time : ahead.times) bytes.add(in_seconds(time));
   for (std::size_t frame = 0; frame < ahead.frames(); ++frame)
     for (const std::size_t object : stretch.objects) bytes.add_place(ahead.at(frame, object));
+  return bytes.take();
+}
+
+std::string model_bytes(const Model& model, const std::string& name) {
+  std::size_t size = 28;
+  for (const Model::Part& part : model.parts) size += 12 + 4 * (part.positions.size() + part.indices.size());
+  Bytes bytes{size};
+  bytes.add(static_cast<std::uint32_t>(Content::model));
+  for (std::size_t i = 0; i < 16; ++i) bytes.add(name[i]);
+  bytes.add(static_cast<std::uint32_t>(model.parts.size()));
+  for (const Model::Part& part : model.parts) {
+    bytes.add(static_cast<std::uint32_t>(part.colour.red << 16 | part.colour.green << 8 | part.colour.blue));
+    bytes.add(static_cast<std::uint32_t>(part.positions.size()));
+    bytes.add(static_cast<std::uint32_t>(part.indices.size()));
+    for (const float number : part.positions) bytes.add(number);
+    for (const std::uint32_t index : part.indices) bytes.add(index);
+  }
   return bytes.take();
 }
 

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include <hushed/play_mode.hpp>
+#include <hushed/shape.hpp>
 
 namespace hushed::detail {
 
@@ -26,5 +27,8 @@ struct Stretch {
 std::string past_bytes(const PlayMode& mode, const Stretch& stretch);
 /// Times and poses of the predicted future, frame by frame.
 std::string ahead_bytes(const Recording& ahead, const Stretch& stretch);
+
+/// Triangles and colours. `name`: sixteen letters.
+std::string model_bytes(const Model& model, const std::string& name);
 
 }  // namespace hushed::detail

@@ -11,7 +11,7 @@ std::vector<Vec3> corners_of(const std::optional<Shape>& shape, const Pose& pose
   std::vector<Vec3> corners;
   if (!shape) return corners;
   const auto add = [&](double x, double y, double z) {
-    corners.push_back(compose(pose, at(Vec3{x, y, z}.cwiseProduct(shape->size))).position);
+    corners.push_back(compose(pose, at(Vec3{x, y, z}.cwiseProduct(shape->size) + shape->centre)).position);
   };
   constexpr int around = 20;
   constexpr double step = two_pi / around;

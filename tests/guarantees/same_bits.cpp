@@ -164,6 +164,19 @@ int main(int count, char** words) {
                               .duration = seconds(0.7),
                               .easing = easing,
                               .ends = GlideEnds{i % 3}});
+    auto recorded = std::make_shared<MotionFile>();
+    recorded->clips.push_back({"all", 0.0});
+    recorded->add(
+        "it",
+        std::make_shared<Motion>(
+            Motion::Channel{{0, 0.7, 2}, {0, 0, 0, 1, i * 1.0, 3, 2, 0, 1}},
+            Motion::Channel{{0, 1, 2.5}, {0, 0, 0, 1, 0, 0.6, 0, 0.8, 0.6, 0, 0.8, 0}},
+            Motion::Channel{{0, 1}, {0, 0, 0, 1, 1, 1, 1, 0, 0, 0, 2, 0, 2, 1, 1, 0, 0, 0}, Motion::Between::cubic}));
+    harbour.give(harbour.add({}), Replay{.file = std::shared_ptr<const MotionFile>{recorded},
+                                         .object = "it",
+                                         .speed = 1.3 - i,
+                                         .ends = ReplayEnds{i % 3},
+                                         .blend = 300ms});
     harbour.give(harbour.add({}), Roam{.box = {{-1, -1, -1}, {1, 2, 3}}, .speed = 3.0, .easing = easing, .seed = i});
     const Object tug = harbour.add({.parent = gull, .rest = at(1, 2, 3)}), hook = harbour.add({.parent = gull});
     harbour.give(tug, Follow{.target = ferry,

@@ -448,6 +448,33 @@ bool RandomHarbour::has(const Scene& harbour, const std::string& path) {
   }
 }
 
+/// Keys of all parts, or of some, of both sorts that do not jump.
+std::shared_ptr<const MotionFile> RandomHarbour::any_motion(std::mt19937_64& random) {
+  const auto channel = [&](std::size_t parts) {
+    Motion::Channel made;
+    if (random() % 4 == 0) return made;
+    const bool is_cubic = random() % 2 == 0;
+    made.between = is_cubic ? Motion::Between::cubic : Motion::Between::linear;
+    double time = random() % 2 ? 0.0 : real(random, 0, 0.5);
+    for (std::uint64_t keys = 1 + random() % 5; keys > 0; --keys, time += real(random, 0.05, 1)) {
+      made.times.push_back(time);
+      for (int which = 0; which < (is_cubic ? 3 : 1); ++which) {
+        const bool is_value = !is_cubic || which == 1;
+        const Quat turn = pose(random).rotation;
+        for (std::size_t part = 0; part < parts; ++part)
+          made.values.push_back(parts == 4 && is_value ? turn.coeffs()[static_cast<Eigen::Index>(part)]
+                                                       : real(random, -2, 2));
+      }
+    }
+    return made;
+  };
+  auto file = std::make_shared<MotionFile>();
+  file->clips.push_back({"any", 0.0});
+  Motion::Channel position = channel(3), rotation = channel(4), scale = channel(3);
+  file->add("it", std::make_shared<Motion>(std::move(position), std::move(rotation), std::move(scale)));
+  return file;
+}
+
 void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& objects, int i) const {
   std::mt19937_64 random{seed_ * 7919 + static_cast<std::uint64_t>(i)};
   const Object object = objects[static_cast<std::size_t>(i)];
@@ -469,7 +496,15 @@ void RandomHarbour::give_stack(Scene& harbour, const std::vector<Object>& object
     const Time pause = seconds(real(random, 0, 0.4)) * (random() % 2 ? 0 : 1);
     const double pace = real(random, 0.1, 3);
     const auto seed = static_cast<std::int64_t>(random() % 1000);
-    switch (random() % 18) {
+    switch (random() % 19) {
+      case 18: {
+        Replay replay{.file = any_motion(random), .object = "it", .speed = pace * (random() % 3 == 0 ? -1 : 1)};
+        if (random() % 2) replay.start = seconds(real(random, 0, 3));
+        replay.ends = random() % 2 ? ReplayEnds::stop : ReplayEnds::return_;  // a loop may jump
+        if (random() % 3 == 0) replay.channels = {Channel::rotation};
+        harbour.give(object, replay, common);
+        break;
+      }
       case 0: harbour.give(object, Spin{.axis = any, .speed = degrees(any.x() * 200), .space = space}, common); break;
       case 1: {
         Travel travel{.velocity = any * 3, .space = space, .at_edge = random() % 2 ? Edge::bounce : Edge::stop};

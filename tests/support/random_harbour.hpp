@@ -77,6 +77,7 @@ class RandomHarbour {
   /// A smooth easing: expo and elastic have a small jump near their ends, `steps` jumps, and circ has an infinite
   /// slope.
   static Easing any_without_jumps(std::mt19937_64& random);
+  static std::shared_ptr<const MotionFile> any_motion(std::mt19937_64& random);
   static void change_speed(Scene& harbour, const std::string& path, double speed);
   /// Changes values of behaviours with state.
   static void retune(Scene& harbour, const std::string& path, double number);

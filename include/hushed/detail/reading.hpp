@@ -101,6 +101,7 @@ class Names : public ObjectNames {
   virtual const PoseParts* pose(std::string_view name) const = 0;
   virtual std::vector<std::string_view> poses() const = 0;
   virtual std::string name_of(Object object) const = 0;
+  virtual std::string_view own_name() const = 0;  ///< of the object that the values are for; empty for none
 
  protected:
   ~Names() = default;

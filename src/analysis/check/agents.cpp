@@ -12,7 +12,7 @@ namespace {
 
 /// The depth of a point inside a shape in m; 0 or less outside. Shapes other than spheres count as their boxes.
 double depth(const Shape& shape, const Pose& pose, const Vec3& point) {
-  const Vec3 local = pose.rotation.conjugate() * (point - pose.position);
+  const Vec3 local = pose.rotation.conjugate() * (point - pose.position) - shape.centre.cwiseProduct(pose.scale);
   const Vec3 half = 0.5 * shape.size.cwiseProduct(pose.scale.cwiseAbs());
   if (shape.kind == Shape::Kind::sphere) return half.maxCoeff() - local.norm();
   return (half - local.cwiseAbs()).minCoeff();

@@ -239,9 +239,15 @@ void Flocks::gather(Obstacles& obstacles) const noexcept {
   for (std::size_t i = 0; i < obstacles.objects.size(); ++i) {
     const ObjectRecord& object = registry_.objects[obstacles.objects[i]];
     if (object.ended || object.under_hidden) continue;
-    const Pose pose = vector(brought_into(now, numbers(ticks_.last[obstacles.poses[i]])));
-    const auto was = brought_into(before, numbers(ticks_.before[obstacles.poses[i]].position));
-    const Shape shape = object.shape.value_or(Shape{Shape::Kind::sphere, Vec3::Zero()});
+    static const Shape point{Shape::Kind::sphere, Vec3::Zero()};
+    const Shape& shape = object.shape ? *object.shape : point;
+    Pose pose = vector(brought_into(now, numbers(ticks_.last[obstacles.poses[i]])));
+    auto was = brought_into(before, numbers(ticks_.before[obstacles.poses[i]].position));
+    if (!shape.centre.isZero()) {
+      const auto middle_of = [&shape](const Pose& of) { return composed_position(numbers(of), numbers(shape.centre)); };
+      pose.position = vector(middle_of(pose));
+      was = brought_into(before, middle_of(ticks_.before[obstacles.poses[i]]));
+    }
     const VecOf<double> size = by_factors(numbers(shape.size), numbers(pose.scale));
     const VecOf<double> half{0.5 * absolute(size.x), 0.5 * absolute(size.y), 0.5 * absolute(size.z)};
     const bool is_round = shape.kind == Shape::Kind::sphere;

@@ -29,6 +29,10 @@ class NamesInScene final : public SceneNames {
     return registry_.alive(object) ? registry_.name(object.index) : "";
   }
 
+  std::string_view own_name() const override {
+    return object_ == none ? std::string_view{} : std::string_view{registry_.objects[object_].name};
+  }
+
   std::vector<std::string_view> behaviours_of(Object object) const override;
   const Kind* kind_of(Object object, std::string_view behaviour) const override;
   std::vector<std::string_view> poses_of(Object object) const override;

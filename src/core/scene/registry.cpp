@@ -214,6 +214,8 @@ Index Registry::add(const NewObject& object, std::optional<Reserved> place) {
       throw BadValue{object.name + ": shape: kind: " + diagnostic->text};
   if (record.shape && !(record.shape->size.minCoeff() > 0.0 && near_enough(record.shape->size)))
     throw BadValue{object.name + ": shape: size: give numbers above 0 and at most 1e9."};
+  if (record.shape && !near_enough(record.shape->centre))
+    throw BadValue{object.name + ": shape: centre: give numbers from -1e9 to 1e9."};
   check_poses(object);
   record.poses = object.poses;
   record.under_hidden = parent != none && objects[parent].under_hidden;

@@ -92,6 +92,9 @@ class NamesInFile final : public SceneNames {
   const PoseParts* pose(std::string_view name) const override;
   std::vector<std::string_view> poses() const override;
   std::string name_of(Object object) const override { return drafts_[object.index].object.name; }
+  std::string_view own_name() const override {
+    return draft_ ? std::string_view{draft_->object.name} : std::string_view{};
+  }
 
   std::vector<std::string_view> behaviours_of(Object object) const override;
   const Kind* kind_of(Object object, std::string_view name) const override;

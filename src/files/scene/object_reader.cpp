@@ -103,6 +103,7 @@ Shape read_shape(const Value& value, const std::string& whose, Diagnostics& diag
   if (const auto* entry = table.find("size"); entry && table.read_size("size", unit::metres, shape.size))
     if (shape.size.minCoeff() <= 0.0)
       table.report(entry->value.place, "size: found a number that is 0 or less; give numbers above 0 (m).");
+  table.read("centre", unit::metres, shape.centre);
   read_colour(table, "colour", shape.colour);
   table.read("glow", unit::none, shape.glow);
   table.refuse_the_rest();

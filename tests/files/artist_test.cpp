@@ -1,0 +1,367 @@
+// SPDX-License-Identifier: MIT
+// Scenes from glTF files that artists have made, and their motion, compared with values computed by
+// tests/gltf/samples.py.
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <cstring>
+#include <filesystem>
+#include <fstream>
+#include <functional>
+#include <map>
+#include <sstream>
+
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+
+#include <hushed/behaviour/replay.hpp>
+#include <hushed/edit.hpp>
+#include <hushed/hushed.hpp>
+#include <hushed/load.hpp>
+#include <hushed/recording_file.hpp>
+
+#include "support/demo.hpp"
+
+namespace hushed::tests {
+namespace {
+
+using namespace std::chrono_literals;
+using Json = nlohmann::json;
+
+const std::filesystem::path scenes = std::filesystem::path{HARBOUR}.parent_path();
+
+SceneFile read_text(const std::string& text) {
+  return read_scene_text("hushed = 1\n" + text, (scenes / "x.toml").string());
+}
+
+std::string refusal(const std::string& text) {
+  try {
+    read_text(text);
+    return "accepted";
+  } catch (const LoadError& error) {
+    const std::string what = error.what();
+    return what.substr(what.find("x.toml") + 6);
+  }
+}
+
+TEST(Artist, NodesAreObjects) {
+  const SceneFile file = read_text("[scene]\nfrom = \"artist.glb\"\n");
+  const Scene& scene = file.scene;
+  EXPECT_EQ(scene.size(), 16u);
+  const Object lamp = scene.find("lamp").value(), tower = scene.find("lighthouse").value();
+  EXPECT_EQ(scene.parent(lamp), tower);
+  EXPECT_EQ(scene.world(lamp).position, Vec3(-12, 11, -11));  // mole + lighthouse + lamp
+  EXPECT_EQ(scene.tags(tower), std::vector<std::string>{"tall"});
+  EXPECT_EQ(scene.tags(scene.find("Ferry-No-2").value()), std::vector<std::string>{"boat"});
+  EXPECT_TRUE(scene.find("view-from-the-quay"));  // a camera
+  EXPECT_EQ(scene.rest(scene.find("bollard-7").value()).position, Vec3(2, 1, 12));
+  // a quarter turn about +Y, in the numbers of a float
+  EXPECT_NEAR(scene.rest(scene.find("gangway").value()).rotation.y(), std::sqrt(0.5), 1e-7);
+  // bounds: the hull from -4.5 to 4.8 along z, from -0.6 to 2.4 along y
+  const Shape& hull = scene.shape(scene.find("Ferry-No-2").value()).value();
+  EXPECT_NEAR(hull.size.z(), 9.3, 1e-6);
+  EXPECT_NEAR(hull.centre.z(), 0.15, 1e-6);
+  EXPECT_NEAR(hull.centre.y(), 0.9, 1e-6);
+  ASSERT_TRUE(hull.model);
+  EXPECT_EQ(hull.model->parts.size(), 2u);
+  EXPECT_EQ(css_of(hull.model->parts[1].colour), "#d9d4c7");
+  EXPECT_FALSE(scene.shape(scene.find("view-from-the-quay").value()));
+}
+
+TEST(Artist, KeysOfTheSceneFileStandInsteadOfTheArtists) {
+  const SceneFile file = read_text(
+      "[scene]\nfrom = \"artist.glb\"\n[object.gangway]\nrotation = [0, 0, 0]\ntags = [\"wood\"]\n"
+      "[object.buoy]\nshape = { kind = \"sphere\", size = 2 }\n[object.lamp]\nparent = \"buoy\"\n[object.gull]\n");
+  const Scene& scene = file.scene;
+  const Object gangway = scene.find("gangway").value();
+  EXPECT_EQ(scene.rest(gangway).rotation.coeffs(), Quat::Identity().coeffs());
+  EXPECT_EQ(scene.rest(gangway).position.x(), -5.8);  // still the artist's
+  EXPECT_EQ(scene.tags(gangway), std::vector<std::string>{"wood"});
+  EXPECT_TRUE(scene.shape(gangway)->model);
+  EXPECT_EQ(scene.shape(scene.find("buoy").value())->kind, Shape::Kind::sphere);
+  EXPECT_FALSE(scene.shape(scene.find("buoy").value())->model);
+  EXPECT_EQ(scene.parent(scene.find("lamp").value()), scene.find("buoy"));
+  EXPECT_EQ(scene.size(), 17u);
+}
+
+/// The poses that samples.py prints, of all files, by file and time.
+TEST(Replay, PlaysKeysAsTheStandardDefinesThem) {
+  const std::string folder = testing::TempDir() + "gltf_samples";
+  std::filesystem::create_directories(folder);
+  const std::string script = (scenes.parent_path() / "tests/gltf/samples.py").string();
+  ASSERT_EQ(std::system(("python3 " + script + ' ' + folder + " > " + folder + "/expected.txt").c_str()), 0);
+  std::map<std::string, SceneFile> files;
+  std::ifstream expected{folder + "/expected.txt"};
+  int poses = 0;
+  for (std::string line; std::getline(expected, line); ++poses) {
+    std::istringstream words{line};
+    std::string name, node;
+    double time = 0.0;
+    words >> name >> time >> node;
+    if (!files.contains(name)) {
+      SceneFile made = read_scene_text("hushed = 1\n[scene]\nfrom = \"" + name + ".gltf\"\n", folder + "/x.toml");
+      const auto motions = read_motions(folder + '/' + name + ".gltf");
+      for (const MotionFile::Entry& each : motions->entries)
+        made.scene.give(made.scene.find(each.object).value(), Replay{.file = motions});
+      files.emplace(name, std::move(made));
+    }
+    Scene& scene = files.at(name).scene;
+    scene.advance(seconds(time) - scene.time());
+    const Pose pose = scene.world(scene.find(node).value());
+    double p[10];
+    for (double& number : p) words >> number;
+    EXPECT_LT((pose.position - Vec3(p[0], p[1], p[2])).norm(), 1e-9) << line;
+    const double same = std::abs(pose.rotation.coeffs().dot(Eigen::Vector4d(p[3], p[4], p[5], p[6])));
+    EXPECT_LT(std::abs(1.0 - same), 1e-12) << line;
+    EXPECT_LT((pose.scale - Vec3(p[7], p[8], p[9])).norm(), 1e-9) << line;
+  }
+  EXPECT_EQ(poses, 12 * 7);
+}
+
+/// x = 2 t from 0 to 4 s, and a quarter turn.
+std::shared_ptr<const MotionFile> straight() {
+  auto file = std::make_shared<MotionFile>();
+  file->clips.push_back({"there", 0.0});
+  file->add("boat",
+            std::make_shared<Motion>(Motion::Channel{{0.0, 4.0}, {0, 0, 0, 8, 0, 0}},
+                                     Motion::Channel{{0.0, 4.0}, {0, 0, 0, 1, 0, std::sqrt(0.5), 0, std::sqrt(0.5)}},
+                                     Motion::Channel{}));
+  return file;
+}
+
+double x_after(Replay replay, double time) {
+  Scene scene;
+  const Object boat = scene.add({.name = "boat", .rest = at(50, 0, 0)});
+  replay.file = straight();
+  scene.give(boat, replay);
+  scene.advance(seconds(time));
+  return scene.world(boat).position.x();
+}
+
+TEST(Replay, EndsLoopsAndReturns) {
+  using enum ReplayEnds;
+  EXPECT_DOUBLE_EQ(x_after({}, 3.0), 6.0);
+  EXPECT_DOUBLE_EQ(x_after({}, 30.0), 8.0);
+  EXPECT_DOUBLE_EQ(x_after({.speed = 0.5}, 3.0), 3.0);
+  EXPECT_DOUBLE_EQ(x_after({.start = 3s}, 0.5), 7.0);
+  EXPECT_NEAR(x_after({.ends = loop}, 4000001.0), 2.0, 1e-9);
+  EXPECT_NEAR(x_after({.ends = return_}, 5.0), 6.0, 1e-12);
+  EXPECT_NEAR(x_after({.ends = return_}, 9.0), 2.0, 1e-12);
+  EXPECT_DOUBLE_EQ(x_after({.speed = -1.0}, 1.0), 6.0);  // from the end
+  EXPECT_DOUBLE_EQ(x_after({.speed = -1.0}, 9.0), 0.0);
+  EXPECT_NEAR(x_after({.speed = -1.0, .ends = loop}, 5.0), 6.0, 1e-12);
+  EXPECT_NEAR(x_after({.speed = -1.0, .start = 1s, .ends = return_}, 3.0), 4.0, 1e-12);
+  EXPECT_DOUBLE_EQ(x_after({.channels = {Channel::rotation}}, 3.0), 50.0);
+  // blended: in the last second the way from 6 to 8 goes over to 0
+  EXPECT_DOUBLE_EQ(x_after({.ends = loop, .blend = 1s}, 3.0), 6.0);
+  EXPECT_NEAR(x_after({.ends = loop, .blend = 1s}, 3.5), 3.5, 1e-12);
+  EXPECT_NEAR(x_after({.ends = loop, .blend = 1s}, 3.999999), 0.0, 1e-4);
+}
+
+TEST(Replay, IsTunedWithoutAJumpAndDependsOnTimeAlone) {
+  const auto played = [](Time step, std::vector<Pose>& at_ends) {
+    Scene scene;
+    const Object boat = scene.add({.name = "boat"});
+    scene.give(boat, Replay{.file = straight(), .ends = ReplayEnds::return_});
+    scene.give(boat, Spring{.frequency = 2.0, .damping = 0.4});
+    const auto go_on = [&](double until) {
+      while (scene.time() + step <= seconds(until)) scene.advance(step);
+      scene.advance(seconds(until) - scene.time());
+      at_ends.push_back(scene.world(boat));
+    };
+    go_on(5.5);
+    scene.set("boat.replay.speed", Value{-0.5});
+    go_on(6.0);
+    scene.set("boat.replay.ends", Value{std::string{"loop"}});
+    go_on(15.25);
+  };
+  std::vector<Pose> a, b;
+  played(seconds(1.0 / 60.0), a);
+  played(seconds(0.31), b);
+  for (std::size_t i = 0; i < a.size(); ++i) {
+    EXPECT_EQ(a[i].position, b[i].position) << i;
+    EXPECT_EQ(a[i].rotation.coeffs(), b[i].rotation.coeffs()) << i;
+  }
+  Scene scene;
+  const Object boat = scene.add({.name = "boat"});
+  scene.give(boat, Replay{.file = straight(), .ends = ReplayEnds::return_});
+  scene.advance(seconds(5.5));  // on the way back, at 2.5 s of the clip
+  const double before = scene.world(boat).position.x();
+  scene.set("boat.replay.speed", Value{-0.5});
+  EXPECT_NEAR(scene.world(boat).position.x(), before, 1e-9);
+  scene.advance(seconds(1.0));  // forwards again, at half the speed
+  EXPECT_NEAR(scene.world(boat).position.x(), before + 1.0, 1e-9);
+}
+
+/// The whole circle: recorded, read as a scene, and replayed.
+TEST(Replay, RepeatsARecordedHarbour) {
+  const std::string file = testing::TempDir() + "circle.glb";
+  constexpr int frames = 300;
+  std::vector<std::string> names;
+  std::vector<Pose> poses;  // frame after frame
+  {
+    Scene scene = demo();
+    const std::vector<Object> objects{scene.objects().begin(), scene.objects().end()};
+    for (const Object object : objects) names.push_back(scene.name(object));
+    RecordingWriter writer{file, scene, 60.0};
+    for (int frame = 0; frame <= frames; ++frame) {
+      scene.advance(frame_time(frame, 60.0) - scene.time());
+      writer.add(scene);
+      for (const Object object : objects) poses.push_back(scene.world(object));
+    }
+    writer.finish();
+  }
+  SceneFile again = read_scene_text("hushed = 1\n[scene]\nfrom = \"circle.glb\"\n", testing::TempDir() + "x.toml");
+  const auto motions = read_motions(file);
+  ASSERT_EQ(again.scene.size(), names.size());
+  std::vector<Object> objects;
+  for (const std::string& name : names) {
+    objects.push_back(again.scene.find(name).value());
+    again.scene.give(objects.back(), Replay{.file = motions});
+  }
+  double furthest = 0.0, most_turned = 0.0;
+  for (int frame = 0; frame <= frames; ++frame) {
+    again.scene.advance(frame_time(frame, 60.0) - again.scene.time());
+    for (std::size_t i = 0; i < objects.size(); ++i) {
+      const Pose &was = poses[static_cast<std::size_t>(frame) * objects.size() + i], is = again.scene.world(objects[i]);
+      furthest = std::max(furthest, (was.position - is.position).norm());
+      most_turned = std::max(most_turned, was.rotation.angularDistance(is.rotation));
+    }
+  }
+  EXPECT_LT(most_turned, 1e-6);
+  EXPECT_LT(furthest, 3e-6);  // a float has 24 bits: 1e-6 m for each coordinate at 16 to 32 m
+}
+
+/// The artist's file as text, changed.
+std::string changed(const std::function<void(Json&)>& change) {
+  std::ifstream in{scenes / "artist.glb", std::ios::binary};
+  const std::string bytes{std::istreambuf_iterator<char>{in}, {}};
+  std::uint32_t length = 0;
+  std::memcpy(&length, bytes.data() + 12, 4);
+  Json json = Json::parse(bytes.substr(20, length));
+  change(json);
+  std::string text = json.dump();
+  text.resize((text.size() + 3) / 4 * 4, ' ');
+  std::string made = bytes.substr(0, 12);
+  const auto put = [&](std::uint32_t number) { made.append(reinterpret_cast<const char*>(&number), 4); };
+  put(static_cast<std::uint32_t>(text.size()));
+  put(0x4E4F534A);
+  made += text + bytes.substr(20 + length);
+  const auto whole = static_cast<std::uint32_t>(made.size());
+  std::memcpy(made.data() + 8, &whole, 4);
+  return made;
+}
+
+TEST(Artist, SaysWhatCannotBeRead) {
+  const auto said = [](const std::function<void(Json&)>& change) {
+    const std::filesystem::path folder = testing::TempDir() + "artist_mistakes";
+    std::filesystem::create_directories(folder);
+    std::ofstream{folder / "a.glb", std::ios::binary} << changed(change);
+    try {
+      read_scene_text("hushed = 1\n[scene]\nfrom = \"a.glb\"\n", (folder / "x.toml").string());
+      return std::string{"accepted"};
+    } catch (const LoadError& error) {
+      const std::string what = error.what();
+      return what.substr(what.find("x.toml") + 6);
+    }
+  };
+  EXPECT_EQ(said([](Json&) {}), "accepted");
+  EXPECT_EQ(
+      said([](Json& json) {
+        json["nodes"][6]["rotation"] = {0, 0, 0, 2};
+      }),
+      ":3:8: from: a.glb: node 6 \"Ferry No. 2\": its rotation does not have length 1; apply its transform in the "
+      "modelling program.");
+  EXPECT_EQ(said([](Json& json) { json["nodes"][6]["matrix"] = {1, 0, 0, 0, 1, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1}; }),
+            ":3:8: from: a.glb: node 6 \"Ferry No. 2\": its matrix is sheared, which a pose cannot be; apply its "
+            "transform in the modelling program.");
+  EXPECT_EQ(said([](Json& json) { json["extensionsRequired"] = {"KHR_draco_mesh_compression"}; }),
+            ":3:8: from: a.glb: its meshes are compressed (KHR_draco_mesh_compression), which is not read; export it "
+            "without compression.");
+  EXPECT_EQ(said([](Json& json) { json["extensionsRequired"] = {"EXT_tides"}; }),
+            ":3:8: from: a.glb: it requires the extension EXT_tides, which is not read; export it without.");
+  EXPECT_EQ(said([](Json& json) {
+              json["accessors"][json["animations"][0]["samplers"][0]["output"].get<int>()]["count"] = 500;
+            }),
+            ":3:8: from: a.glb: animation 0 \"crossing\": its numbers are outside the file.");
+  EXPECT_EQ(said([](Json& json) { json["animations"][1]["samplers"][0]["interpolation"] = "LINEAR"; }),
+            ":3:8: from: a.glb: animation 1 \"bobbing\": buoy: position: there are 36 numbers for 4 keys.");
+  EXPECT_EQ(said([](Json& json) { json["nodes"][2]["children"] = {3}; }),
+            ":3:8: from: a.glb: node 3 \"lighthouse\": it has two parents, or is its own.");
+  EXPECT_EQ(said([](Json& json) { json["asset"]["version"] = "1.0"; }),
+            ":3:8: from: a.glb: its version is \"1.0\"; export glTF 2.0.");
+  EXPECT_EQ(refusal("[scene]\nfrom = \"nowhere.glb\"\n"),
+            ":3:8: from: nowhere.glb: the file does not exist; check the path.");
+  EXPECT_EQ(
+      refusal("[scene]\nfrom = \"artist.glb\"\n[[object.buoy.behaviour]]\nkind = \"replay\"\nclip = \"bobing\"\n"),
+      ":6:1: buoy.replay: clip: no animation is called \"bobing\"; did you mean \"bobbing\"?");
+  EXPECT_EQ(refusal("[scene]\nfrom = \"artist.glb\"\n[[object.mole.behaviour]]\nkind = \"replay\"\nclip = \"gusts\"\n"),
+            ":4:1: mole.replay: object: the animation \"gusts\" does not move \"mole\"; give weather-vane.");
+  EXPECT_EQ(refusal("[[object.mole.behaviour]]\nkind = \"replay\"\n"),
+            ":2:1: mole.replay: \"file\" is missing; give a glTF file or a recording.");
+}
+
+TEST(Artist, MirrorsAndInstancesAreRead) {
+  const std::filesystem::path folder = testing::TempDir() + "artist_mirrored";
+  std::filesystem::create_directories(folder);
+  std::ofstream{folder / "a.glb", std::ios::binary} << changed([](Json& json) {
+    json["nodes"][6].erase("translation"),
+        json["nodes"][6]["matrix"] = {-2, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 5, 6, 7, 1};
+  });
+  const SceneFile file = read_scene_text("hushed = 1\n[scene]\nfrom = \"a.glb\"\n", (folder / "x.toml").string());
+  const Pose& rest = file.scene.rest(file.scene.find("Ferry-No-2").value());
+  EXPECT_EQ(rest.position, Vec3(5, 6, 7));
+  // The matrix maps (1, 1, 1) to (-2 + 5, 1 + 6, 1 + 7).
+  EXPECT_LT((compose(rest, at(1, 1, 1)).position - Vec3(3, 7, 8)).norm(), 1e-12);
+}
+
+/// A folder with the artist's file and a scene from it.
+std::filesystem::path folder_with(const std::string& scene) {
+  const std::filesystem::path folder = testing::TempDir() + "artist_folder";
+  std::filesystem::remove_all(folder);
+  std::filesystem::create_directories(folder);
+  std::filesystem::copy_file(scenes / "artist.glb", folder / "artist.glb");
+  std::ofstream{folder / "x.toml"} << scene;
+  return folder;
+}
+
+TEST(Artist, EditsAreWrittenIntoTheSceneFileAsOverrides) {
+  const std::string before =
+      "hushed = 1\n[scene]\nfrom = \"artist.glb\"  # of the artist\n\n[[object.buoy.behaviour]]\nkind = \"replay\"\n";
+  const SceneSource source{folder_with(before) / "x.toml"};
+  const SceneSource moved = edited(source, SetObjectKey{"gangway", "position", parse_value("[1, 2, 3]")});
+  EXPECT_EQ(moved.files().front().text, before + "\n[object.gangway]\nposition = [1, 2, 3]\n");
+  const SceneFile read = read_scene_source(moved);
+  EXPECT_EQ(read.scene.rest(read.scene.find("gangway").value()).position, Vec3(1, 2, 3));
+  EXPECT_NEAR(read.scene.rest(read.scene.find("gangway").value()).rotation.y(), std::sqrt(0.5), 1e-7);  // the artist's
+  const SceneSource given = edited(moved, AddBehaviour{"lamp", parse_value("{ kind = \"spin\", speed = 40 }")});
+  const SceneFile spinning = read_scene_source(given);
+  EXPECT_EQ(spinning.scene.behaviours(spinning.scene.find("lamp").value()).size(), 1u);
+  EXPECT_THROW(edited(source, RemoveObject{"mole"}), BadValue);
+  EXPECT_THROW(edited(source, SetObjectKey{"mol", "position", parse_value("[1, 2, 3]")}), BadValue);
+}
+
+TEST(Artist, AChangedFileIsTakenOverWithTheState) {
+  const auto folder = folder_with(
+      "hushed = 1\n[scene]\nfrom = \"artist.glb\"\n[[object.buoy.behaviour]]\nkind = \"replay\"\nends = \"loop\"\n"
+      "[[object.buoy.behaviour]]\nkind = \"spring\"\nfrequency = 0.5\n");
+  SceneFile playing = read_scene_file(folder / "x.toml");
+  EXPECT_NE(std::find(playing.files.begin(), playing.files.end(), folder / "artist.glb"), playing.files.end());
+  playing.scene.advance(seconds(1.7));
+  const Object buoy = playing.scene.find("buoy").value();
+  const Pose before = playing.scene.world(buoy);
+  std::ofstream{folder / "artist.glb", std::ios::binary} << changed([](Json& json) {
+    json["nodes"][8]["name"] = "plank", json["nodes"].push_back({{"name", "skip"}, {"translation", {9, 0, 0}}}),
+    json["scenes"][0]["nodes"].push_back(9);
+  });
+  reload(playing, folder / "x.toml");
+  EXPECT_FALSE(playing.scene.find("gangway"));
+  EXPECT_TRUE(playing.scene.find("plank"));
+  EXPECT_EQ(playing.scene.world(playing.scene.find("skip").value()).position, Vec3(9, 0, 0));
+  EXPECT_LT((playing.scene.world(buoy).position - before.position).norm(), 1e-9);
+  EXPECT_EQ(playing.scene.find("buoy"), buoy);
+}
+
+}  // namespace
+}  // namespace hushed::tests
