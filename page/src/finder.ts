@@ -57,6 +57,7 @@ export class Finder {
   private readonly form = el("div", { hidden: true });
   private kinds: readonly MeasureKind[] = [];
   private sought?: Sought;
+  private due?: ReturnType<typeof setTimeout>;
 
   constructor(
     host: HTMLElement,
@@ -158,9 +159,12 @@ export class Finder {
     this.start.disabled = false;
   }
 
-  /** The values of the scene have changed: what is measured now, too. */
+  /** The values of the scene have changed: what is measured now, too, once they rest. */
   again(): void {
-    if (this.pane.isOpen && this.sought && this.stop.hidden && this.kinds.length > 0) this.measure();
+    clearTimeout(this.due);
+    this.due = setTimeout(() => {
+      if (this.pane.isOpen && this.sought && this.stop.hidden && this.kinds.length > 0) this.measure();
+    }, 400);
   }
 
   measured({ measure, value, unit, at }: Measured): void {

@@ -602,6 +602,7 @@ class Page {
       changed: this.state?.changed.length,
       hasOldPaths: this.paths.hasOld,
       poses: this.frame ? Array.from(this.frame.poses) : [],
+      missingModels: this.view.missingModels.length,
       objects: this.scene?.objects.map((object) => object.name) ?? [],
       colours: Object.fromEntries(this.scene?.objects.map((object) => [object.name, object.shape?.colour]) ?? []),
     };

@@ -282,7 +282,7 @@ TEST(Artist, SaysWhatCannotBeRead) {
   EXPECT_EQ(said([](Json& json) { json["extensionsRequired"] = {"EXT_tides"}; }),
             ":3:8: from: a.glb: it requires the extension EXT_tides, which is not read; export it without.");
   EXPECT_EQ(said([](Json& json) {
-              json["accessors"][json["animations"][0]["samplers"][0]["output"].get<int>()]["count"] = 500;
+              json["accessors"][json["animations"][0]["samplers"][0]["output"].get<std::size_t>()]["count"] = 500;
             }),
             ":3:8: from: a.glb: animation 0 \"crossing\": its numbers are outside the file.");
   EXPECT_EQ(said([](Json& json) { json["animations"][1]["samplers"][0]["interpolation"] = "LINEAR"; }),

@@ -23,7 +23,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   Kinds kinds;
   kinds.set_file_reader([&](const std::string& file) -> std::string {
     if (!file.ends_with(".glb")) throw Error{"there is one file only."};
-    return fuzz::text_of(data, size);
+    return std::string{fuzz::text_of(data, size)};
   });
   try {
     SceneFile base = read_scene_text("hushed = 1\n[scene]\nfrom = \"a.glb\"\n", "a.toml", {.kinds = &kinds});

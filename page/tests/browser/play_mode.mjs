@@ -520,3 +520,30 @@ test("is used by the keyboard alone, and fits a small screen", async (t) => {
   for (const name of ["Play", "One frame back", "Current frame", "Add a watch", "From above", "Find an object", "Size of the readings", "damping"])
     assert.ok([...names].some((each) => each === name || (name === "From above" && each === "above")), `${name} is reached by Tab: ${[...names].join(", ")}`);
 });
+
+test("shows what an artist has made, and takes over what they save", async (t) => {
+  const server = await serve(t, 0, "harbour-from-gltf.toml");
+  const page = await open(t, server);
+  await until(page, "all models are there", (now) => now.missingModels === 0);
+  // The bounds of the lighthouse, which are shown until its model is there, have one colour, but it has a red band. It is
+  // in the upper part of the picture; the red buoy is not.
+  const reds = () => page.evaluate(() => {
+    const canvas = window.hushed.view.picture;
+    const copy = document.createElement("canvas");
+    [copy.width, copy.height] = [canvas.width, canvas.height];
+    const context = copy.getContext("2d");
+    context.drawImage(canvas, 0, 0);
+    const { data } = context.getImageData(0, 0, copy.width, Math.floor(0.45 * copy.height));
+    let count = 0;
+    for (let i = 0; i < data.length; i += 4) if (data[i] > 2.2 * data[i + 1] && data[i] > 2.2 * data[i + 2] && data[i] > 50) ++count;
+    return count;
+  });
+  await until(page, "the red band is seen", async () => (await reds()) > 100);
+  await page.keyboard.press("ArrowRight");
+  await until(page, "frame 1", (now) => now.frame === 1);
+  const bytes = readFileSync(join(server.folder, "artist.glb"));
+  const renamed = Buffer.from(bytes.toString("latin1").replace('"name":"gangway"', '"name":"planken"'), "latin1");
+  writeFileSync(join(server.folder, "artist.glb"), renamed);
+  await until(page, "the new name is there", (now) => now.objects.includes("planken") && !now.objects.includes("gangway"));
+  assert.equal((await page.evaluate(() => window.hushed.report)).frame, 1, "the play goes on where it was");
+});

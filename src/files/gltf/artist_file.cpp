@@ -105,7 +105,7 @@ class Numbers {
       refuse(fmt::format("{}: accessor {} has another number of parts than {}.", where, accessor, parts));
     const int size = tinygltf::GetComponentSizeInBytes(static_cast<std::uint32_t>(from.componentType));
     if (size <= 0) refuse(fmt::format("{}: accessor {} has an unknown type of numbers.", where, accessor));
-    if (from.count > most_corners * 4) refuse(fmt::format("{}: accessor {} has too many numbers.", where, accessor));
+    if (from.count > most_corners) refuse(fmt::format("{}: accessor {} has too many numbers.", where, accessor));
     std::vector<double> numbers(from.count * static_cast<std::size_t>(parts), 0.0);
     if (from.bufferView >= 0) {
       const tinygltf::BufferView& view = at(model_.bufferViews, from.bufferView, where, "buffer view");
@@ -299,9 +299,9 @@ class Reader {
   }
 
   void tell_of_shear(const ArtistNode& node, std::size_t index) {
-    Vec3 above = Vec3::Ones();
-    for (auto parent = node.parent; parent; parent = to_.nodes[*parent].parent)
-      above = above.cwiseProduct(to_.nodes[*parent].pose.scale);
+    const Vec3 above = node.parent ? scales_[*node.parent] : Vec3{Vec3::Ones()};
+    scales_.resize(to_.nodes.size() + 1, Vec3::Ones());
+    scales_[to_.nodes.size()] = above.cwiseProduct(node.pose.scale);
     const bool is_even =
         above.cwiseAbs().maxCoeff() - above.cwiseAbs().minCoeff() <= 1e-4 * above.cwiseAbs().maxCoeff();
     const bool is_turned = 1.0 - std::abs(node.pose.rotation.w()) > 1e-9;
@@ -572,6 +572,7 @@ class Reader {
   ArtistFile& to_;
   bool is_recording_ = false;
   std::set<std::string> names_;
+  std::vector<Vec3> scales_;                   ///< of each object and all above it
   std::vector<std::size_t> numbers_of_nodes_;  ///< the object of each node of the file
   std::map<int, Made> made_;
   std::size_t corners_ = 0;

@@ -34,11 +34,11 @@ std::string describe_artist_file(const std::filesystem::path& file) {
   std::string text = fmt::format("{}: {} objects, {} animations\n\nObjects:\n\n", file.filename().string(),
                                  read.nodes.size(), read.motions.clips.size());
   std::string renamed;
+  std::vector<std::size_t> depths;  // parents first
   for (const detail::ArtistNode& node : read.nodes) {
-    std::size_t depth = 1;
-    for (auto parent = node.parent; parent; parent = read.nodes[*parent].parent) ++depth;
-    std::string line =
-        fmt::format("{:{}}{:<{}}  {}", "", 2 * depth, node.name, depth < 12 ? 28 - 2 * depth : 4, words_of(node));
+    const std::size_t depth = depths.emplace_back(node.parent ? depths[*node.parent] + 1 : 1);
+    std::string line = fmt::format("{:{}}{:<{}}  {}", "", 2 * std::min<std::size_t>(depth, 30), node.name,
+                                   depth < 12 ? 28 - 2 * depth : 4, words_of(node));
     text += line.substr(0, line.find_last_not_of(' ') + 1) + '\n';
     if (!node.written.empty() && node.written != node.name)
       renamed += fmt::format("  {} is {}\n", in_quotes(node.written), node.name);
