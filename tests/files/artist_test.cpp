@@ -363,5 +363,28 @@ TEST(Artist, AChangedFileIsTakenOverWithTheState) {
   EXPECT_EQ(playing.scene.find("buoy"), buoy);
 }
 
+TEST(Artist, ModelsAreRecorded) {
+  const std::string file = testing::TempDir() + "artist_recorded.glb";
+  SceneFile first = read_text(
+      "[scene]\nfrom = \"artist.glb\"\n[object.lamp]\nshape = { kind = \"box\", size = 2, centre = [0, 1, 0] }\n");
+  RecordingWriter writer{file, first.scene, 60.0};
+  for (int frame = 0; frame < 2; ++frame) writer.add(first.scene);
+  writer.finish();
+  const SceneFile again =
+      read_scene_text("hushed = 1\n[scene]\nfrom = \"artist_recorded.glb\"\n", testing::TempDir() + "x.toml");
+  for (const char* const name : {"Ferry-No-2", "buoy", "bollard-3", "lamp"}) {
+    const Shape &was = first.scene.shape(first.scene.find(name).value()).value(),
+                is = again.scene.shape(again.scene.find(name).value()).value();
+    EXPECT_LT((was.size - is.size).norm(), 1e-6) << name;
+    EXPECT_LT((was.centre - is.centre).norm(), 1e-6) << name;
+    if (!was.model) continue;
+    ASSERT_EQ(was.model->parts.size(), is.model->parts.size()) << name;
+    for (std::size_t part = 0; part < was.model->parts.size(); ++part) {
+      EXPECT_EQ(css_of(was.model->parts[part].colour), css_of(is.model->parts[part].colour)) << name;
+      EXPECT_EQ(was.model->parts[part].indices.size(), is.model->parts[part].indices.size()) << name;
+    }
+  }
+}
+
 }  // namespace
 }  // namespace hushed::tests

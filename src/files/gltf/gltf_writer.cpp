@@ -213,13 +213,28 @@ class GltfFormat final : public RecordingWriter::Format {
 
   /// The mesh of an object; those alike share one.
   std::size_t mesh_for(const RecordingPlan::Item& item, std::size_t number) {
-    const std::size_t material = item.shape ? 1 + number % (colours.size() - 1) : 0;
-    const Vec3 size = item.shape ? item.shape->size : Vec3{Vec3::Zero()};
-    const auto key =
-        std::tuple{item.shape ? static_cast<int>(item.shape->kind) : -1, size.x(), size.y(), size.z(), material};
+    const bool has_model = item.shape && item.shape->model;
+    const std::size_t material = !item.shape ? 0 : has_model ? colours.size() : 1 + number % (colours.size() - 1);
+    const Shape shape = item.shape.value_or(Shape{Shape::Kind::box, Vec3::Zero()});
+    const std::tuple key{item.shape ? static_cast<int>(shape.kind) : -1, array_of(shape.size), array_of(shape.centre),
+                         has_model ? shape.model->digest : 0, material};
     const auto [found, is_new] = mesh_numbers_.try_emplace(key, meshes_.size());
     if (!is_new) return found->second;
-    const Mesh mesh = mesh_of(item.shape);
+    OrderedJson primitives = OrderedJson::array();
+    if (has_model) {
+      for (const Model::Part& part : shape.model->parts)
+        for (const Mesh& mesh : meshes_of(part)) primitives.push_back(primitive_of(mesh, material_for(part.colour)));
+    }
+    if (primitives.empty())
+      primitives.push_back(primitive_of(mesh_of(item.shape), material_for(has_model ? 1 : material)));
+    const std::string name = !item.shape ? "marker" : has_model ? item.name : std::string{name_of(shape.kind)};
+    meshes_.push_back({{"name", name}, {"primitives", std::move(primitives)}});
+    return found->second;
+  }
+
+  static std::array<double, 3> array_of(const Vec3& v) { return {v.x(), v.y(), v.z()}; }
+
+  OrderedJson primitive_of(const Mesh& mesh, std::size_t material) {
     const auto view = [&](std::string_view bytes, int target) {
       views_.push_back({{"buffer", 0}, {"byteOffset", size_}, {"byteLength", bytes.size()}, {"target", target}});
       mesh_bytes_.append(bytes);
@@ -246,10 +261,22 @@ class GltfFormat final : public RecordingWriter::Format {
     const std::size_t normal = accessor(view(bytes_of(mesh.normals), vertex_target), float_type, points, "VEC3");
     const std::size_t indices =
         accessor(view(bytes_of(mesh.indices), index_target), unsigned_short_type, mesh.indices.size(), "SCALAR");
-    meshes_.push_back({{"name", item.shape ? std::string{name_of(item.shape->kind)} : "marker"},
-                       {"primitives", OrderedJson::array({{{"attributes", {{"POSITION", position}, {"NORMAL", normal}}},
-                                                           {"indices", indices},
-                                                           {"material", material_for(material)}}})}});
+    return {{"attributes", {{"POSITION", position}, {"NORMAL", normal}}}, {"indices", indices}, {"material", material}};
+  }
+
+  /// The paint of a part of a model, in linear light.
+  std::size_t material_for(const Colour& colour) {
+    const auto [found, is_new] = paint_numbers_.try_emplace(css_of(colour), materials_.size());
+    const auto linear = [](std::uint8_t byte) {
+      const double share = byte / 255.0;
+      return share <= 0.04045 ? share / 12.92 : std::pow((share + 0.055) / 1.055, 2.4);
+    };
+    if (is_new)
+      materials_.push_back({{"name", found->first},
+                            {"pbrMetallicRoughness",
+                             {{"baseColorFactor", {linear(colour.red), linear(colour.green), linear(colour.blue), 1.0}},
+                              {"metallicFactor", 0.0},
+                              {"roughnessFactor", 0.8}}}});
     return found->second;
   }
 
@@ -354,7 +381,9 @@ class GltfFormat final : public RecordingWriter::Format {
 
   OrderedJson meshes_ = OrderedJson::array(), materials_ = OrderedJson::array(), accessors_ = OrderedJson::array(),
               views_ = OrderedJson::array();
-  std::map<std::tuple<int, double, double, double, std::size_t>, std::size_t> mesh_numbers_;
+  std::map<std::tuple<int, std::array<double, 3>, std::array<double, 3>, std::uint64_t, std::size_t>, std::size_t>
+      mesh_numbers_;
+  std::map<std::string, std::size_t> paint_numbers_;
   std::map<std::size_t, std::size_t> material_numbers_;
   std::string mesh_bytes_;
   std::uint64_t size_ = 0;  ///< of the buffer so far

@@ -13,11 +13,11 @@ constexpr int around = 24, up_the_side = 12;
 
 class Builder {
  public:
-  explicit Builder(const Vec3& size) : size_{size} {}
+  explicit Builder(const Vec3& size, const Vec3& centre = Vec3::Zero()) : size_{size}, centre_{centre} {}
 
   /// In a body one metre wide; the normal is stretched as the surface is.
   std::uint16_t point(const Vec3& at, const Vec3& normal) {
-    const Vec3 place = at.cwiseProduct(size_), upright = normal.cwiseQuotient(size_).normalized();
+    const Vec3 place = at.cwiseProduct(size_) + centre_, upright = normal.cwiseQuotient(size_).normalized();
     for (int i = 0; i < 3; ++i) {
       mesh_.positions.push_back(static_cast<float>(place[i]));
       mesh_.normals.push_back(static_cast<float>(upright[i]));
@@ -65,7 +65,7 @@ class Builder {
     return {std::sin(angle), 0.0, std::cos(angle)};
   }
 
-  Vec3 size_;
+  Vec3 size_, centre_;
   Mesh mesh_;
 };
 
@@ -118,7 +118,7 @@ void build_marker(Builder& to) {
 }  // namespace
 
 Mesh mesh_of(const std::optional<Shape>& shape) {
-  Builder builder{shape ? shape->size : Vec3{Vec3::Constant(0.3)}};
+  Builder builder{shape ? shape->size : Vec3{Vec3::Constant(0.3)}, shape ? shape->centre : Vec3{Vec3::Zero()}};
   if (!shape) {
     build_marker(builder);
     return builder.take();
@@ -137,6 +137,30 @@ Mesh mesh_of(const std::optional<Shape>& shape) {
       break;
   }
   return builder.take();
+}
+
+std::vector<Mesh> meshes_of(const Model::Part& part) {
+  constexpr std::size_t most_corners = 65'535;  // of indices of 16 bits; a multiple of three
+  std::vector<Mesh> meshes;
+  const auto corner = [&](std::size_t i) {
+    const float* const at = part.positions.data() + 3 * std::size_t{part.indices[i]};
+    return Vec3{at[0], at[1], at[2]};
+  };
+  for (std::size_t i = 0; i + 2 < part.indices.size(); i += 3) {
+    const Vec3 a = corner(i), b = corner(i + 1), c = corner(i + 2), across = (b - a).cross(c - a);
+    if (!(across.norm() > 0.0)) continue;  // no face
+    if (meshes.empty() || meshes.back().indices.size() == most_corners) meshes.emplace_back();
+    Mesh& mesh = meshes.back();
+    const Vec3 normal = across.normalized();
+    for (const Vec3& each : {a, b, c}) {
+      mesh.indices.push_back(static_cast<std::uint16_t>(mesh.indices.size()));
+      for (int axis = 0; axis < 3; ++axis) {
+        mesh.positions.push_back(static_cast<float>(each[axis]));
+        mesh.normals.push_back(static_cast<float>(normal[axis]));
+      }
+    }
+  }
+  return meshes;
 }
 
 }  // namespace hushed::detail
