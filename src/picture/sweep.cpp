@@ -252,8 +252,9 @@ class SweepPicture {
     const std::size_t rows = (measures_.size() + columns - 1) / columns;
     for (std::size_t i = 0; i < measures_.size(); ++i) {
       const double width = area.width / static_cast<double>(columns), height = area.height / static_cast<double>(rows);
-      draw_map({area.x + width * static_cast<double>(i % columns), area.y + height * static_cast<double>(i / columns),
-                width, height},
+      const std::size_t row = i / columns;
+      draw_map({area.x + width * static_cast<double>(i % columns), area.y + height * static_cast<double>(row), width,
+                height},
                i);
     }
   }

@@ -364,8 +364,8 @@ class Reader {
   /// Columns first. A reflection becomes a negative scale along x.
   static Pose pose_of_matrix(const std::vector<double>& m, const std::string& place) {
     Eigen::Matrix3d axes;
-    for (int column = 0; column < 3; ++column)
-      for (int row = 0; row < 3; ++row) axes(row, column) = m[static_cast<std::size_t>(4 * column + row)];
+    for (std::size_t i = 0; i < 12; ++i)
+      if (i % 4 < 3) axes(static_cast<Eigen::Index>(i % 4), static_cast<Eigen::Index>(i / 4)) = m[i];
     Pose pose;
     pose.position = {m[12], m[13], m[14]};
     pose.scale = axes.colwise().norm();
@@ -585,7 +585,7 @@ ArtistFile read_artist_file(const std::filesystem::path& file, const Kinds& kind
   try {
     const tinygltf::Model model = parsed(file, text, kinds);
     ArtistFile made;
-    Reader{model, made};
+    const Reader reader{model, made};
     return made;
   } catch (const Diagnostic& diagnostic) {
     throw LoadError{file.string(), {diagnostic}};
