@@ -222,7 +222,7 @@ Session::Answers Session::perform(int client, const Request& request) {
     return {};
   }
   if (what == "stop finding") {
-    finding_.leave(client);
+    search_.leave(client);
     return {};
   }
   if (what == "past") return past(request);
@@ -321,7 +321,7 @@ std::vector<Session::Answer> Session::leave(int client) {
   std::erase_if(pending_aheads_, [client](const PendingAhead& pending) { return pending.client == client; });
   comparing_.leave(client);
   exporting_.leave(client);
-  finding_.leave(client);
+  search_.leave(client);
   agree_on_keys();
   report_changes(answers);
   return answers;
@@ -703,10 +703,10 @@ Scene Session::separate_scene() const {
   return std::move(made.scene);
 }
 
-void Session::find(int client, const Request& request) { finding_.begin(client, request, separate_scene()); }
+void Session::find(int client, const Request& request) { search_.begin(client, request, separate_scene()); }
 
-void Session::tell_findings(Answers& answers) {
-  for (Finding::News& each : finding_.news()) {
+void Session::tell_found(Answers& answers) {
+  for (ValueSearch::News& each : search_.news()) {
     if (each.found) {
       try {
         const OneValue value{each.path, scene_};
@@ -756,7 +756,7 @@ std::vector<Session::Answer> Session::pass(Time real) {
     begin_slice();
     mode_.pass(real, longest_ ? [this] { return has_time(); } : std::function<bool()>{});
     work_on(answers);
-    tell_findings(answers);
+    tell_found(answers);
   } catch (const std::exception& error) {
     mode_.pause();
     steps_left_ = 0;

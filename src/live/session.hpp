@@ -21,10 +21,10 @@
 #include "comparing.hpp"
 #include "edited_file.hpp"
 #include "exporting.hpp"
-#include "finding.hpp"
 #include "message.hpp"
 #include "request.hpp"
 #include "tries.hpp"
+#include "value_search.hpp"
 #include "wire.hpp"
 
 namespace hushed::detail {
@@ -132,7 +132,7 @@ class Session {
   /// A scene of its own with the present values, at its beginning, for another thread.
   Scene separate_scene() const;
   /// Sends what the search has found, and keeps it as a try.
-  void tell_findings(Answers& answers);
+  void tell_found(Answers& answers);
   Answers model(const Request& request) const;
   void announce(const Request& request);
   Answers rules();
@@ -169,7 +169,7 @@ class Session {
   Tries tries_;
   Comparing comparing_;
   Exporting exporting_;
-  Finding finding_;
+  ValueSearch search_;
   std::uint64_t own_gesture_ = std::uint64_t{1} << 52;  ///< of changes that are made here
   std::optional<std::chrono::nanoseconds> longest_;
   std::chrono::steady_clock::time_point until_ = {};  ///< the end of the present slice

@@ -259,7 +259,8 @@ TEST(Wish, IsReadFromText) {
   EXPECT_EQ(
       message("peak(gig.position.y) 2"),
       "peak(gig.position.y) 2: give a measure, =, < or >, and a number, such as settled(hook.position.x) = 0.8 s.");
-  EXPECT_EQ(message("peak(gig.position.y) = nan"), "peak(gig.position.y) = nan: give a number after =.");
+  EXPECT_EQ(message("peak(gig.position.y) = nan"),
+            "peak(gig.position.y) = nan: give a number from -1e9 to 1e9 after =.");
   EXPECT_EQ(
       message("peak(gig.position.y) = 1, weight 0"),
       "peak(gig.position.y) = 1, weight 0: give nothing after the number, or a weight above 0, such as \", weight "

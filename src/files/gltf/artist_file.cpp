@@ -206,10 +206,13 @@ class Reader {
  public:
   Reader(const tinygltf::Model& model, ArtistFile& to) : model_{model}, numbers_{model}, to_{to} {
     is_recording_ = model.asset.generator == "Hushed Orbit";
-    to.is_recording = is_recording_;
+  }
+
+  void read() {
+    to_.is_recording = is_recording_;
     walk();
     if (is_recording_) bring_into_world();
-    for (std::size_t i = 0; i < model.animations.size(); ++i) read_animation(i);
+    for (std::size_t i = 0; i < model_.animations.size(); ++i) read_animation(i);
   }
 
  private:
@@ -585,7 +588,7 @@ ArtistFile read_artist_file(const std::filesystem::path& file, const Kinds& kind
   try {
     const tinygltf::Model model = parsed(file, text, kinds);
     ArtistFile made;
-    const Reader reader{model, made};
+    Reader{model, made}.read();
     return made;
   } catch (const Diagnostic& diagnostic) {
     throw LoadError{file.string(), {diagnostic}};

@@ -40,7 +40,7 @@ Wish Wish::read(std::string_view text, const Scene& scene) {
 
   std::string_view rest = text.substr(sign + 1);
   const std::optional<double> value = number_before(rest);
-  if (!value) fail("give a number after " + std::string{text[sign]} + '.');
+  if (!value) fail("give a number from -1e9 to 1e9 after " + std::string{text[sign]} + '.');
   wish.value = *value;
   const std::size_t comma = std::min(rest.find(','), rest.size());
   const std::string_view unit = trimmed(rest.substr(0, comma));

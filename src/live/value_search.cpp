@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: MIT
-#include "finding.hpp"
+#include "value_search.hpp"
 
 #include <chrono>
 #include <memory>
@@ -43,27 +43,27 @@ Json found_in_json(const Solution& solution, const std::string& want) {
 
 }  // namespace
 
-void Finding::tell(News news) {
+void ValueSearch::tell(News news) {
   const std::scoped_lock held{lock_};
   news_.push_back(std::move(news));
 }
 
-std::vector<Finding::News> Finding::news() {
+std::vector<ValueSearch::News> ValueSearch::news() {
   const std::scoped_lock held{lock_};
   return std::exchange(news_, {});
 }
 
-void Finding::stop() {
+void ValueSearch::stop() {
   is_stopped_ = true;
   if (worker_.joinable()) worker_.join();
   is_stopped_ = false;
 }
 
-void Finding::leave(int client) {
+void ValueSearch::leave(int client) {
   if (is_working_ && client == client_) stop();
 }
 
-void Finding::begin(int client, const Request& request, Scene scene) {
+void ValueSearch::begin(int client, const Request& request, Scene scene) {
   if (is_working_ && client != client_)
     throw BadValue{"another page is searching; wait until it has found something, or stop it there."};
   const double length = request.number("seconds");

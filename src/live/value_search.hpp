@@ -20,7 +20,7 @@
 
 namespace hushed::detail {
 
-class Finding {
+class ValueSearch {
  public:
   /// What a client is told. `found`: a value that fulfils the wish.
   struct News {
@@ -30,10 +30,10 @@ class Finding {
     std::string path = {};  ///< of the value
   };
 
-  Finding() = default;
-  ~Finding() { stop(); }
-  Finding(const Finding&) = delete;
-  Finding& operator=(const Finding&) = delete;
+  ValueSearch() = default;
+  ~ValueSearch() { stop(); }
+  ValueSearch(const ValueSearch&) = delete;
+  ValueSearch& operator=(const ValueSearch&) = delete;
 
   /// Begins what a request asks for: `measure`, or `find` with `path`, `low`, `high` and `want`. `scene` is at its
   /// beginning and shares nothing with another thread. Throws `BadValue` where the request is wrong, or another client
