@@ -82,8 +82,8 @@ class Kinds {
   /// All kinds that `load` has returned, each with its file.
   std::vector<std::pair<std::string, std::shared_ptr<const detail::Kind>>> loaded() const;
 
-  /// A copy whose `load` makes new kinds from files, which share nothing with those of this list: for a scene in another
-  /// thread.
+  /// A copy for a scene in another thread: its `load` makes new kinds from files, which share nothing with those of
+  /// this list.
   Kinds anew() const;
 
   /// Reads the files that a scene consists of: its own, included ones and scripts. Returns the content; throws `Error`.
