@@ -4,17 +4,19 @@
 
 import json
 import math
+import random
 import struct
 import sys
+import zlib
 
 FLOAT, UINT = 5126, 5125
 binary = bytearray()
-views, accessors, meshes, materials, nodes = [], [], [], [], []
+views, accessors, meshes, materials, nodes, images = [], [], [], [], [], []
 
 
 def accessor(numbers, kind, component=FLOAT, bounds=False):
     """Adds numbers (a flat list) and returns the index of their accessor."""
-    parts = {"SCALAR": 1, "VEC3": 3, "VEC4": 4}[kind]
+    parts = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4}[kind]
     while len(binary) % 4:
         binary.append(0)
     data = struct.pack(f"<{len(numbers)}{'f' if component == FLOAT else 'I'}", *numbers)
@@ -37,9 +39,55 @@ def linear(colour):
     return [round(one(colour[i:i + 2]), 5) for i in (1, 3, 5)] + [1]
 
 
-def material(name, colour):
-    materials.append({"name": name, "pbrMetallicRoughness": {"baseColorFactor": linear(colour), "metallicFactor": 0}})
+def material(name, colour, pixels=None):
+    paint = {"baseColorFactor": linear(colour), "metallicFactor": 0}
+    if pixels:
+        paint["baseColorTexture"] = {"index": texture(pixels)}
+    materials.append({"name": name, "pbrMetallicRoughness": paint})
     return len(materials) - 1
+
+
+def texture(rows):
+    """Adds a grey picture, rows of bytes, as a PNG file."""
+    def chunk(kind, data):
+        return struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
+    picture = b"".join(b"\0" + bytes(row) for row in rows)
+    data = b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", struct.pack(">IIBBBBB", len(rows[0]), len(rows), 8, 0, 0, 0, 0)) \
+        + chunk(b"IDAT", zlib.compress(picture, 9)) + chunk(b"IEND", b"")
+    while len(binary) % 4:
+        binary.append(0)
+    views.append({"buffer": 0, "byteOffset": len(binary), "byteLength": len(data)})
+    binary.extend(data)
+    images.append({"bufferView": len(views) - 1, "mimeType": "image/png"})
+    return len(images) - 1
+
+
+def courses(rows, stones, size=64, shift=0.5):
+    """A wall of stones, or with one stone a row, of boards: each of another brightness, with dark joints."""
+    chance = random.Random(7)
+    tones = [[chance.randint(200, 255) for _ in range(stones)] for _ in range(rows)]
+
+    def pixel(x, y):
+        row = y * rows // size
+        along = (x / size + shift * (row % 2)) % 1 * stones
+        is_joint = y * rows % size < rows or along % 1 < stones / size
+        return 110 if is_joint else tones[row][int(along)] - chance.randint(0, 18)
+    return [[pixel(x, y) for x in range(size)] for y in range(size)]
+
+
+def covered(body, metres):
+    """Corners of its own for each triangle, with a texture of a width of `metres` laid on from the side it faces."""
+    points, triangles = body
+    places, coordinates = [], []
+    for t in range(0, len(triangles), 3):
+        corners = [points[3 * i:3 * i + 3] for i in triangles[t:t + 3]]
+        a, b = [[corners[i][k] - corners[0][k] for k in range(3)] for i in (1, 2)]
+        normal = [abs(a[(k + 1) % 3] * b[(k + 2) % 3] - a[(k + 2) % 3] * b[(k + 1) % 3]) for k in range(3)]
+        across, down = {0: (2, 1), 1: (2, 0), 2: (0, 1)}[normal.index(max(normal))]
+        for corner in corners:
+            places += corner
+            coordinates += [corner[across] / metres, -corner[down] / metres]
+    return places, list(range(len(triangles))), coordinates
 
 
 def turned(rings, around, closed=True):
@@ -75,11 +123,13 @@ def block(sections):
 
 
 def mesh(name, *parts):
-    """A mesh of ((corners, triangles), material) pairs."""
+    """A mesh of pairs of a body (corners, triangles, perhaps coordinates of its texture) and a material."""
     primitives = []
-    for (points, triangles), paint in parts:
-        primitives.append({"attributes": {"POSITION": accessor(points, "VEC3", bounds=True)},
-                           "indices": accessor(triangles, "SCALAR", UINT), "material": paint})
+    for (points, triangles, *coordinates), paint in parts:
+        attributes = {"POSITION": accessor(points, "VEC3", bounds=True)}
+        if coordinates:
+            attributes["TEXCOORD_0"] = accessor(coordinates[0], "VEC2")
+        primitives.append({"attributes": attributes, "indices": accessor(triangles, "SCALAR", UINT), "material": paint})
     meshes.append({"name": name, "primitives": primitives})
     return len(meshes) - 1
 
@@ -94,10 +144,11 @@ def yaw(degrees):
     return [0, math.sin(half), 0, math.cos(half)]
 
 
-stone, white, red = material("stone", "#7b7f86"), material("white", "#d9d4c7"), material("red", "#a8412f")
-wood, steel, glass = material("wood", "#7d6a52"), material("steel", "#5c6f86"), material("glass", "#ffd27a")
+stone, white, red = material("stone", "#8f949b", courses(8, 4)), material("white", "#d9d4c7"), material("red", "#a8412f")
+wood, steel, glass = material("wood", "#957d5f", courses(6, 1, shift=0.37)), material("steel", "#5c6f86"), material("glass", "#ffd27a")
+iron = material("iron", "#4a4d55")
 
-mole = mesh("mole", (block([(-14, 2.5, -2, 1), (14, 2.5, -2, 1)]), stone))
+mole = mesh("mole", (covered(block([(-14, 2.5, -2, 1), (14, 2.5, -2, 1)]), 3), stone))
 tower = mesh("tower", (turned([(1.7, 0), (1.4, 4)], 20), white), (turned([(1.4, 4), (1.2, 7)], 20), red),
              (turned([(1.2, 7), (1.0, 10)], 20), white))
 lantern = mesh("lantern", (turned([(0.9, 0), (0.9, 1.2)], 12), glass), (turned([(1.2, 1.2), (0.05, 2.2)], 12), red))
@@ -105,8 +156,8 @@ hull = mesh("hull", (block([(-4.5, 1.3, -0.6, 0.9), (2.5, 1.4, -0.6, 0.9), (4.8,
             (block([(-3.4, 1.0, 0.9, 2.4), (1.0, 1.0, 0.9, 2.2)]), white))
 buoy = mesh("buoy", (turned([(0.05, -0.7), (0.7, 0), (0.6, 0.5), (0.1, 1.4)], 14), red))
 vane = mesh("vane", (block([(-1.2, 0.04, -0.15, 0.15), (0.7, 0.04, -0.03, 0.03), (1.1, 0.02, -0.3, 0.3)]), steel))
-bollard = mesh("bollard", (turned([(0.25, 0), (0.2, 0.5), (0.32, 0.6), (0.3, 0.75)], 10), stone))
-plank = mesh("plank", (block([(-4, 0.9, -0.1, 0.1), (4, 0.9, -0.1, 0.1)]), wood))
+bollard = mesh("bollard", (turned([(0.25, 0), (0.2, 0.5), (0.32, 0.6), (0.3, 0.75)], 10), iron))
+plank = mesh("plank", (covered(block([(-4, 0.9, -0.1, 0.1), (4, 0.9, -0.1, 0.1)]), 1.8), wood))
 
 bollards = [-12, -8, -4, 0, 4, 8, 12]
 places = accessor([number for z in bollards for number in (2.0, 1.0, z)], "VEC3")
@@ -137,6 +188,7 @@ document = {
     "asset": {"version": "2.0", "generator": "artist_scene.py"},
     "scene": 0, "scenes": [{"name": "harbour", "nodes": [camera, quay, ferry, marker, gangway]}],
     "nodes": nodes, "meshes": meshes, "materials": materials,
+    "images": images, "samplers": [{}], "textures": [{"source": i, "sampler": 0} for i in range(len(images))],
     "cameras": [{"type": "perspective", "perspective": {"yfov": 0.8, "znear": 0.1}}],
     "extensionsUsed": ["KHR_lights_punctual", "EXT_mesh_gpu_instancing"],
     "extensions": {"KHR_lights_punctual": {"lights": [{"type": "point", "color": [1, 0.8, 0.5], "intensity": 40}]}},

@@ -35,6 +35,10 @@
 #include <utility>
 #include <vector>
 
+namespace hushed::detail {
+class FileMemory;
+}
+
 namespace hushed HUSHED_API {
 
 using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Follow, Face, Spring, Smooth, Drive, Attract,
@@ -114,6 +118,8 @@ class Kinds {
   Loader loader_;
   FileReader file_reader_;
   std::vector<Loaded> loaded_;
+  friend class detail::FileMemory;
+  mutable std::shared_ptr<detail::FileMemory> memory_;  ///< of large files, so that they are read only when they change
 };
 
 }  // namespace hushed

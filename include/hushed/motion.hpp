@@ -3,6 +3,7 @@
 
 // Recorded motion: keys of a pose over time, as `Replay` plays them.
 
+#include <array>
 #include <cstddef>
 #include <memory>
 #include <string>
@@ -34,14 +35,22 @@ class Motion {
   const Channel& position() const { return position_; }
   const Channel& rotation() const { return rotation_; }
   const Channel& scale() const { return scale_; }
-  /// For linear rotations: the rotation vector from each key to the next, the shortest way round; three numbers each.
-  const std::vector<double>& turns() const { return turns_; }
-  double begin() const { return begin_; }  ///< s: the time of its first key
-  double end() const { return end_; }      ///< s: the time of its last key
+  /// The shortest way from one rotation to the next at constant speed, as a great circle of unit quaternions: after the
+  /// share s of the time it is at middle cos((s - 1/2) angle) + aside sin((s - 1/2) angle).
+  struct Arc {
+    std::array<double, 4> middle, aside;
+    double angle;  ///< radians between the two quaternions, at most pi/2: half of the turn
+  };
+  /// For linear rotations: from each key to the next.
+  const std::vector<Arc>& arcs() const { return arcs_; }
+  bool has_common_times() const { return has_common_times_; }  ///< position and rotation have the same times
+  double begin() const { return begin_; }                      ///< s: the time of its first key
+  double end() const { return end_; }                          ///< s: the time of its last key
 
  private:
   Channel position_, rotation_, scale_;
-  std::vector<double> turns_;
+  std::vector<Arc> arcs_;
+  bool has_common_times_ = false;
   double begin_ = 0.0, end_ = 0.0;
 };
 

@@ -1,28 +1,16 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-#include <cstdint>
 #include <memory>
 #include <optional>
-#include <vector>
 
 #include <hushed/colour.hpp>
 #include <hushed/detail/export.hpp>
 #include <hushed/detail/reading.hpp>
+#include <hushed/model.hpp>
 #include <hushed/vector.hpp>
 
 namespace hushed HUSHED_API {
-
-/// Triangles that an artist has made, in metres along the object's own axes. They are drawn, and nothing else.
-struct Model {
-  struct Part {
-    std::vector<float> positions;        ///< three a corner
-    std::vector<std::uint32_t> indices;  ///< three a triangle, counterclockwise from outside
-    Colour colour = {};
-  };
-  std::vector<Part> parts;
-  std::uint64_t digest = 0;  ///< of the parts: models with equal ones are alike
-};
 
 /// The shape with which an object is drawn. It has no influence on motion, except that agents avoid it.
 struct Shape {

@@ -4,7 +4,8 @@
 import * as THREE from "three";
 
 import type { SceneObject, Shape } from "./messages";
-import { poseSize, type Frame, type SentModel } from "./wire";
+import type { ShownModel } from "./models";
+import { poseSize, type Frame } from "./wire";
 
 /** A kind of shape, or "model:" and the name of a model. */
 type Kind = Shape["kind"] | "marker" | `model:${string}`;
@@ -29,6 +30,7 @@ interface Placed {
 }
 
 const geometries = new Map<Kind, THREE.BufferGeometry>();
+const models = new Map<Kind, ShownModel>();
 
 export function geometryOf(kind: Kind): THREE.BufferGeometry {
   const known = geometries.get(kind);
@@ -45,27 +47,6 @@ const basic = {
   cone: () => new THREE.ConeGeometry(0.5, 1, 24),
   marker: () => new THREE.OctahedronGeometry(0.5),
 };
-
-/** The triangles of all parts, each with its own colour and a flat face. */
-function geometryOfModel({ parts }: SentModel): THREE.BufferGeometry {
-  const corners = parts.reduce((sum, part) => sum + part.indices.length, 0);
-  const positions = new Float32Array(3 * corners);
-  const colours = new Float32Array(3 * corners);
-  let corner = 0;
-  for (const part of parts) {
-    const paint = new THREE.Color(part.colour);
-    for (const index of part.indices) {
-      for (let axis = 0; axis < 3; ++axis) positions[3 * corner + axis] = part.positions[3 * index + axis] ?? 0;
-      paint.toArray(colours, 3 * corner);
-      corner += 1;
-    }
-  }
-  const geometry = new THREE.BufferGeometry();
-  geometry.setAttribute("position", new THREE.BufferAttribute(positions, 3));
-  geometry.setAttribute("color", new THREE.BufferAttribute(colours, 3));
-  geometry.computeVertexNormals();
-  return geometry;
-}
 
 /** A soft round light, for the halo of what glows. */
 function haloPicture(): THREE.Texture {
@@ -97,8 +78,9 @@ export class Bodies {
     return this.placed.length;
   }
   /** Adds a model, which is drawn from the next `setObjects` on. */
-  addModel(model: SentModel): void {
-    geometries.set(`model:${model.name}`, geometryOfModel(model));
+  addModel(name: string, model: ShownModel): void {
+    geometries.set(`model:${name}`, model.geometry);
+    models.set(`model:${name}`, model);
   }
   /** The models of the scene that are not known yet. */
   get missing(): string[] {
@@ -134,8 +116,7 @@ export class Bodies {
     });
     for (const [key, count] of counts) {
       const [kind, how] = key.split(" ") as [Kind, string];
-      const vertexColors = kind.startsWith("model:");
-      const material = how === "glows" ? new THREE.MeshBasicMaterial({ color: 0xffffff }) : new THREE.MeshLambertMaterial({ color: 0xffffff, vertexColors });
+      const material = how === "glows" ? new THREE.MeshBasicMaterial({ color: 0xffffff }) : (models.get(kind)?.materials ?? new THREE.MeshLambertMaterial({ color: 0xffffff }));
       const faint = new THREE.MeshBasicMaterial({ color: 0xffffff, transparent: true, opacity: 0.14, depthWrite: false });
       const pair = { shown: new THREE.InstancedMesh(geometryOf(kind), material, count), faint: new THREE.InstancedMesh(geometryOf(kind), faint, count) };
       for (const mesh of Object.values(pair)) {

@@ -20,7 +20,7 @@ import { addressOf, Link } from "./link";
 import { Loop } from "./loop";
 import { protocol, type Mark, type ObjectMessage, type Order, type SceneMessage, type SceneObject, type State, type Told } from "./messages";
 import { reading } from "./format";
-import { say, showKeys, showOtherVersion, showTrouble } from "./notices";
+import { say, showKeys, showOtherVersion, showReading, showTrouble } from "./notices";
 import { ObjectForm } from "./object_form";
 import { Objects } from "./objects";
 import { Paths } from "./paths";
@@ -214,7 +214,7 @@ class Page {
       frame: (frame) => this.seeFrame(frame),
       stretch: (stretch) => this.seeStretch(stretch),
       file: ({ name, content }) => download(name, content),
-      model: (model) => this.scene && this.view.setModel(model, this.scene),
+      model: (model) => void this.view.setModel(model, () => this.scene),
     });
   }
 
@@ -335,6 +335,7 @@ class Page {
     if (old && old.files !== state.files) this.script.again();
     this.showKeys();
     this.trouble();
+    showReading(state.reading);
     if (!old && this.chosen.length <= 1 && this.scene) {
       this.chosen = this.goodChoice();
       this.chooseAgain();

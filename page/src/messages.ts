@@ -25,7 +25,7 @@ export interface NamedCurve {
 }
 
 /** Of the messages; a page and a server of different versions do not understand each other. */
-export const protocol = 2;
+export const protocol = 3;
 
 export interface SceneMessage {
   kind: "scene";
@@ -82,6 +82,7 @@ export interface State {
   changed: Changed[];
   watches: Watch[];
   diagnostics: Diagnostic[] | null;
+  reading: { file: string; percent: number } | null; // a large file that has changed, while the scene plays on
   lost: string[];
   tries: TryInfo[];
   edits: string[]; // of the structure, not in the file yet, in words

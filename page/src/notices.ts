@@ -2,7 +2,7 @@
 // What the page says in words: answers, problems, and the keys that the scene uses.
 
 import { button, byId, el } from "./dom";
-import type { Diagnostic, SceneMessage } from "./messages";
+import type { Diagnostic, SceneMessage, State } from "./messages";
 
 export function say(text: string, isRefusal = false): void {
   const said = byId("said");
@@ -23,6 +23,17 @@ export function showTrouble(isGone: boolean, diagnostics: Diagnostic[] | null): 
       el("ul", {}, ...diagnostics.map((each) => el("li", {}, el("code", {}, each.line > 0 ? `${each.file}:${each.line}:${each.column}` : each.file), ` ${each.text}`))),
     );
   }
+}
+
+/** Shows how much of a large file has been read. */
+export function showReading(reading: State["reading"]): void {
+  const place = byId("reading");
+  place.hidden = !reading;
+  if (reading)
+    place.replaceChildren(
+      el("span", {}, `${reading.file} has changed; reading it`),
+      el("progress", { max: "100", value: String(reading.percent), "aria-label": `Share of ${reading.file} that has been read` }),
+    );
 }
 
 /** The server is of another version than this page, which is from before. */

@@ -79,12 +79,15 @@ declare module "three" {
     setFromPoints(points: Vector3[]): this;
     setAttribute(name: string, attribute: BufferAttribute): this;
     getAttribute(name: string): BufferAttribute;
+    addGroup(start: number, count: number, material: number): void;
+    groups: { start: number; count: number; materialIndex: number }[];
     computeVertexNormals(): void;
     dispose(): void;
   }
   export class BufferAttribute {
     constructor(numbers: Float32Array, each: number);
     needsUpdate: boolean;
+    array: Float32Array;
     setXYZ(item: number, x: number, y: number, z: number): this;
   }
   export class PlaneGeometry extends BufferGeometry {
@@ -110,12 +113,26 @@ declare module "three" {
     dispose(): void;
   }
   export class MeshLambertMaterial extends Material {
-    constructor(settings: { color: ColorLike; vertexColors?: boolean });
+    constructor(settings: { color: ColorLike; vertexColors?: boolean; map?: Texture | null });
   }
   export class MeshBasicMaterial extends Material {
     constructor(settings: { color: ColorLike; transparent?: boolean; opacity?: number; depthWrite?: boolean });
   }
-  export class Texture {}
+  export const RepeatWrapping: number;
+  export const MirroredRepeatWrapping: number;
+  export const ClampToEdgeWrapping: number;
+  export const LinearFilter: number;
+  export const NearestFilter: number;
+  export const SRGBColorSpace: string;
+  export class Texture {
+    constructor(picture?: ImageBitmap);
+    flipY: boolean;
+    colorSpace: string;
+    wrapS: number;
+    wrapT: number;
+    magFilter: number;
+    needsUpdate: boolean;
+  }
   export class CanvasTexture extends Texture {
     constructor(canvas: HTMLCanvasElement);
   }
@@ -173,7 +190,7 @@ declare module "three" {
   }
   export class LineSegments extends Line {}
   export class InstancedMesh extends Object3D {
-    constructor(geometry: BufferGeometry | undefined, material: Material, count: number);
+    constructor(geometry: BufferGeometry | undefined, material: Material | Material[], count: number);
     count: number;
     boundingSphere: object | null;
     instanceMatrix: { needsUpdate: boolean };

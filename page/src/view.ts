@@ -9,6 +9,7 @@ import { drawArrows, type Arrow } from "./arrows";
 import { Bodies } from "./bodies";
 import { el, oncePerFrame } from "./dom";
 import type { SceneMessage } from "./messages";
+import { shownModel } from "./models";
 import { Trails, type PathMoment, type Trail } from "./trails";
 import { poseSize, type Frame, type SentModel } from "./wire";
 
@@ -124,10 +125,13 @@ export class View {
     return this.bodies.missing;
   }
 
-  setModel(model: SentModel, scene: SceneMessage): void {
+  /** `scene`: that of the time when its pictures have been read. */
+  async setModel(model: SentModel, scene: () => SceneMessage | undefined): Promise<void> {
+    this.bodies.addModel(model.name, await shownModel(model));
+    const objects = scene()?.objects;
+    if (!objects) return;
     const { frame } = this;
-    this.bodies.addModel(model);
-    this.bodies.setObjects(scene.objects);
+    this.bodies.setObjects(objects);
     if (frame) this.bodies.setFrame(frame);
     this.paintBodies();
     this.due();

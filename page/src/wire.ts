@@ -39,11 +39,23 @@ export interface SentFile {
   content: Uint8Array<ArrayBuffer>;
 }
 
-/** What an artist has made: triangles, each part with a colour. */
+/** What an artist has made: triangles, each part with a colour, and perhaps with a texture. */
 export interface SentModel {
   kind: "model";
   name: string;
-  parts: { colour: number; positions: Float32Array; indices: Uint32Array }[];
+  parts: { colour: number; positions: Float32Array; indices: Uint32Array; texture?: number; coordinates: Float32Array }[];
+  textures: SentTexture[];
+}
+
+export type Wrap = "repeat" | "mirror" | "clamp";
+
+/** A picture in its file format. */
+export interface SentTexture {
+  format: "png" | "jpeg";
+  across: Wrap;
+  down: Wrap;
+  isSmooth: boolean;
+  bytes: Uint8Array<ArrayBuffer>;
 }
 
 /** Reads a message. Returns undefined for an unknown one. */
@@ -71,15 +83,25 @@ function readFile(bytes: ArrayBuffer): SentFile {
 function readModel(bytes: ArrayBuffer): SentModel {
   const view = new DataView(bytes);
   const name = new TextDecoder().decode(new Uint8Array(bytes, 4, 16));
-  let at = 24;
+  let at = 28;
+  const next = (count: number): number => (at += count) - count;
+  const number = (): number => view.getUint32(next(4), true);
   const parts = Array.from({ length: view.getUint32(20, true) }, () => {
-    const [colour, numbers, count] = [0, 4, 8].map((place) => view.getUint32(at + place, true)) as [number, number, number];
-    const positions = new Float32Array(bytes, at + 12, numbers);
-    const indices = new Uint32Array(bytes, at + 12 + 4 * numbers, count);
-    at += 12 + 4 * (numbers + count);
-    return { colour, positions, indices };
+    const [colour, texture, numbers, count] = [number(), number(), number(), number()];
+    const positions = new Float32Array(bytes, next(4 * numbers), numbers);
+    const indices = new Uint32Array(bytes, next(4 * count), count);
+    const places = texture > 0 ? (numbers / 3) * 2 : 0;
+    const coordinates = new Float32Array(bytes, next(4 * places), places);
+    return { colour, positions, indices, texture: texture > 0 ? texture - 1 : undefined, coordinates };
   });
-  return { kind: "model", name, parts };
+  const wraps: Wrap[] = ["repeat", "mirror", "clamp"];
+  const textures = Array.from({ length: view.getUint32(24, true) }, () => {
+    const [format, across, down, smooth] = new Uint8Array(bytes, next(4), 4);
+    const size = number();
+    const content = new Uint8Array(bytes, next(4 * Math.ceil(size / 4)), size);
+    return { format: format === 1 ? "jpeg" : "png", across: wraps[across ?? 0] ?? "repeat", down: wraps[down ?? 0] ?? "repeat", isSmooth: smooth === 1, bytes: content } as const;
+  });
+  return { kind: "model", name, parts, textures };
 }
 
 function readFrame(bytes: ArrayBuffer): Frame {

@@ -8,7 +8,7 @@
 #include <hushed/error.hpp>
 #include <hushed/value.hpp>
 
-#include "lanes/geometry.hpp"
+#include "lanes/trigonometry.hpp"
 
 namespace hushed {
 
@@ -38,6 +38,29 @@ void check(Motion::Channel& channel, std::string_view name, std::size_t parts) {
   }
 }
 
+/// Half the sum of two unit vectors is as long as the cosine of half their angle, half the difference as its sine.
+Motion::Arc arc_between(const double* from, const double* to) {
+  double product = 0.0;
+  for (int part = 0; part < 4; ++part) product += from[part] * to[part];
+  const double sign = product < 0.0 ? -1.0 : 1.0;
+  Motion::Arc arc{};
+  double cosine = 0.0, sine = 0.0;
+  for (std::size_t part = 0; part < 4; ++part) {
+    arc.middle[part] = 0.5 * (sign * to[part] + from[part]);
+    arc.aside[part] = 0.5 * (sign * to[part] - from[part]);
+    cosine += arc.middle[part] * arc.middle[part];
+    sine += arc.aside[part] * arc.aside[part];
+  }
+  cosine = std::sqrt(cosine);
+  sine = std::sqrt(sine);
+  arc.angle = 2.0 * detail::arc_tangent(sine, cosine);
+  for (std::size_t part = 0; part < 4; ++part) {
+    arc.middle[part] /= cosine;
+    arc.aside[part] = sine > 0.0 ? arc.aside[part] / sine : 0.0;
+  }
+  return arc;
+}
+
 }  // namespace
 
 Motion::Motion(Channel position, Channel rotation, Channel scale)
@@ -52,14 +75,11 @@ Motion::Motion(Channel position, Channel rotation, Channel scale)
     end_ = std::max(end_, channel->times.back());
   }
   if (std::isinf(begin_)) begin_ = 0.0;
+  has_common_times_ = position_.times == rotation_.times;
   if (rotation_.between != Between::linear) return;
-  const auto key = [this](std::size_t number) {
-    const double* const q = rotation_.values.data() + 4 * number;
-    return detail::QuatOf<double>{q[0], q[1], q[2], q[3]};
-  };
   for (std::size_t i = 0; i + 1 < rotation_.times.size(); ++i) {
-    const auto turn = detail::rotation_vector_of(key(i + 1) * detail::inverse(key(i)));
-    turns_.insert(turns_.end(), {turn.x, turn.y, turn.z});
+    const double* const from = rotation_.values.data() + 4 * i;
+    arcs_.push_back(arc_between(from, from + 4));
   }
 }
 

@@ -94,8 +94,9 @@ bool make_sound(Pose& pose) {
   const bool near = pose.position.cwiseAbs().maxCoeff() <= furthest && pose.scale.cwiseAbs().maxCoeff() <= furthest;
   if (!near || !pose.position.allFinite() || !pose.scale.allFinite() || !(squared > 1e-200 && squared < 1e200))
     return false;
-  // A quaternion of unit length is not changed, so that a pose that is passed through keeps its bits.
-  if (std::abs(squared - 1.0) <= 4e-16) return true;
+  // A quaternion of unit length is not changed, so that a pose that is passed through keeps its bits. Rounding leaves
+  // up to 7e-16 where one has been normalised.
+  if (std::abs(squared - 1.0) <= 1e-15) return true;
   const double length = std::sqrt(squared);
   pose.rotation = Quat{q.w / length, q.x / length, q.y / length, q.z / length};
   return true;

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <hushed/edit.hpp>
+
+#include <hushed/detail/scene_access.hpp>
 #include <hushed/kinds.hpp>
 
 #include <algorithm>
@@ -7,7 +9,7 @@
 
 #include <hushed/name.hpp>
 
-#include "gltf/artist_file.hpp"
+#include "file_memory.hpp"
 #include "keep/scene_document.hpp"
 #include "keep/toml_tables.hpp"
 #include "keep/toml_text.hpp"
@@ -270,11 +272,12 @@ class Editor {
     const Value* const from = inner(document(), Path{"scene", "from"});
     const auto* name = from ? from->as<std::string>() : nullptr;
     if (!name) return false;
-    const Kinds known = options_.kinds ? *options_.kinds : Kinds{};
+    const auto playing = options_.like ? detail::SceneAccess::kinds(*options_.like) : nullptr;
+    const Kinds known = options_.kinds ? *options_.kinds : playing ? *playing : Kinds{};
     const auto path = source_.files().front().path.parent_path() / *name;
     try {
-      const detail::ArtistFile file = detail::read_artist_file(path.lexically_normal(), known);
-      return std::any_of(file.nodes.begin(), file.nodes.end(), [&](const auto& node) { return node.name == object; });
+      const auto file = detail::FileMemory::of(known)->artist(path.lexically_normal(), known);
+      return std::any_of(file->nodes.begin(), file->nodes.end(), [&](const auto& node) { return node.name == object; });
     } catch (const LoadError&) {  // reading the result will say what is wrong
       return false;
     }

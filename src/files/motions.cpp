@@ -5,6 +5,7 @@
 #include <hushed/load.hpp>
 #include <hushed/recording_file.hpp>
 
+#include "file_memory.hpp"
 #include "gltf/artist_file.hpp"
 #include "read_whole.hpp"
 #include "recording_format.hpp"
@@ -45,7 +46,7 @@ std::shared_ptr<const MotionFile> read_motions(const std::filesystem::path& file
     if (extension == ".csv" || extension == ".jsonl") return clip_of(detail::read_rows(text, extension == ".csv"));
     // A recording of ours has exact times; its keys in the file have seven digits.
     if (text.find("\"generator\":\"Hushed Orbit\"") != text.npos) return clip_of(detail::read_gltf(file, text));
-    return std::make_shared<MotionFile>(detail::read_artist_file(file, kinds).motions);
+    return detail::read_artist_file(file, kinds).motions;
   } catch (const Diagnostic& diagnostic) {
     throw LoadError{file.string(), {diagnostic}};
   } catch (const BadValue& error) {
@@ -77,7 +78,7 @@ void MotionReader::read(BehaviourDraft& behaviour) {
   if (known == known_.end()) {
     known_[path] = nullptr;
     try {
-      known_[path] = read_motions(path, kinds_);
+      known_[path] = FileMemory::of(kinds_)->motions(path, kinds_);
       files_.push_back(path);
     } catch (const LoadError& error) {
       diagnostics_.push_back({source.place, behaviour.whose + ": file: " + in_quotes(source.file) + ": " +

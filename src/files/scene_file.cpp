@@ -178,13 +178,14 @@ class detail::SceneFileReader {
   void read_base(const Value::Entry& entry, const std::string& name) {
     const std::string path = (std::filesystem::path{files_.front()}.parent_path() / name).lexically_normal().string();
     try {
-      ArtistFile base = detail::read_artist_file(path, *kinds_);
-      const auto motions =
-          base.is_recording ? read_motions(path, *kinds_) : std::make_shared<const MotionFile>(std::move(base.motions));
-      base_.emplace(std::move(base), entry.value.place);
+      const auto memory = FileMemory::of(*kinds_);
+      const auto base = memory->artist(path, *kinds_);
+      const auto motions = base->is_recording ? memory->motions(path, *kinds_) : base->motions;
+      files_.push_back(path);
+      files_.insert(files_.end(), base->beside.begin(), base->beside.end());
+      base_.emplace(base, entry.value.place);
       motions_.know(path, motions);
       motions_.set_base(motions);
-      files_.push_back(path);
     } catch (const LoadError& error) {
       diagnostics_.push_back({entry.value.place, "from: " + name + ": " + error.diagnostics().front().sentence()});
     }
@@ -207,8 +208,17 @@ class detail::SceneFileReader {
       diagnostics_.push_back({value.place, "crowd: write each crowd as a table, [crowd.NAME]."});
       return;
     }
-    for (const Value::Entry& entry : *crowds)
+    for (const Value::Entry& entry : *crowds) {
+      std::vector<ObjectDraft*> instances;
+      for (const std::string& name : base_ ? base_->instances_of(entry.key) : std::vector<std::string>{})
+        if (const auto found = by_name_.find(name); found != by_name_.end())
+          instances.push_back(&drafts_[found->second]);
+      if (!instances.empty()) {
+        detail::give_to_instances(entry, instances, reading_);
+        continue;
+      }
       for (ObjectDraft& member : detail::read_crowd(entry, reading_)) take(std::move(member));
+    }
   }
 
   void take(ObjectDraft&& draft) {

@@ -25,23 +25,11 @@ namespace {
 
 constexpr std::size_t most_watches = 32;
 constexpr std::int64_t most_points = 4000;  ///< points in one answer
-constexpr double most_ahead = 60.0;         ///< s
-constexpr double ahead_per_second = 30.0;   ///< frames
 constexpr std::int64_t most_steps = 10'000;
 constexpr double least_rate = 1.0;  ///< the least frame rate in 1/s that a client may ask for
 
 std::uint64_t gesture_of(const Request& request) {
   return request.has("gesture") ? static_cast<std::uint64_t>(request.whole("gesture", 0, 9e15)) : 0;
-}
-
-/// "2 lines of harbour.toml and kit.toml were written."
-std::string what_was_kept(const KeepPlan& plan) {
-  std::string files;
-  for (const SceneSource::File& file : plan.after)
-    files += (files.empty() ? "" : " and ") + file.path.filename().string();
-  const std::size_t lines = plan.lines.size();
-  return std::to_string(lines) + (lines == 1 ? " line of " : " lines of ") + files + (lines == 1 ? " was" : " were") +
-         " written.";
 }
 
 /// Replaces bytes that are not UTF-8 by the replacement character.
@@ -57,8 +45,9 @@ Session::Session(Scene& scene) : scene_{scene}, mode_{scene, every_position(scen
   begin({std::nullopt, {}, 1.0}, true);  // like the program before a client connected
 }
 
-Session::Session(OpenFile& file)
-    : scene_{file.playing.scene}, file_{&file}, mode_{scene_, watches()}, stamps_{stamps()} {}
+Session::Session(OpenFile& file) : scene_{file.playing.scene}, file_{&file}, mode_{scene_, watches()} {
+  watch_.know(file.playing.files);
+}
 
 void Session::begin(const Rhythm& rhythm, bool plays) {
   mode_.set_rhythm(rhythm);
@@ -98,6 +87,7 @@ Json Session::scene() const {
 
 Json Session::state() const {
   const Rhythm& rhythm = mode_.rhythm();
+  const auto reading = watch_.reading();
   return {{"kind", "state"},
           {"playing", mode_.playing()},
           {"playable", mode_.playable_from()},
@@ -115,6 +105,7 @@ Json Session::state() const {
           {"changed", changes_in_json(mode_.changed(), scene_)},
           {"watches", watches_in_json(mode_.watches())},
           {"diagnostics", diagnostics_},
+          {"reading", reading ? Json{{"file", reading->file}, {"percent", reading->percent}} : Json()},
           {"lost", lost_}};
 }
 
@@ -188,8 +179,8 @@ Session::Answers Session::perform(int client, const Request& request) {
       {"use try", [&] { use_try(request); }},
       {"input", [&] { announce(request); }},
       {"fire", [&] { mode_.fire(request.text("rule")); }},
-      {"press", [&] { press(client, request.text("key")); }},
-      {"release", [&] { release(client, request.text("key")); }},
+      {"press", [&] { keys_.press(client, request.text("key")); }},
+      {"release", [&] { keys_.release(client, request.text("key")); }},
       {"axis", [&] { mode_.axis(request.text("name"), std::clamp(request.number("value"), -1.0, 1.0)); }},
   }};
   for (const auto& [name, act] : plain) {
@@ -236,7 +227,7 @@ Session::Answers Session::perform(int client, const Request& request) {
   }
   if (what == "export") return export_file(client, request);
   if (what == "plan") return plan(request);
-  if (what == "keep") return keep_as_planned(request);
+  if (what == "keep") return keep(request);
   if (what == "script") return script(request);
   if (what == "write") return write(request);
   throw BadValue{"unknown request " + in_quotes(what) + "."};
@@ -245,7 +236,7 @@ Session::Answers Session::perform(int client, const Request& request) {
 void Session::play(const Request& request) {
   if (request.has("frame")) mode_.go_to(request.whole("frame", 0, 1e15));
   mode_.resume();
-  agree_on_keys();
+  keys_.agree();
   mode_.play();
 }
 
@@ -254,7 +245,7 @@ void Session::step(const Request& request) {
   if (wanted <= mode_.last()) return mode_.step(by);
   const std::int64_t disconnected = std::min(steps_left_ + wanted - mode_.last(), most_steps);
   mode_.go_to(mode_.last());
-  agree_on_keys();
+  keys_.agree();
   steps_left_ = disconnected;
 }
 
@@ -268,21 +259,10 @@ void Session::work_on(Answers& answers) {
     mode_.step(1);
     is_first = false;
   }
-  for (; !pending_aheads_.empty() && (is_first || has_time()); is_first = false) {
-    PendingAhead pending = std::move(pending_aheads_.front());
-    pending_aheads_.pop_front();
-    try {
-      mode_.continue_ahead(pending.ahead, [this] { return has_time(); });
-    } catch (const BadValue&) {  // the scene was changed or reloaded: the frame it started from is gone
-      continue;
-    }
-    if (pending.ahead.is_complete())
-      answers.push_back(
-          {{ahead_bytes(pending.ahead.recording(), pending.stretch), Message::Kind::bytes}, false, pending.client});
-    else
-      pending_aheads_.push_front(std::move(pending));
-  }
   const auto goes_on = [this] { return has_time(); };
+  if (predicting_.is_busy() && (is_first || has_time()))
+    for (Predicting::Result& result : predicting_.work(mode_, goes_on))
+      answers.push_back({{std::move(result.bytes), Message::Kind::bytes}, false, result.client});
   if (comparing_.is_busy() && (is_first || has_time()))
     for (Comparing::Result& result : comparing_.work(mode_, goes_on))
       for (Message& message : result.messages) answers.push_back({std::move(message), false, result.client});
@@ -291,38 +271,13 @@ void Session::work_on(Answers& answers) {
       answers.push_back({std::move(result.message), false, result.client});
 }
 
-/// Once the last frame is current: releases keys that were held in it and no longer are, and presses keys that are held
-/// now. Changes of keys while an earlier frame is current wait until then.
-void Session::agree_on_keys() {
-  if (mode_.current() != mode_.last()) return;
-  for (const std::string& key : std::vector{mode_.held()})
-    if (!is_held(key)) mode_.release(key);
-  for (const auto& [client, keys] : held_)
-    for (const std::string& key : keys)
-      if (std::find(mode_.held().begin(), mode_.held().end(), key) == mode_.held().end()) mode_.press(key);
-}
-
-bool Session::is_held(const std::string& key) const {
-  return std::any_of(held_.begin(), held_.end(), [&](const auto& client) { return client.second.contains(key); });
-}
-
-void Session::press(int client, const std::string& key) {
-  if (!is_held(key)) mode_.press(key);
-  held_[client].insert(key);
-}
-
-void Session::release(int client, const std::string& key) {
-  if (held_[client].erase(key) > 0) agree_on_keys();
-}
-
 std::vector<Session::Answer> Session::leave(int client) {
   Answers answers;
-  held_.erase(client);
-  std::erase_if(pending_aheads_, [client](const PendingAhead& pending) { return pending.client == client; });
+  keys_.leave(client);
+  predicting_.leave(client);
   comparing_.leave(client);
   exporting_.leave(client);
   search_.leave(client);
-  agree_on_keys();
   report_changes(answers);
   return answers;
 }
@@ -343,7 +298,7 @@ void Session::begin_again() {
   file_->playing = read_scene_source(file_->source.now(), options());
   feed(scene_, file_->feed);
   mode_.start_over(watches(), changes);
-  agree_on_keys();
+  keys_.agree();
   if (was_playing) mode_.play();
 }
 
@@ -385,21 +340,9 @@ Session::Answers Session::past(const Request& request) {
 
 void Session::ahead(int client, const Request& request) {
   if (!file_) throw BadValue{"the future of a running program's scene cannot be computed."};
-  const Stretch stretch{static_cast<std::uint32_t>(request.whole("ask", 0, 4e9)), objects_of(request), mode_.current(),
-                        mode_.current(), 1};
-  if (mode_.current() != mode_.last())
-    throw BadValue{"the frames after this one are stored; ask for them with \"past\"."};
-  const double length = std::clamp(request.number("seconds"), 0.0, most_ahead);
-  // At most two for each client: the future before its last change, and the future after it. A newer request replaces
-  // one between them, or one for the same values.
-  const auto is_of_tab = [client](const PendingAhead& pending) { return pending.client == client; };
-  std::erase_if(pending_aheads_, [&](const PendingAhead& pending) {
-    return is_of_tab(pending) && pending.values_edition == values_edition_;
-  });
-  if (std::count_if(pending_aheads_.begin(), pending_aheads_.end(), is_of_tab) > 1)
-    pending_aheads_.erase(std::prev(std::find_if(pending_aheads_.rbegin(), pending_aheads_.rend(), is_of_tab).base()));
-  const auto frames = static_cast<std::int64_t>(length * ahead_per_second);
-  pending_aheads_.push_back({client, values_edition_, stretch, mode_.begin_ahead(frames, ahead_per_second)});
+  Stretch stretch{static_cast<std::uint32_t>(request.whole("ask", 0, 4e9)), objects_of(request), mode_.current(),
+                  mode_.current(), 1};
+  predicting_.begin(mode_, client, values_edition_, std::move(stretch), request.number("seconds"));
 }
 
 // --- the file ----------------------------------------------------------------------------------------------------
@@ -432,89 +375,24 @@ Session::Answers Session::write(const Request& request) const {
                       {"version", now.version}})};
 }
 
-std::vector<Session::KeepTarget> Session::targets_of(const Request& request) const {
-  if (!file_) throw BadValue{"this scene has no file, so values cannot be kept."};
-  std::vector<KeepTarget> targets;
-  for (const Request& each : request.list("values", 1000)) {
-    KeepTarget target{each.text("path"), each.text("path")};
-    if (each.has("for") && each.text("for") == "preset") {
-      const std::size_t dot = target.path.rfind('.');
-      const auto behaviour = scene_.find_behaviour(target.path.substr(0, dot));
-      const std::string preset = behaviour ? scene_.preset_path(*behaviour) : "";
-      if (preset.empty()) throw BadValue{target.path + ": the value does not belong to a preset."};
-      target.place = preset + target.path.substr(dot);
-    }
-    targets.push_back(std::move(target));
-  }
-  return targets;
-}
-
-KeepPlan Session::plan_for(const std::vector<KeepTarget>& targets) const {
-  std::vector<ValueToKeep> values;
-  for (const KeepTarget& target : targets) {
-    values.push_back({target.place, mode_.value(target.path)});
-    if (target.is_for_all())
-      values.push_back({target.path, std::nullopt});  // a value of its own would hide the preset's
-  }
-  return plan_keep(file_->source.on_disk(), file_->source.now(), values);
-}
-
 Session::Answers Session::plan(const Request& request) {
-  last_plan_ = plan_in_json(plan_for(targets_of(request)));
-  return {to_one(*last_plan_)};
+  if (!file_) throw BadValue{"this scene has no file, so values cannot be kept."};
+  return {to_one(keeping_.plan(mode_, scene_, file_->source, request))};
 }
 
-Session::Answers Session::keep_as_planned(const Request& request) {
-  const std::vector<KeepTarget> targets = targets_of(request);
-  const KeepPlan plan = plan_for(targets);
-  if (plan_in_json(plan) != last_plan_)
-    throw BadValue{"the file or the values have changed since the list was made; make it again before you keep."};
+Session::Answers Session::keep(const Request& request) {
+  if (!file_) throw BadValue{"this scene has no file, so values cannot be kept."};
   const std::string old_text = present().text;
-  const std::vector<PlayMode::Changed> changed = mode_.changed();
-  keep(plan);
-  last_plan_.reset();
+  const Keeping::Kept kept = keeping_.keep(mode_, scene_, file_->source, request);
   file_->source.written(SceneSource{file_->path});
-  mode_.forget_marks();
-  std::vector<PlayMode::Changed> kept;
-  for (const PlayMode::Changed& change : changed)
-    if (std::any_of(targets.begin(), targets.end(), [&](const KeepTarget& each) { return each.path == change.path; }))
-      kept.push_back(change);
-  tries_.take(old_text, present().text, kept);
-  stamps_ = stamps();
-  for (const KeepTarget& target : targets) {
-    const bool is_refused = std::any_of(plan.refusals.begin(), plan.refusals.end(),
-                                        [&](const auto& refusal) { return refusal.path == target.place; });
-    if (is_refused) continue;
-    if (const auto value = mode_.value(target.path); value && target.is_for_all()) {  // the value is the preset's now
-      mode_.set(target.place, *value);
-      mode_.mark_kept(target.place);
-    }
-    mode_.mark_kept(target.path);
-  }
+  tries_.take(old_text, present().text, kept.values);
+  watch_.know(file_->playing.files);
   ++values_edition_;
-  return {to_all({{"kind", "kept"}, {"text", what_was_kept(plan)}})};
+  return {to_all({{"kind", "kept"}, {"text", kept.text}})};
 }
 
-std::vector<Session::Stamp> Session::stamps() const {
-  std::vector<Stamp> all;
-  for (const std::filesystem::path& file : file_->playing.files) {
-    std::error_code failed;
-    Stamp stamp{std::filesystem::last_write_time(file, failed), 0};
-    if (!failed) stamp.size = std::filesystem::file_size(file, failed);
-    all.push_back(failed ? Stamp{} : stamp);
-  }
-  return all;
-}
-
-Session::Answers Session::check_file() {
-  constexpr auto often = std::chrono::milliseconds{80};
-  const auto now = std::chrono::steady_clock::now();
-  if (!file_ || now < next_check_) return {};
-  next_check_ = now + often;
-  std::vector<Stamp> found = stamps();
-  if (found == stamps_) return {};
-  stamps_ = std::move(found);
-  Answers answers;
+void Session::check_file() {
+  if (!file_ || !watch_.finds_change(file_->playing.files, scene_)) return;
   try {
     read_file_again();
   } catch (const LoadError& error) {
@@ -525,7 +403,6 @@ Session::Answers Session::check_file() {
   ++values_edition_;
   ++files_edition_;
   is_scene_sent_ = false;
-  return answers;
 }
 
 void Session::read_file_again() {
@@ -677,7 +554,7 @@ Session::Answers Session::model(const Request& request) const {
   for (const Object object : scene_.objects()) {
     const auto& shape = scene_.shape(object);
     if (!shape || !shape->model || name_of_model(*shape->model) != name) continue;
-    std::string bytes = model_bytes(*shape->model, name);
+    std::string bytes = model_bytes(*shape->model, name, most_bytes);
     if (bytes.size() > most_bytes) throw BadValue{"the model is larger than 32 MB; it is shown by its bounds."};
     return {to_one(std::move(bytes))};
   }
@@ -750,7 +627,8 @@ Session::Answers Session::kinds(const Request& request) const {
 }
 
 std::vector<Session::Answer> Session::pass(Time real) {
-  Answers answers = check_file();
+  check_file();
+  Answers answers;
   try {
     check_for_new_objects();
     begin_slice();

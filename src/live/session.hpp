@@ -5,23 +5,23 @@
 
 #include <chrono>
 #include <cstdint>
-#include <deque>
 #include <filesystem>
-#include <map>
 #include <optional>
-#include <set>
 #include <string>
 #include <string_view>
 #include <vector>
 
-#include <hushed/keep.hpp>
 #include <hushed/load.hpp>
 #include <hushed/play_mode.hpp>
 
 #include "comparing.hpp"
 #include "edited_file.hpp"
 #include "exporting.hpp"
+#include "file_watch.hpp"
+#include "held_keys.hpp"
+#include "keeping.hpp"
 #include "message.hpp"
+#include "predicting.hpp"
 #include "request.hpp"
 #include "tries.hpp"
 #include "value_search.hpp"
@@ -30,7 +30,7 @@
 namespace hushed::detail {
 
 /// Rises when messages change, so that a page of another version says so rather than misreads them.
-constexpr int protocol_version = 2;
+constexpr int protocol_version = 3;
 
 /// A scene file, its content, and its text when it was last read.
 struct OpenFile {
@@ -59,7 +59,7 @@ class Session {
   void limit_slices(std::chrono::nanoseconds longest) { longest_ = longest; }
   /// True where work is left for the next `pass`.
   bool is_busy() const {
-    return steps_left_ > 0 || !pending_aheads_.empty() || comparing_.is_busy() || exporting_.is_busy();
+    return steps_left_ > 0 || predicting_.is_busy() || comparing_.is_busy() || exporting_.is_busy();
   }
 
   /// The messages for a new client.
@@ -75,44 +75,27 @@ class Session {
 
  private:
   using Answers = std::vector<Answer>;
-  struct Stamp {
-    std::filesystem::file_time_type time;
-    std::uintmax_t size;
-    bool operator==(const Stamp&) const = default;
-  };
-
-  /// A tuned value to be written to the file, at its own path or that of its preset.
-  struct KeepTarget {
-    std::string path, place;
-    bool is_for_all() const { return place != path; }
-  };
 
   Answers perform(int client, const Request& request);
-  void press(int client, const std::string& key);
-  void release(int client, const std::string& key);
-  bool is_held(const std::string& key) const;
   void play(const Request& request);
   void step(const Request& request);
-  void agree_on_keys();
   void begin_again();
   void set(const Request& request);
   void set_rhythm(const Request& request);
   Answers past(const Request& request);
   void ahead(int client, const Request& request);
   Answers plan(const Request& request);
-  Answers keep_as_planned(const Request& request);
+  Answers keep(const Request& request);
   Answers script(const Request& request) const;
   Answers write(const Request& request) const;
   std::filesystem::path script_file(const Request& request) const;
-  std::vector<KeepTarget> targets_of(const Request& request) const;
-  KeepPlan plan_for(const std::vector<KeepTarget>& targets) const;
   /// Continues long work until the time limit.
   void work_on(Answers& answers);
   bool has_time() const { return !longest_ || std::chrono::steady_clock::now() < until_; }
   void begin_slice();
   /// Adds messages about everything that has changed since they were last sent.
   void report_changes(Answers& answers);
-  Answers check_file();
+  void check_file();
   LoadOptions options() const { return {scene_.tick_rate(), &scene_}; }
   void read_file_again();
   /// Replaces the content of the scene by that of a text, at the last frame. Throws, and the scene plays on unchanged.
@@ -137,7 +120,6 @@ class Session {
   void announce(const Request& request);
   Answers rules();
   Answers kinds(const Request& request) const;
-  std::vector<Stamp> stamps() const;
   /// Starts over where the program has added objects.
   void check_for_new_objects();
   std::vector<Watch> watches() const;
@@ -149,24 +131,17 @@ class Session {
 
   Scene& scene_;
   OpenFile* file_ = nullptr;
-  std::vector<std::string> chosen_watches_;    ///< empty: those of the file
-  PlayMode mode_;                              ///< declared after the members that its watches need
-  std::map<int, std::set<std::string>> held_;  ///< the keys that each client holds
-  std::uint64_t values_edition_ = 0;           ///< rises whenever a value may have changed
-  std::uint64_t files_edition_ = 0;            ///< rises whenever files of the scene have been saved
-  std::vector<Stamp> stamps_;
-  std::chrono::steady_clock::time_point next_check_ = {};
+  std::vector<std::string> chosen_watches_;  ///< empty: those of the file
+  PlayMode mode_;                            ///< declared after the members that its watches need
+  HeldKeys keys_{mode_};
+  std::uint64_t values_edition_ = 0;  ///< rises whenever a value may have changed
+  std::uint64_t files_edition_ = 0;   ///< rises whenever files of the scene have been saved
+  FileWatch watch_;
   Json diagnostics_;               ///< the errors in the present file; null where there are none
   std::vector<std::string> lost_;  ///< what the last hot reload has lost
-  std::optional<Json> last_plan_;  ///< the plan that was last sent
-  /// A recording of the future that a client has asked for.
-  struct PendingAhead {
-    int client;
-    std::uint64_t values_edition;  ///< at the time of the request
-    Stretch stretch;
-    PlayMode::Ahead ahead;
-  };
+  Keeping keeping_;
   Tries tries_;
+  Predicting predicting_;
   Comparing comparing_;
   Exporting exporting_;
   ValueSearch search_;
@@ -174,7 +149,6 @@ class Session {
   std::optional<std::chrono::nanoseconds> longest_;
   std::chrono::steady_clock::time_point until_ = {};  ///< the end of the present slice
   std::int64_t steps_left_ = 0;                       ///< frames left to be played
-  std::deque<PendingAhead> pending_aheads_;           ///< at most two for each client
   // What was sent last.
   bool is_scene_sent_ = true;
   std::string sent_scene_, sent_state_;

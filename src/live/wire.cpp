@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include "wire.hpp"
 
+#include <algorithm>
 #include <bit>
 #include <cstring>
 #include <type_traits>
@@ -13,12 +14,15 @@ static_assert(std::endian::native == std::endian::little, "the page reads little
 
 enum class Content : std::uint32_t { frame = 1, past = 2, ahead = 3, model = 5 };  // 4: a file
 
+/// The next multiple of four.
+std::size_t padded(std::size_t size) { return (size + 3) / 4 * 4; }
+
 class Bytes {
  public:
   explicit Bytes(std::size_t size) { bytes_.reserve(size); }
 
   template <class T>
-  void add(T number) requires std::is_arithmetic_v<T> {
+  void add(T number) requires std::is_arithmetic_v<T> || std::is_enum_v<T> {
     char raw[sizeof number];
     std::memcpy(raw, &number, sizeof number);
     bytes_.append(raw, sizeof number);
@@ -30,6 +34,10 @@ class Bytes {
   void add_place(const Pose& pose) {
     for (int i = 0; i < 3; ++i) add(static_cast<float>(pose.position[i]));
     for (int i = 0; i < 4; ++i) add(static_cast<float>(pose.rotation.coeffs()[i]));
+  }
+  void add_padded(const std::string& text) {
+    bytes_ += text;
+    bytes_.resize(bytes_.size() + padded(text.size()) - text.size());
   }
   std::string take() { return std::move(bytes_); }
 
@@ -45,7 +53,7 @@ struct Head {
 };
 
 void add_head(Bytes& bytes, const Head& head) {
-  bytes.add(static_cast<std::uint32_t>(head.content));
+  bytes.add(head.content);
   bytes.add(head.stretch.ask);
   bytes.add(static_cast<std::uint32_t>(head.stretch.objects.size()));
   bytes.add(static_cast<std::uint32_t>(head.frames));
@@ -102,19 +110,43 @@ std::string ahead_bytes(const Recording& ahead, const Stretch& stretch) {
   return bytes.take();
 }
 
-std::string model_bytes(const Model& model, const std::string& name) {
-  std::size_t size = 28;
-  for (const Model::Part& part : model.parts) size += 12 + 4 * (part.positions.size() + part.indices.size());
-  Bytes bytes{size};
-  bytes.add(static_cast<std::uint32_t>(Content::model));
+std::string model_bytes(const Model& model, const std::string& name, std::size_t most) {
+  std::vector<const Texture*> textures;
+  std::size_t size = 28, size_of_textures = 0;
+  for (const Model::Part& part : model.parts) {
+    size += 16 + 4 * (part.positions.size() + part.indices.size());
+    if (!part.texture) continue;
+    size_of_textures += 4 * part.texture_coordinates.size();
+    if (std::find(textures.begin(), textures.end(), part.texture.get()) != textures.end()) continue;
+    textures.push_back(part.texture.get());
+    size_of_textures += 8 + padded(part.texture->bytes.size());
+  }
+  const bool has_room = size + size_of_textures <= most;
+  if (!has_room) textures.clear();
+  Bytes bytes{size + (has_room ? size_of_textures : 0)};
+  bytes.add(Content::model);
   for (std::size_t i = 0; i < 16; ++i) bytes.add(name[i]);
   bytes.add(static_cast<std::uint32_t>(model.parts.size()));
+  bytes.add(static_cast<std::uint32_t>(textures.size()));
   for (const Model::Part& part : model.parts) {
+    const auto found = std::find(textures.begin(), textures.end(), part.texture.get());
+    const bool is_textured = found != textures.end();
     bytes.add(static_cast<std::uint32_t>(part.colour.red << 16 | part.colour.green << 8 | part.colour.blue));
+    bytes.add(static_cast<std::uint32_t>(is_textured ? found - textures.begin() + 1 : 0));
     bytes.add(static_cast<std::uint32_t>(part.positions.size()));
     bytes.add(static_cast<std::uint32_t>(part.indices.size()));
     for (const float number : part.positions) bytes.add(number);
     for (const std::uint32_t index : part.indices) bytes.add(index);
+    for (const float number : part.texture_coordinates)
+      if (is_textured) bytes.add(number);
+  }
+  for (const Texture* const texture : textures) {
+    bytes.add(texture->format);
+    bytes.add(texture->across);
+    bytes.add(texture->down);
+    bytes.add(static_cast<std::uint8_t>(texture->is_smooth));
+    bytes.add(static_cast<std::uint32_t>(texture->bytes.size()));
+    bytes.add_padded(texture->bytes);
   }
   return bytes.take();
 }

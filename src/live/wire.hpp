@@ -8,8 +8,8 @@
 #include <string>
 #include <vector>
 
+#include <hushed/model.hpp>
 #include <hushed/play_mode.hpp>
-#include <hushed/shape.hpp>
 
 namespace hushed::detail {
 
@@ -28,7 +28,7 @@ std::string past_bytes(const PlayMode& mode, const Stretch& stretch);
 /// Times and poses of the predicted future, frame by frame.
 std::string ahead_bytes(const Recording& ahead, const Stretch& stretch);
 
-/// Triangles and colours. `name`: sixteen letters.
-std::string model_bytes(const Model& model, const std::string& name);
+/// Triangles and colours, and textures, where there is room for them in `most` bytes. `name`: sixteen letters.
+std::string model_bytes(const Model& model, const std::string& name, std::size_t most);
 
 }  // namespace hushed::detail

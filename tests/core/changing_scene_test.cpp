@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <functional>
+#include <random>
 #include <string>
 #include <vector>
 
@@ -166,6 +167,20 @@ TEST(ChangingScene, RefusesAParentThatDependsOnTheObject) {
   EXPECT_FALSE(harbour.parent(mast));
   harbour.end(flag);
   EXPECT_THROW(harbour.set_parent(mast, flag), StaleHandle);
+}
+
+TEST(ChangingScene, GetsEqualBitsFromARestPoseThatItHasReturned) {
+  Scene harbour;
+  const Object buoy = harbour.add({.name = "buoy"});
+  std::mt19937_64 random{7};
+  std::normal_distribution<double> number;
+  for (int i = 0; i < 5'000; ++i) {
+    const Eigen::Vector4d any{number(random), number(random), number(random), number(random)};
+    harbour.set_rest(buoy, {.rotation = Quat{any * ((1.0 + 1e-4 * number(random)) / any.norm())}});
+    const Pose once = harbour.rest(buoy);
+    harbour.set_rest(buoy, once);
+    ASSERT_EQ(harbour.rest(buoy).rotation.coeffs(), once.rotation.coeffs());
+  }
 }
 
 TEST(ChangingScene, JumpsToAnotherRestPose) {

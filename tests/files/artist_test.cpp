@@ -11,6 +11,7 @@
 #include <functional>
 #include <map>
 #include <sstream>
+#include <thread>
 
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
@@ -19,6 +20,7 @@
 #include <hushed/edit.hpp>
 #include <hushed/hushed.hpp>
 #include <hushed/load.hpp>
+#include <hushed/read_ahead.hpp>
 #include <hushed/recording_file.hpp>
 
 #include "support/demo.hpp"
@@ -151,6 +153,10 @@ TEST(Replay, EndsLoopsAndReturns) {
   EXPECT_DOUBLE_EQ(x_after({.speed = -1.0}, 1.0), 6.0);  // from the end
   EXPECT_DOUBLE_EQ(x_after({.speed = -1.0}, 9.0), 0.0);
   EXPECT_NEAR(x_after({.speed = -1.0, .ends = loop}, 5.0), 6.0, 1e-12);
+  EXPECT_DOUBLE_EQ(x_after({.speed = -1.0, .ends = loop}, 0.0), 8.0);  // at the end, not yet at the beginning
+  EXPECT_DOUBLE_EQ(x_after({.speed = 0.0, .start = 3s, .ends = return_}, 100.0), 6.0);
+  EXPECT_DOUBLE_EQ(x_after({.speed = -1.0, .start = 6s}, 1.0), 8.0);  // beyond the end, until it comes in
+  EXPECT_DOUBLE_EQ(x_after({.speed = -1.0, .start = 6s}, 3.0), 6.0);
   EXPECT_NEAR(x_after({.speed = -1.0, .start = 1s, .ends = return_}, 3.0), 4.0, 1e-12);
   EXPECT_DOUBLE_EQ(x_after({.channels = {Channel::rotation}}, 3.0), 50.0);
   // blended: in the last second the way from 6 to 8 goes over to 0
@@ -318,7 +324,8 @@ TEST(Artist, MirrorsAndInstancesAreRead) {
 
 /// A folder with the artist's file and a scene from it.
 std::filesystem::path folder_with(const std::string& scene) {
-  const std::filesystem::path folder = testing::TempDir() + "artist_folder";
+  const std::filesystem::path folder =
+      testing::TempDir() + "artist_" + testing::UnitTest::GetInstance()->current_test_info()->name();
   std::filesystem::remove_all(folder);
   std::filesystem::create_directories(folder);
   std::filesystem::copy_file(scenes / "artist.glb", folder / "artist.glb");
@@ -363,6 +370,117 @@ TEST(Artist, AChangedFileIsTakenOverWithTheState) {
   EXPECT_EQ(playing.scene.find("buoy"), buoy);
 }
 
+/// Of two loads of a scene.
+std::shared_ptr<const Model> model_in(const SceneFile& file, const char* object) {
+  return file.scene.shape(file.scene.find(object).value()).value().model;
+}
+
+TEST(Artist, TexturesLieOnTheirTriangles) {
+  const auto corners_of = [](const Model::Part& part, const auto& use) {
+    for (const std::uint32_t i : part.indices)
+      use(Vec3{part.positions[3 * i], part.positions[3 * i + 1], part.positions[3 * i + 2]},
+          part.texture_coordinates.at(2 * i), part.texture_coordinates.at(2 * i + 1));
+  };
+  const auto model = model_in(read_text("[scene]\nfrom = \"artist.glb\"\n"), "mole");
+  const Model::Part& wall = model->parts.at(0);
+  ASSERT_TRUE(wall.texture);
+  EXPECT_EQ(wall.texture->bytes.substr(1, 3), "PNG");
+  EXPECT_EQ(wall.texture->across, Texture::Wrap::repeat);
+  // scripts/artist_scene.py lays 3 m of it on each side; from above along z and -x.
+  std::size_t above = 0;
+  corners_of(wall, [&](const Vec3& corner, float u, float v) {
+    if (std::abs(u - corner.z() / 3.0) < 1e-5 && std::abs(v + corner.x() / 3.0) < 1e-5 && corner.y() == 1.0) ++above;
+  });
+  EXPECT_GE(above, 6u);
+
+  const auto folder = folder_with("hushed = 1\n[scene]\nfrom = \"artist.glb\"\n");
+  std::ofstream{folder / "artist.glb", std::ios::binary} << changed([](Json& json) {
+    for (Json& material : json["materials"]) {
+      Json& paint = material["pbrMetallicRoughness"];
+      if (paint.contains("baseColorTexture"))
+        paint["baseColorTexture"]["extensions"]["KHR_texture_transform"] = {
+            {"offset", {0.5, 0.25}}, {"scale", {2, 1}}, {"rotation", std::acos(0.0)}};
+    }
+    json["samplers"] = {{{"wrapS", 33648}, {"wrapT", 33071}, {"magFilter", 9728}}};
+  });
+  const auto turned = model_in(read_scene_file(folder / "x.toml"), "mole");
+  const Model::Part& placed = turned->parts.at(0);
+  EXPECT_NE(turned->digest, model->digest);
+  EXPECT_EQ(placed.texture->across, Texture::Wrap::mirror);
+  EXPECT_EQ(placed.texture->down, Texture::Wrap::clamp);
+  EXPECT_FALSE(placed.texture->is_smooth);
+  for (std::size_t i = 0; i < wall.texture_coordinates.size(); i += 2) {  // a quarter turn of (2 u, v)
+    EXPECT_NEAR(placed.texture_coordinates[i], wall.texture_coordinates[i + 1] + 0.5, 1e-5);
+    EXPECT_NEAR(placed.texture_coordinates[i + 1], -2.0 * wall.texture_coordinates[i] + 0.25, 1e-5);
+  }
+  std::ofstream{folder / "artist.glb", std::ios::binary} << changed([](Json& json) {
+    json["images"][0] = {{"uri", "no such picture.png"}};
+    json["images"][1]["bufferView"] = 0;
+  });
+  EXPECT_FALSE(model_in(read_scene_file(folder / "x.toml"), "mole")->parts[0].texture);
+  const std::string said = describe_artist_file(folder / "artist.glb");
+  EXPECT_NE(said.find("its texture \"no such picture.png\" cannot be read; its base colour is shown"), said.npos)
+      << said;
+}
+
+TEST(Artist, InstancesAreACrowdThatIsGivenBehaviours) {
+  const SceneFile file = read_text(
+      "[scene]\nfrom = \"artist.glb\"\n[crowd.bollard]\ntags = [\"iron\"]\n"
+      "[[crowd.bollard.behaviour]]\nkind = \"roam\"\nbox = [[-1, 0, -1], [1, 2, 1]]\nduration = 1\n"
+      "[[object.bollard-3.behaviour]]\nkind = \"spin\"\n");
+  const Scene& scene = file.scene;
+  EXPECT_EQ(scene.rest(scene.find("bollard-7").value()).position, Vec3(2, 1, 12));
+  EXPECT_EQ(scene.tags(scene.find("bollard-2").value()), (std::vector<std::string>{"bollard", "iron"}));
+  EXPECT_EQ(scene.get("bollard-1.roam.seed")->number().value() + 6.0, scene.get("bollard-7.roam.seed")->number());
+  const auto third = scene.behaviours(scene.find("bollard-3").value());
+  ASSERT_EQ(third.size(), 2u);
+  EXPECT_EQ(scene.path(third[0]), "bollard-3.roam");  // below its own
+  EXPECT_EQ(refusal("[scene]\nfrom = \"artist.glb\"\n[crowd.bollard]\ncount = 3\n"),
+            ":5:1: bollard: count: the artist's file says it for each instance; give it to one, as "
+            "[object.bollard-1], or remove it.");
+  EXPECT_EQ(
+      refusal("[scene]\nfrom = \"artist.glb\"\n[[crowd.bollard.behaviour]]\nkind = \"spin\"\n"
+              "[[object.bollard-3.behaviour]]\nkind = \"spin\"\n"),
+      ":6:1: bollard-3: the behaviour \"spin\" in line 4 has the same name; give this one another: name = \"...\".");
+}
+
+TEST(Artist, FilesAreReadAgainOnlyWhereTheyHaveChanged) {
+  const auto folder = folder_with("hushed = 1\n[scene]\nfrom = \"artist.gltf\"\n");
+  const std::string bytes = changed([](Json&) {});
+  std::uint32_t length = 0;
+  std::memcpy(&length, bytes.data() + 12, 4);
+  Json json = Json::parse(bytes.substr(20, length));
+  json["buffers"][0]["uri"] = "artist.bin";
+  std::string binary = bytes.substr(28 + length);
+  const auto write = [&](const char* name, const std::string& text, std::chrono::hours ago) {
+    std::ofstream{folder / name, std::ios::binary} << text;
+    std::filesystem::last_write_time(folder / name, std::filesystem::file_time_type::clock::now() - ago);
+  };
+  write("artist.gltf", json.dump(), std::chrono::hours{3});
+  write("artist.bin", binary, std::chrono::hours{3});
+  SceneFile playing = read_scene_file(folder / "x.toml");
+  EXPECT_EQ(playing.files.back(), folder / "artist.bin");
+  const auto model = model_in(playing, "mole");
+  reload(playing, folder / "x.toml");
+  EXPECT_EQ(model_in(playing, "mole"), model);  // the same one, from memory
+
+  const ReadAhead ahead{playing.scene};
+  std::vector<double> shares;
+  for (std::size_t i = 0; i < 3 * sizeof(float); ++i)
+    binary[json["bufferViews"][2]["byteOffset"].get<std::size_t>() + i] = 0;
+  write("artist.bin", binary, std::chrono::hours{2});
+  std::thread{[&] { ahead.read(folder / "artist.gltf", [&](double share) { shares.push_back(share); }); }}.join();
+  EXPECT_TRUE(std::is_sorted(shares.begin(), shares.end()));
+  EXPECT_GT(shares.size(), 10u);
+  EXPECT_EQ(model_in(playing, "mole"), model);
+  reload(playing, folder / "x.toml");
+  const auto changed_model = model_in(playing, "mole");
+  EXPECT_NE(changed_model, model);
+  shares.clear();
+  ahead.read(folder / "artist.gltf", [&](double share) { shares.push_back(share); });
+  EXPECT_TRUE(shares.empty());
+}
+
 TEST(Artist, ModelsAreRecorded) {
   const std::string file = testing::TempDir() + "artist_recorded.glb";
   SceneFile first = read_text(
@@ -372,7 +490,7 @@ TEST(Artist, ModelsAreRecorded) {
   writer.finish();
   const SceneFile again =
       read_scene_text("hushed = 1\n[scene]\nfrom = \"artist_recorded.glb\"\n", testing::TempDir() + "x.toml");
-  for (const char* const name : {"Ferry-No-2", "buoy", "bollard-3", "lamp"}) {
+  for (const char* const name : {"Ferry-No-2", "buoy", "bollard-3", "lamp", "mole", "gangway"}) {
     const Shape &was = first.scene.shape(first.scene.find(name).value()).value(),
                 is = again.scene.shape(again.scene.find(name).value()).value();
     EXPECT_LT((was.size - is.size).norm(), 1e-6) << name;
@@ -381,7 +499,16 @@ TEST(Artist, ModelsAreRecorded) {
     ASSERT_EQ(was.model->parts.size(), is.model->parts.size()) << name;
     for (std::size_t part = 0; part < was.model->parts.size(); ++part) {
       EXPECT_EQ(css_of(was.model->parts[part].colour), css_of(is.model->parts[part].colour)) << name;
-      EXPECT_EQ(was.model->parts[part].indices.size(), is.model->parts[part].indices.size()) << name;
+      const Model::Part &before = was.model->parts[part], &after = is.model->parts[part];
+      ASSERT_EQ(before.indices.size(), after.indices.size()) << name;
+      ASSERT_EQ(before.texture != nullptr, after.texture != nullptr) << name;
+      if (!before.texture) continue;
+      EXPECT_EQ(before.texture->bytes, after.texture->bytes) << name;
+      for (std::size_t i = 0; i < before.indices.size(); ++i)
+        for (std::size_t axis = 0; axis < 2; ++axis)
+          EXPECT_EQ(before.texture_coordinates[2 * before.indices[i] + axis],
+                    after.texture_coordinates[2 * after.indices[i] + axis])
+              << name;
     }
   }
 }

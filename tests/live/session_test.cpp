@@ -596,6 +596,62 @@ TEST_F(SessionTest, MakesEditsAgainInAFileThatSomeoneElseHasChanged) {
   EXPECT_NE(heard_.last("state")["lost"].dump().find("punt"), std::string::npos);
 }
 
+/// A glTF file with many boards of 6 000 corners, whose last object has a name; 1.2 MB, and much to read.
+std::string boards(const std::string& last) {
+  constexpr int boards = 300, corners = 6'000;
+  Json json{{"asset", {{"version", "2.0"}}}, {"nodes", Json::array()}, {"meshes", Json::array()}};
+  json["accessors"] = {{{"bufferView", 0}, {"componentType", 5126}, {"count", corners}, {"type", "VEC3"}}};
+  json["bufferViews"] = {{{"buffer", 0}, {"byteLength", 12 * corners}}};
+  json["buffers"] = {{{"byteLength", 1'200'000}}};
+  for (int i = 0; i < boards; ++i) {
+    json["meshes"].push_back({{"primitives", {{{"attributes", {{"POSITION", 0}}}}}}});
+    json["nodes"].push_back({{"name", i + 1 < boards ? "board" : last}, {"mesh", i}});
+  }
+  std::string head = json.dump(), made = "glTF";
+  head.resize((head.size() + 3) / 4 * 4, ' ');
+  const auto put = [&](std::size_t number) {
+    const auto bits = static_cast<std::uint32_t>(number);
+    made.append(reinterpret_cast<const char*>(&bits), 4);
+  };
+  for (const std::size_t number : {std::size_t{2}, 28 + head.size() + 1'200'000, head.size()}) put(number);
+  made += "JSON" + head;
+  put(1'200'000);
+  made += std::string{"BIN\0", 4};
+  std::vector<float> numbers(300'000);
+  for (std::size_t i = 0; i < numbers.size(); ++i) numbers[i] = static_cast<float>(i % 97);
+  return made.append(reinterpret_cast<const char*>(numbers.data()), 4 * numbers.size());
+}
+
+TEST_F(SessionTest, PlaysOnWhileALargeFileIsRead) {
+  const auto save = [this](const std::string& last) {
+    std::ofstream{folder_ / "boards.glb", std::ios::binary} << boards(last);
+  };
+  session_.reset();
+  save("plank");
+  write("hushed = 1\n[scene]\nfrom = \"boards.glb\"\n[[object.plank.behaviour]]\nkind = \"spin\"\n");
+  file_ = open();
+  session_.emplace(*file_);
+  ask(R"({"do": "play"})");
+  write("hushed = 1\n[scene]\nfrom = \"boards.glb\"\n[[object.deck.behaviour]]\nkind = \"spin\"\n");
+  save("deck");
+  int passes = 0;
+  std::vector<int> percents;
+  const auto latest = std::chrono::steady_clock::now() + std::chrono::seconds{20};
+  while (!file_->playing.scene.find("deck") && std::chrono::steady_clock::now() < latest) {
+    pass(1.0 / 60.0);
+    ++passes;
+    const Json reading = heard_.last("state")["reading"];
+    if (reading.is_object()) percents.push_back(reading["percent"]);
+    std::this_thread::sleep_for(std::chrono::milliseconds{1});
+  }
+  ASSERT_TRUE(file_->playing.scene.find("deck"));
+  EXPECT_GT(percents.size(), 1u);
+  EXPECT_TRUE(std::is_sorted(percents.begin(), percents.end()));
+  EXPECT_EQ(heard_.current(), passes);  // a frame for every pass
+  EXPECT_EQ(heard_.last("state")["diagnostics"], nullptr);
+  EXPECT_EQ(heard_.last("state")["reading"], nullptr);
+}
+
 TEST_F(SessionTest, CountsDragsOfOneGestureAsOneEdit) {
   for (int i = 1; i <= 3; ++i)
     ask((R"({"do": "edit", "gesture": 7, "edits": [{"edit": "set object", "object": "lamp", "key": "position", "to": "[0, )" +

@@ -43,113 +43,183 @@ const MotionFile::Entry* entry_of(const Replay& replay) {
   return replay.file.content->find(replay.clip, replay.object.empty() ? replay.file.owner : replay.object);
 }
 
-/// The time in the clip as a function of own time: rate * own time + offset, folded.
+/// The time in the clip as a function of own time. Whole laps are subtracted from own time, so that it stays exact.
 struct Course {
-  double rate = 0.0, offset = 0.0, length = 0.0;  ///< s
-  PeriodOf<double> period{};
+  double rate = 0.0, inverse_rate = 0.0;   ///< s of the clip in a second, and its reciprocal
+  double offset = 0.0;                     ///< s of the clip at own time 0, counted on where it has laps
+  double length = 0.0;                     ///< s of the clip
+  double lap = 0.0;                        ///< s of the clip: there, or there and back; 0 where it stops
+  PeriodOf<double> period{0.0, 0.0, 0.0};  ///< s of own time
+  double shift = 0.0;                      ///< s: added to own time, so that a lap begins at 0
 };
 
 Course course_of(const Replay& replay, double length, const std::optional<double>& phase) {
-  Course course{replay.speed, 0.0, length, period_of(0.0)};
+  Course course{.rate = replay.speed, .inverse_rate = 1.0 / replay.speed, .length = length};
   const double start = replay.start ? in_seconds(*replay.start) : replay.speed < 0.0 ? length : 0.0;
   course.offset = phase.value_or(start);
-  if (replay.ends == ReplayEnds::loop) course.period = period_of(length);
-  if (replay.ends == ReplayEnds::return_) course.period = period_of(2.0 * length);
+  if (replay.ends == ReplayEnds::stop || length == 0.0) return course;
+  course.lap = replay.ends == ReplayEnds::loop ? length : 2.0 * length;
+  if (course.rate == 0.0) return course;
+  const double pace = absolute(course.rate), period = course.lap / pace;
+  course.period = period_of(period, std::fma(-period, pace, course.lap) / pace);
+  course.shift = (course.rate > 0.0 ? course.offset : course.lap - course.offset) / pace;
   return course;
 }
 
-/// The time in the clip. In the second half of a way there and back it falls.
-template <class R>
-R folded(R left, R length) {
-  return larger(smaller(select(left > length, length + length - left, left), length), R{0.0});
-}
-
-/// The present keys of a channel of eight motions: from a key, and the change to the next one.
-template <int parts, int changes = parts>
-struct ChannelRows {
-  Row begin, inverse;  ///< s and 1/s
-  Row from[parts], change[changes];
+/// Where a replay is in its clip.
+struct ClipTime {
+  double laps = 0.0;   ///< whole ones before
+  double along = 0.0;  ///< s of the clip, counted on for the way back, or beyond the ends
+  double time = 0.0;   ///< s in the clip
+  double pace = 0.0;   ///< s of the clip in a second; 0 where it has stopped
 };
 
-/// The higher terms of a cubic of the share of the time between two keys, beside `from` and `change`.
+Shift<double> shift_of(const Course& course, double laps) {
+  return {laps * course.period.lead, laps * course.period.rest, course.shift};
+}
+
+/// `near_laps`: the number of laps found last. It saves time and does not change a bit of the result.
+ClipTime clip_time_at(const Course& course, double whole, double rest, double& near_laps) {
+  if (course.lap == 0.0) {
+    const double along = course.offset + course.rate * (whole + rest);
+    const double time = std::clamp(along, 0.0, course.length);
+    return {0.0, along, time, time == along ? course.rate : 0.0};
+  }
+  double along = 0.0;
+  if (course.rate == 0.0) {
+    along = std::fmod(course.offset, course.lap);
+  } else {
+    double left = shift_of(course, near_laps).of(whole, rest);
+    if (!(left > near_the_ends && left < course.period.lead - near_the_ends)) {
+      near_laps = turns(1.0, whole, rest, course.shift, course.period).count;
+      left = shift_of(course, near_laps).of(whole, rest);
+    }
+    along = std::clamp((course.rate > 0.0 ? 0.0 : course.lap) + course.rate * left, 0.0, course.lap);
+  }
+  if (along <= course.length) return {near_laps, along, along, course.rate};
+  return {near_laps, along, course.lap - along, -course.rate};
+}
+
+/// Own time in s at which `along` is reached, less whole laps.
+double own_time_of(const Course& course, double along) {
+  const double zero = course.lap == 0.0 ? course.offset : course.rate > 0.0 ? 0.0 : course.lap;
+  return (along - zero) * course.inverse_rate;
+}
+
+/// The piece of a replay in which the same keys hold.
+struct Piece {
+  Shift<double> shift;  ///< of own time
+  double length;        ///< s of own time
+  double time;          ///< s in the clip at its beginning
+  double pace;
+};
+
+/// `low` and `high`: the times in the clip between which the present keys hold.
+Piece piece_at(const Course& course, const ClipTime& now, double low, double high) {
+  if (now.pace == 0.0) {  // it stands, until it comes in or for ever
+    const bool is_below = now.along<0.0, is_above = now.along> course.length;
+    const double end = is_below ? 0.0 : course.length;
+    const bool is_beyond = course.rate != 0.0 && (is_below || is_above);
+    const bool comes_in = is_beyond && is_below == (course.rate > 0.0);
+    const double crossing = is_beyond ? own_time_of(course, end) : 0.0;
+    const double begin = is_beyond && !comes_in ? std::max(crossing, -1.0) : -1.0;
+    return {{0.0, 0.0, -begin}, comes_in ? crossing - begin : for_ever, now.time, 0.0};
+  }
+  low = std::max(low, 0.0);
+  high = std::min(high, course.length);
+  const bool is_back = now.along > course.length;
+  const double first = own_time_of(course, is_back ? course.lap - low : low);
+  const double last = own_time_of(course, is_back ? course.lap - high : high);
+  const bool rises = now.pace > 0.0;
+  const double begin = rises ? first : last, end = rises ? last : first;
+  Shift<double> shift = shift_of(course, now.laps);
+  shift.third -= begin;
+  return {shift, end - begin, rises ? low : high, now.pace};
+}
+
+/// The present keys of a channel of eight motions. The share of the time between two keys is
+/// rate * time in the piece + phase; for linear rotations, it is the angle from the middle of their arc.
+template <int parts>
+struct ChannelRows {
+  Row rate, phase;
+  Row first[parts], second[parts];  ///< constant and linear terms; of an arc, its middle and its side
+};
+
+/// The higher terms of cubics of the share.
 template <int parts>
 struct SplineRows {
-  Row second[parts], third[parts];
+  Row third[parts], fourth[parts];
 };
 
 struct Splines {
   SplineRows<3> position, scale;
   SplineRows<4> rotation;
-  Row rotation_first[4];  ///< the first term of rotations
 };
 
 /// The poses at the beginning of the clips, to which loops are blended.
 struct Blending {
-  Row begin, inverse;
+  Row rate, phase;  ///< the share of the blend is rate * time in the piece + phase, held in 0..1
+  double begin[lanes], inverse[lanes];
   PoseBlock first;
 };
 
 struct ReplayBlock {
-  Row rate, offset, lap_lead, lap_rest, lap_inverse, length, returns;
-  Row low, high;  ///< s in the clip: between these, the present keys are valid; `low` is included
+  PieceRows piece;
   ChannelRows<3> position;
-  ChannelRows<4, 3> rotation;  ///< `change` is the rotation vector to the later key
+  ChannelRows<4> rotation;
   std::unique_ptr<ChannelRows<3>> scale;
   std::unique_ptr<Splines> splines;
   std::unique_ptr<Blending> blending;
   const Motion* motion[lanes];
+  Course course[lanes];
+  double near_laps[lanes];       ///< the laps found last
   std::uint32_t near[lanes][3];  ///< the keys found last
 };
 
 template <class Rows>
-Real share_of(const Rows& rows, const Row& times, int lane) {
-  return (load<Real>(times, lane) - load<Real>(rows.begin, lane)) * load<Real>(rows.inverse, lane);
+Real share_at(const Rows& rows, const Row& into, int lane) {
+  return load<Real>(into, lane) * load<Real>(rows.rate, lane) + load<Real>(rows.phase, lane);
 }
 
-void find_times(const ReplayBlock& block, const Row& whole, const Row& rest, Row& times, Row& is_known) {
+void find_times(const PieceRows& piece, const Row& whole, const Row& rest, Row& into, Row& is_known) {
   for_each_lane([&](int lane) {
-    const PeriodOf<Real> lap{load<Real>(block.lap_lead, lane), load<Real>(block.lap_rest, lane),
-                             load<Real>(block.lap_inverse, lane)};
-    const Real left = turns(load<Real>(block.rate, lane), load<Real>(whole, lane), load<Real>(rest, lane),
-                            load<Real>(block.offset, lane), lap)
-                          .left;
-    const Real length = load<Real>(block.length, lane);
-    const Real time =
-        select(load<Real>(block.returns, lane) != 0.0, folded(left, length), larger(smaller(left, length), Real{0.0}));
-    store(times, lane, time);
-    const auto known = both_hold(time >= load<Real>(block.low, lane), time < load<Real>(block.high, lane));
-    store(is_known, lane, select(known, Real{1.0}, Real{0.0}));
+    const auto time = time_in(piece, lane, load<Real>(whole, lane), load<Real>(rest, lane));
+    store(into, lane, time.into);
+    store(is_known, lane, time.is_known);
   });
 }
 
-void move_in_line(const ChannelRows<3>& rows, const Row& times, Row (&to)[3]) {
+void move_in_line(const ChannelRows<3>& rows, const Row& into, Row (&to)[3]) {
   for_each_lane([&](int lane) {
-    store(to, lane, load<Real>(rows.from, lane) + load<Real>(rows.change, lane) * share_of(rows, times, lane));
+    store(to, lane, load<Real>(rows.first, lane) + load<Real>(rows.second, lane) * share_at(rows, into, lane));
   });
 }
 
-void move_along_spline(const ChannelRows<3>& rows, const SplineRows<3>& spline, const Row& times, Row (&to)[3]) {
+void move_along_spline(const ChannelRows<3>& rows, const SplineRows<3>& spline, const Row& into, Row (&to)[3]) {
   for_each_lane([&](int lane) {
-    const Real share = share_of(rows, times, lane);
-    const auto c0 = load<Real>(rows.from, lane), c1 = load<Real>(rows.change, lane);
-    const auto c2 = load<Real>(spline.second, lane), c3 = load<Real>(spline.third, lane);
+    const Real share = share_at(rows, into, lane);
+    const auto c0 = load<Real>(rows.first, lane), c1 = load<Real>(rows.second, lane);
+    const auto c2 = load<Real>(spline.third, lane), c3 = load<Real>(spline.fourth, lane);
     store(to, lane, c0 + (c1 + (c2 + c3 * share) * share) * share);
   });
 }
 
-void turn_evenly(const ChannelRows<4, 3>& rows, const Row& times, Row (&to)[4]) {
+void turn_evenly(const ChannelRows<4>& rows, const Row& into, Row (&to)[4]) {
   for_each_lane([&](int lane) {
-    const VecOf<Real> turn = load<Real>(rows.change, lane) * share_of(rows, times, lane);
-    store(to, lane, near_unit(rotation_by(turn) * load<Real>(rows.from, lane)));
+    const auto [sine, cosine] = sine_cosine_near_zero(share_at(rows, into, lane));
+    const QuatOf<Real> middle = load<Real>(rows.first, lane), aside = load<Real>(rows.second, lane);
+    store(to, lane,
+          QuatOf<Real>{middle.x * cosine + aside.x * sine, middle.y * cosine + aside.y * sine,
+                       middle.z * cosine + aside.z * sine, middle.w * cosine + aside.w * sine});
   });
 }
 
-void turn_along_spline(const ChannelRows<4, 3>& rows, const Splines& splines, const Row& times, Row (&to)[4]) {
+void turn_along_spline(const ChannelRows<4>& rows, const SplineRows<4>& spline, const Row& into, Row (&to)[4]) {
   for_each_lane([&](int lane) {
-    const Real share = share_of(rows, times, lane);
+    const Real share = share_at(rows, into, lane);
     const auto part = [&](int i) {
-      const Real c0 = load<Real>(rows.from[i], lane), c1 = load<Real>(splines.rotation_first[i], lane);
-      const Real c2 = load<Real>(splines.rotation.second[i], lane), c3 = load<Real>(splines.rotation.third[i], lane);
+      const Real c0 = load<Real>(rows.first[i], lane), c1 = load<Real>(rows.second[i], lane);
+      const Real c2 = load<Real>(spline.third[i], lane), c3 = load<Real>(spline.fourth[i], lane);
       return c0 + (c1 + (c2 + c3 * share) * share) * share;
     };
     const Real x = part(0), y = part(1), z = part(2), w = part(3);
@@ -162,12 +232,9 @@ void turn_along_spline(const ChannelRows<4, 3>& rows, const Splines& splines, co
   });
 }
 
-void blend_to_first(const Blending& blending, const Row& times, PoseBlock& poses) {
+void blend_to_first(const Blending& blending, const Row& into, PoseBlock& poses) {
   for_each_lane([&](int lane) {
-    const Real u = larger(
-        smaller((load<Real>(times, lane) - load<Real>(blending.begin, lane)) * load<Real>(blending.inverse, lane),
-                Real{1.0}),
-        Real{0.0});
+    const Real u = larger(smaller(share_at(blending, into, lane), Real{1.0}), Real{0.0});
     const PoseOf<Real> now = load<Real>(poses, lane), first = load<Real>(blending.first, lane);
     const PoseOf<Real> both = mixed(now, first, u * u * (3.0 - 2.0 * u));
     const auto is_before = u <= 0.0;
@@ -201,7 +268,7 @@ std::size_t keys_until(const std::vector<double>& times, double time, std::uint3
 struct Around {
   std::size_t first;
   bool holds;  ///< the value of the first one does not change
-  double begin, width;
+  double begin, width, inverse_width;
 };
 
 /// Finds the keys around a time, and narrows the time for which they are valid.
@@ -211,28 +278,37 @@ Around keys_around(const Motion::Channel& channel, double time, std::uint32_t& n
   const bool holds = until == 0 || until == count || channel.between == Motion::Between::step;
   if (until > 0) low = std::max(low, channel.times[first]);
   if (until < count) high = std::min(high, channel.times[until]);
-  return {first, holds, channel.times[first], holds ? 0.0 : channel.times[first + 1] - channel.times[first]};
+  const double width = holds ? 0.0 : channel.times[first + 1] - channel.times[first];
+  return {first, holds, channel.times[first], width, holds ? 0.0 : 1.0 / width};
 }
 
-/// Takes numbers of a channel into a lane: the cubic between two keys, or the line. `second` and `third` may be nullptr
+/// Takes the terms between two keys of a channel into a lane; of the line, or of the cubic. `spline` may be nullptr
 /// where no key of the block is cubic.
-void take_numbers(const Motion::Channel& channel, const Around& keys, int parts, int lane, Row* from, Row* first,
-                  Row* second, Row* third) {
+template <int parts>
+void take_terms(const Motion::Channel& channel, const Around& keys, int lane, ChannelRows<parts>& rows,
+                SplineRows<parts>* spline) {
   const bool is_cubic = channel.between == Motion::Between::cubic;
   const auto value = [&](std::size_t key, int part, int which) {  // which: 0 in-tangent, 1 value, 2 out-tangent
     const std::size_t place = is_cubic ? key * 3 + static_cast<std::size_t>(which) : key;
-    return channel.values[place * static_cast<std::size_t>(parts) + static_cast<std::size_t>(part)];
+    return channel.values[place * parts + static_cast<std::size_t>(part)];
   };
   for (int part = 0; part < parts; ++part) {
     const double a = value(keys.first, part, 1), b = keys.holds ? a : value(keys.first + 1, part, 1);
     const double leaves = is_cubic && !keys.holds ? keys.width * value(keys.first, part, 2) : b - a;
     const double arrives = is_cubic && !keys.holds ? keys.width * value(keys.first + 1, part, 0) : b - a;
-    from[part].at[lane] = a;
-    if (first) first[part].at[lane] = leaves;
-    if (!second) continue;
-    second[part].at[lane] = is_cubic ? 3.0 * (b - a) - 2.0 * leaves - arrives : 0.0;
-    third[part].at[lane] = is_cubic ? 2.0 * (a - b) + leaves + arrives : 0.0;
+    rows.first[part].at[lane] = a;
+    rows.second[part].at[lane] = leaves;
+    if (!spline) continue;
+    spline->third[part].at[lane] = is_cubic ? 3.0 * (b - a) - 2.0 * leaves - arrives : 0.0;
+    spline->fourth[part].at[lane] = is_cubic ? 2.0 * (a - b) + leaves + arrives : 0.0;
   }
+}
+
+/// The share of the time between two keys, or of a turn of `angle`, about its middle.
+template <class Rows>
+void take_share(const Around& keys, const Piece& piece, int lane, Rows& rows, double angle = 1.0, double middle = 0.0) {
+  rows.rate.at[lane] = piece.pace * keys.inverse_width * angle;
+  rows.phase.at[lane] = keys.holds ? 0.0 : ((piece.time - keys.begin) * keys.inverse_width - middle) * angle;
 }
 
 struct ReplayKernel {
@@ -300,62 +376,52 @@ ends   = "loop"
     const MotionFile::Entry *const before = entry_of(replay), *const after = entry_of(next);
     if (!before || !after || before->motion != after->motion || next.start != replay.start) return state.phase.reset();
     const double length = replay.file.content->clips[before->clip].length;
-    const Course course = course_of(replay, length, state.phase);
-    const double left = turns(course.rate, time.whole, time.rest, course.offset, course.period).left;
-    const bool same = replay.ends == next.ends;
-    const bool returns = replay.ends == ReplayEnds::return_;
-    state.phase = same && replay.ends != ReplayEnds::stop ? left
-                  : returns                               ? folded(left, length)
-                                                          : std::clamp(left, 0.0, length);
+    double laps = 0.0;
+    const ClipTime was = clip_time_at(course_of(replay, length, state.phase), time.whole, time.rest, laps);
+    const bool goes_on = replay.ends == ReplayEnds::return_ && next.ends == ReplayEnds::return_;
+    state.phase = goes_on ? was.along : was.time;  // on the way back, it goes on to the beginning
   }
 
   static void fill(Block& block, int lane, const Replay& replay, const State& state) {
     const MotionFile::Entry* const entry = entry_of(replay);
     block.motion[lane] = entry ? entry->motion.get() : nullptr;
     const double length = entry ? replay.file.content->clips[entry->clip].length : 0.0;
-    const Course course = course_of(replay, length, state.phase);
-    block.rate.at[lane] = course.rate;
-    block.offset.at[lane] = course.offset;
-    block.lap_lead.at[lane] = course.period.lead;
-    block.lap_rest.at[lane] = course.period.rest;
-    block.lap_inverse.at[lane] = course.period.inverse;
-    block.length.at[lane] = length;
-    block.returns.at[lane] = replay.ends == ReplayEnds::return_ ? 1.0 : 0.0;
+    block.course[lane] = course_of(replay, length, state.phase);
     if (entry && has_spline(*entry->motion) && !block.splines) block.splines = std::make_unique<Splines>();
     if (entry && !entry->motion->scale().times.empty() && !block.scale)
       block.scale = std::make_unique<ChannelRows<3>>();
     if (replay.ends == ReplayEnds::loop && replay.blend > Time{0}) {
       if (!block.blending) block.blending = std::make_unique<Blending>();
       const double blend = std::min(in_seconds(replay.blend), length);
-      block.blending->begin.at[lane] = length - blend;
-      block.blending->inverse.at[lane] = blend > 0.0 ? 1.0 / blend : 0.0;
+      block.blending->begin[lane] = length - blend;
+      block.blending->inverse[lane] = blend > 0.0 ? 1.0 / blend : 0.0;
       if (entry) take_first(*block.blending, *entry->motion, lane);
     }
+    block.near_laps[lane] = 0.0;
     std::fill_n(block.near[lane], 3, 0U);
-    block.low.at[lane] = for_ever;  // its keys must be found anew
-    block.high.at[lane] = -for_ever;
+    block.piece.forget(lane);  // its keys must be found anew
   }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
-    Row times, is_known;
-    in_lanes<find_times>(block, *context.whole, *context.rest, times, is_known);
+    Row into, is_known;
+    in_lanes<find_times>(block.piece, *context.whole, *context.rest, into, is_known);
     if (!all_hold(is_known))
       for (int lane = 0; lane < lanes; ++lane)
         if (is_known.at[lane] == 0.0 && context.is_active(lane) && block.motion[lane])
-          take_all(block, lane, times.at[lane]);
+          into.at[lane] = take_all(block, lane, context.whole->at[lane], context.rest->at[lane]);
     PoseBlock before;
     if (Blends::of(variant)) before = poses;
     const Splines* const splines = Spline::of(variant) ? block.splines.get() : nullptr;
-    if (Position::of(variant)) move(block.position, splines ? &splines->position : nullptr, times, poses.position);
-    if (Scale::of(variant)) move(*block.scale, splines ? &splines->scale : nullptr, times, poses.scale);
+    if (Position::of(variant)) move(block.position, splines ? &splines->position : nullptr, into, poses.position);
+    if (Scale::of(variant)) move(*block.scale, splines ? &splines->scale : nullptr, into, poses.scale);
     if (Rotation::of(variant)) {
       if (TurnsAlongSpline::of(variant))
-        in_lanes<turn_along_spline>(block.rotation, *splines, times, poses.rotation);
+        in_lanes<turn_along_spline>(block.rotation, splines->rotation, into, poses.rotation);
       else
-        in_lanes<turn_evenly>(block.rotation, times, poses.rotation);
+        in_lanes<turn_evenly>(block.rotation, into, poses.rotation);
     }
     if (!Blends::of(variant)) return;
-    in_lanes<blend_to_first>(*block.blending, times, poses);
+    in_lanes<blend_to_first>(*block.blending, into, poses);
     if (!Position::of(variant)) std::copy(std::begin(before.position), std::end(before.position), poses.position);
     if (!Rotation::of(variant)) std::copy(std::begin(before.rotation), std::end(before.rotation), poses.rotation);
     if (!Scale::of(variant)) std::copy(std::begin(before.scale), std::end(before.scale), poses.scale);
@@ -391,54 +457,60 @@ ends   = "loop"
     return is_spline(motion.position()) || is_spline(motion.rotation()) || is_spline(motion.scale());
   }
 
-  static void move(const ChannelRows<3>& rows, const SplineRows<3>* spline, const Row& times, Row (&to)[3]) {
+  static void move(const ChannelRows<3>& rows, const SplineRows<3>* spline, const Row& into, Row (&to)[3]) {
     if (spline)
-      in_lanes<move_along_spline>(rows, *spline, times, to);
+      in_lanes<move_along_spline>(rows, *spline, into, to);
     else
-      in_lanes<move_in_line>(rows, times, to);
+      in_lanes<move_in_line>(rows, into, to);
   }
 
-  static void take_all(Block& block, int lane, double time) {
+  /// Takes the keys at an own time. Returns the time in their piece.
+  static double take_all(Block& block, int lane, double whole, double rest) {
     const Motion& motion = *block.motion[lane];
+    const ClipTime now = clip_time_at(block.course[lane], whole, rest, block.near_laps[lane]);
     double low = -for_ever, high = for_ever;
-    const auto take_three = [&](const Motion::Channel& channel, std::uint32_t& near, ChannelRows<3>& rows,
-                                SplineRows<3>* spline) {
-      if (channel.times.empty()) return;
-      const Around keys = keys_around(channel, time, near, low, high);
-      rows.begin.at[lane] = keys.begin;
-      rows.inverse.at[lane] = keys.holds ? 0.0 : 1.0 / keys.width;
-      take_numbers(channel, keys, 3, lane, rows.from, rows.change, spline ? spline->second : nullptr,
-                   spline ? spline->third : nullptr);
+    const auto find = [&](const Motion::Channel& channel, int which) {
+      return channel.times.empty() ? Around{} : keys_around(channel, now.time, block.near[lane][which], low, high);
     };
+    const Around places = find(motion.position(), 0);
+    const Around rotations = motion.has_common_times() && motion.rotation().between == motion.position().between
+                                 ? places
+                                 : find(motion.rotation(), 1);
+    const Around scales = find(motion.scale(), 2);
+    const Piece piece = piece_at(block.course[lane], now, low, high);
+    block.piece.set(lane, piece.shift, piece.length - near_the_ends, 0.0);
+
     Splines* const splines = block.splines.get();
-    take_three(motion.position(), block.near[lane][0], block.position, splines ? &splines->position : nullptr);
-    if (block.scale) take_three(motion.scale(), block.near[lane][2], *block.scale, splines ? &splines->scale : nullptr);
-    if (!motion.rotation().times.empty()) {
-      const Around keys = keys_around(motion.rotation(), time, block.near[lane][1], low, high);
-      take_turn(block, motion, keys, lane);
+    if (!motion.position().times.empty()) {
+      take_share(places, piece, lane, block.position);
+      take_terms(motion.position(), places, lane, block.position, splines ? &splines->position : nullptr);
     }
-    block.low.at[lane] = low;
-    block.high.at[lane] = high;
+    if (!motion.scale().times.empty()) {
+      take_share(scales, piece, lane, *block.scale);
+      take_terms(motion.scale(), scales, lane, *block.scale, splines ? &splines->scale : nullptr);
+    }
+    if (!motion.rotation().times.empty()) take_turn(block, motion, rotations, piece, lane);
+    if (block.blending) {
+      Blending& blending = *block.blending;
+      blending.rate.at[lane] = piece.pace * blending.inverse[lane];
+      blending.phase.at[lane] = (piece.time - blending.begin[lane]) * blending.inverse[lane];
+    }
+    return piece.shift.of(whole, rest);
   }
 
-  static void take_turn(Block& block, const Motion& motion, const Around& keys, int lane) {
-    const Motion::Channel& channel = motion.rotation();
-    ChannelRows<4, 3>& rows = block.rotation;
-    rows.begin.at[lane] = keys.begin;
-    rows.inverse.at[lane] = keys.holds ? 0.0 : 1.0 / keys.width;
-    if (channel.between == Motion::Between::cubic) {
-      Splines& splines = *block.splines;
-      take_numbers(channel, keys, 4, lane, rows.from, splines.rotation_first, splines.rotation.second,
-                   splines.rotation.third);
+  static void take_turn(Block& block, const Motion& motion, const Around& keys, const Piece& piece, int lane) {
+    ChannelRows<4>& rows = block.rotation;
+    if (keys.holds || motion.rotation().between != Motion::Between::linear) {
+      take_share(keys, piece, lane, rows);
+      take_terms(motion.rotation(), keys, lane, rows, block.splines ? &block.splines->rotation : nullptr);
       return;
     }
-    take_numbers(channel, keys, 4, lane, rows.from, nullptr, nullptr, nullptr);
-    VecOf<double> turn{0.0, 0.0, 0.0};
-    if (!keys.holds) {
-      const double* const v = motion.turns().data() + 3 * keys.first;
-      turn = {v[0], v[1], v[2]};
+    const Motion::Arc& arc = motion.arcs()[keys.first];
+    take_share(keys, piece, lane, rows, arc.angle, 0.5);
+    for (std::size_t part = 0; part < 4; ++part) {
+      rows.first[part].at[lane] = arc.middle[part];
+      rows.second[part].at[lane] = arc.aside[part];
     }
-    store(rows.change, lane, turn);
   }
 
   static void take_first(Blending& blending, const Motion& motion, int lane) {

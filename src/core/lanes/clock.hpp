@@ -107,6 +107,19 @@ struct PieceRows {
 
 inline constexpr double near_the_ends = 1e-7;  ///< s
 
+/// The time in the piece, in s; and 1 where own time is within the piece, otherwise 0.
+template <class R>
+struct TimeInPiece {
+  R into, is_known;
+};
+
+template <class R>
+TimeInPiece<R> time_in(const PieceRows& piece, int lane, R whole, R rest) {
+  const Shift<R> shift{load<R>(piece.first, lane), load<R>(piece.second, lane), load<R>(piece.third, lane)};
+  const R into = shift.of(whole, rest);
+  return {into, select(both_hold(into > near_the_ends, into < load<R>(piece.last, lane)), R{1.0}, R{0.0})};
+}
+
 /// The share of the piece that has passed, 0 to 1; and 1 where own time is within the piece, otherwise 0.
 template <class R>
 struct ShareOf {
@@ -115,10 +128,8 @@ struct ShareOf {
 
 template <class R>
 ShareOf<R> share_now(const PieceRows& piece, int lane, R whole, R rest) {
-  const Shift<R> shift{load<R>(piece.first, lane), load<R>(piece.second, lane), load<R>(piece.third, lane)};
-  const R into = shift.of(whole, rest);
-  const auto known = both_hold(into > near_the_ends, into < load<R>(piece.last, lane));
-  return {larger(smaller(into * load<R>(piece.inverse, lane), R{1.0}), R{0.0}), select(known, R{1.0}, R{0.0})};
+  const TimeInPiece<R> time = time_in(piece, lane, whole, rest);
+  return {larger(smaller(time.into * load<R>(piece.inverse, lane), R{1.0}), R{0.0}), time.is_known};
 }
 
 }  // namespace hushed::detail

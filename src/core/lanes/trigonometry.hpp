@@ -51,6 +51,9 @@ inline SineCosine<double> in_quadrant(double r, double tail, double shifted) {
           std::bit_cast<double>(second ^ (((quadrant + 1) & 2) << 62))};
 }
 
+/// Sine and cosine of an angle in radians, for |x| <= pi/4: to 1 ulp. Without the reduction of larger ones.
+inline SineCosine<double> sine_cosine_near_zero(double x) { return in_quadrant(x, 0.0, rounder); }
+
 /// Sine and cosine of an angle in radians, to 1 ulp for |x| < 1e6. Beyond, they are those of a less and less accurate
 /// angle; beyond 1e15, of 0.
 inline SineCosine<double> sine_cosine(double x) {

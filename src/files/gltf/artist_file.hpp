@@ -5,6 +5,7 @@
 
 #include <cstddef>
 #include <filesystem>
+#include <functional>
 #include <memory>
 #include <optional>
 #include <string>
@@ -26,17 +27,22 @@ struct ArtistNode {
   std::vector<std::string> tags;
   std::string what;  ///< "camera" or "light"; otherwise empty
   std::shared_ptr<const Model> model;
-  Box bounds;  ///< of the model
+  Box bounds;                ///< of the model
+  bool is_instance = false;  ///< one of many of its parent
 };
 
 struct ArtistFile {
-  std::vector<ArtistNode> nodes;   ///< parents first
-  MotionFile motions;              ///< its animations, by the names of the objects
-  bool is_recording = false;       ///< of `hushed play --record`: all objects are in the world's space
-  std::vector<std::string> notes;  ///< what is not read, with its place
+  std::vector<ArtistNode> nodes;              ///< parents first
+  std::shared_ptr<const MotionFile> motions;  ///< its animations, by the names of the objects
+  bool is_recording = false;                  ///< of `hushed play --record`: all objects are in the world's space
+  std::vector<std::string> notes;             ///< what is not read, with its place
+  std::vector<std::string> beside;  ///< the paths of the other files that have been read, such as its .bin file
 };
 
+/// Is called with the share that has been read, 0 to 1; what it throws ends the reading.
+using ReadProgress = std::function<void(double share)>;
+
 /// Reads a file of at most 256 MB. Throws `LoadError`.
-ArtistFile read_artist_file(const std::filesystem::path& file, const Kinds& kinds);
+ArtistFile read_artist_file(const std::filesystem::path& file, const Kinds& kinds, const ReadProgress& progress = {});
 
 }  // namespace hushed::detail

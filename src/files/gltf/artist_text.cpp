@@ -32,7 +32,7 @@ std::string words_of(const detail::ArtistNode& node) {
 std::string describe_artist_file(const std::filesystem::path& file) {
   const detail::ArtistFile read = detail::read_artist_file(file, Kinds{});
   std::string text = fmt::format("{}: {} objects, {} animations\n\nObjects:\n\n", file.filename().string(),
-                                 read.nodes.size(), read.motions.clips.size());
+                                 read.nodes.size(), read.motions->clips.size());
   std::string renamed;
   std::vector<std::size_t> depths;  // parents first
   for (const detail::ArtistNode& node : read.nodes) {
@@ -43,16 +43,16 @@ std::string describe_artist_file(const std::filesystem::path& file) {
     if (!node.written.empty() && node.written != node.name)
       renamed += fmt::format("  {} is {}\n", in_quotes(node.written), node.name);
   }
-  if (!read.motions.clips.empty()) text += "\nAnimations:\n\n";
-  for (std::size_t clip = 0; clip < read.motions.clips.size(); ++clip) {
+  if (!read.motions->clips.empty()) text += "\nAnimations:\n\n";
+  for (std::size_t clip = 0; clip < read.motions->clips.size(); ++clip) {
     std::vector<std::string> moved;
-    for (const MotionFile::Entry& each : read.motions.entries)
+    for (const MotionFile::Entry& each : read.motions->entries)
       if (each.clip == clip) moved.push_back(each.object);
     const std::size_t most = 6, shown = std::min(moved.size(), most);
-    text +=
-        fmt::format("  {:<16} {:>8.3g} s  moves {}{}\n", read.motions.clips[clip].name, read.motions.clips[clip].length,
-                    fmt::join(moved.begin(), moved.begin() + static_cast<std::ptrdiff_t>(shown), ", "),
-                    moved.size() > most ? fmt::format(" and {} others", moved.size() - most) : "");
+    text += fmt::format("  {:<16} {:>8.3g} s  moves {}{}\n", read.motions->clips[clip].name,
+                        read.motions->clips[clip].length,
+                        fmt::join(moved.begin(), moved.begin() + static_cast<std::ptrdiff_t>(shown), ", "),
+                        moved.size() > most ? fmt::format(" and {} others", moved.size() - most) : "");
   }
   if (!renamed.empty()) text += "\nNames that are no names in a scene:\n\n" + renamed;
   if (!read.notes.empty()) text += "\nNot read as it is:\n\n";

@@ -188,6 +188,11 @@ class GltfFormat final : public RecordingWriter::Format {
     if (!animation.is_null()) document["animations"] = OrderedJson::array({animation});
     if (!meshes_.empty()) document["meshes"] = meshes_;
     if (!materials_.empty()) document["materials"] = materials_;
+    if (!textures_.empty()) {
+      document["textures"] = textures_;
+      document["images"] = images_;
+      document["samplers"] = samplers_;
+    }
     if (!accessors_.empty()) document["accessors"] = accessors_;
     if (!views_.empty()) document["bufferViews"] = views_;
     return document;
@@ -223,7 +228,7 @@ class GltfFormat final : public RecordingWriter::Format {
     OrderedJson primitives = OrderedJson::array();
     if (has_model) {
       for (const Model::Part& part : shape.model->parts)
-        for (const Mesh& mesh : meshes_of(part)) primitives.push_back(primitive_of(mesh, material_for(part.colour)));
+        for (const Mesh& mesh : meshes_of(part)) primitives.push_back(primitive_of(mesh, material_for(part)));
     }
     if (primitives.empty())
       primitives.push_back(primitive_of(mesh_of(item.shape), material_for(has_model ? 1 : material)));
@@ -236,11 +241,9 @@ class GltfFormat final : public RecordingWriter::Format {
 
   OrderedJson primitive_of(const Mesh& mesh, std::size_t material) {
     const auto view = [&](std::string_view bytes, int target) {
-      views_.push_back({{"buffer", 0}, {"byteOffset", size_}, {"byteLength", bytes.size()}, {"target", target}});
-      mesh_bytes_.append(bytes);
-      mesh_bytes_.resize(aligned(mesh_bytes_.size()));
-      size_ = mesh_bytes_.size();
-      return views_.size() - 1;
+      const std::size_t number = view_of(bytes);
+      views_[number]["target"] = target;
+      return number;
     };
     const auto accessor = [&](std::size_t in, int component, std::size_t count, const char* type) {
       accessors_.push_back({{"bufferView", in}, {"componentType", component}, {"count", count}, {"type", type}});
@@ -261,22 +264,54 @@ class GltfFormat final : public RecordingWriter::Format {
     const std::size_t normal = accessor(view(bytes_of(mesh.normals), vertex_target), float_type, points, "VEC3");
     const std::size_t indices =
         accessor(view(bytes_of(mesh.indices), index_target), unsigned_short_type, mesh.indices.size(), "SCALAR");
-    return {{"attributes", {{"POSITION", position}, {"NORMAL", normal}}}, {"indices", indices}, {"material", material}};
+    OrderedJson primitive = {
+        {"attributes", {{"POSITION", position}, {"NORMAL", normal}}}, {"indices", indices}, {"material", material}};
+    if (!mesh.texture_coordinates.empty())
+      primitive["attributes"]["TEXCOORD_0"] =
+          accessor(view(bytes_of(mesh.texture_coordinates), vertex_target), float_type, points, "VEC2");
+    return primitive;
+  }
+
+  std::size_t view_of(std::string_view bytes) {
+    views_.push_back({{"buffer", 0}, {"byteOffset", size_}, {"byteLength", bytes.size()}});
+    mesh_bytes_.append(bytes);
+    mesh_bytes_.resize(aligned(mesh_bytes_.size()));
+    size_ = mesh_bytes_.size();
+    return views_.size() - 1;
+  }
+
+  std::size_t texture_for(const std::shared_ptr<const Texture>& texture) {
+    const auto [found, is_new] = texture_numbers_.try_emplace(texture, textures_.size());
+    if (!is_new) return found->second;
+    const auto code = [](Texture::Wrap wrap) {
+      return wrap == Texture::Wrap::repeat ? 10497 : wrap == Texture::Wrap::mirror ? 33648 : 33071;
+    };
+    images_.push_back({{"bufferView", view_of(texture->bytes)},
+                       {"mimeType", texture->format == Texture::Format::png ? "image/png" : "image/jpeg"}});
+    samplers_.push_back({{"magFilter", texture->is_smooth ? 9729 : 9728},
+                         {"minFilter", 9987},
+                         {"wrapS", code(texture->across)},
+                         {"wrapT", code(texture->down)}});
+    textures_.push_back({{"sampler", samplers_.size() - 1}, {"source", images_.size() - 1}});
+    return found->second;
   }
 
   /// The paint of a part of a model, in linear light.
-  std::size_t material_for(const Colour& colour) {
-    const auto [found, is_new] = paint_numbers_.try_emplace(css_of(colour), materials_.size());
+  std::size_t material_for(const Model::Part& part) {
+    const Colour& colour = part.colour;
+    const auto [found, is_new] = paint_numbers_.try_emplace({css_of(colour), part.texture}, materials_.size());
     const auto linear = [](std::uint8_t byte) {
       const double share = byte / 255.0;
       return share <= 0.04045 ? share / 12.92 : std::pow((share + 0.055) / 1.055, 2.4);
     };
     if (is_new)
-      materials_.push_back({{"name", found->first},
+      materials_.push_back({{"name", css_of(colour)},
                             {"pbrMetallicRoughness",
                              {{"baseColorFactor", {linear(colour.red), linear(colour.green), linear(colour.blue), 1.0}},
                               {"metallicFactor", 0.0},
                               {"roughnessFactor", 0.8}}}});
+    if (is_new && part.texture)
+      materials_.back()["pbrMetallicRoughness"]["baseColorTexture"] = {{"index", texture_for(part.texture)}};
     return found->second;
   }
 
@@ -383,7 +418,9 @@ class GltfFormat final : public RecordingWriter::Format {
               views_ = OrderedJson::array();
   std::map<std::tuple<int, std::array<double, 3>, std::array<double, 3>, std::uint64_t, std::size_t>, std::size_t>
       mesh_numbers_;
-  std::map<std::string, std::size_t> paint_numbers_;
+  OrderedJson images_ = OrderedJson::array(), samplers_ = OrderedJson::array(), textures_ = OrderedJson::array();
+  std::map<std::pair<std::string, std::shared_ptr<const Texture>>, std::size_t> paint_numbers_;
+  std::map<std::shared_ptr<const Texture>, std::size_t> texture_numbers_;
   std::map<std::size_t, std::size_t> material_numbers_;
   std::string mesh_bytes_;
   std::uint64_t size_ = 0;  ///< of the buffer so far

@@ -4,6 +4,7 @@
 #include "gltf/mesh.hpp"
 
 #include <cmath>
+#include <span>
 
 namespace hushed::detail {
 
@@ -152,12 +153,14 @@ std::vector<Mesh> meshes_of(const Model::Part& part) {
     if (meshes.empty() || meshes.back().indices.size() == most_corners) meshes.emplace_back();
     Mesh& mesh = meshes.back();
     const Vec3 normal = across.normalized();
-    for (const Vec3& each : {a, b, c}) {
+    for (const std::uint32_t index : std::span{part.indices}.subspan(i, 3)) {
       mesh.indices.push_back(static_cast<std::uint16_t>(mesh.indices.size()));
-      for (int axis = 0; axis < 3; ++axis) {
-        mesh.positions.push_back(static_cast<float>(each[axis]));
-        mesh.normals.push_back(static_cast<float>(normal[axis]));
+      for (std::size_t axis = 0; axis < 3; ++axis) {
+        mesh.positions.push_back(part.positions[3 * index + axis]);
+        mesh.normals.push_back(static_cast<float>(normal[static_cast<Eigen::Index>(axis)]));
       }
+      for (std::size_t axis = 0; part.texture && axis < 2; ++axis)
+        mesh.texture_coordinates.push_back(part.texture_coordinates[2 * index + axis]);
     }
   }
   return meshes;

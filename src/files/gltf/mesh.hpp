@@ -12,8 +12,9 @@
 namespace hushed::detail {
 
 struct Mesh {
-  std::vector<float> positions, normals;  ///< three each
-  std::vector<std::uint16_t> indices;     ///< three for each triangle, counterclockwise from outside
+  std::vector<float> positions, normals;   ///< three each
+  std::vector<float> texture_coordinates;  ///< two each, or none
+  std::vector<std::uint16_t> indices;      ///< three for each triangle, counterclockwise from outside
 };
 
 /// A shape in its own axes, about its centre; round bodies about +Y, and a cone points along +Y. Without a shape, a

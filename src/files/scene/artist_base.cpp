@@ -19,7 +19,8 @@ Value numbers_of(const double* numbers, std::size_t count, TextPlace place) {
 
 }  // namespace
 
-ArtistBase::ArtistBase(ArtistFile file, TextPlace place) : file_{std::move(file)}, place_{place} {}
+ArtistBase::ArtistBase(std::shared_ptr<const ArtistFile> file, TextPlace place)
+    : file_{std::move(file)}, place_{place} {}
 
 const Value& ArtistBase::under(const Value* objects) {
   Value::Table all;
@@ -28,9 +29,9 @@ const Value& ArtistBase::under(const Value* objects) {
     value.place = place_;
     table.push_back({std::move(key), place_, std::move(value)});
   };
-  for (const ArtistNode& node : file_.nodes) {
+  for (const ArtistNode& node : file_->nodes) {
     Value::Table table;
-    if (node.parent) add(table, "parent", Value{file_.nodes[*node.parent].name});
+    if (node.parent) add(table, "parent", Value{file_->nodes[*node.parent].name});
     if (!node.pose.position.isZero()) add(table, "position", numbers_of(node.pose.position.data(), 3, place_));
     if (!node.pose.rotation.coeffs().isApprox(Quat::Identity().coeffs(), 0.0))
       add(table, "quaternion", numbers_of(node.pose.rotation.coeffs().data(), 4, place_));
@@ -77,6 +78,13 @@ const Value& ArtistBase::under(const Value* objects) {
   }
   objects_ = Value{std::move(all), objects ? objects->place : place_};
   return objects_;
+}
+
+std::vector<std::string> ArtistBase::instances_of(const std::string& node) const {
+  std::vector<std::string> names;
+  for (const ArtistNode& each : file_->nodes)
+    if (each.is_instance && file_->nodes[*each.parent].name == node) names.push_back(each.name);
+  return names;
 }
 
 void ArtistBase::dress(NewObject& object) const {
