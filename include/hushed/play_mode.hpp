@@ -153,9 +153,10 @@ class PlayMode {
   /// The path or the name that `undo` or `redo` would return.
   std::string next_undo() const { return can_undo() ? steps_[undone_next() - 1].path : ""; }
   std::string next_redo() const { return can_redo() ? steps_[redone_next()].path : ""; }
-  void forget_marks();  ///< removes all steps of `mark`
+  void forget_mark(std::string_view name);  ///< removes the steps of `mark` with that name
 
   std::vector<Changed> changed() const;  ///< all of them, in the order of their paths
+  std::vector<Changed> tuned() const;    ///< all values that were ever changed, also those that are as before
   /// The present value at a path; where its object has ended, the value it was last tuned to. Throws `BadValue` where
   /// there is no such value.
   std::optional<Value> value(const std::string& path) const;

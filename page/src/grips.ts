@@ -87,7 +87,7 @@ export class Grips {
   private build(handles: Handle[]): void {
     const focused = this.grips.findIndex(({ element }) => element === document.activeElement);
     this.grips = handles.map((handle) => {
-      const element = button("", `${handle.label}: drag on the plane, with Shift along the vertical; click to type`, () => undefined, {
+      const element = button("", `${handle.label}: drag ${handle.isVertical ? "along the vertical, with Shift on the plane" : "on the plane, with Shift along the vertical"}; click to type`, () => undefined, {
         class: handle.id.includes(".") ? "grip-point" : "grip-point rest",
         "aria-label": [...handle.id.split(".").slice(1, 2), handle.label].join(" "),
       });
@@ -113,7 +113,7 @@ export class Grips {
       const { start, from } = this.dragged;
       if (!this.dragged.hasMoved && Math.hypot(event.movementX, event.movementY) === 0) return;
       this.dragged.hasMoved = true;
-      this.move(grip, draggedTo(start, from, this.screen.rayAt(event.clientX, event.clientY), event.shiftKey));
+      this.move(grip, draggedTo(start, from, this.screen.rayAt(event.clientX, event.clientY), event.shiftKey !== (grip.handle.isVertical ?? false)));
     });
     const end = (): void => {
       if (this.dragged?.grip !== grip) return;
@@ -224,9 +224,9 @@ export class Grips {
       made.push(element);
     };
     if (line) add(line);
-    for (const { from, at, circle } of handles) {
+    for (const { from, at, ellipse } of handles) {
       if (from) add([from, at]);
-      if (circle) add(circlePoints(circle));
+      if (ellipse) add(ellipsePoints(ellipse));
     }
     if (box)
       for (let i = 0; i < 8; ++i)
@@ -235,12 +235,9 @@ export class Grips {
   }
 }
 
-function circlePoints({ centre, axis, radius }: { centre: THREE.Vector3; axis: THREE.Vector3; radius: number }): THREE.Vector3[] {
-  const side = Math.abs(axis.y) < 0.9 ? new THREE.Vector3(0, 1, 0) : new THREE.Vector3(1, 0, 0);
-  const u = side.cross(axis).normalize();
-  const v = axis.clone().cross(u);
+function ellipsePoints({ centre, semiaxes: [first, second] }: { centre: THREE.Vector3; semiaxes: [THREE.Vector3, THREE.Vector3] }): THREE.Vector3[] {
   return Array.from({ length: 65 }, (_, i) => {
     const angle = (i / 64) * 2 * Math.PI;
-    return centre.clone().addScaledVector(u, radius * Math.cos(angle)).addScaledVector(v, radius * Math.sin(angle));
+    return centre.clone().addScaledVector(first, Math.cos(angle)).addScaledVector(second, Math.sin(angle));
   });
 }

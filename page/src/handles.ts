@@ -30,7 +30,8 @@ export interface Handle {
   /** The numbers with the handle at another place of the world. */
   numbersAt(at: THREE.Vector3): number[];
   from?: THREE.Vector3; // a line is drawn from here
-  circle?: { centre: THREE.Vector3; axis: THREE.Vector3; radius: number };
+  ellipse?: { centre: THREE.Vector3; semiaxes: [THREE.Vector3, THREE.Vector3] };
+  isVertical?: boolean; // it is dragged along the vertical, and with Shift on the plane
   /** Of an item of a list of places: what removes it, and what adds another one after it. */
   without?: ValueChange[];
   after?: { at: THREE.Vector3; changes: ValueChange[] };
@@ -174,33 +175,47 @@ function fieldValue(behaviour: Behaviour, name: string): Json | undefined {
   return behaviour.fields.find((field) => field.name === name)?.value;
 }
 
-/** The radius of an orbit: a handle on its circle, in the direction of the object. */
-function radiusHandle(path: string, behaviour: Behaviour, radius: number, around: Surroundings): HandleGroup | undefined {
+/** The radii of an orbit: a handle on its circle, in the direction of the object; or one on each semi-axis of its ellipse. */
+function radiusHandles(path: string, behaviour: Behaviour, value: Json, around: Surroundings): HandleGroup | undefined {
+  const both = typeof value === "number" ? [value] : numbersIn(value, 2);
   const centreValue = fieldValue(behaviour, "centre");
   const named = typeof centreValue === "string" ? around.poseOf(centreValue)?.position : undefined;
   const centre = named?.clone() ?? placeHandle(path, "", centreValue, around, String)?.at;
   const axisValue = fieldValue(behaviour, "axis");
   const numbers = typeof axisValue === "string" ? axes[axisValue] : numbersIn(axisValue, 3);
-  if (!centre || !numbers) return undefined;
-  const axis = new THREE.Vector3(...(numbers as [number, number, number])).normalize().applyQuaternion(around.parent.rotation);
+  if (!both || !centre || !numbers) return undefined;
+  const normal = new THREE.Vector3(...(numbers as [number, number, number])).normalize();
+  const axis = normal.clone().applyQuaternion(around.parent.rotation);
   const height = fieldValue(behaviour, "height");
   if (typeof height === "number") centre.addScaledVector(axis, height);
   const flat = (at: THREE.Vector3): THREE.Vector3 => at.clone().sub(centre).projectOnPlane(axis);
+  const scale = Math.abs(around.parent.scale.x) || 1;
+  // As the reference says of orbit: the first semi-axis is +X in the plane, or +Z where the axis is along X.
+  const second = new THREE.Vector3(1, 0, 0);
+  if (second.projectOnPlane(normal).lengthSq() < 1e-12) second.set(0, 0, 1);
+  second.cross(normal).normalize().multiplyScalar(-1);
+  const first = second.clone().cross(normal);
+  const ways = [first, second].map((way) => way.applyQuaternion(around.parent.rotation)) as [THREE.Vector3, THREE.Vector3];
+  const semiaxes = ways.map((way, i) => way.clone().multiplyScalar((both[i] ?? both[0] ?? 0) * scale)) as [THREE.Vector3, THREE.Vector3];
+  const handle = (label: string, way: THREE.Vector3, i: number, numbersAt: (at: THREE.Vector3) => number[], textOf: (values: number[]) => string): Handle => ({
+    id: path,
+    label,
+    at: centre.clone().addScaledVector(way, (both[i] ?? 0) * scale),
+    from: centre.clone(),
+    ellipse: i === 0 ? { centre: centre.clone(), semiaxes } : undefined,
+    numbers: [both[i] ?? 0],
+    textOf,
+    numbersAt,
+  });
+  if (both.length === 2)
+    return {
+      handles: ways.map((way, i) =>
+        handle(i === 0 ? "first radius" : "second radius", way, i, (at) => [Math.abs(flat(at).dot(way)) / scale], ([now = 0]) => listText(both.map((each, j) => (j === i ? now : each)))),
+      ),
+    };
   const out = flat(around.world.position);
   if (out.length() < 1e-6) out.copy(new THREE.Vector3(1, 0, 0).projectOnPlane(axis));
-  const scale = Math.abs(around.parent.scale.x) || 1;
-  const at = centre.clone().addScaledVector(out.normalize(), radius * scale);
-  const handle: Handle = {
-    id: path,
-    label: "radius",
-    at,
-    from: centre.clone(),
-    circle: { centre: centre.clone(), axis, radius: radius * scale },
-    numbers: [radius],
-    textOf: (values) => String(values[0]),
-    numbersAt: (where) => [flat(where).length() / scale],
-  };
-  return { handles: [handle] };
+  return { handles: [handle("radius", out.normalize(), 0, (at) => [flat(at).length() / scale], ([now = 0]) => String(now))] };
 }
 
 function groupOf(behaviour: Behaviour, field: Field, rest: number[], around: Surroundings): HandleGroup | undefined {
@@ -210,7 +225,7 @@ function groupOf(behaviour: Behaviour, field: Field, rest: number[], around: Sur
   const three = numbersIn(field.value, 3);
   switch (field.name) {
     case "radius":
-      return typeof field.value === "number" ? radiusHandle(path, behaviour, field.value, around) : undefined;
+      return field.value === null || field.value === undefined ? undefined : radiusHandles(path, behaviour, field.value, around);
     case "velocity": {
       const space = fieldValue(behaviour, "space");
       const rotation = space === "world" ? new THREE.Quaternion() : space === "own" ? world.rotation : parent.rotation;
@@ -275,31 +290,66 @@ export function anglesOf(rotation: THREE.Quaternion): [number, number, number] {
   return [pitch * degrees, Math.atan2(forward.x, forward.z) * degrees, Math.atan2(axis(1, 0, 0).y, axis(0, 1, 0).y) * degrees];
 }
 
-/** Turns the rest pose about the vertical: a handle in front of it. */
-function yawHandle({ position, rotation }: ObjectMessage["rest"], around: Surroundings): Handle {
-  const [pitch, yaw, roll] = anglesOf(new THREE.Quaternion(...rotation)).map((each) => Number(each.toFixed(3)) + 0) as [number, number, number];
+const reach = 2; // m from the object to the handles that turn and scale it
+
+/** Turn the rest pose: a handle in front of it, for yaw and pitch, and one beside it, for roll. And one that scales it. */
+function restHandles({ position, rotation, scale }: ObjectMessage["rest"], around: Surroundings): Handle[] {
+  const turn = new THREE.Quaternion(...rotation);
+  const [pitch, yaw, roll] = anglesOf(turn).map((each) => Number(each.toFixed(3)) + 0) as [number, number, number];
   const from = toWorld(around.parent, position);
-  const radians = yaw / degrees;
-  const ahead = new THREE.Vector3(Math.sin(radians), 0, Math.cos(radians)).multiplyScalar(2).applyQuaternion(around.parent.rotation);
-  return {
-    id: "rotation",
-    label: "rest yaw",
-    at: from.clone().add(ahead),
-    from,
-    numbers: [yaw],
-    textOf: ([now = 0]) => listText([pitch, now, roll]),
-    numbersAt: (at) => {
-      const way = at.clone().sub(from).applyQuaternion(around.parent.rotation.clone().invert());
-      return [Math.round(Math.atan2(way.x, way.z) * degrees)];
+  const back = around.parent.rotation.clone().invert();
+  const inParent = (at: THREE.Vector3): THREE.Vector3 => at.clone().sub(from).applyQuaternion(back);
+  const along = (x: number, y: number, z: number): THREE.Vector3 =>
+    from.clone().add(new THREE.Vector3(x, y, z).setLength(reach).applyQuaternion(turn).applyQuaternion(around.parent.rotation));
+  const whole = (radians: number): number => Math.round(radians * degrees) + 0;
+  const ahead = along(0, 0, 1);
+  const level = new THREE.Quaternion()
+    .setFromAxisAngle(new THREE.Vector3(0, 1, 0), yaw / degrees)
+    .multiply(new THREE.Quaternion().setFromAxisAngle(new THREE.Vector3(1, 0, 0), pitch / degrees))
+    .invert();
+  const shared = { id: "rotation", from };
+  return [
+    {
+      ...shared,
+      label: "rest pitch and yaw",
+      at: ahead,
+      numbers: [pitch, yaw],
+      textOf: ([up = 0, now = 0]) => listText([up, now, roll]),
+      numbersAt: (at) => {
+        const way = inParent(at);
+        const isLevel = Math.abs(way.y - inParent(ahead).y) < 1e-9; // dragged on the plane: the pitch stays
+        return [isLevel ? pitch : whole(Math.atan2(-way.y, Math.hypot(way.x, way.z))), whole(Math.atan2(way.x, way.z))];
+      },
     },
-  };
+    {
+      ...shared,
+      label: "rest roll",
+      at: along(1, 0, 0),
+      isVertical: true,
+      numbers: [roll],
+      textOf: ([now = 0]) => listText([pitch, yaw, now]),
+      numbersAt: (at) => {
+        const way = inParent(at).applyQuaternion(level);
+        return [whole(Math.atan2(way.y, way.x))];
+      },
+    },
+    {
+      id: "scale",
+      label: "rest scale",
+      from,
+      at: along(-1, 0, 0),
+      numbers: scale,
+      textOf: listText,
+      numbersAt: (at) => scale.map((each) => (each * at.distanceTo(from)) / reach),
+    },
+  ];
 }
 
 /** All handles of an object, those of its rest pose first. */
 export function handlesOf(object: ObjectMessage, around: Surroundings): HandleGroup[] {
   const { position } = object.rest;
   const rest = pointHandle("position", "rest position", around.parent, position, listText);
-  const groups: HandleGroup[] = [{ handles: [rest, yawHandle(object.rest, around)] }];
+  const groups: HandleGroup[] = [{ handles: [rest, ...restHandles(object.rest, around)] }];
   for (const behaviour of object.behaviours)
     for (const field of behaviour.fields) {
       if (field.entries) groups.push(...groupsOfEntries(behaviour, field, field.entries, position, around));

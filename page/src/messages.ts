@@ -101,6 +101,8 @@ export interface ComparisonMessage {
   seconds: number;
   values: { path: string; values: [string | null, string | null] }[];
   objects: { name: string; largest: number; at: number; typical: number; settled: [number | null, number | null] }[];
+  only: [string[], string[]]; // objects that one of them alone has
+  structure: boolean; // they differ in objects, behaviours or rules
   events: { words: string; times: [number | null, number | null] }[];
 }
 
@@ -213,7 +215,7 @@ export interface Behaviour {
 export interface ObjectMessage {
   kind: "object";
   name: string;
-  rest: { position: [number, number, number]; rotation: [number, number, number, number] };
+  rest: { position: [number, number, number]; rotation: [number, number, number, number]; scale: [number, number, number] };
   behaviours: Behaviour[];
 }
 

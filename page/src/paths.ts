@@ -12,6 +12,9 @@ export interface PathsOf {
   before?: Path;
 }
 
+/** False where the play does not have the object. */
+const isKnown = ({ places }: Path): boolean => !Number.isNaN(places[0] ?? 0);
+
 const furthest = 10; // s ahead, where the whole past is drawn
 
 export class Paths {
@@ -21,7 +24,7 @@ export class Paths {
   private ahead?: Stretch;
   private before = new Map<string, Path>();
   private gesture = -1;
-  private compared: (Path[] | undefined)[] = []; // those of two tries
+  private compared: ((Path | undefined)[] | undefined)[] = []; // those of two tries
   private asked = { past: 0, ahead: 0, before: 0, tries: 0 };
   private questions = 0;
   private isAsking = false; // a request for past frames is pending
@@ -65,7 +68,7 @@ export class Paths {
       // The future without the change: it continues the previous past.
       this.names.forEach((name, i) => this.before.set(name, joined(this.past(i), pathIn(stretch, i))));
     } else if (stretch.ask === this.asked.tries || stretch.ask === this.asked.tries + 1) {
-      this.compared[stretch.ask - this.asked.tries] = this.names.map((_, i) => pathIn(stretch, i));
+      this.compared[stretch.ask - this.asked.tries] = this.names.map((_, i) => pathIn(stretch, i)).map((path) => (isKnown(path) ? path : undefined));
     } else if (stretch.ask === this.asked.ahead) {
       this.ahead = stretch;
     }

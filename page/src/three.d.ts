@@ -35,6 +35,7 @@ declare module "three" {
     cross(other: Vector3): this;
     distanceTo(other: Vector3): number;
     lengthSq(): number;
+    dot(other: Vector3): number;
     setX(x: number): this;
     setZ(z: number): this;
     divideScalar(divisor: number): this;

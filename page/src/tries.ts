@@ -105,7 +105,7 @@ export class Tries {
     this.asks.changed();
   }
 
-  hear({ tries, seconds, values, objects, events }: ComparisonMessage): void {
+  hear({ tries, seconds, values, objects, events, only, structure }: ComparisonMessage): void {
     if (!this.compared) return;
     const heads = (...words: string[]): HTMLElement => el("tr", {}, ...words.map((each, i) => el("th", { scope: "col", class: i === 1 || i === 2 ? `try-${i}` : "" }, each)));
     const [a, b] = tries.map((name) => (name === present ? "present" : name)) as [string, string];
@@ -114,6 +114,7 @@ export class Tries {
     const time = (each: number | null): string => (each === null ? "–" : `${each.toFixed(2)} s`);
     this.result.replaceChildren(
       el("p", { class: "quiet" }, `Both from the current frame on, for ${Number(seconds.toFixed(2))} s. Drawn: `, el("span", { class: "try-1" }, a), " and ", el("span", { class: "try-2" }, b), "."),
+      structure ? el("p", {}, ["They differ in objects, behaviours or rules, too.", ...only.flatMap((names, i) => (names.length === 0 ? [] : [`Only in ${[a, b][i] ?? ""}: ${shortened(names.join(", "), 120)}.`]))].join(" ")) : "",
       values.length === 0 ? el("p", {}, "Both have the same values.") : table(heads("value", a, b), values.map(({ path, values: both }) => row(path, ...both.map((each) => shortened(each ?? "left out", 18))))),
       objects.length === 0
         ? el("p", {}, "All objects move in the same way.")

@@ -23,10 +23,10 @@ function behaviour(path: string, ...fields: Field[]): Behaviour {
 
 function handles(behaviours: Behaviour[], parent = identity(), world = pose(0, 0, 0)): Handle[] {
   const poseOf = (name: string): Pose | undefined => (name === "mast" ? pose(10, 2, 0, quarter) : undefined);
-  const object = { kind: "object" as const, name: "gig", rest: { position: [1, 0, 2] as [number, number, number], rotation: [0, 0, 0, 1] as [number, number, number, number] }, behaviours };
+  const object = { kind: "object" as const, name: "gig", rest: { position: [1, 0, 2] as [number, number, number], rotation: [0, 0, 0, 1] as [number, number, number, number], scale: [1, 1, 1] as [number, number, number] }, behaviours };
   return handlesOf(object, { parent, world, poseOf })
     .flatMap((group) => group.handles)
-    .filter(({ label }) => label !== "rest yaw");
+    .filter(({ label }) => !label.startsWith("rest ") || label === "rest position");
 }
 
 const numbers = (at: THREE.Vector3): number[] => [at.x, at.y, at.z].map((each) => Number(each.toFixed(9)) + 0);
@@ -67,6 +67,21 @@ describe("handles", () => {
     expect(numbers(radius?.at as THREE.Vector3)).toEqual([1, 2, 7]);
     expect(radius?.numbersAt(new THREE.Vector3(4, 9, 7))).toEqual([5]);
   });
+  test("of two radii lie on the semi-axes of the ellipse, and keep the other", () => {
+    // About +Z, the first semi-axis is +X and the second +Y; the parent turns +X to -Z.
+    const orbit = behaviour("gig.orbit", field("centre", [0, 0, 1]), field("axis", "z"), field("radius", [4, 2]));
+    const [, , , first, second] = handles([orbit], pose(0, 0, 0, quarter), pose(1, 7, 9));
+    expect(numbers(first?.at as THREE.Vector3)).toEqual([1, 0, -4]);
+    expect(numbers(second?.at as THREE.Vector3)).toEqual([1, 2, 0]);
+    expect(first?.numbersAt(new THREE.Vector3(1, 9, -5)).map((each) => snapped(each, 0))).toEqual([5]);
+    expect(first?.textOf([5])).toBe("[5, 2]");
+    expect(second?.textOf([3])).toBe("[4, 3]");
+    // Along X, the first is +Z: of `cos t first + sin t second`, a quarter of a revolution about X later comes -Y.
+    const upright = behaviour("gig.orbit", field("centre", [0, 0, 0]), field("axis", "x"), field("radius", [4, 2]));
+    const [, , , along, across] = handles([upright]);
+    expect(numbers(along?.at as THREE.Vector3)).toEqual([0, 0, 4]);
+    expect(numbers(across?.at as THREE.Vector3)).toEqual([0, -2, 0]);
+  });
   test("of boxes keep the other corner; without an end there is no box", () => {
     const [, , high] = handles([behaviour("gig.roam", field("box", [[0, 0, 0], [1, 2, 3]]))]);
     expect(high?.textOf([4, 5, 6])).toBe("[[0, 0, 0], [4, 5, 6]]");
@@ -74,19 +89,30 @@ describe("handles", () => {
   });
 });
 
-describe("the yaw of a rest pose", () => {
-  test("is where the object faces, in the parent's space, and keeps pitch and roll", () => {
+describe("the rotation and scale of a rest pose", () => {
+  test("are turned where the object faces, in the parent's space, each angle by itself", () => {
     const turn = (x: number, y: number, z: number, angle: number): THREE.Quaternion =>
       new THREE.Quaternion().setFromAxisAngle(new THREE.Vector3(x, y, z), (angle * Math.PI) / 180);
     const rotation = turn(0, 1, 0, 50).multiply(turn(1, 0, 0, 20)).multiply(turn(0, 0, 1, -30));
     expect(anglesOf(rotation).map((each) => Number(each.toFixed(6)))).toEqual([20, 50, -30]);
-    const rest = { position: [0, 0, 0] as [number, number, number], rotation: [rotation.x, rotation.y, rotation.z, rotation.w] as [number, number, number, number] };
+    const rest = { position: [0, 0, 0] as [number, number, number], rotation: [rotation.x, rotation.y, rotation.z, rotation.w] as [number, number, number, number], scale: [1, 2, 3] as [number, number, number] };
     const object = { kind: "object" as const, name: "gig", rest, behaviours: [] };
     const around = { parent: pose(1, 0, 0, quarter), world: pose(0, 0, 0), poseOf: () => undefined };
-    const yaw = handlesOf(object, around)[0]?.handles[1];
-    expect(yaw?.textOf([90])).toBe("[20, 90, -30]");
-    expect(yaw?.numbersAt(new THREE.Vector3(1, 5, -3))).toEqual([90]); // the parent's +X
-    expect(yaw?.numbersAt(yaw.at)).toEqual([50]);
+    const [, way, roll, scale] = handlesOf(object, around)[0]?.handles ?? [];
+    if (!way || !roll || !scale) throw new Error("there are too few handles");
+    expect(way.textOf([20, 90])).toBe("[20, 90, -30]");
+    expect(way.numbersAt(way.at)).toEqual([20, 50]);
+    const from = way.from as THREE.Vector3;
+    expect(way.numbersAt(new THREE.Vector3(from.x, way.at.y, from.z - 3))).toEqual([20, 90]); // on the plane: yaw, to the parent's +X
+    expect(way.numbersAt(new THREE.Vector3(way.at.x, from.y, way.at.z))).toEqual([0, 50]); // along the vertical: pitch
+    expect(roll.numbersAt(roll.at)).toEqual([-30]);
+    expect(roll.textOf([15])).toBe("[20, 50, 15]");
+    // Beside the object and level, without pitch and roll: turned by its yaw in the parent's space.
+    const beside = new THREE.Vector3(1, 0, 0).applyQuaternion(turn(0, 1, 0, 50)).applyQuaternion(quarter).add(from);
+    expect(roll.numbersAt(beside)).toEqual([0]);
+    expect(scale.numbersAt(scale.at).map((each) => snapped(each, 0))).toEqual([1, 2, 3]);
+    expect(scale.numbersAt(from.clone().add(new THREE.Vector3(0, 0, 4))).map((each) => snapped(each, 0))).toEqual([2, 4, 6]);
+    expect(scale.textOf([2, 4, 6])).toBe("[2, 4, 6]");
   });
 });
 

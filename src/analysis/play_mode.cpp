@@ -492,10 +492,11 @@ void PlayMode::mark(std::string_view name) {
   ++done_;
 }
 
-void PlayMode::forget_marks() {
+void PlayMode::forget_mark(std::string_view name) {
+  const auto is_it = [&](const Step& step) { return is_mark(step) && step.path == name; };
   const auto done = steps_.begin() + static_cast<std::ptrdiff_t>(done_);
-  done_ -= static_cast<std::size_t>(std::count_if(steps_.begin(), done, is_mark));
-  std::erase_if(steps_, is_mark);
+  done_ -= static_cast<std::size_t>(std::count_if(steps_.begin(), done, is_it));
+  std::erase_if(steps_, is_it);
 }
 
 bool PlayMode::is_mark(const Step& step) { return step.path.find(' ') != std::string::npos; }
@@ -550,10 +551,15 @@ void PlayMode::put_step(const std::string& path, const std::optional<Value>& val
   put(path, value);
 }
 
-std::vector<PlayMode::Changed> PlayMode::changed() const {
+std::vector<PlayMode::Changed> PlayMode::tuned() const {
   std::vector<Changed> all;
-  for (const auto& [path, before] : beginnings_)
-    if (const auto now = value(path); !same(before, now)) all.push_back({path, before, now});
+  for (const auto& [path, before] : beginnings_) all.push_back({path, before, value(path)});
+  return all;
+}
+
+std::vector<PlayMode::Changed> PlayMode::changed() const {
+  std::vector<Changed> all = tuned();
+  std::erase_if(all, [](const Changed& each) { return same(each.before, each.now); });
   return all;
 }
 

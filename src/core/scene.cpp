@@ -484,6 +484,12 @@ void detail::SceneAccess::mark_base(Scene& scene, std::shared_ptr<const Kinds> k
 }
 std::shared_ptr<const Kinds> detail::SceneAccess::kinds(const Scene& scene) { return scene.impl().kinds(); }
 
+void detail::SceneAccess::make_copy_of(Scene& copy, const Scene& original) {
+  const Snapshot now = original.snapshot();
+  copy.impl().take_content(*now.data_);
+  copy.restore(copy.snapshot_from(now.to_bytes()));
+}
+
 void detail::SceneAccess::restore(Scene& scene, const Snapshot& snapshot, Time fed_until) {
   if (snapshot.data_) scene.impl().restore(*snapshot.data_, fed_until);
 }

@@ -53,7 +53,7 @@ std::shared_ptr<const ArtistFile> FileMemory::artist(const std::filesystem::path
   if (kinds.file_reader()) return std::make_shared<const ArtistFile>(read_artist_file(file, kinds, progress));
   if (auto content = known(artists_, file.string())) return content;
   const Stamps before = stamps_of({file.string()});
-  const auto content = std::make_shared<const ArtistFile>(read_artist_file(file, kinds, progress));
+  auto content = std::make_shared<const ArtistFile>(read_artist_file(file, kinds, progress));
   std::vector<std::string> paths{file.string()};
   paths.insert(paths.end(), content->beside.begin(), content->beside.end());
   Stamps after = stamps_of(std::move(paths));
@@ -68,7 +68,7 @@ std::shared_ptr<const MotionFile> FileMemory::motions(const std::filesystem::pat
   if (kinds.file_reader()) return read_motions(file, kinds);
   if (auto content = known(motions_, file.string())) return content;
   Stamps before = stamps_of({file.string()});
-  const auto content = read_motions(file, kinds);
+  auto content = read_motions(file, kinds);
   const bool is_settled = !before.empty() && before == stamps_of({file.string()});
   const std::lock_guard lock{mutex_};
   if (motions_.size() > most_files) motions_.clear();

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include "edited_file.hpp"
 
+#include <algorithm>
 #include <utility>
 
 namespace hushed::detail {
@@ -18,9 +19,9 @@ const std::string& text_of(const SceneSource& source) { return source.files().fr
 
 }  // namespace
 
-std::vector<std::string> EditedFile::descriptions() const {
+std::vector<std::string> EditedFile::descriptions_of(std::size_t first, std::size_t last) const {
   std::vector<std::string> all;
-  for (std::size_t i = 0; i < done_; ++i)
+  for (std::size_t i = first; i < last; ++i)  // nothing where `last` is before `first`
     if (steps_[i].before != steps_[i].after) {
       for (const SceneEdit& edit : steps_[i].edits) all.push_back(describe(edit));
       if (steps_[i].edits.empty()) all.push_back("the objects and behaviours of a try");
@@ -28,9 +29,16 @@ std::vector<std::string> EditedFile::descriptions() const {
   return all;
 }
 
+std::vector<std::string> EditedFile::descriptions() const {
+  std::vector<std::string> all = undone_;
+  for (const std::string& each : descriptions_of(done_, kept_)) all.push_back("undone: " + each);
+  for (std::string& each : descriptions_of(kept_, done_)) all.push_back(std::move(each));
+  return all;
+}
+
 EditedFile::Step EditedFile::planned(std::vector<SceneEdit> edits, std::uint64_t gesture, const std::string& last_mark,
                                      const LoadOptions& options) const {
-  const bool goes_on = gesture != 0 && done_ > 0 && steps_[done_ - 1].gesture == gesture &&
+  const bool goes_on = gesture != 0 && done_ > kept_ && steps_[done_ - 1].gesture == gesture &&
                        steps_[done_ - 1].name() == last_mark && steps_[done_ - 1].edits.size() == edits.size();
   if (!goes_on && done_ >= most_edits) throw BadValue{"there are too many edits; keep them first."};
   Step step{std::move(edits), gesture, goes_on ? steps_[done_ - 1].before : text_of(now_), ""};
@@ -48,6 +56,8 @@ EditedFile::Step EditedFile::replaced(std::string text) const {
 bool EditedFile::make(Step step) {
   now_ = on_disk_.with_text(step.after);
   const bool goes_on = done_ > 0 && steps_[done_ - 1].number == step.number;
+  for (const std::string& each : descriptions_of(done_, kept_)) undone_.push_back("undone: " + each);
+  kept_ = std::min(kept_, done_);
   steps_.resize(goes_on ? done_ - 1 : done_);
   steps_.push_back(std::move(step));
   done_ = steps_.size();
@@ -66,30 +76,38 @@ const EditedFile::Step* EditedFile::to_redo(const std::string& mark) const {
 void EditedFile::undo() { now_ = on_disk_.with_text(steps_[--done_].before); }
 void EditedFile::redo() { now_ = on_disk_.with_text(steps_[done_++].after); }
 
-std::vector<std::string> EditedFile::take(SceneSource source, const LoadOptions& options) {
-  std::vector<std::string> lost;
+EditedFile::Taken EditedFile::take(SceneSource source, const LoadOptions& options) {
+  Taken taken;
+  const std::size_t on_disk = std::min(kept_, done_);
+  for (const std::string& each : descriptions_of(done_, kept_))
+    taken.lost.push_back("The file has changed, and what was undone is in it again: " + each + '.');
+  for (std::size_t i = 0; i < kept_; ++i) taken.dropped.push_back(steps_[i].name());
+  steps_.erase(steps_.begin(), steps_.begin() + static_cast<std::ptrdiff_t>(kept_));
+  done_ -= on_disk;
+  kept_ = 0;
+  undone_.clear();
   on_disk_ = std::move(source);
   now_ = on_disk_;
   for (std::size_t i = 0; i < steps_.size(); ++i) {
     Step& step = steps_[i];
     if (step.edits.empty() && i < done_)
-      lost.push_back("The objects and behaviours of a try cannot be put into the changed file.");
+      taken.lost.push_back("The objects and behaviours of a try cannot be put into the changed file.");
     step.before = step.after = text_of(now_);
     try {
       step.after = text_of(with_edits(now_, step.edits, options));
     } catch (const Error& error) {
-      if (i < done_) lost.push_back("An edit cannot be made in the changed file: " + std::string{error.what()});
+      if (i < done_) taken.lost.push_back("An edit cannot be made in the changed file: " + std::string{error.what()});
     }
     if (i < done_) now_ = on_disk_.with_text(step.after);
   }
-  return lost;
+  return taken;
 }
 
 void EditedFile::written(SceneSource source) {
   on_disk_ = std::move(source);
   now_ = on_disk_;
-  steps_.clear();
-  done_ = 0;
+  kept_ = done_;
+  undone_.clear();
 }
 
 }  // namespace hushed::detail

@@ -31,7 +31,7 @@ class EditedFile {
 
   const SceneSource& on_disk() const { return on_disk_; }
   const SceneSource& now() const { return now_; }
-  /// What the edits are that are not on disk.
+  /// What the edits are that are not on disk, and those on disk that were undone.
   std::vector<std::string> descriptions() const;
 
   /// The step that these edits would be. Throws `BadValue`.
@@ -48,15 +48,24 @@ class EditedFile {
   void redo();
   Step& last() { return steps_[done_ - 1]; }
 
-  /// The files have changed: makes the edits again in the new text. Returns a sentence for each that cannot be made.
-  std::vector<std::string> take(SceneSource source, const LoadOptions& options);
-  /// The edits were written.
+  /// What a change of the files by another program has done to the steps.
+  struct Taken {
+    std::vector<std::string> lost;     ///< a sentence for each edit that cannot be made again
+    std::vector<std::string> dropped;  ///< the names of steps that were on disk already; they can no longer be undone
+  };
+  /// The files have changed: makes the edits again in the new text.
+  Taken take(SceneSource source, const LoadOptions& options);
+  /// The edits were written, and perhaps tuned values with them. They can still be undone.
   void written(SceneSource source);
 
  private:
+  std::vector<std::string> descriptions_of(std::size_t first, std::size_t last) const;
+
   SceneSource on_disk_, now_;
   std::vector<Step> steps_;
   std::size_t done_ = 0;
+  std::size_t kept_ = 0;             ///< the number of steps that are on disk
+  std::vector<std::string> undone_;  ///< descriptions of steps that were on disk, and can no longer be made again
   int count_ = 0;
 };
 

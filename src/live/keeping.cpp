@@ -40,23 +40,24 @@ std::vector<Keeping::Target> Keeping::targets_of(const Scene& scene, const Reque
   return targets;
 }
 
-KeepPlan Keeping::plan_for(const PlayMode& mode, const EditedFile& file, const std::vector<Target>& targets) {
+std::vector<ValueToKeep> Keeping::values_of(const PlayMode& mode, const std::vector<Target>& targets) {
   std::vector<ValueToKeep> values;
   for (const Target& target : targets) {
     values.push_back({target.place, mode.value(target.path)});
     if (target.is_for_all())
       values.push_back({target.path, std::nullopt});  // a value of its own would hide the preset's
   }
-  return plan_keep(file.on_disk(), file.now(), values);
+  return values;
 }
 
 const Json& Keeping::plan(const PlayMode& mode, const Scene& scene, const EditedFile& file, const Request& request) {
-  return planned_.emplace(plan_in_json(plan_for(mode, file, targets_of(scene, request))));
+  const std::vector<ValueToKeep> values = values_of(mode, targets_of(scene, request));
+  return planned_.emplace(plan_in_json(plan_keep(file.on_disk(), file.now(), values)));
 }
 
 Keeping::Kept Keeping::keep(PlayMode& mode, const Scene& scene, const EditedFile& file, const Request& request) {
   const std::vector<Target> targets = targets_of(scene, request);
-  const KeepPlan plan = plan_for(mode, file, targets);
+  const KeepPlan plan = plan_keep(file.on_disk(), file.now(), values_of(mode, targets));
   if (plan_in_json(plan) != planned_)
     throw BadValue{"the file or the values have changed since the list was made; make it again before you keep."};
   Kept kept{what_was_kept(plan), {}};
@@ -65,7 +66,6 @@ Keeping::Kept Keeping::keep(PlayMode& mode, const Scene& scene, const EditedFile
       kept.values.push_back(change);
   hushed::keep(plan);
   planned_.reset();
-  mode.forget_marks();
   mark_kept(mode, targets, plan);
   return kept;
 }

@@ -37,7 +37,7 @@ class Keeping {
   };
 
   static std::vector<Target> targets_of(const Scene& scene, const Request& request);
-  static KeepPlan plan_for(const PlayMode& mode, const EditedFile& file, const std::vector<Target>& targets);
+  static std::vector<ValueToKeep> values_of(const PlayMode& mode, const std::vector<Target>& targets);
   static void mark_kept(PlayMode& mode, const std::vector<Target>& targets, const KeepPlan& plan);
 
   std::optional<Json> planned_;  ///< the plan that was last sent

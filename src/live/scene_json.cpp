@@ -232,7 +232,9 @@ Json object_in_json(const Scene& scene, Object object) {
   return {{"kind", "object"},
           {"name", scene.name(object)},
           {"rest",
-           {{"position", {at.x(), at.y(), at.z()}}, {"rotation", {turned.x(), turned.y(), turned.z(), turned.w()}}}},
+           {{"position", {at.x(), at.y(), at.z()}},
+            {"rotation", {turned.x(), turned.y(), turned.z(), turned.w()}},
+            {"scale", {rest.scale.x(), rest.scale.y(), rest.scale.z()}}}},
           {"behaviours", behaviours}};
 }
 

@@ -32,6 +32,28 @@ std::uint64_t gesture_of(const Request& request) {
   return request.has("gesture") ? static_cast<std::uint64_t>(request.whole("gesture", 0, 9e15)) : 0;
 }
 
+bool are_same(const std::optional<Value>& a, const std::optional<Value>& b) {
+  return a.has_value() == b.has_value() && (!a || as_text(*a) == as_text(*b));
+}
+
+/// The scene that a text says, or nothing where it has errors.
+std::optional<Scene> scene_in(const SceneSource& source, const LoadOptions& options) {
+  try {
+    return read_scene_source(source, options).scene;
+  } catch (const LoadError&) {
+    return std::nullopt;
+  }
+}
+
+/// The value at a path; nothing where there is none.
+std::optional<std::optional<Value>> value_in(const std::optional<Scene>& scene, const std::string& path) {
+  try {
+    return scene ? std::optional{scene->get(path)} : std::nullopt;
+  } catch (const BadValue&) {
+    return std::nullopt;
+  }
+}
+
 /// Replaces bytes that are not UTF-8 by the replacement character.
 std::string as_text_of(const Json& json) { return json.dump(-1, ' ', false, Json::error_handler_t::replace); }
 
@@ -407,21 +429,28 @@ void Session::check_file() {
 
 void Session::read_file_again() {
   EditedFile source = file_->source;
-  std::vector<std::string> lost = source.take(SceneSource{file_->path}, options());
-  load_again(source.now());
+  const EditedFile::Taken taken = source.take(SceneSource{file_->path}, options());
   const std::string old_text = present().text;
+  load_again(source.now(), old_text);
   file_->source = std::move(source);
   tries_.take(old_text, present().text, {});
   diagnostics_ = nullptr;
-  lost_.insert(lost_.end(), lost.begin(), lost.end());
+  lost_.insert(lost_.end(), taken.lost.begin(), taken.lost.end());
+  for (const std::string& name : taken.dropped) mode_.forget_mark(name);
 }
 
-void Session::load_again(const SceneSource& source) {
+void Session::load_again(const SceneSource& source, const std::string& before) {
   SceneFile next = read_scene_source(source, options());
+  const std::vector<PlayMode::Changed> tuned = mode_.tuned();
+  const auto earlier = tuned.empty() ? std::nullopt : scene_in(source.with_text(before), options());
   std::map<std::string, std::optional<Value>> beginnings;
-  for (const PlayMode::Changed& change : mode_.changed()) {
+  std::vector<std::pair<std::string, std::optional<Value>>> wanted;  // the present ones, where the texts say the same
+  for (const PlayMode::Changed& change : tuned) {
     try {
-      beginnings[change.path] = next.scene.get(change.path);
+      const auto given = next.scene.get(change.path);
+      beginnings[change.path] = given;
+      const auto was_given = value_in(earlier, change.path).value_or(change.before);
+      wanted.emplace_back(change.path, are_same(given, was_given) ? change.now : given);
     } catch (const BadValue&) {  // it no longer exists
     }
   }
@@ -436,6 +465,8 @@ void Session::load_again(const SceneSource& source) {
     go_back();
     throw detail::load_error_of(error, next.files);
   }
+  for (const auto& [path, value] : wanted)
+    if (!are_same(scene_.get(path), value)) value ? scene_.set(path, *value) : scene_.reset(path);
   next.scene = std::move(scene_);
   file_->playing = std::move(next);
   mode_.rebuilt(std::move(watches), [&](const std::string& path) -> std::optional<Value> {
@@ -447,7 +478,8 @@ void Session::load_again(const SceneSource& source) {
 
 // --- editing -----------------------------------------------------------------------------------------------------
 
-void Session::load_edited(const SceneSource& source, const std::vector<SceneEdit>& renamed, bool is_undone) {
+void Session::load_edited(const SceneSource& source, const std::string& before, const std::vector<SceneEdit>& renamed,
+                          bool is_undone) {
   if (mode_.current() != mode_.last()) (void)read_scene_source(source, options());  // if it throws, no frame is dropped
   mode_.resume();
   std::vector<std::pair<std::string, std::string>> renames;
@@ -458,7 +490,7 @@ void Session::load_edited(const SceneSource& source, const std::vector<SceneEdit
   std::size_t done = 0;
   try {
     for (; done < renames.size(); ++done) mode_.rename(renames[done].first, renames[done].second);
-    load_again(source);
+    load_again(source, before);
   } catch (...) {
     while (done-- > 0) mode_.rename(renames[done].second, renames[done].first);
     throw;
@@ -470,7 +502,7 @@ void Session::edit(const Request& request) {
   if (!file_) throw BadValue{"this scene has no file; only scenes of a file can be edited here."};
   EditedFile::Step step = file_->source.planned(edits_of(request), gesture_of(request), mode_.next_undo(), options());
   const std::vector<PlayMode::Changed> changed = mode_.changed();
-  load_edited(file_->source.on_disk().with_text(step.after), step.edits, false);
+  load_edited(file_->source.on_disk().with_text(step.after), step.before, step.edits, false);
   const std::vector<PlayMode::Changed> left = mode_.changed();
   for (const PlayMode::Changed& change : changed)
     if (std::none_of(left.begin(), left.end(), [&](const auto& each) { return each.path == change.path; }))
@@ -483,7 +515,7 @@ void Session::undo() {
   const EditedFile::Step* const step = file_ ? file_->source.to_undo(mode_.next_undo()) : nullptr;
   if (step) {
     const std::vector<PlayMode::Changed> lost = step->lost;
-    load_edited(file_->source.on_disk().with_text(step->before), step->edits, true);
+    load_edited(file_->source.on_disk().with_text(step->before), step->after, step->edits, true);
     file_->source.undo();
     mode_.put_again(lost);
   }
@@ -493,7 +525,7 @@ void Session::undo() {
 void Session::redo() {
   const EditedFile::Step* const step = file_ ? file_->source.to_redo(mode_.next_redo()) : nullptr;
   if (step) {
-    load_edited(file_->source.on_disk().with_text(step->after), step->edits, false);
+    load_edited(file_->source.on_disk().with_text(step->after), step->before, step->edits, false);
     file_->source.redo();
   }
   mode_.redo();
@@ -510,7 +542,7 @@ void Session::use_try(const Request& request) {
       throw BadValue{"the file has been saved since the try " + wanted.name +
                      ", which has other objects, behaviours or rules; keep another try of them."};
     EditedFile::Step step = file_->source.replaced(wanted.text);
-    load_edited(file_->source.on_disk().with_text(step.after), {}, false);
+    load_edited(file_->source.on_disk().with_text(step.after), step.before, {}, false);
     const std::string name = step.name();
     file_->source.make(std::move(step));
     mode_.mark(name);
@@ -524,7 +556,8 @@ void Session::compare(int client, const Request& request) {
   const std::vector<std::string> names = request.texts("tries", 2);
   if (names.size() != 2) throw BadValue{"tries: give two; \"now\" stands for the present values."};
   const auto try_of = [&](const std::string& name) { return name == "now" ? present() : tries_.find(name); };
-  comparing_.begin(mode_, client, request, {try_of(names[0]), try_of(names[1])}, objects_of(request));
+  comparing_.begin(mode_, client, request, {try_of(names[0]), try_of(names[1])}, present().text, objects_of(request),
+                   [this](const Try& each) { return scene_of(each); });
 }
 
 Session::Answers Session::export_file(int client, const Request& request) {
@@ -559,6 +592,20 @@ Session::Answers Session::model(const Request& request) const {
     return {to_one(std::move(bytes))};
   }
   throw BadValue{"no object of this scene has the model " + in_quotes(name) + "."};
+}
+
+Scene Session::scene_of(const Try& wanted) const {
+  Scene copy = read_scene_source(file_->source.now(), options()).scene;
+  SceneAccess::make_copy_of(copy, scene_);
+  SceneFile next = read_scene_source(file_->source.on_disk().with_text(wanted.text), {scene_.tick_rate(), &copy});
+  copy.hot_reload(std::move(next.scene));
+  for (const PlayMode::Changed& change : changes_to(wanted, mode_.changed())) {
+    try {
+      change.now ? copy.set(change.path, *change.now) : copy.reset(change.path);
+    } catch (const BadValue&) {  // of an object or a behaviour that the try does not have
+    }
+  }
+  return copy;
 }
 
 Scene Session::separate_scene() const {

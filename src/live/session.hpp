@@ -99,19 +99,23 @@ class Session {
   LoadOptions options() const { return {scene_.tick_rate(), &scene_}; }
   void read_file_again();
   /// Replaces the content of the scene by that of a text, at the last frame. Throws, and the scene plays on unchanged.
-  void load_again(const SceneSource& source);
+  /// `before`: the text that it replaces; tuned values stay where both texts give the same.
+  void load_again(const SceneSource& source, const std::string& before);
   /// Makes the edits of a request, and undoes or redoes the last step.
   void edit(const Request& request);
   void undo();
   void redo();
   /// Replaces the content, at the current frame. `renamed`: the edits whose renames the playing scene shares;
   /// `is_undone`: in reverse.
-  void load_edited(const SceneSource& source, const std::vector<SceneEdit>& renamed, bool is_undone);
+  void load_edited(const SceneSource& source, const std::string& before, const std::vector<SceneEdit>& renamed,
+                   bool is_undone);
   Try present() const;
   void use_try(const Request& request);
   void compare(int client, const Request& request);
   Answers export_file(int client, const Request& request);
   void find(int client, const Request& request);
+  /// A scene of its own as the playing one would be if the try were used now.
+  Scene scene_of(const Try& wanted) const;
   /// A scene of its own with the present values, at its beginning, for another thread.
   Scene separate_scene() const;
   /// Sends what the search has found, and keeps it as a try.

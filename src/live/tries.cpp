@@ -144,6 +144,8 @@ Json comparison_in_json(const std::array<const Try*, 2>& tries, const std::array
           {"seconds", in_seconds(plays[0]->times.back() - plays[0]->times.front())},
           {"values", values_in_json(tries)},
           {"objects", objects},
+          {"only", {found.only_in_first, found.only_in_second}},
+          {"structure", tries[0]->text != tries[1]->text},
           {"events", events_in_json(plays)}};
 }
 

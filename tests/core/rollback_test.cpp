@@ -85,6 +85,16 @@ TEST(Rollback, PlaysAgainAcrossObjectsThatCameAndWent) {
   EXPECT_EQ(harbour.numbers(), last);
 }
 
+TEST(Rollback, WritesTheContentThatItWentBackTo) {
+  Harbour harbour, other;
+  const Snapshot before = harbour.scene.snapshot();
+  harbour.flare();
+  (void)harbour.scene.snapshot();
+  harbour.scene.restore(before);
+  other.scene.restore(other.scene.snapshot_from(harbour.scene.snapshot().to_bytes()));
+  EXPECT_EQ(other.numbers(), harbour.numbers());
+}
+
 TEST(Rollback, BringsBackWhatHasEnded) {
   Harbour harbour;
   const Object flare = harbour.flare();

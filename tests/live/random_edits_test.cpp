@@ -175,10 +175,15 @@ RC_GTEST_PROP(RandomEdits, ReadBackAsTheSceneThatPlayed, (std::uint64_t seed)) {
 RC_GTEST_PROP(RandomEdits, AreUndoneToTheFirst, (std::uint64_t seed)) {
   RandomEdits edits{seed};
   const std::string first = contents(edits.scene());
-  for (int i = 0; i < 20; ++i) edits.step();
+  for (int i = 0; i < 20; ++i) {
+    edits.step();
+    if (i % 8 == 5) edits.keep();
+  }
   for (int i = 0; edits.can_undo() && i < 100; ++i) RC_ASSERT(edits.ask({{"do", "undo"}}) == "");
   RC_ASSERT(in_any_order(contents(edits.scene())) == in_any_order(first));
   RC_ASSERT(!edits.can_undo());
+  edits.keep();
+  RC_ASSERT(in_any_order(contents(edits.on_disk())) == in_any_order(first));
 }
 
 }  // namespace

@@ -43,6 +43,8 @@ struct SceneAccess {
   static void advance_silently(Scene& scene, Time step) noexcept;
   /// As `Scene::restore`, but what was fed until a time stays, also what was fed after the snapshot.
   static void restore(Scene& scene, const Snapshot& snapshot, Time fed_until);
+  /// A copy of a scene with all its state. `copy` was made by the same calls, with the handles of the original.
+  static void make_copy_of(Scene& copy, const Scene& original);
   /// Calls `Scene::advance`. Returns the calls of its callbacks.
   static Journal advance(Scene& scene, Time step);
 };

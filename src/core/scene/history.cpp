@@ -293,6 +293,7 @@ void History::restore_content(const SnapshotData& snapshot) {
   rule_actions_.resolve_names();
   content_ = snapshot.content;
   registry_ = snapshot.registry;
+  hash_ = snapshot.hash;
 }
 
 // --- seek ------------------------------------------------------------------------------------------------------------

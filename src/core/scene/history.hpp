@@ -106,6 +106,9 @@ class History {
   /// Objects and behaviours become those of the snapshot. Throws `BadValue` where it belongs to another scene, or rules
   /// were added since. `fed_until`: what was fed until that time stays, instead of what had been fed at the snapshot.
   void restore(const SnapshotData& snapshot, std::optional<Time> fed_until);
+  /// Objects and behaviours, with their indices, become those of a snapshot of another scene, which was made by the
+  /// same calls and gave this one its handles. Bytes of that scene can be read then.
+  void take_content(const SnapshotData& snapshot) { restore_content(snapshot); }
 
  private:
   /// A new number, for a scene or the content of one.

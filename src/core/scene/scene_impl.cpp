@@ -260,6 +260,11 @@ void SceneImpl::restore(const SnapshotData& snapshot, std::optional<Time> fed_un
   history_.restore(snapshot, fed_until);
 }
 
+void SceneImpl::take_content(const SnapshotData& snapshot) {
+  settle();
+  history_.take_content(snapshot);
+}
+
 // --- commands and input ----------------------------------------------------------------------------------------------
 
 void SceneImpl::command(Action::Verb verb, Index target) {

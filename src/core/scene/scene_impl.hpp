@@ -91,6 +91,9 @@ class SceneImpl {
   /// `fed_until`: what was fed until that time stays, instead of what had been fed at the snapshot.
   void restore(const SnapshotData& snapshot, std::optional<Time> fed_until = {});
 
+  /// See `History::take_content`.
+  void take_content(const SnapshotData& snapshot);
+
   // --- commands and input ---
   /// Executes a command on an object or a behaviour.
   void command(Action::Verb verb, Index target);

@@ -153,7 +153,7 @@ std::vector<Mesh> meshes_of(const Model::Part& part) {
     if (meshes.empty() || meshes.back().indices.size() == most_corners) meshes.emplace_back();
     Mesh& mesh = meshes.back();
     const Vec3 normal = across.normalized();
-    for (const std::uint32_t index : std::span{part.indices}.subspan(i, 3)) {
+    for (const std::size_t index : std::span{part.indices}.subspan(i, 3)) {
       mesh.indices.push_back(static_cast<std::uint16_t>(mesh.indices.size()));
       for (std::size_t axis = 0; axis < 3; ++axis) {
         mesh.positions.push_back(part.positions[3 * index + axis]);
