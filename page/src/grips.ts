@@ -148,7 +148,7 @@ export class Grips {
     const { handle } = grip;
     const numbers = handle.numbersAt(at).map((number, i) => {
       const old = handle.numbers[i] ?? 0;
-      return Math.abs(number - old) < 1e-9 ? old : handle.id === "rotation" ? number : snapped(number, this.step);
+      return Math.abs(number - old) < 1e-9 ? old : handle.isAngle ? number : snapped(number, this.step);
     });
     if (numbers.every((number, i) => number === handle.numbers[i])) return;
     this.asks.change(handle, numbers, this.gesture);

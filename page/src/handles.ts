@@ -31,6 +31,7 @@ export interface Handle {
   numbersAt(at: THREE.Vector3): number[];
   from?: THREE.Vector3; // a line is drawn from here
   ellipse?: { centre: THREE.Vector3; semiaxes: [THREE.Vector3, THREE.Vector3] };
+  isAngle?: boolean; // its numbers are degrees, which do not snap to the grid
   isVertical?: boolean; // it is dragged along the vertical, and with Shift on the plane
   /** Of an item of a list of places: what removes it, and what adds another one after it. */
   without?: ValueChange[];
@@ -161,14 +162,76 @@ function vectorHandle(path: string, label: string, numbers: number[], from: THRE
   return { handles: [{ ...pointHandle(path, label, space, numbers, listText), from: from.clone() }] };
 }
 
-/** The pose in a table `{ position = [x, y, z] }`; `space`: where the position is measured from. */
-function poseHandle(path: string, field: Field, space: Pose): HandleGroup | undefined {
+const degrees = 180 / Math.PI;
+
+/** Pitch, yaw and roll in degrees: yaw about +Y first, then pitch about the turned +X, then roll about the own +Z. */
+export function anglesOf(rotation: THREE.Quaternion): [number, number, number] {
+  const axis = (x: number, y: number, z: number): THREE.Vector3 => new THREE.Vector3(x, y, z).applyQuaternion(rotation);
+  const forward = axis(0, 0, 1);
+  const pitch = Math.asin(Math.max(-1, Math.min(1, -forward.y)));
+  return [pitch * degrees, Math.atan2(forward.x, forward.z) * degrees, Math.atan2(axis(1, 0, 0).y, axis(0, 1, 0).y) * degrees];
+}
+
+const reach = 2; // m from the object to the handles that turn and scale it
+
+function quaternionOf([pitch, yaw, roll]: readonly [number, number, number]): THREE.Quaternion {
+  const about = (x: number, y: number, z: number, angle: number): THREE.Quaternion => new THREE.Quaternion().setFromAxisAngle(new THREE.Vector3(x, y, z), angle / degrees);
+  return about(0, 1, 0, yaw).multiply(about(1, 0, 0, pitch)).multiply(about(0, 0, 1, roll));
+}
+
+/** Turn a pose by its pitch, yaw and roll: a handle in front of it, for pitch and yaw, and one beside it, for roll. `space`: the axes they are about. */
+function turnHandles(id: string, label: string, from: THREE.Vector3, space: THREE.Quaternion, angles: readonly [number, number, number], textOf: (angles: number[]) => string): Handle[] {
+  const [pitch, yaw, roll] = angles;
+  const turn = quaternionOf(angles);
+  const back = space.clone().invert();
+  const inSpace = (at: THREE.Vector3): THREE.Vector3 => at.clone().sub(from).applyQuaternion(back);
+  const along = (x: number, y: number, z: number): THREE.Vector3 => from.clone().add(new THREE.Vector3(x, y, z).setLength(reach).applyQuaternion(turn).applyQuaternion(space));
+  const whole = (radians: number): number => Math.round(radians * degrees) + 0;
+  const ahead = along(0, 0, 1);
+  const level = quaternionOf([pitch, yaw, 0]).invert();
+  return [
+    {
+      id,
+      label: `${label} pitch and yaw`,
+      from: from.clone(),
+      at: ahead,
+      numbers: [pitch, yaw],
+      textOf: ([up = 0, now = 0]) => textOf([up, now, roll]),
+      numbersAt: (at) => {
+        const way = inSpace(at);
+        const isLevel = Math.abs(way.y - inSpace(ahead).y) < 1e-9; // dragged on the plane: the pitch stays
+        return [isLevel ? pitch : whole(Math.atan2(-way.y, Math.hypot(way.x, way.z))), whole(Math.atan2(way.x, way.z))];
+      },
+      isAngle: true,
+    },
+    {
+      id,
+      label: `${label} roll`,
+      from: from.clone(),
+      at: along(1, 0, 0),
+      isVertical: true,
+      numbers: [roll],
+      textOf: ([now = 0]) => textOf([pitch, yaw, now]),
+      numbersAt: (at) => {
+        const way = inSpace(at).applyQuaternion(level);
+        return [whole(Math.atan2(way.y, way.x))];
+      },
+      isAngle: true,
+    },
+  ];
+}
+
+/** The pose in a table `{ position = [x, y, z], rotation = [pitch, yaw, roll] }`; `space`: where both are measured from. */
+function poseHandles(path: string, field: Field, space: Pose, here: THREE.Vector3): HandleGroup | undefined {
   const { value } = field;
   if (value === null || value === undefined || typeof value !== "object" || Array.isArray(value)) return undefined;
   const position = numbersIn(value.position, 3);
-  if (!position) return undefined;
-  const textOf = (numbers: number[]): string => placeText({ ...value, position: numbers });
-  return { handles: [{ ...pointHandle(path, `${field.name}, position`, space, position, textOf), from: space.position.clone() }] };
+  const rotation = numbersIn(value.rotation, 3) as [number, number, number] | undefined;
+  const textWith = (changes: Record<string, Json>): string => placeText({ ...value, ...changes });
+  const handles: Handle[] = [];
+  if (position) handles.push({ ...pointHandle(path, `${field.name}, position`, space, position, (numbers) => textWith({ position: numbers })), from: space.position.clone() });
+  if (rotation) handles.push(...turnHandles(path, `${field.name},`, position ? toWorld(space, position) : here, space.rotation, rotation, (angles) => textWith({ rotation: angles })));
+  return { handles };
 }
 
 function fieldValue(behaviour: Behaviour, name: string): Json | undefined {
@@ -245,10 +308,10 @@ function groupOf(behaviour: Behaviour, field: Field, rest: number[], around: Sur
     }
     case "to":
     case "from":
-      if (field.value !== null && typeof field.value === "object" && !Array.isArray(field.value)) return poseHandle(path, field, parent);
+      if (field.value !== null && typeof field.value === "object" && !Array.isArray(field.value)) return poseHandles(path, field, parent, world.position);
       break;
     case "by":
-      return poseHandle(path, field, axesAt(toWorld(parent, rest), parent.rotation));
+      return poseHandles(path, field, axesAt(toWorld(parent, rest), parent.rotation), world.position);
   }
   const box = boxHandles(path, field, around);
   if (box) return box;
@@ -280,64 +343,19 @@ function groupsOfEntries(behaviour: Behaviour, field: Field, entries: Entries, r
   );
 }
 
-const degrees = 180 / Math.PI;
-
-/** Pitch, yaw and roll in degrees: yaw about +Y first, then pitch about the turned +X, then roll about the own +Z. */
-export function anglesOf(rotation: THREE.Quaternion): [number, number, number] {
-  const axis = (x: number, y: number, z: number): THREE.Vector3 => new THREE.Vector3(x, y, z).applyQuaternion(rotation);
-  const forward = axis(0, 0, 1);
-  const pitch = Math.asin(Math.max(-1, Math.min(1, -forward.y)));
-  return [pitch * degrees, Math.atan2(forward.x, forward.z) * degrees, Math.atan2(axis(1, 0, 0).y, axis(0, 1, 0).y) * degrees];
-}
-
-const reach = 2; // m from the object to the handles that turn and scale it
-
-/** Turn the rest pose: a handle in front of it, for yaw and pitch, and one beside it, for roll. And one that scales it. */
+/** The handles that turn and scale the rest pose. */
 function restHandles({ position, rotation, scale }: ObjectMessage["rest"], around: Surroundings): Handle[] {
   const turn = new THREE.Quaternion(...rotation);
-  const [pitch, yaw, roll] = anglesOf(turn).map((each) => Number(each.toFixed(3)) + 0) as [number, number, number];
+  const angles = anglesOf(turn).map((each) => Number(each.toFixed(3)) + 0) as [number, number, number];
   const from = toWorld(around.parent, position);
-  const back = around.parent.rotation.clone().invert();
-  const inParent = (at: THREE.Vector3): THREE.Vector3 => at.clone().sub(from).applyQuaternion(back);
-  const along = (x: number, y: number, z: number): THREE.Vector3 =>
-    from.clone().add(new THREE.Vector3(x, y, z).setLength(reach).applyQuaternion(turn).applyQuaternion(around.parent.rotation));
-  const whole = (radians: number): number => Math.round(radians * degrees) + 0;
-  const ahead = along(0, 0, 1);
-  const level = new THREE.Quaternion()
-    .setFromAxisAngle(new THREE.Vector3(0, 1, 0), yaw / degrees)
-    .multiply(new THREE.Quaternion().setFromAxisAngle(new THREE.Vector3(1, 0, 0), pitch / degrees))
-    .invert();
-  const shared = { id: "rotation", from };
+  const aside = new THREE.Vector3(-reach, 0, 0).applyQuaternion(turn).applyQuaternion(around.parent.rotation);
   return [
-    {
-      ...shared,
-      label: "rest pitch and yaw",
-      at: ahead,
-      numbers: [pitch, yaw],
-      textOf: ([up = 0, now = 0]) => listText([up, now, roll]),
-      numbersAt: (at) => {
-        const way = inParent(at);
-        const isLevel = Math.abs(way.y - inParent(ahead).y) < 1e-9; // dragged on the plane: the pitch stays
-        return [isLevel ? pitch : whole(Math.atan2(-way.y, Math.hypot(way.x, way.z))), whole(Math.atan2(way.x, way.z))];
-      },
-    },
-    {
-      ...shared,
-      label: "rest roll",
-      at: along(1, 0, 0),
-      isVertical: true,
-      numbers: [roll],
-      textOf: ([now = 0]) => listText([pitch, yaw, now]),
-      numbersAt: (at) => {
-        const way = inParent(at).applyQuaternion(level);
-        return [whole(Math.atan2(way.y, way.x))];
-      },
-    },
+    ...turnHandles("rotation", "rest", from, around.parent.rotation, angles, listText),
     {
       id: "scale",
       label: "rest scale",
       from,
-      at: along(-1, 0, 0),
+      at: from.clone().add(aside),
       numbers: scale,
       textOf: listText,
       numbersAt: (at) => scale.map((each) => (each * at.distanceTo(from)) / reach),

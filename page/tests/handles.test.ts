@@ -116,6 +116,18 @@ describe("the rotation and scale of a rest pose", () => {
   });
 });
 
+describe("the pose of a table", () => {
+  test("is moved and turned where it is, and keeps its other keys", () => {
+    const glide = behaviour("gig.glide", field("to", { position: [1, 0, 0], rotation: [0, 90, 0], scale: [2, 2, 2] }, ""));
+    const [, position, way, roll] = handles([glide], pose(0, 0, 0, quarter));
+    expect(position?.textOf([3, 0, 0])).toBe("{ position = [3, 0, 0], rotation = [0, 90, 0], scale = [2, 2, 2] }");
+    expect(numbers(way?.at as THREE.Vector3)).toEqual([0, 0, -3]); // from (0, 0, -1), along the parent's +X
+    expect(way?.numbersAt(new THREE.Vector3(2, 0, -1))).toEqual([0, 0]); // the parent's +Z
+    expect(way?.textOf([10, 20])).toBe("{ position = [1, 0, 0], rotation = [10, 20, 0], scale = [2, 2, 2] }");
+    expect(roll?.label).toBe("to, roll");
+  });
+});
+
 describe("handles of urges", () => {
   test("write the whole list, with the names of the urges", () => {
     const target = { ...field("target", [4, 0, 0]), text: "[4, 0, 0]", required: true };

@@ -167,6 +167,34 @@ test("moves an object by the handle of its rest position, along the vertical wit
   assert.equal(await page.getByRole("button", { name: "Undo" }).isDisabled(), true, "one drag is one edit");
 });
 
+test("turns an object by its handles, compares it with before, keeps it, and undoes what was kept", async (t) => {
+  const server = await serve(t);
+  const before = server.read();
+  const page = await open(t, server);
+  await choose(page, "lighthouse");
+  await page.getByRole("button", { name: "tries", exact: true }).click();
+  const tries = page.getByRole("region", { name: "Tries" });
+  await tries.getByRole("button", { name: "Keep the present values as a try" }).click();
+  await tries.getByRole("button", { name: "Use try A" }).waitFor();
+
+  await page.getByRole("button", { name: "rest roll" }).press("Enter");
+  await page.getByRole("textbox", { name: "rest roll, numbers" }).fill("15");
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: "Keep 1 …" }).waitFor();
+  await tries.getByLabel("First try").selectOption("A");
+  await tries.getByLabel("Second try").selectOption("now");
+  await tries.getByRole("button", { name: "Compare" }).click();
+  await tries.getByText("They differ in objects, behaviours or rules, too.").waitFor();
+  await tries.getByRole("row").filter({ hasText: /^lamp/ }).filter({ hasText: " m at " }).waitFor(); // it stands on the tower
+  await keepAll(page);
+  assert.match(server.read(), /\n\[object\.lighthouse\]\n(?:[^[\n][^\n]*\n)*rotation = \[0, 0, 15\]\n/);
+
+  await page.getByRole("button", { name: "Undo" }).click();
+  await page.getByRole("button", { name: "Keep 1 …" }).waitFor();
+  await keepAll(page);
+  assert.equal(server.read(), before);
+});
+
 test("shows which conditions of rules hold, fires one by hand, and switches one off", async (t) => {
   const server = await serve(t);
   const page = await open(t, server);
