@@ -4,10 +4,11 @@
 import "uplot/dist/uPlot.min.css";
 import "./style.css";
 
+import { Changes } from "./changes";
 import { Clock } from "./clock";
 import { Distances } from "./distances";
 import { button, byId, el, oncePerFrame } from "./dom";
-import { editOrder, keysOf, type Edit } from "./edits";
+import { keysOf } from "./edits";
 import { download, Exports } from "./exports";
 import { Handling } from "./handling";
 import { Help } from "./help";
@@ -18,7 +19,7 @@ import { Inputs } from "./inputs";
 import { cameraButtons, layOutPanes } from "./layout";
 import { addressOf, Link } from "./link";
 import { Loop } from "./loop";
-import { protocol, type Mark, type ObjectMessage, type Order, type SceneMessage, type SceneObject, type State, type Told } from "./messages";
+import { protocol, type Mark, type ObjectMessage, type SceneMessage, type SceneObject, type State, type Told } from "./messages";
 import { reading } from "./format";
 import { say, showKeys, showOtherVersion, showReading, showTrouble } from "./notices";
 import { ObjectForm } from "./object_form";
@@ -28,6 +29,7 @@ import { Picker } from "./picker";
 import { Readings, type Span } from "./readings";
 import { Rules } from "./rules";
 import { ScriptEditor } from "./script";
+import { lineColor, Selection } from "./selection";
 import { listenToKeys, listenToScene } from "./shortcuts";
 import type { PathMoment, Trail } from "./trails";
 import { Tries } from "./tries";
@@ -38,23 +40,14 @@ import { View } from "./view";
 import { Wide } from "./wide";
 import type { Frame, Stretch } from "./wire";
 
-const mostChosen = 6;
-
 class Page {
   private scene?: SceneMessage;
   private state?: State;
   private frame?: Frame;
   private object?: ObjectMessage;
   private marks: Mark[] = [];
-  private chosen: string[] = []; // the first one can be tuned; the paths of all are drawn
-  private turn = 0; // counts the requests and changes of this tab
-  private lastSet = 0;
-  private objectAsks: number[] = []; // requests that are not answered yet; answers arrive in order
   private readonly drawSoon = oncePerFrame(() => this.draw());
   private isPathDue = false;
-  private pending?: { path: string; to: string; gesture: number }; // the last change of a drag is sent with the next frame
-
-  private pendingEdit?: Order;
 
   private readonly history = new History();
   private readonly paths = new Paths(this.history, (order) => this.link.send(order));
@@ -67,7 +60,14 @@ class Page {
   private readonly loop = new Loop((order) => this.link.send(order));
   private readonly tuning: Tuning;
   private readonly keeping: Keeping;
-  private readonly edits = { make: (edits: Edit[], gesture?: number): void => this.edit(edits, gesture) };
+  private readonly selection = new Selection(() => this.showSelection());
+  private readonly changes = new Changes({
+    send: (order) => this.link.send(order),
+    change: (order) => this.loop.change(() => this.link.send(order)),
+    begin: (gesture) => {
+      if (this.paths.remember(gesture)) this.history.remember();
+    },
+  });
   private readonly picker: Picker;
   private readonly form: ObjectForm;
   private readonly rules: Rules;
@@ -76,7 +76,6 @@ class Page {
   private readonly finder: Finder;
   private readonly inputs = new Inputs(byId("input"), (order) => this.link.send(order));
   private readonly exports: Exports;
-  private coming?: string; // the name of an object that was asked for, to be selected once it is there
   private readonly script: ScriptEditor;
   private readonly held: Held;
 
@@ -88,7 +87,7 @@ class Page {
     this.history.forget();
     this.due(true);
   });
-  private readonly objects = new Objects(byId("objects"), (name, besides) => this.choose(name, besides));
+  private readonly objects = new Objects(byId("objects"), (name, besides) => this.selection.choose(name, besides));
   private readonly selected = el("h2", { id: "object" });
   private readonly distances = new Distances(() => this.due(true));
   private readonly tools = el(
@@ -102,7 +101,7 @@ class Page {
 
   constructor() {
     this.view = new View(byId("view"), {
-      choose: (object, besides) => this.chooseNumber(object, besides),
+      choose: (object, besides) => this.selection.chooseNumber(object, besides),
       goTo: (moment) => {
         const frame = this.frameOf(moment);
         if (frame !== undefined) this.link.send({ do: "show", frame });
@@ -112,8 +111,8 @@ class Page {
       drawn: () => this.handling?.place(),
     });
     this.handling = new Handling(byId("view"), this.view, {
-      set: (path, to, gesture) => this.set(path, to, gesture),
-      edits: this.edits,
+      set: (path, to, gesture) => this.changes.set(path, to, gesture),
+      edits: this.changes,
     });
     this.clock = new Clock(byId("clock"), byId("happened"), this.history, {
       playOrPause: () => this.playOrPause(),
@@ -135,24 +134,21 @@ class Page {
     });
     this.wide = new Wide(byId("wide"), this.history, (time) => this.showTime(time));
     this.tuning = new Tuning(byId("stack"), {
-      set: (path, to, gesture) => this.set(path, to, gesture),
-      reset: (path) => {
-        if (this.paths.remember(performance.now())) this.history.remember(); // a separate gesture
-        this.loop.change(() => this.link.send({ do: "reset", path }));
-      },
+      set: (path, to, gesture) => this.changes.set(path, to, gesture),
+      reset: (path) => this.changes.reset(path),
       editScript: (behaviour) => this.script.open(behaviour),
       find: (sought) => this.finder.look(sought),
-      addBehaviour: () => this.link.send({ do: "kinds", object: this.chosen[0] }),
-      edits: this.edits,
+      addBehaviour: () => this.link.send({ do: "kinds", object: this.selection.first }),
+      edits: this.changes,
     });
     this.picker = new Picker(document.body, (kind) => {
       const { name, behaviours } = this.object ?? { name: "", behaviours: [] };
-      this.edit([{ edit: "add behaviour", object: name, keys: keysOf(kind, behaviours) }]);
+      this.changes.make([{ edit: "add behaviour", object: name, keys: keysOf(kind, behaviours) }]);
     });
-    this.form = new ObjectForm(document.body, this.edits, (name) => (this.coming = name));
+    this.form = new ObjectForm(document.body, this.changes, (name) => this.selection.expect(name));
     this.rules = new Rules(byId("rules"), {
       send: (order) => this.link.send(order),
-      edits: this.edits,
+      edits: this.changes,
       goTo: (time) => this.showTime(time),
     });
     this.tuning.clear();
@@ -185,7 +181,7 @@ class Page {
       state: () => this.state,
       file: () => this.scene?.file ?? "scene.toml",
       stretch: () => ({ first: this.frame?.first ?? 0, last: this.frame?.last ?? 0, seconds: this.history.times.at(-1) ?? 0 }),
-      chosen: () => this.chosen,
+      chosen: () => this.selection.names,
     });
     this.held = new Held(
       () => new Set(this.scene?.keys.map((each) => each.key)),
@@ -206,7 +202,7 @@ class Page {
     this.link = new Link(addressOf(new URL(location.href)), {
       connected: () => this.trouble(),
       gone: () => {
-        this.objectAsks = [];
+        this.changes.giveUp();
         this.paths.giveUp();
         this.trouble();
       },
@@ -229,7 +225,7 @@ class Page {
       case "marks":
         return this.setMarks(message.marks, message.from);
       case "object":
-        if (this.isStale() || message.name !== this.chosen[0]) return;
+        if (this.changes.isStale() || message.name !== this.selection.first) return;
         this.object = message;
         this.tuning.show(message);
         this.handling.setObject(message);
@@ -261,7 +257,7 @@ class Page {
       case "kept":
         return say(message.text);
       case "refused":
-        if (message.do === "object") this.isStale();
+        if (message.do === "object") this.changes.isStale();
         if (message.do === "past") this.paths.giveUp();
         if (message.do === "ahead" || message.do === "past") return;
         if (message.do === "find" || message.do === "measure") return this.finder.refused(message.text);
@@ -285,7 +281,6 @@ class Page {
     this.view.setScene(scene);
     for (const model of this.view.missingModels) this.link.send({ do: "model", model });
     const names = scene.objects.map((object) => object.name);
-    this.chosen = this.chosen.filter((each) => names.includes(each));
     this.objects.setObjects(scene.objects);
     this.distances.setObjects(names);
     this.form.setObjects(scene.objects);
@@ -295,23 +290,8 @@ class Page {
     this.keep.hidden = !isFile;
     this.tools.hidden = !isFile;
     this.tuning.allowEdits(isFile);
-    if (this.coming !== undefined && names.includes(this.coming)) {
-      this.chosen = [this.coming];
-      this.coming = undefined;
-    }
     this.showKeys();
-    if (this.chosen.length === 0) this.chosen = this.goodChoice();
-    this.chooseAgain();
-  }
-
-  /** Selects the object with the most values at the start. */
-  private goodChoice(): string[] {
-    const watched = this.state?.watches.map((watch) => /(?:local:)?([\w-]+)\./.exec(watch.text)?.[1]) ?? [];
-    const objects = this.scene?.objects ?? [];
-    const found = watched.find((name) => objects.some((object) => object.name === name && object.moves));
-    const other = objects.find((object) => object.moves)?.name;
-    const name = found ?? other;
-    return name === undefined ? [] : [name];
+    this.selection.setObjects(scene.objects, this.state?.watches ?? []);
   }
 
   private setState(state: State): void {
@@ -336,10 +316,7 @@ class Page {
     this.showKeys();
     this.trouble();
     showReading(state.reading);
-    if (!old && this.chosen.length <= 1 && this.scene) {
-      this.chosen = this.goodChoice();
-      this.chooseAgain();
-    }
+    if (!old && this.selection.names.length <= 1 && this.scene) this.selection.chooseWell(state.watches);
     if (old && (old.values !== state.values || old.edition !== state.edition)) this.askObject();
     if (!old || old.values !== state.values || old.edition !== state.edition || (old.playing && !state.playing)) this.askAhead();
     if (JSON.stringify(state.lost) !== JSON.stringify(old?.lost ?? [])) say(state.lost.join(" "));
@@ -368,24 +345,12 @@ class Page {
 
   // --- requests ----------------------------------------------------------------------------------------------------
 
-  private numbers(): number[] {
-    const names = this.scene?.objects.map((object) => object.name) ?? [];
-    return this.chosen.map((name) => names.indexOf(name)).filter((number) => number >= 0);
-  }
-
   private askAhead(): void {
     this.paths.askAhead(this.state?.playing === true);
   }
 
   private askObject(): void {
-    if (this.chosen[0] === undefined || !this.link.isOpen) return;
-    this.objectAsks.push(++this.turn);
-    this.link.send({ do: "object", name: this.chosen[0] });
-  }
-
-  /** Counts an answer to `askObject`. Returns true where it was requested before the last change of this tab. */
-  private isStale(): boolean {
-    return (this.objectAsks.shift() ?? 0) < this.lastSet;
+    if (this.selection.first !== undefined && this.link.isOpen) this.changes.askObject(this.selection.first);
   }
 
   private showTime(time: number): void {
@@ -396,85 +361,33 @@ class Page {
     this.link.send({ do: this.state?.playing ? "pause" : "play" });
   }
 
-  private set(path: string, to: string, gesture: number): void {
-    if (this.paths.remember(gesture)) this.history.remember();
-    const isWaiting = this.pending !== undefined;
-    if (this.pending && this.pending.path !== path) this.sendChange(this.pending);
-    this.pending = { path, to, gesture };
-    this.lastSet = ++this.turn;
-    if (isWaiting) return;
-    requestAnimationFrame(() => {
-      this.lastSet = ++this.turn;
-      if (this.pending) this.sendChange(this.pending);
-      this.pending = undefined;
-    });
-  }
-
-  /** Of the edits of one gesture, the last one is sent with the next frame. */
-  private edit(edits: Edit[], gesture = 0): void {
-    if (this.paths.remember(gesture === 0 ? performance.now() : gesture)) this.history.remember();
-    const send = (order: Order): void => this.loop.change(() => this.link.send(order));
-    const order = editOrder(edits, gesture);
-    if (this.pendingEdit && this.pendingEdit.gesture !== gesture) send(this.pendingEdit);
-    const isWaiting = this.pendingEdit !== undefined;
-    this.pendingEdit = gesture === 0 ? undefined : order;
-    if (gesture === 0) return send(order);
-    if (isWaiting) return;
-    requestAnimationFrame(() => {
-      if (this.pendingEdit) send(this.pendingEdit);
-      this.pendingEdit = undefined;
-    });
-  }
-
-  private sendChange(change: { path: string; to: string; gesture: number }): void {
-    this.loop.change(() => this.link.send({ do: "set", ...change }));
-  }
-
   // --- selection ---------------------------------------------------------------------------------------------------
 
-  private chooseNumber(number: number, besides: boolean): void {
-    const name = this.scene?.objects[number]?.name;
-    if (name !== undefined) this.choose(name, besides);
-  }
-
-  private choose(name: string, besides = false): void {
-    const others = this.chosen.filter((each) => each !== name);
-    if (!besides) this.chosen = [name];
-    else if (others.length < this.chosen.length && this.chosen.length > 1) this.chosen = others;
-    else this.chosen = [...others, name].slice(-mostChosen);
-    this.chooseAgain();
-  }
-
-  private chooseAgain(): void {
-    this.objects.mark(this.chosen);
-    this.selected.textContent = this.chosen[0] ?? "no object";
-    this.readings.suggest(this.chosen[0]);
-    this.paths.choose(this.chosen, this.numbers());
+  private showSelection(): void {
+    const { selection } = this;
+    this.objects.mark(selection.names);
+    this.selected.textContent = selection.first ?? "no object";
+    this.readings.suggest(selection.first);
+    this.paths.choose(selection.names, selection.numbers);
     this.object = undefined;
     this.handling.setObject(undefined);
     this.urges.choose(undefined);
-    if (this.chosen.length === 0) this.tuning.clear();
+    if (selection.first === undefined) this.tuning.clear();
     this.askObject();
     this.paths.askPast();
     this.askAhead();
     this.tries.again();
-    this.view.setChosen(this.numbers(), this.colors());
+    this.view.setChosen(selection.numbers, selection.colors);
     this.due(true);
   }
 
   private withSelected(act: (object: SceneObject) => void): void {
-    const object = this.scene?.objects.find(({ name }) => name === this.chosen[0]);
+    const { object } = this.selection;
     if (object) act(object);
   }
 
-  private colors(): string[] {
-    const style = getComputedStyle(document.documentElement);
-    return this.chosen.map((_, i) => style.getPropertyValue(`--line${(i % 6) + 1}`).trim());
-  }
-
   private colorOf(urge: string, number: number): string {
-    const name = urge === "wanted" ? "--ink" : `--line${(number % 6) + 1}`;
-    return getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+    return urge === "wanted" ? getComputedStyle(document.documentElement).getPropertyValue("--ink").trim() : lineColor(number);
   }
 
   // --- drawing -----------------------------------------------------------------------------------------------------
@@ -507,33 +420,31 @@ class Page {
     this.handling.setFrame(this.frame);
     this.view.setArrows(this.urges.current.map((urge, i) => ({ urge, color: this.colorOf(urge.urge, i) })));
     this.forget.hidden = !this.paths.hasOld;
-    const from = this.numbers()[0];
+    const from = this.selection.numbers[0];
     if (from !== undefined) this.distances.show(this.frame, from, this.lined());
   }
 
   private drawPaths(): void {
-    const colors = this.colors();
+    const { numbers, colors } = this.selection;
     this.view.setOverlay({
-      paths: this.tries.names ? this.trailsOfTries() : this.numbers().map((object, i) => ({ object, color: colors[i] ?? "", ...this.paths.of(i) })),
-      lines: this.lined().map((to) => ({ from: this.numbers()[0] ?? 0, to })),
+      paths: this.tries.names ? this.trailsOfTries() : numbers.map((object, i) => ({ object, color: colors[i] ?? "", ...this.paths.of(i) })),
+      lines: this.lined().map((to) => ({ from: numbers[0] ?? 0, to })),
     });
   }
 
   /** The paths of the selected objects in both tries that are compared. */
   private trailsOfTries(): Trail[] {
-    const style = getComputedStyle(document.documentElement);
-    return [0, 1].flatMap((which) => {
-      const color = style.getPropertyValue(`--line${which + 1}`).trim();
-      return this.numbers().flatMap((object, i) => {
+    return [0, 1].flatMap((which) =>
+      this.selection.numbers.flatMap((object, i) => {
         const past = this.paths.ofTry(which, i);
-        return past ? [{ object, color, past }] : [];
-      });
-    });
+        return past ? [{ object, color: lineColor(which), past }] : [];
+      }),
+    );
   }
 
   /** The numbers of the objects to which lines are drawn. */
   private lined(): number[] {
-    return this.chosen.length === 0 ? [] : this.distances.to(this.object?.behaviours.flatMap((each) => each.dependencies) ?? []);
+    return this.selection.first === undefined ? [] : this.distances.to(this.object?.behaviours.flatMap((each) => each.dependencies) ?? []);
   }
 
   /** The frame of a moment of a path, unless it lies in the future. */
@@ -552,7 +463,7 @@ class Page {
     this.view.repaint();
     this.readings.repaint();
     this.clock.repaint();
-    this.view.setChosen(this.numbers(), this.colors());
+    this.view.setChosen(this.selection.numbers, this.selection.colors);
     this.due(true);
   }
 
@@ -599,7 +510,7 @@ class Page {
       time: this.frame?.time,
       playing: this.state?.playing,
       draws: this.view.draws,
-      chosen: this.chosen,
+      chosen: this.selection.names,
       changed: this.state?.changed.length,
       hasOldPaths: this.paths.hasOld,
       poses: this.frame ? Array.from(this.frame.poses) : [],
