@@ -91,9 +91,10 @@ void set_lane(PoseBlock& block, int lane, const Pose& pose) { store(block, lane,
 bool make_sound(Pose& pose) {
   const QuatOf<double> q = numbers(pose.rotation);
   const double squared = (q.x * q.x + q.y * q.y) + (q.z * q.z + q.w * q.w);
-  const bool near = pose.position.cwiseAbs().maxCoeff() <= furthest && pose.scale.cwiseAbs().maxCoeff() <= furthest;
-  if (!near || !pose.position.allFinite() || !pose.scale.allFinite() || !(squared > 1e-200 && squared < 1e200))
-    return false;
+  const auto is_near = [](const Vec3& v) {  // false for a number that is not finite
+    return std::abs(v.x()) <= furthest && std::abs(v.y()) <= furthest && std::abs(v.z()) <= furthest;
+  };
+  if (!is_near(pose.position) || !is_near(pose.scale) || !(squared > 1e-200 && squared < 1e200)) return false;
   // A quaternion of unit length is not changed, so that a pose that is passed through keeps its bits. Rounding leaves
   // up to 7e-16 where one has been normalised.
   if (std::abs(squared - 1.0) <= 1e-15) return true;

@@ -182,7 +182,7 @@ class Editor {
   }
 
   void make(const SetObjectKey& edit) {
-    const Path owner = owner_to_edit(edit.object);
+    const Path owner = owner_to_edit(edit.object, edit.key != "tags" && edit.key != "use" && edit.key != "tune");
     const Path rotations{"rotation", "axis_angle", "quaternion"};
     if (edit.value && std::find(rotations.begin(), rotations.end(), edit.key) != rotations.end())
       for (const std::string& other : rotations)
@@ -283,10 +283,12 @@ class Editor {
     }
   }
 
-  /// An object of an artist gets a table in the scene file, for what is given instead.
-  Path owner_to_edit(const std::string& object) {
-    if (detail::owner_of(document(), object).empty() && is_from_artist(object))
-      make(AddObject{object, Value{Value::Table{}}});
+  /// An object of an artist gets a table in the scene file, for what is given instead. `is_of_one`: not of the crowd
+  /// that an instance belongs to.
+  Path owner_to_edit(const std::string& object, bool is_of_one = false) {
+    const Path owner = detail::owner_of(document(), object);
+    const bool needs_table = owner.empty() || (is_of_one && owner.front() == "crowd");
+    if (needs_table && is_from_artist(object)) make(AddObject{object, Value{Value::Table{}}});
     return owner_path(object);
   }
 

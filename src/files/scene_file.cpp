@@ -217,8 +217,22 @@ class detail::SceneFileReader {
         detail::give_to_instances(entry, instances, reading_);
         continue;
       }
+      if (base_ && is_meant_for_instances(entry)) continue;
       for (ObjectDraft& member : detail::read_crowd(entry, reading_)) take(std::move(member));
     }
+  }
+
+  /// Reports a crowd that names a node without instances, and says nothing of its own.
+  bool is_meant_for_instances(const Value::Entry& entry) {
+    const auto* keys = entry.value.as<Value::Table>();
+    const auto is_own = [](const Value::Entry& key) { return key.key == "count" || key.key == "box"; };
+    const std::vector<std::string> all = base_->instanced();
+    if (!keys || all.empty() || std::any_of(keys->begin(), keys->end(), is_own)) return false;
+    const std::vector<std::string_view> names{all.begin(), all.end()};
+    diagnostics_.push_back(
+        {entry.place, entry.key + ": no node of the file that the scene is from has this name and instances" +
+                          suggestion(entry.key, names)});
+    return true;
   }
 
   void take(ObjectDraft&& draft) {

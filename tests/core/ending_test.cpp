@@ -39,6 +39,32 @@ TEST(Ending, LeavesASceneThatCanBeRestored) {
   EXPECT_NEAR(pitch_yaw_roll(night.harbour.world(night.lamp).rotation).yaw.in_degrees(), 90.0, 1e-12);
 }
 
+TEST(Ending, LeavesBehavioursTunableThatNameTheObject) {
+  Scene harbour;
+  const Object ferry = harbour.add({.name = "ferry"}), tug = harbour.add({.name = "tug", .rest = at(0, 0, -4)});
+  harbour.give(ferry, Travel{.velocity = {2, 0, 0}});
+  const auto following = harbour.give(tug, Follow{.target = "ferry", .half_life = 500ms});
+  harbour.give(tug, Face{.target = "ferry"});
+  harbour.advance(1s);
+  harbour.end(ferry);
+  harbour.advance(100ms);
+  const Pose alone = harbour.world(tug);
+  harbour.set("tug.follow.half_life", Value{2.0});
+  harbour.tune(following)->max_speed = 3.0;
+  harbour.set("tug.face.half_life", Value{0.2});
+  harbour.advance(1s);
+  EXPECT_LT((harbour.world(tug).position - alone.position).norm(), 1e-9);  // it holds where it was
+  EXPECT_EQ(harbour.get("tug.follow.half_life")->number(), 2.0);
+  EXPECT_EQ(harbour.get("tug.follow.target")->as<std::string>()[0], "ferry");
+  EXPECT_THROW(harbour.set("tug.follow.target", Value{std::string{"packet"}}), BadValue);
+
+  const Object next = harbour.add({.name = "ferry", .rest = at(10, 0, 0)});  // one of that name comes
+  harbour.set("tug.follow.target", Value{std::string{"ferry"}});
+  harbour.advance(1s);
+  EXPECT_GT((harbour.world(tug).position - alone.position).norm(), 0.1);
+  EXPECT_TRUE(harbour.alive(next));
+}
+
 TEST(Ending, LeavesASceneThatCanSeek) {
   AfterTheFireworks night;
   const Time then = night.harbour.time();

@@ -297,6 +297,9 @@ TEST(Artist, SaysWhatCannotBeRead) {
             ":3:8: from: a.glb: node 3 \"lighthouse\": it has two parents, or is its own.");
   EXPECT_EQ(said([](Json& json) { json["asset"]["version"] = "1.0"; }),
             ":3:8: from: a.glb: its version is \"1.0\"; export glTF 2.0.");
+  EXPECT_EQ(refusal("[scene]\nfrom = \"artist.glb\"\n[crowd.bolard]\ntags = [\"iron\"]\n"),
+            ":4:8: bolard: no node of the file that the scene is from has this name and instances; did you mean "
+            "\"bollard\"?");
   EXPECT_EQ(refusal("[scene]\nfrom = \"nowhere.glb\"\n"),
             ":3:8: from: nowhere.glb: the file does not exist; check the path.");
   EXPECT_EQ(
@@ -306,6 +309,30 @@ TEST(Artist, SaysWhatCannotBeRead) {
             ":4:1: mole.replay: object: the animation \"gusts\" does not move \"mole\"; give weather-vane.");
   EXPECT_EQ(refusal("[[object.mole.behaviour]]\nkind = \"replay\"\n"),
             ":2:1: mole.replay: \"file\" is missing; give a glTF file or a recording.");
+}
+
+TEST(Artist, SaysWhereAFileIsBroken) {
+  const std::filesystem::path file = testing::TempDir() + "artist_broken.gltf";
+  const auto said = [&](const std::string& bytes) {
+    std::ofstream{file, std::ios::binary} << bytes;
+    try {
+      return describe_artist_file(file);
+    } catch (const LoadError& error) {
+      return error.diagnostics().front().text;
+    }
+  };
+  const std::string whole = changed([](Json&) {});
+  EXPECT_EQ(said("PNG"), "this is no glTF file; give a .glb or a .gltf file.");
+  EXPECT_EQ(said(""), "this is no glTF file; give a .glb or a .gltf file.");
+  EXPECT_EQ(said("{\n  \"asset\": {,\n"), "its JSON is wrong at line 2, column 13; export it again.");
+  EXPECT_EQ(said(whole.substr(0, 3000)), "the file is incomplete: it has 3000 of " + std::to_string(whole.size()) +
+                                             " bytes; export or copy it again.");
+  std::string other = whole;
+  other[4] = 1;
+  EXPECT_EQ(said(other), "its version is 1; export glTF 2.0.");
+  other = whole;
+  other[20] = 'x';
+  EXPECT_EQ(said(other), "the JSON in it is wrong at line 1, column 1; export it again.");
 }
 
 TEST(Artist, MirrorsAndInstancesAreRead) {
@@ -346,6 +373,14 @@ TEST(Artist, EditsAreWrittenIntoTheSceneFileAsOverrides) {
   const SceneFile spinning = read_scene_source(given);
   EXPECT_EQ(spinning.scene.behaviours(spinning.scene.find("lamp").value()).size(), 1u);
   EXPECT_THROW(edited(source, RemoveObject{"mole"}), BadValue);
+  // An instance is placed by itself; behaviours belong to its crowd, once there is one.
+  const SceneSource crowd = edited(source.with_text(before + "\n[crowd.bollard]\ntags = [\"iron\"]\n"),
+                                   SetObjectKey{"bollard-3", "position", parse_value("[1, 2, 3]")});
+  const SceneFile placed =
+      read_scene_source(edited(crowd, AddBehaviour{"bollard-4", parse_value("{ kind = \"spin\", speed = 40 }")}));
+  EXPECT_EQ(placed.scene.rest(placed.scene.find("bollard-3").value()).position, Vec3(1, 2, 3));
+  EXPECT_EQ(placed.scene.rest(placed.scene.find("bollard-7").value()).position, Vec3(2, 1, 12));
+  EXPECT_EQ(placed.scene.behaviours(placed.scene.find("bollard-7").value()).size(), 1u);
   EXPECT_THROW(edited(source, SetObjectKey{"mol", "position", parse_value("[1, 2, 3]")}), BadValue);
 }
 

@@ -117,9 +117,9 @@ struct Piece {
 /// `low` and `high`: the times in the clip between which the present keys hold.
 Piece piece_at(const Course& course, const ClipTime& now, double low, double high) {
   if (now.pace == 0.0) {  // it stands, until it comes in or for ever
-    const bool is_below = now.along<0.0, is_above = now.along> course.length;
+    const bool is_below = now.along < 0.0;
     const double end = is_below ? 0.0 : course.length;
-    const bool is_beyond = course.rate != 0.0 && (is_below || is_above);
+    const bool is_beyond = course.rate != 0.0 && now.along != now.time;
     const bool comes_in = is_beyond && is_below == (course.rate > 0.0);
     const double crossing = is_beyond ? own_time_of(course, end) : 0.0;
     const double begin = is_beyond && !comes_in ? std::max(crossing, -1.0) : -1.0;

@@ -13,6 +13,7 @@
 #include <hushed/load.hpp>
 
 #include "gltf/accessors.hpp"
+#include "gltf/container.hpp"
 #include "gltf/model_reader.hpp"
 #include "read_whole.hpp"
 
@@ -80,8 +81,8 @@ tinygltf::Model parsed(const std::filesystem::path& file, const std::string& tex
   if (!is_read) {
     while (!error.empty() && (error.back() == '\n' || error.back() == ' ')) error.pop_back();
     std::replace(error.begin(), error.end(), '\n', ' ');
-    refuse_gltf("this is no glTF 2.0 file that can be read: " + (error.empty() ? "its structure is wrong" : error) +
-                '.');
+    if (const auto wrong = wrong_with_container(text)) refuse_gltf(*wrong);
+    refuse_gltf("its content is not what glTF 2.0 says" + (error.empty() ? "" : ": " + error) + "; export it again.");
   }
   if (!model.asset.version.starts_with("2."))
     refuse_gltf("its version is " + in_quotes(model.asset.version) + "; export glTF 2.0.");

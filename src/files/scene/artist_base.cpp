@@ -80,6 +80,14 @@ const Value& ArtistBase::under(const Value* objects) {
   return objects_;
 }
 
+std::vector<std::string> ArtistBase::instanced() const {
+  std::vector<std::string> names;
+  for (const ArtistNode& each : file_->nodes)
+    if (each.is_instance && std::find(names.begin(), names.end(), file_->nodes[*each.parent].name) == names.end())
+      names.push_back(file_->nodes[*each.parent].name);
+  return names;
+}
+
 std::vector<std::string> ArtistBase::instances_of(const std::string& node) const {
   std::vector<std::string> names;
   for (const ArtistNode& each : file_->nodes)

@@ -23,6 +23,8 @@ class ArtistBase {
   /// The table of all objects as a scene file would have it: those of the artist, in which keys of the scene file stand
   /// instead of the same keys; then those of the scene file alone. Valid as long as this is.
   const Value& under(const Value* objects);
+  /// The names of the nodes that have instances.
+  std::vector<std::string> instanced() const;
   /// The names of the instances of a node, for [crowd.NODE]; empty for other names.
   std::vector<std::string> instances_of(const std::string& node) const;
   /// Gives an object the model that the artist has made, unless it has a shape of the scene file.
