@@ -29,7 +29,7 @@ std::optional<Diagnostic> resolve(Target& to, const detail::Names& names) {
   const bool was_found = to.object.generation != 0;
   if (was_found && names.name_of(to.object) == to.name) return std::nullopt;
   const Object found = names.object(to.name);
-  if (found.generation == 0 && was_found) return std::nullopt;  // it has ended: the behaviour goes on without it
+  if (found.generation == 0 && was_found && names.keeps_lost()) return std::nullopt;
   to.object = found;
   if (found.generation != 0) return std::nullopt;
   return Diagnostic{to.where, "no object " + in_quotes(to.name) + " in this scene" + names.suggest(to.name)};

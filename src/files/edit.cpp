@@ -131,6 +131,10 @@ class Editor {
  private:
   void make(const AddObject& edit) {
     check_new(edit.name);
+    add_table(edit);
+  }
+
+  void add_table(const AddObject& edit) {
     const Path path{"object", edit.name};
     const Value* const objects = inner(document(), "object");
     if (objects && !detail::has_header(text_.text(), std::span{path}.first(1)))
@@ -288,7 +292,7 @@ class Editor {
   Path owner_to_edit(const std::string& object, bool is_of_one = false) {
     const Path owner = detail::owner_of(document(), object);
     const bool needs_table = owner.empty() || (is_of_one && owner.front() == "crowd");
-    if (needs_table && is_from_artist(object)) make(AddObject{object, Value{Value::Table{}}});
+    if (needs_table && is_from_artist(object)) add_table({object, Value{Value::Table{}}});
     return owner_path(object);
   }
 

@@ -98,6 +98,8 @@ class Names : public ObjectNames {
   virtual ObjectList tagged(std::string_view tag) const = 0;
   virtual std::vector<std::string_view> tags() const = 0;
   virtual bool has_tag(std::string_view tag) const = 0;  ///< true where any object has it
+  /// True where values may go on naming an object that they were resolved to, and that has ended since.
+  virtual bool keeps_lost() const { return false; }
   virtual const PoseParts* pose(std::string_view name) const = 0;
   virtual std::vector<std::string_view> poses() const = 0;
   virtual std::string name_of(Object object) const = 0;

@@ -41,13 +41,26 @@ void check_common(const Registry& registry, const BehaviourRecord& behaviour, co
       refuse(registry, behaviour, std::string{field.name} + ": " + diagnostic->text);
 }
 
-std::shared_ptr<void> resolved(const Registry& registry, const BehaviourRecord& behaviour, const void* values) {
-  const NamesInScene names{registry, behaviour.object, behaviour.common.reads};
+namespace {
+
+std::shared_ptr<void> resolved_by(const NamesInScene& names, const Registry& registry, const BehaviourRecord& behaviour,
+                                  const void* values) {
   auto copy = behaviour.kind->make(values);
   for (const FieldInfo& field : behaviour.kind->fields())
     if (const auto diagnostic = field.resolve(copy.get(), names))
       refuse(registry, behaviour, std::string{field.name} + ": " + diagnostic->text);
   return copy;
+}
+
+}  // namespace
+
+std::shared_ptr<void> resolved(const Registry& registry, const BehaviourRecord& behaviour, const void* values) {
+  return resolved_by(NamesInScene{registry, behaviour.object, behaviour.common.reads}, registry, behaviour, values);
+}
+
+std::shared_ptr<void> resolved_with_lost(const Registry& registry, const BehaviourRecord& behaviour,
+                                         const void* values) {
+  return resolved_by(NamesInScene::with_lost(registry, behaviour), registry, behaviour, values);
 }
 
 std::shared_ptr<void> check_new(const Registry& registry, Index owner, const Kind& kind, const void* values,

@@ -19,6 +19,9 @@ void check_common(const Registry& registry, const BehaviourRecord& behaviour, co
 
 /// A copy of the values in which all names are resolved to handles.
 std::shared_ptr<void> resolved(const Registry& registry, const BehaviourRecord& behaviour, const void* values);
+/// As `resolved`, for values of a behaviour that plays: they may go on naming objects that have ended.
+std::shared_ptr<void> resolved_with_lost(const Registry& registry, const BehaviourRecord& behaviour,
+                                         const void* values);
 
 /// Checks a new behaviour of the object `owner`, except for what `Registry::check_new` checks. Returns a copy of its
 /// values in which all names are resolved.

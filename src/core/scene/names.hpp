@@ -15,6 +15,12 @@ class NamesInScene final : public SceneNames {
   /// evaluated after objects with a tag, and may get an older list of them.
   explicit NamesInScene(const Registry& registry, Index object = none, Reads reads = Reads::now)
       : registry_{registry}, object_{object}, reads_{reads} {}
+  /// For a behaviour that plays: its values may go on naming objects that have ended.
+  static NamesInScene with_lost(const Registry& registry, const BehaviourRecord& behaviour) {
+    NamesInScene names{registry, behaviour.object, behaviour.common.reads};
+    names.keeps_lost_ = true;
+    return names;
+  }
 
   Object object(std::string_view name) const override;
   std::vector<std::string_view> objects() const override { return registry_.names(); }
@@ -28,6 +34,8 @@ class NamesInScene final : public SceneNames {
   std::string name_of(Object object) const override {
     return registry_.alive(object) ? registry_.name(object.index) : "";
   }
+
+  bool keeps_lost() const override { return keeps_lost_; }
 
   std::string_view own_name() const override {
     return object_ == none ? std::string_view{} : std::string_view{registry_.objects[object_].name};
@@ -44,6 +52,7 @@ class NamesInScene final : public SceneNames {
   const Registry& registry_;
   Index object_;
   Reads reads_;
+  bool keeps_lost_ = false;
 };
 
 }  // namespace hushed::detail

@@ -116,7 +116,7 @@ void RuleActions::restore_set_values(std::span<const std::optional<Value>> captu
     BehaviourStore& store = registry_.store(behaviour);
     const auto values = behaviour.kind->make(store.values(behaviour.row));
     (void)field->put(values.get(), captured[i]);
-    store.set_values(behaviour.row, resolved(registry_, behaviour, values.get()).get());
+    store.set_values(behaviour.row, resolved_with_lost(registry_, behaviour, values.get()).get());
   }
 }
 

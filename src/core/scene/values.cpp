@@ -30,7 +30,7 @@ std::optional<std::string_view> field_instead_of(const Kind& kind, std::string_v
 void Values::set(Index index, const void* wanted) {
   core_.refresh();
   BehaviourRecord& behaviour = registry_.behaviours[index];
-  const auto found = resolved(registry_, behaviour, wanted);
+  const auto found = resolved_with_lost(registry_, behaviour, wanted);
   const void* values = found.get();
   check_values(registry_, behaviour, values, nullptr);
   remember_given_values(behaviour);

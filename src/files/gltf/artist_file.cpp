@@ -71,6 +71,7 @@ tinygltf::Model parsed(const std::filesystem::path& file, const std::string& tex
   files.user_data = &reading;
   loader.SetFsCallbacks(files);
 
+  if (const auto wrong = wrong_with_header(text)) refuse_gltf(*wrong);
   tinygltf::Model model;
   std::string error, warning;
   const bool is_read =
@@ -81,7 +82,7 @@ tinygltf::Model parsed(const std::filesystem::path& file, const std::string& tex
   if (!is_read) {
     while (!error.empty() && (error.back() == '\n' || error.back() == ' ')) error.pop_back();
     std::replace(error.begin(), error.end(), '\n', ' ');
-    if (const auto wrong = wrong_with_container(text)) refuse_gltf(*wrong);
+    if (const auto wrong = wrong_with_json(text)) refuse_gltf(*wrong);
     refuse_gltf("its content is not what glTF 2.0 says" + (error.empty() ? "" : ": " + error) + "; export it again.");
   }
   if (!model.asset.version.starts_with("2."))
