@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <hushed/picture.hpp>
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <fstream>
@@ -192,6 +193,28 @@ TEST(Replay, MovesLikeTheRecording) {
       EXPECT_EQ(pose.position, recording.recording.at(frame, i).position);
       EXPECT_LT(pose.rotation.angularDistance(recording.recording.at(frame, i).rotation), 1e-7);
     }
+  }
+}
+
+/// Plays of a sweep with one, two or three values come in the order in which threads finish them.
+TEST(Picture, OfASweepDoesNotDependOnTheOrderOfItsPlays) {
+  for (std::size_t values = 1; values <= 3; ++values) {
+    SweepTable sweep{.paths = {}, .measures = {"peak(hook.position.x)", "settled(hook.position.x)"}, .rows = {}};
+    for (std::size_t i = 0; i < values; ++i) sweep.paths.push_back("hook.spring.value" + std::to_string(i));
+    for (std::size_t number = 0; number < 64; ++number) {
+      SweepTable::Row row{number, {}, {static_cast<double>(number % 3), std::nullopt}};
+      for (std::size_t i = 0; i < values; ++i) row.values.push_back(std::to_string((number >> (2 * i)) % 4));
+      if (number % 5 != 0) row.measured[1] = static_cast<double>(number % 2);
+      sweep.rows.push_back(std::move(row));
+    }
+    sweep.plays = sweep.rows.size();
+    draw_sweep(sweep, path_of("first.png"), {});
+    draw_sweep(sweep, path_of("first.svg"), {});
+    std::reverse(sweep.rows.begin(), sweep.rows.end());
+    std::swap(sweep.rows[3], sweep.rows[40]);
+    draw_sweep(sweep, path_of("second.png"), {});
+    EXPECT_GT(shapes_in(path_of("first.svg")), 64u);
+    EXPECT_TRUE(bytes_of(path_of("first.png")) == bytes_of(path_of("second.png"))) << values;
   }
 }
 
