@@ -140,6 +140,9 @@ struct FieldInfo {
   FieldCall<void(void* owner, Object at)> aim;
   /// Adds the objects that it names to `to`.
   FieldCall<void(const void* owner, detail::References& to)> add_objects;
+  /// Takes the content that the value of `from` stands for, such as that of a file, where both have the same text.
+  /// Returns true where it was another. Empty for most fields.
+  FieldCall<bool(void* owner, const void* from)> renew;
   /// For a list of tables: the kinds of entries; empty otherwise.
   FieldCall<const EntryKinds&()> entries;
 };
@@ -212,6 +215,11 @@ FieldInfo field_info() {
     info.aim = [](void* owner, Object at) {
       constexpr auto self = std::get<I>(Table::fields);
       aim(static_cast<B*>(owner)->*self.member, at);
+    };
+  if constexpr (requires(Member & member, const Member& from) { renew(member, from); })
+    info.renew = [](void* owner, const void* from) {
+      constexpr auto self = std::get<I>(Table::fields);
+      return renew(static_cast<B*>(owner)->*self.member, static_cast<const B*>(from)->*self.member);
     };
   if constexpr (requires { entry_kinds(static_cast<const Member*>(nullptr)); })
     info.entries = []() -> const EntryKinds& { return entry_kinds(static_cast<const Member*>(nullptr)); };

@@ -25,6 +25,7 @@ class Motion {
     std::vector<double> times;   ///< s, increasing
     std::vector<double> values;  ///< three numbers a key, or four; with `cubic` in-tangent, value, out-tangent
     Between between = Between::linear;
+    friend bool operator==(const Channel&, const Channel&) = default;
   };
 
   Motion() = default;
@@ -46,6 +47,10 @@ class Motion {
   bool has_common_times() const { return has_common_times_; }  ///< position and rotation have the same times
   double begin() const { return begin_; }                      ///< s: the time of its first key
   double end() const { return end_; }                          ///< s: the time of its last key
+  /// True where all keys are equal.
+  friend bool operator==(const Motion& a, const Motion& b) {
+    return a.position_ == b.position_ && a.rotation_ == b.rotation_ && a.scale_ == b.scale_;
+  }
 
  private:
   Channel position_, rotation_, scale_;
@@ -59,11 +64,15 @@ struct MotionFile {
   struct Clip {
     std::string name;
     double length = 0.0;  ///< s: from 0 to the last key of all objects
+    friend bool operator==(const Clip&, const Clip&) = default;
   };
   struct Entry {
     std::size_t clip;
     std::string object;
     std::shared_ptr<const Motion> motion;
+    friend bool operator==(const Entry& a, const Entry& b) {
+      return a.clip == b.clip && a.object == b.object && *a.motion == *b.motion;
+    }
   };
   std::vector<Clip> clips;
   std::vector<Entry> entries;  ///< by object, then by clip
@@ -72,6 +81,7 @@ struct MotionFile {
   void add(std::string object, std::shared_ptr<const Motion> motion);
   /// The motion of an object; in the first clip that has it, where `clip` is empty. nullptr where there is none.
   const Entry* find(const std::string& clip, const std::string& object) const;
+  friend bool operator==(const MotionFile&, const MotionFile&) = default;
 };
 
 }  // namespace hushed

@@ -48,32 +48,33 @@ std::shared_ptr<const T> FileMemory::known(const std::map<std::string, Read<T>>&
   return stamps_of(std::move(paths)) == found->second.stamps ? found->second.content : nullptr;
 }
 
-std::shared_ptr<const ArtistFile> FileMemory::artist(const std::filesystem::path& file, const Kinds& kinds,
-                                                     const ReadProgress& progress) {
-  if (kinds.file_reader()) return std::make_shared<const ArtistFile>(read_artist_file(file, kinds, progress));
-  if (auto content = known(artists_, file.string())) return content;
+template <class T, class ReadFile>
+std::shared_ptr<const T> FileMemory::read_once(std::map<std::string, Read<T>>& all, const std::filesystem::path& file,
+                                               ReadFile&& read_file) {
+  if (auto content = known(all, file.string())) return content;
   const Stamps before = stamps_of({file.string()});
-  auto content = std::make_shared<const ArtistFile>(read_artist_file(file, kinds, progress));
+  std::shared_ptr<const T> content = read_file();
   std::vector<std::string> paths{file.string()};
   paths.insert(paths.end(), content->beside.begin(), content->beside.end());
   Stamps after = stamps_of(std::move(paths));
   const bool is_settled = !before.empty() && !after.empty() && before.front() == after.front();
   const std::lock_guard lock{mutex_};
-  if (artists_.size() > most_files) artists_.clear();
-  artists_[file.string()] = {content, is_settled ? std::move(after) : Stamps{}};
+  if (all.size() > most_files) all.clear();
+  all[file.string()] = {content, is_settled ? std::move(after) : Stamps{}};
   return content;
 }
 
-std::shared_ptr<const MotionFile> FileMemory::motions(const std::filesystem::path& file, const Kinds& kinds) {
-  if (kinds.file_reader()) return read_motions(file, kinds);
-  if (auto content = known(motions_, file.string())) return content;
-  Stamps before = stamps_of({file.string()});
-  auto content = read_motions(file, kinds);
-  const bool is_settled = !before.empty() && before == stamps_of({file.string()});
-  const std::lock_guard lock{mutex_};
-  if (motions_.size() > most_files) motions_.clear();
-  motions_[file.string()] = {content, is_settled ? std::move(before) : Stamps{}};
-  return content;
+std::shared_ptr<const ArtistFile> FileMemory::artist(const std::filesystem::path& file, const Kinds& kinds,
+                                                     const ReadProgress& progress) {
+  if (kinds.file_reader()) return std::make_shared<const ArtistFile>(read_artist_file(file, kinds, progress));
+  return read_once(artists_, file,
+                   [&] { return std::make_shared<const ArtistFile>(read_artist_file(file, kinds, progress)); });
+}
+
+ReadMotions FileMemory::motions(const std::filesystem::path& file, const Kinds& kinds) {
+  if (kinds.file_reader()) return read_motions_and_beside(file, kinds);
+  return *read_once(motions_, file,
+                    [&] { return std::make_shared<const ReadMotions>(read_motions_and_beside(file, kinds)); });
 }
 
 }  // namespace detail

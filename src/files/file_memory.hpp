@@ -16,6 +16,7 @@
 #include <hushed/motion.hpp>
 
 #include "gltf/artist_file.hpp"
+#include "motions.hpp"
 
 namespace hushed::detail {
 
@@ -29,7 +30,7 @@ class FileMemory {
   /// Each throws `LoadError`. `progress` is called in this thread, with the share that has been read.
   std::shared_ptr<const ArtistFile> artist(const std::filesystem::path& file, const Kinds& kinds,
                                            const ReadProgress& progress = {});
-  std::shared_ptr<const MotionFile> motions(const std::filesystem::path& file, const Kinds& kinds);
+  ReadMotions motions(const std::filesystem::path& file, const Kinds& kinds);
 
  private:
   struct Stamp {
@@ -46,12 +47,15 @@ class FileMemory {
   };
 
   static Stamps stamps_of(std::vector<std::string> paths);
+  template <class T, class ReadFile>
+  std::shared_ptr<const T> read_once(std::map<std::string, Read<T>>& all, const std::filesystem::path& file,
+                                     ReadFile&& read_file);
   template <class T>
   std::shared_ptr<const T> known(const std::map<std::string, Read<T>>& all, const std::string& path);
 
   std::mutex mutex_;
   std::map<std::string, Read<ArtistFile>> artists_;
-  std::map<std::string, Read<MotionFile>> motions_;
+  std::map<std::string, Read<ReadMotions>> motions_;
 };
 
 }  // namespace hushed::detail

@@ -36,22 +36,32 @@ std::shared_ptr<const MotionFile> clip_of(const Recording& recording) {
 
 }  // namespace
 
-std::shared_ptr<const MotionFile> read_motions(const std::filesystem::path& file, const Kinds& kinds) {
+detail::ReadMotions detail::read_motions_and_beside(const std::filesystem::path& file, const Kinds& kinds) {
   if (!is_recording(file))
     throw LoadError{file.string(), {{{}, "unknown format; give a file that ends in .glb, .gltf, .csv or .jsonl."}}};
   const std::string text =
       detail::read_whole(file, {"a glTF file or a recording, such as walk.csv", std::uintmax_t{1} << 30}, kinds);
   const std::string extension = file.extension().string();
   try {
-    if (extension == ".csv" || extension == ".jsonl") return clip_of(detail::read_rows(text, extension == ".csv"));
+    if (extension == ".csv" || extension == ".jsonl")
+      return {clip_of(detail::read_rows(text, extension == ".csv")), {}};
     // A recording of ours has exact times; its keys in the file have seven digits.
-    if (text.find("\"generator\":\"Hushed Orbit\"") != text.npos) return clip_of(detail::read_gltf(file, text));
-    return detail::read_artist_file(file, kinds).motions;
+    if (text.find("\"generator\":\"Hushed Orbit\"") != text.npos) {
+      ReadMotions read{clip_of(detail::read_gltf(file, text)), {}};
+      if (extension == ".gltf") read.beside.push_back(std::filesystem::path{file}.replace_extension(".bin").string());
+      return read;
+    }
+    detail::ArtistFile artist = detail::read_artist_file(file, kinds);
+    return {std::move(artist.motions), std::move(artist.beside)};
   } catch (const Diagnostic& diagnostic) {
     throw LoadError{file.string(), {diagnostic}};
   } catch (const BadValue& error) {
     throw LoadError{file.string(), {{{}, error.what()}}};
   }
+}
+
+std::shared_ptr<const MotionFile> read_motions(const std::filesystem::path& file, const Kinds& kinds) {
+  return detail::read_motions_and_beside(file, kinds).content;
 }
 
 std::shared_ptr<const MotionFile> read_motions(const std::filesystem::path& file) {
@@ -78,8 +88,10 @@ void MotionReader::read(BehaviourDraft& behaviour) {
   if (known == known_.end()) {
     known_[path] = nullptr;
     try {
-      known_[path] = FileMemory::of(kinds_)->motions(path, kinds_);
+      const ReadMotions read = FileMemory::of(kinds_)->motions(path, kinds_);
+      known_[path] = read.content;
       files_.push_back(path);
+      files_.insert(files_.end(), read.beside.begin(), read.beside.end());
     } catch (const LoadError& error) {
       diagnostics_.push_back({source.place, behaviour.whose + ": file: " + in_quotes(source.file) + ": " +
                                                 error.diagnostics().front().sentence()});

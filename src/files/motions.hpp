@@ -16,6 +16,14 @@
 
 namespace hushed::detail {
 
+struct ReadMotions {
+  std::shared_ptr<const MotionFile> content;
+  std::vector<std::string> beside;  ///< the paths of the other files that have been read, such as a .bin file
+};
+
+/// As `read_motions`.
+ReadMotions read_motions_and_beside(const std::filesystem::path& file, const Kinds& kinds);
+
 class MotionReader {
  public:
   /// The files that are read are added to `files`, so that a change of one is noticed.

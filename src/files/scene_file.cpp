@@ -180,7 +180,7 @@ class detail::SceneFileReader {
     try {
       const auto memory = FileMemory::of(*kinds_);
       const auto base = memory->artist(path, *kinds_);
-      const auto motions = base->is_recording ? memory->motions(path, *kinds_) : base->motions;
+      const auto motions = base->is_recording ? memory->motions(path, *kinds_).content : base->motions;
       files_.push_back(path);
       files_.insert(files_.end(), base->beside.begin(), base->beside.end());
       base_.emplace(base, entry.value.place);

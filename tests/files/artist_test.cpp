@@ -3,6 +3,7 @@
 // tests/gltf/samples.py.
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstdio>
 #include <cstring>
@@ -511,6 +512,23 @@ TEST(Artist, FilesAreReadAgainOnlyWhereTheyHaveChanged) {
   reload(playing, folder / "x.toml");
   const auto changed_model = model_in(playing, "mole");
   EXPECT_NE(changed_model, model);
+  // Of a replay, too: its .bin file is watched, and read again.
+  std::ofstream{folder / "y.toml"} << "hushed = 1\n[object.boat]\n[[object.boat.behaviour]]\nkind = \"replay\"\n"
+                                      "file = \"artist.gltf\"\nobject = \"Ferry-No-2\"\n";
+  SceneFile boat = read_scene_file(folder / "y.toml");
+  EXPECT_EQ(boat.files.back(), folder / "artist.bin");
+  EXPECT_EQ(boat.scene.world(boat.scene.find("boat").value()).position, Vec3(14, 0, -14));
+  const auto output = json["animations"][0]["samplers"][0]["output"].get<std::size_t>();
+  const auto view = json["accessors"][output]["bufferView"].get<std::size_t>();
+  const std::array<float, 3> there{1, 2, 3};
+  std::memcpy(binary.data() + json["bufferViews"][view]["byteOffset"].get<std::size_t>(), there.data(), sizeof there);
+  write("artist.bin", binary, std::chrono::hours{1});
+  boat.scene.set("boat.replay.speed", Value{0.5});
+  reload(boat, folder / "y.toml");
+  EXPECT_EQ(boat.scene.world(boat.scene.find("boat").value()).position, Vec3(1, 2, 3));
+  EXPECT_EQ(boat.scene.get("boat.replay.speed")->number(), 0.5);  // tuned values stay
+
+  read_scene_file(folder / "x.toml", {.like = &playing.scene});
   shares.clear();
   ahead.read(folder / "artist.gltf", [&](double share) { shares.push_back(share); });
   EXPECT_TRUE(shares.empty());

@@ -31,6 +31,7 @@ class MotionSource {
   friend HUSHED_API std::optional<Value> write(const MotionSource& from, const Unit& unit);
   friend HUSHED_API Form form_of(const MotionSource*, const Unit& unit);
   friend HUSHED_API std::optional<Diagnostic> resolve(MotionSource& to, const detail::Names& names);
+  friend HUSHED_API bool renew(MotionSource& to, const MotionSource& from);
 };
 
 /// What happens at the end of a clip.

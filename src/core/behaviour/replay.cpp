@@ -34,6 +34,13 @@ std::optional<Diagnostic> resolve(MotionSource& to, const detail::Names& names) 
   return std::nullopt;
 }
 
+bool renew(MotionSource& to, const MotionSource& from) {
+  if (to.file != from.file || to.content == from.content) return false;
+  if (to.content && from.content && *to.content == *from.content) return false;  // it was only read again
+  to.content = from.content;
+  return true;
+}
+
 namespace {
 
 using namespace detail;
@@ -374,7 +381,12 @@ ends   = "loop"
 
   static void absorb(State& state, const Replay& replay, OwnTime time, const Start&, const Replay& next) {
     const MotionFile::Entry *const before = entry_of(replay), *const after = entry_of(next);
-    if (!before || !after || before->motion != after->motion || next.start != replay.start) return state.phase.reset();
+    const auto clip_of = [](const Replay& of, const MotionFile::Entry& entry) {
+      return of.file.content->clips[entry.clip];
+    };
+    const bool is_same = before && after && before->object == after->object &&
+                         clip_of(replay, *before).name == clip_of(next, *after).name && next.start == replay.start;
+    if (!is_same) return state.phase.reset();  // it begins anew
     const double length = replay.file.content->clips[before->clip].length;
     double laps = 0.0;
     const ClipTime was = clip_time_at(course_of(replay, length, state.phase), time.whole, time.rest, laps);

@@ -23,6 +23,14 @@ Index counterpart(const Registry& in, const Registry& of, Index behaviour) {
   return in.alive(of.handle(object)) ? in.find_behaviour(object, of.name_of_behaviour(behaviour)) : none;
 }
 
+/// Takes the contents of files that the values name from others. Returns true where any was another.
+bool renew(const Kind& kind, void* values, const void* from) {
+  bool any = false;
+  for (const FieldInfo& field : kind.fields())
+    if (field.renew && field.renew(values, from)) any = true;
+  return any;
+}
+
 /// True where two kinds are versions of one that was made at run time.
 bool are_versions(const Kind& before, const Kind& now) {
   return &before != &now && before.name() == now.name() && before.as_runtime() && now.as_runtime();
@@ -317,9 +325,19 @@ void HotReload::agree_on_values(Index index, Index other) {
   if (!keeps_changes_ || !changed_fields(behaviour.kind->fields(), store.values(behaviour.row), given).empty())
     return old_values_.set(other, store.values(behaviour.row));
   const auto values = resolved(registry_, behaviour, present);
+  auto given_again = before.given;
+  const bool values_changed = before.values_changed;
+  if (renew(*behaviour.kind, values.get(), store.values(behaviour.row))) {  // a file that they name has changed
+    if (given_again) {
+      const auto renewed = behaviour.kind->make(given_again.get());
+      renew(*behaviour.kind, renewed.get(), store.values(behaviour.row));
+      given_again = renewed;
+    }
+    old_values_.set(other, values.get());
+  }
   registry_.set_dependencies(index, registry_.dependencies_of(*behaviour.kind, values.get()), behaviour.common.reads);
-  behaviour.given = before.given;
-  behaviour.values_changed = before.values_changed;
+  behaviour.given = given_again;
+  behaviour.values_changed = values_changed;
   behaviour.own = before.own;
   store.set_values(behaviour.row, values.get());
 }
