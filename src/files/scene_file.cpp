@@ -12,6 +12,7 @@
 #include <hushed/load.hpp>
 #include <hushed/name.hpp>
 
+#include "file_memory.hpp"
 #include "motions.hpp"
 #include "read_whole.hpp"
 #include "scene/artist_base.hpp"
