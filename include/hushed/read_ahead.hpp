@@ -17,8 +17,8 @@ namespace hushed HUSHED_API {
 /// Reads large files of a playing scene (artists' files and recordings) in another thread, before `reload` reads the
 /// scene file: it then takes them from memory, unless they have changed again.
 ///
-///     ReadAhead ahead{scene};                                          // in the thread of the scene
-///     std::jthread{[&] { ahead.read("harbour.glb"); }}.join();         // the path, as `SceneFile::files` has it
+///     ReadAhead ahead{scene};                                // in the thread that plays the scene
+///     std::jthread reader{[ahead, file = playing.files[1]] { ahead.read(file); }};
 class ReadAhead {
  public:
   explicit ReadAhead(const Scene& scene);

@@ -16,12 +16,13 @@
 
 namespace hushed::detail {
 
+/// What has been read of a file with motions.
 struct ReadMotions {
   std::shared_ptr<const MotionFile> content;
   std::vector<std::string> beside;  ///< the paths of the other files that have been read, such as a .bin file
 };
 
-/// As `read_motions`.
+/// As `read_motions`, which leaves out the other files.
 ReadMotions read_motions_and_beside(const std::filesystem::path& file, const Kinds& kinds);
 
 class MotionReader {
