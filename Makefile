@@ -5,7 +5,7 @@
 JOBS   ?= $(shell nproc)
 SOURCES = $(shell git ls-files '*.cpp' '*.hpp')
 
-.PHONY: help build demo test test-clang test-threads fuzz bench coverage docs docs-parts messages counts window packages try-packages format style lint screenshots clean
+.PHONY: help build demo test test-clang test-threads same-bits fuzz bench coverage docs docs-parts messages counts window packages try-packages format style lint screenshots clean
 
 help:
 	@echo "make demo         play, draw and check the harbour, and open it for play mode (ONCE=1: without the last)"
@@ -14,6 +14,7 @@ help:
 	@echo "make bench        each kind, whole frames and flocks against the same by hand; loading against the parser alone"
 	@echo "make test-clang   the same tests built with clang and its sanitizers"
 	@echo "make test-threads what runs on several threads, built with the thread sanitizer"
+	@echo "make same-bits    both compilers, not optimised and optimised, give the same bits; the tests check other levels"
 	@echo "make fuzz         random input to everything that is read, SECONDS_EACH=20 for each sort"
 	@echo "make coverage     which lines the tests run: build/coverage/index.html"
 	@echo "make docs         the documentation as HTML: build/docs/index.html"
@@ -44,12 +45,27 @@ test-clang:
 	cmake --build --preset clang -j $(JOBS)
 	ctest --preset clang -j $(JOBS)
 
+# What the thread sanitizer is not to report.
+KNOWN_RACES = suppressions=tests/support/known_races.txt print_suppressions=0
+
 # Data races, sought while a scene plays on several threads.
 test-threads:
 	@scripts/install-packages.sh build test
 	cmake --preset threads
 	cmake --build --preset threads -j $(JOBS)
-	RC_PARAMS=max_success=40 TSAN_OPTIONS="suppressions=tests/support/known_races.txt print_suppressions=0" build/threads/tests/test_threads
+	RC_PARAMS=max_success=40 TSAN_OPTIONS="$(KNOWN_RACES)" build/threads/tests/test_threads
+	TSAN_OPTIONS="$(KNOWN_RACES)" tests/guarantees/same_bits.sh build/threads/tests/same_bits tests/guarantees/same_bits.txt "8 2"
+
+# The bits at levels of optimisation that no preset has; compiles for minutes.
+same-bits:
+	@scripts/install-packages.sh build test
+	@mkdir -p build/same_bits
+	@for way in "g++ 0" "clang++ 0" "clang++ 3"; do \
+	  set -- $$way; folder=build/same_bits/$$1-O$$2; echo "$$1 -O$$2"; \
+	  cmake -G Ninja -S . -B $$folder -DCMAKE_CXX_COMPILER=$$1 -DCMAKE_BUILD_TYPE=Checked -DCMAKE_CXX_FLAGS=-O$$2 > $$folder.log && \
+	  cmake --build $$folder -j $(JOBS) --target same_bits >> $$folder.log && \
+	  tests/guarantees/same_bits.sh $$folder/tests/same_bits tests/guarantees/same_bits.txt || exit 1; \
+	done
 
 # So many seconds for each target; what it finds stays in build/clang/fuzz.
 SECONDS_EACH ?= 20

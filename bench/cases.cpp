@@ -84,6 +84,20 @@ void measure_threads() {
   }
 }
 
+/// Frames of a game fall between two ticks, where state is advanced from the last tick once more for each frame.
+void measure_frames_between_ticks() {
+  constexpr int count = 10'000;
+  for (const rivals::Rival& kind : rivals::all()) {
+    const auto* const known = find_kind(kind.name);
+    if (!known || !known->traits().has_memory) continue;
+    Scene on_ticks = rivals::scene_of(kind, count), between = rivals::scene_of(kind, count);
+    between.advance(std::chrono::microseconds{4'300});
+    const auto times = medians({frame_of(on_ticks), frame_of(between)});
+    fmt::print("between ticks    {:>7} objects, {:<6}: {:.1f} ns in a frame on a tick, {:.1f} ns between two\n", count,
+               kind.name, times[0] * 1e9 / count, times[1] * 1e9 / count);
+  }
+}
+
 void measure_own_behaviours() {
   constexpr int count = 10'000;
   Scene scene;
@@ -255,6 +269,7 @@ int main() {
   fmt::print("With {}, on {} processors; nanoseconds per object and frame.\n\n",
              side_by_side::name_of(side_by_side::instructions), std::thread::hardware_concurrency());
   measure_threads();
+  measure_frames_between_ticks();
   measure_own_behaviours();
   measure_fed_objects();
   measure_changing_scenes();

@@ -4,6 +4,7 @@
 #include <bit>
 #include <cstddef>
 #include <cstdint>
+#include <cstring>
 #include <functional>
 #include <optional>
 #include <span>
@@ -48,16 +49,36 @@ class Archive {
   /// The number of items of a list. Reading throws `BadValue` where the remaining bytes cannot hold so many.
   std::size_t count(std::size_t items);
   /// Bytes as they are, of a type without pointers.
-  void raw(void* data, std::size_t size);
+  void raw(void* data, std::size_t size) { is_reading_ ? take(data, size) : put(data, size); }
 
   std::uint32_t scene = 0;  ///< that handles which are read belong to
   /// Gives text that is read a place where it stays. Empty: such text cannot be read.
   std::function<std::string_view(std::string_view)> intern = {};
 
  private:
-  void value(double& number);
-  void value(bool& is);
-  void value(Time& time);
+  void value(double& number) {
+    const auto is = [&](double other) {
+      return std::bit_cast<std::uint64_t>(number) == std::bit_cast<std::uint64_t>(other);
+    };
+    switch (code(is_reading_ ? 0U : is(0.0) ? 0U : is(1.0) ? 1U : is(last_number_) ? 2U : 3U)) {
+      case 0: number = 0.0; break;
+      case 1: number = 1.0; break;
+      case 2: number = last_number_; break;
+      default: raw(&number, sizeof number); last_number_ = number;
+    }
+  }
+  void value(bool& is) { is = code(is ? 1U : 0U) != 0; }
+  void value(Time& time) {
+    switch (code(is_reading_ ? 0U : time == Time{} ? 0U : time == last_time_ ? 1U : 3U)) {
+      case 0: time = {}; break;
+      case 1: time = last_time_; break;
+      default: {
+        Time::rep count = time.count();
+        raw(&count, sizeof count);
+        last_time_ = time = Time{count};
+      }
+    }
+  }
   void value(std::string& text);
   void value(std::string_view& text);
   void value(Value& value) { tree(value, 0); }
@@ -99,14 +120,37 @@ class Archive {
 
   void whole(std::uint64_t& number);
   void tree(Value& value, int depth);
+  [[noreturn]] static void refuse();
   /// Two bits.
-  unsigned code(unsigned code);
-  void put(const void* data, std::size_t size);
-  void take(void* data, std::size_t size);
+  unsigned code(unsigned code) {
+    if (is_reading_) {
+      if (in_word_ == codes_in_word) next_word();
+      return static_cast<unsigned>(word_ >> (2 * in_word_++)) & 3U;
+    }
+    word_ |= std::uint64_t{code} << (2 * in_word_);
+    if (++in_word_ == codes_in_word) next_word();
+    return code;
+  }
+  /// Writes the present word of codes, which is full, or reads the next one.
+  void next_word();
+  void put(const void* data, std::size_t size) {
+    if (size > data_.size() - used_) make_room(size);
+    if (size > 0) std::memcpy(data_.data() + used_, data, size);
+    used_ += size;
+  }
+  void make_room(std::size_t size);
+  void take(void* data, std::size_t size) {
+    if (size > data_left_.size()) refuse();
+    if (size > 0) std::memcpy(data, data_left_.data(), size);
+    data_left_ = data_left_.subspan(size);
+  }
+
+  static constexpr unsigned codes_in_word = 32;
 
   bool is_reading_ = false;
-  std::vector<std::uint64_t> codes_;  ///< written: 32 to a word
-  std::vector<std::byte> data_;
+  std::vector<std::uint64_t> codes_;                   ///< written: 32 to a word
+  std::vector<std::byte> data_;                        ///< written, and room for more
+  std::size_t used_ = 0;                               ///< of `data_`
   std::span<const std::byte> codes_left_, data_left_;  ///< read
   std::uint64_t word_ = 0;                             ///< of codes: the present one
   unsigned in_word_ = 0;                               ///< the number of codes that were written to it or read from it

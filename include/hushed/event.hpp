@@ -21,7 +21,7 @@ struct Event {
   Object subject = {};    ///< the object it is about; of generation 0 where a rule fired or raised it
   AnyBehaviour behaviour = {};
   Object other = {};           ///< the lost dependency, or the object that gathered
-  std::string why = {};        ///< the text of a failure
+  std::string why = {};        ///< the text of a failure; or a description of what a hot reload has forgotten since
   int number = 0;              ///< of the point, from 0; or the number of objects that `other` has gathered
   std::string_view rule = {};  ///< the name of the rule that fired, or raised it
 };

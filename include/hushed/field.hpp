@@ -5,6 +5,7 @@
 // `--set` are all derived from it.
 
 #include <array>
+#include <concepts>
 #include <limits>
 #include <optional>
 #include <span>
@@ -140,6 +141,9 @@ struct FieldInfo {
   FieldCall<void(void* owner, Object at)> aim;
   /// Adds the objects that it names to `to`.
   FieldCall<void(const void* owner, detail::References& to)> add_objects;
+  /// True where the values in two behaviours are equal by `==`, which is quicker than comparing what `get` returns.
+  /// Empty where their type has no `==`.
+  FieldCall<bool(const void* one, const void* other)> equal;
   /// Takes the content that the value of `from` stands for, such as that of a file, where both have the same text.
   /// Returns true where it was another. Empty for most fields.
   FieldCall<bool(void* owner, const void* from)> renew;
@@ -211,6 +215,11 @@ FieldInfo field_info() {
     constexpr auto self = std::get<I>(Table::fields);
     add_objects_of_any(static_cast<const B*>(owner)->*self.member, to);
   };
+  if constexpr (std::equality_comparable<Member>)
+    info.equal = [](const void* one, const void* other) {
+      constexpr auto self = std::get<I>(Table::fields);
+      return static_cast<const B*>(one)->*self.member == static_cast<const B*>(other)->*self.member;
+    };
   if constexpr (requires(Member & member, Object object) { aim(member, object); })
     info.aim = [](void* owner, Object at) {
       constexpr auto self = std::get<I>(Table::fields);

@@ -153,7 +153,13 @@ class PlayMode {
   /// The path or the name that `undo` or `redo` would return.
   std::string next_undo() const { return can_undo() ? steps_[undone_next() - 1].path : ""; }
   std::string next_redo() const { return can_redo() ? steps_[redone_next()].path : ""; }
-  void forget_mark(std::string_view name);  ///< removes the steps of `mark` with that name
+  /// What an edit did to the path of an object or a behaviour.
+  struct PathChange {
+    std::string before, now;  ///< `now` is empty where it was removed
+  };
+  /// Removes the step of `mark` with that name, whose edit can no longer be undone. The values of steps before it are
+  /// found by their new paths, and steps of what was removed are dropped.
+  void forget_mark(std::string_view name, std::span<const PathChange> changes = {});
 
   std::vector<Changed> changed() const;  ///< all of them, in the order of their paths
   std::vector<Changed> tuned() const;    ///< all values that were ever changed, also those that are as before
@@ -193,7 +199,8 @@ class PlayMode {
   void start_over(std::vector<Watch> watches, std::span<const Changed> changes = {});
   /// Sets values again that were lost when their object or behaviour was removed, once it is back. Adds no step.
   void put_again(std::span<const Changed> changes);
-  /// Renames an object, also in what is stored here.
+  /// Renames an object, also in what is stored here. Steps of undo keep the names that objects had when they were made;
+  /// add a step for the renaming with `mark`, and rename it back when that is undone.
   void rename(std::string_view object, const std::string& name);
   /// True where the scene has an object that it did not have when this play began.
   bool has_new_objects() const;

@@ -82,6 +82,9 @@ class RuntimeKind : public detail::Kind {
     double share_of_limits = 0.0;            ///< the most that one call has taken of what it may take, 0 to 1
   };
   virtual Usage usage() const { return {}; }
+  /// What this version of the kind was made from, such as the text of a script. A hot reload to a version that was made
+  /// from the same is no change for its behaviours. Empty where that is not known.
+  virtual std::string_view made_from() const { return {}; }
 
   std::string_view name() const override { return description_.name; }
   std::string_view summary() const override { return description_.summary; }

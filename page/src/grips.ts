@@ -52,7 +52,7 @@ interface Grip {
 export class Grips {
   private readonly lines: SVGSVGElement = document.createElementNS(svg, "svg");
   private readonly layer = el("div", { class: "grips", role: "group", "aria-label": "Handles of the selected object" });
-  private readonly numbers = el("form", { class: "numbers", hidden: "" });
+  private readonly numbers = el("form", { class: "exact", hidden: "" });
   private groups: HandleGroup[] = [];
   private grips: Grip[] = [];
   private shape = "";

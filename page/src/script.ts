@@ -58,7 +58,8 @@ export class ScriptEditor {
   hear(message: ScriptText): void {
     if (message.behaviour !== this.behaviour) return;
     const isFirst = this.host.hidden || message.file !== this.file;
-    if (!isFirst && this.isChanged()) {
+    const wasChanged = this.isChanged();
+    if (!isFirst && wasChanged && message.text !== this.text.value) {
       if (message.version !== this.version) this.tell("changed in the file; copy your text, close, and open it again");
       return;
     }
@@ -66,7 +67,8 @@ export class ScriptEditor {
     this.version = message.version;
     this.saved = message.text;
     this.host.hidden = false;
-    if (isFirst || this.text.value !== message.text) this.text.value = message.text;
+    if (!isFirst && !wasChanged && this.text.value === message.text) return; // the status, such as "saved", stays
+    if (this.text.value !== message.text) this.text.value = message.text;
     this.title.textContent = message.file;
     this.show();
     if (isFirst) this.text.focus();

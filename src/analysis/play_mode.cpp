@@ -21,6 +21,16 @@ bool same(const std::optional<Value>& a, const std::optional<Value>& b) {
   return a.has_value() == b.has_value() && (!a || as_text(*a) == as_text(*b));
 }
 
+/// The path of a value after changes to the paths of objects and behaviours; empty where it was removed with them.
+std::string changed_path(std::string path, std::span<const PlayMode::PathChange> changes) {
+  for (const PlayMode::PathChange& change : changes) {
+    if (!path.starts_with(change.before + '.')) continue;
+    if (change.now.empty()) return "";
+    path.replace(0, change.before.size(), change.now);
+  }
+  return path;
+}
+
 }  // namespace
 
 PlayMode::PlayMode(Scene& scene, std::vector<Watch> watches, std::size_t most_bytes)
@@ -492,11 +502,22 @@ void PlayMode::mark(std::string_view name) {
   ++done_;
 }
 
-void PlayMode::forget_mark(std::string_view name) {
-  const auto is_it = [&](const Step& step) { return is_mark(step) && step.path == name; };
-  const auto done = steps_.begin() + static_cast<std::ptrdiff_t>(done_);
-  done_ -= static_cast<std::size_t>(std::count_if(steps_.begin(), done, is_it));
-  std::erase_if(steps_, is_it);
+void PlayMode::forget_mark(std::string_view name, std::span<const PathChange> changes) {
+  for (std::size_t mark = 0; mark < steps_.size(); ++mark) {
+    if (!is_mark(steps_[mark]) || steps_[mark].path != name) continue;
+    std::vector<Step> kept;
+    std::size_t done = 0;
+    for (std::size_t i = 0; i < steps_.size(); ++i) {
+      Step step = std::move(steps_[i]);
+      if (i < mark && !is_mark(step)) step.path = changed_path(step.path, changes);
+      if (i == mark || step.path.empty()) continue;
+      if (i < done_) ++done;
+      kept.push_back(std::move(step));
+    }
+    steps_ = std::move(kept);
+    done_ = done;
+    return;
+  }
 }
 
 bool PlayMode::is_mark(const Step& step) { return step.path.find(' ') != std::string::npos; }
@@ -681,16 +702,13 @@ void PlayMode::rename(std::string_view object, const std::string& name) {
   const auto found = scene_->find(object);
   if (!found) throw BadValue{"no object " + in_quotes(object) + " exists now."};
   detail::SceneAccess::rename(*scene_, *found, name);
-  const std::string before = std::string{object} + '.', now = name + '.';
-  const auto renamed = [&](const std::string& path) {
-    return path.starts_with(before) ? now + path.substr(before.size()) : path;
-  };
+  const PathChange change{std::string{object}, name};
+  const auto renamed = [&](const std::string& path) { return changed_path(path, {&change, 1}); };
   for (Values* const values : {&beginnings_, &tuned_}) {
     Values all;
     for (auto& [path, value] : *values) all[renamed(path)] = value;
     *values = std::move(all);
   }
-  for (Step& step : steps_) step.path = renamed(step.path);
   for (Call& call : calls_) call.name = call.what == Call::What::set ? renamed(call.name) : call.name;
   std::replace(past_.objects.begin(), past_.objects.end(), std::string{object}, name);
 }

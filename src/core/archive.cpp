@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <hushed/archive.hpp>
 
+#include <algorithm>
 #include <cstring>
 #include <utility>
 
@@ -11,11 +12,6 @@ namespace hushed {
 namespace {
 
 constexpr int deepest = 32;  ///< of lists and tables in each other
-constexpr unsigned codes_in_word = 32;
-
-[[noreturn]] void refuse() {
-  throw BadValue{"the bytes are damaged, or were not written by this version; give those of Snapshot::to_bytes."};
-}
 
 }  // namespace
 
@@ -34,10 +30,10 @@ std::vector<std::byte> Archive::bytes() const {
   std::vector<std::uint64_t> codes = codes_;
   if (in_word_ > 0) codes.push_back(word_);
   const std::size_t size = codes.size() * sizeof word_;
-  std::vector<std::byte> all(4 + size + data_.size());
+  std::vector<std::byte> all(4 + size + used_);
   for (std::size_t i = 0; i < 4; ++i) all[i] = static_cast<std::byte>(codes.size() >> (8 * i));
   if (!codes.empty()) std::memcpy(all.data() + 4, codes.data(), size);
-  if (!data_.empty()) std::memcpy(all.data() + 4 + size, data_.data(), data_.size());
+  if (used_ > 0) std::memcpy(all.data() + 4 + size, data_.data(), used_);
   return all;
 }
 
@@ -45,66 +41,25 @@ void Archive::end() const {
   if (!data_left_.empty() || !codes_left_.empty()) refuse();
 }
 
-inline unsigned Archive::code(unsigned code) {
+void Archive::refuse() {
+  throw BadValue{"the bytes are damaged, or were not written by this version; give those of Snapshot::to_bytes."};
+}
+
+void Archive::next_word() {
   if (is_reading_) {
-    if (in_word_ == codes_in_word) {
-      if (codes_left_.empty()) refuse();
-      std::memcpy(&word_, codes_left_.data(), sizeof word_);
-      codes_left_ = codes_left_.subspan(sizeof word_);
-      in_word_ = 0;
-    }
-    return static_cast<unsigned>(word_ >> (2 * in_word_++)) & 3U;
-  }
-  word_ |= std::uint64_t{code} << (2 * in_word_);
-  if (++in_word_ == codes_in_word) {
+    if (codes_left_.empty()) refuse();
+    std::memcpy(&word_, codes_left_.data(), sizeof word_);
+    codes_left_ = codes_left_.subspan(sizeof word_);
+  } else {
     codes_.push_back(std::exchange(word_, 0));
-    in_word_ = 0;
   }
-  return code;
+  in_word_ = 0;
 }
 
-inline void Archive::put(const void* data, std::size_t size) {
-  const std::size_t before = data_.size();
-  data_.resize(before + size);
-  if (size > 0) std::memcpy(data_.data() + before, data, size);
-}
-
-inline void Archive::take(void* data, std::size_t size) {
-  if (size > data_left_.size()) refuse();
-  if (size > 0) std::memcpy(data, data_left_.data(), size);
-  data_left_ = data_left_.subspan(size);
-}
-
-void Archive::raw(void* data, std::size_t size) { is_reading_ ? take(data, size) : put(data, size); }
+void Archive::make_room(std::size_t size) { data_.resize(std::max(2 * data_.size(), used_ + size + 64)); }
 
 /// All machines that the library runs on store the lowest byte first.
 static_assert(std::endian::native == std::endian::little);
-
-void Archive::value(double& number) {
-  const auto is = [&](double other) {
-    return std::bit_cast<std::uint64_t>(number) == std::bit_cast<std::uint64_t>(other);
-  };
-  switch (code(is_reading_ ? 0U : is(0.0) ? 0U : is(1.0) ? 1U : is(last_number_) ? 2U : 3U)) {
-    case 0: number = 0.0; break;
-    case 1: number = 1.0; break;
-    case 2: number = last_number_; break;
-    default: raw(&number, sizeof number); last_number_ = number;
-  }
-}
-
-void Archive::value(bool& is) { is = code(is ? 1U : 0U) != 0; }
-
-void Archive::value(Time& time) {
-  switch (code(is_reading_ ? 0U : time == Time{} ? 0U : time == last_time_ ? 1U : 3U)) {
-    case 0: time = {}; break;
-    case 1: time = last_time_; break;
-    default: {
-      Time::rep count = time.count();
-      raw(&count, sizeof count);
-      last_time_ = time = Time{count};
-    }
-  }
-}
 
 /// Seven bits to a byte, the lowest first; 0 and 1 take only a code.
 void Archive::whole(std::uint64_t& number) {
@@ -115,7 +70,8 @@ void Archive::whole(std::uint64_t& number) {
   }
   if (!is_reading_) {
     for (std::uint64_t rest = number;; rest >>= 7) {
-      data_.push_back(static_cast<std::byte>((rest & 127U) | (rest > 127 ? 128U : 0U)));
+      const auto next = static_cast<std::byte>((rest & 127U) | (rest > 127 ? 128U : 0U));
+      put(&next, 1);
       if (rest <= 127) return;
     }
   }

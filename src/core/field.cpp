@@ -88,7 +88,8 @@ const FieldInfo* aim_of(const Kind& kind) {
 std::vector<std::string_view> changed_fields(std::span<const FieldInfo> fields, const void* before, const void* after) {
   std::vector<std::string_view> changed;
   for (const FieldInfo& field : fields) {
-    const auto old = field.get(before), now = field.get(after);
+    if (field.equal && field.equal(before, after)) continue;
+    const auto old = field.get(before), now = field.get(after);  // two NaN have one text
     if (old.has_value() != now.has_value() || (old && as_text(*old) != as_text(*now))) changed.push_back(field.name);
   }
   return changed;

@@ -7,6 +7,7 @@
 
 #include <hushed/common.hpp>
 #include <hushed/detail/kind.hpp>
+#include <hushed/error.hpp>
 #include <hushed/name.hpp>
 
 namespace hushed {

@@ -2,6 +2,7 @@
 #include "edited_file.hpp"
 
 #include <algorithm>
+#include <iterator>
 #include <utility>
 
 namespace hushed::detail {
@@ -18,6 +19,16 @@ SceneSource with_edits(SceneSource source, const std::vector<SceneEdit>& edits, 
 const std::string& text_of(const SceneSource& source) { return source.files().front().text; }
 
 }  // namespace
+
+std::vector<PlayMode::PathChange> EditedFile::Step::path_changes() const {
+  std::vector<PlayMode::PathChange> all;
+  for (const SceneEdit& edit : edits) {
+    if (const auto* renamed = std::get_if<RenameObject>(&edit)) all.push_back({renamed->object, renamed->name});
+    if (const auto* object = std::get_if<RemoveObject>(&edit)) all.push_back({object->object, ""});
+    if (const auto* behaviour = std::get_if<RemoveBehaviour>(&edit)) all.push_back({behaviour->path, ""});
+  }
+  return all;
+}
 
 std::vector<std::string> EditedFile::descriptions_of(std::size_t first, std::size_t last) const {
   std::vector<std::string> all;
@@ -81,8 +92,9 @@ EditedFile::Taken EditedFile::take(SceneSource source, const LoadOptions& option
   const std::size_t on_disk = std::min(kept_, done_);
   for (const std::string& each : descriptions_of(done_, kept_))
     taken.lost.push_back("The file has changed, and what was undone is in it again: " + each + '.');
-  for (std::size_t i = 0; i < kept_; ++i) taken.dropped.push_back(steps_[i].name());
-  steps_.erase(steps_.begin(), steps_.begin() + static_cast<std::ptrdiff_t>(kept_));
+  const auto first_left = steps_.begin() + static_cast<std::ptrdiff_t>(kept_);
+  taken.dropped.assign(std::make_move_iterator(steps_.begin()), std::make_move_iterator(first_left));
+  steps_.erase(steps_.begin(), first_left);
   done_ -= on_disk;
   kept_ = 0;
   undone_.clear();

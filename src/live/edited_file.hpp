@@ -24,6 +24,8 @@ class EditedFile {
     std::vector<PlayMode::Changed> lost = {};  ///< tuned values of what the step removed
     /// For `PlayMode::mark`.
     std::string name() const { return "edit " + std::to_string(number); }
+    /// For `PlayMode::forget_mark`.
+    std::vector<PlayMode::PathChange> path_changes() const;
     int number = 0;
   };
 
@@ -50,8 +52,8 @@ class EditedFile {
 
   /// What a change of the files by another program has done to the steps.
   struct Taken {
-    std::vector<std::string> lost;     ///< a sentence for each edit that cannot be made again
-    std::vector<std::string> dropped;  ///< the names of steps that were on disk already; they can no longer be undone
+    std::vector<std::string> lost;  ///< a sentence for each edit that cannot be made again
+    std::vector<Step> dropped;      ///< steps that were on disk already; they can no longer be undone
   };
   /// The files have changed: makes the edits again in the new text.
   Taken take(SceneSource source, const LoadOptions& options);

@@ -436,7 +436,7 @@ void Session::read_file_again() {
   tries_.take(old_text, present().text, {});
   diagnostics_ = nullptr;
   lost_.insert(lost_.end(), taken.lost.begin(), taken.lost.end());
-  for (const std::string& name : taken.dropped) mode_.forget_mark(name);
+  for (const EditedFile::Step& step : taken.dropped) mode_.forget_mark(step.name(), step.path_changes());
 }
 
 void Session::load_again(const SceneSource& source, const std::string& before) {
@@ -487,12 +487,16 @@ void Session::load_edited(const SceneSource& source, const std::string& before, 
     if (const auto* rename = std::get_if<RenameObject>(&edit))
       renames.emplace_back(is_undone ? rename->name : rename->object, is_undone ? rename->object : rename->name);
   if (is_undone) std::reverse(renames.begin(), renames.end());
-  std::size_t done = 0;
+  std::vector<std::pair<std::string, std::string>> made;
   try {
-    for (; done < renames.size(); ++done) mode_.rename(renames[done].first, renames[done].second);
+    for (const auto& [from, to] : renames) {
+      if (!scene_.find(from) || scene_.find(to)) continue;  // another program has changed the file
+      mode_.rename(from, to);
+      made.emplace_back(from, to);
+    }
     load_again(source, before);
   } catch (...) {
-    while (done-- > 0) mode_.rename(renames[done].second, renames[done].first);
+    for (; !made.empty(); made.pop_back()) mode_.rename(made.back().second, made.back().first);
     throw;
   }
   is_scene_sent_ = false;

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <filesystem>
 
+#include <hushed/error.hpp>
 #include <hushed/kinds.hpp>
 #include <hushed/name.hpp>
 #include <hushed/script.hpp>
@@ -35,8 +36,11 @@ RuntimeKind::Description description_of(const std::string& name, const Declared&
 /// Its interpreter belongs to the scene that uses it, as it is loaded anew for each.
 class ScriptKind final : public RuntimeKind {
  public:
-  ScriptKind(const std::string& name, const Outline& outline, std::unique_ptr<Interpreter> interpreter)
-      : RuntimeKind{description_of(name, interpreter->declared())}, interpreter_{std::move(interpreter)} {
+  ScriptKind(const std::string& name, const Outline& outline, std::unique_ptr<Interpreter> interpreter,
+             std::string made_from)
+      : RuntimeKind{description_of(name, interpreter->declared())},
+        made_from_{std::move(made_from)},
+        interpreter_{std::move(interpreter)} {
     for (const RuntimeField& field : description().fields)
       if (!outline.reads_any_field && outline.fields_read.count(field.name) == 0) unread_.push_back(field.name);
   }
@@ -50,9 +54,11 @@ class ScriptKind final : public RuntimeKind {
   }
 
   Usage usage() const override { return {unread_, interpreter_->share_of_steps()}; }
+  std::string_view made_from() const override { return made_from_; }
 
  private:
   std::vector<std::string> unread_;
+  std::string made_from_;                     ///< its text and limits
   std::unique_ptr<Interpreter> interpreter_;  ///< only used by the thread of the scene
 };
 
@@ -69,8 +75,9 @@ std::shared_ptr<const detail::Kind> load(const std::string& file, std::string_vi
     return nullptr;
   }
   try {
-    return std::make_shared<const ScriptKind>(name, outline,
-                                              std::make_unique<Interpreter>(text, file, outline, limits));
+    return std::make_shared<const ScriptKind>(
+        name, outline, std::make_unique<Interpreter>(text, file, outline, limits),
+        as_text(limits.steps) + ' ' + as_text(limits.memory) + '\n' + std::string{text});
   } catch (const Diagnostic& mistake) {
     mistakes.push_back(mistake);
   } catch (const BadValue& mistake) {  // of a field

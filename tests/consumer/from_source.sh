@@ -5,7 +5,7 @@
 set -eu
 rm -rf "$3"
 for fetch in ON OFF; do
-  cmake -G Ninja -S "$2" -B "$3/$fetch" -DHUSHED_SOURCE="$1" -DFETCH=$fetch -DHUSHED_QUICK=ON -DCMAKE_CXX_FLAGS=-O0 \
+  cmake -G Ninja -S "$2" -B "$3/$fetch" -DHUSHED_SOURCE="$1" -DFETCH=$fetch -DCMAKE_CXX_FLAGS=-O0 \
     -DCMAKE_CXX_COMPILER="$4" > /dev/null
 done
 for fetch in ON OFF; do

@@ -2,6 +2,7 @@
 // Objects that end while the scene plays: no later call refers to them.
 
 #include <gtest/gtest.h>
+#include <hushed/detail/scene_access.hpp>
 #include <hushed/hushed.hpp>
 
 namespace hushed {
@@ -120,6 +121,42 @@ TEST(Ending, RemovesObjectsFromEveryListAtOnce) {
   harbour.restore(before);
   all_agree_on(4);
   EXPECT_EQ(harbour.world(boats[1]).position.x(), 1.0);
+}
+
+TEST(Ending, IsToldWithTheNameAlthoughTheSceneWasReloadedBefore) {
+  const auto made = [](Scene harbour) {
+    harbour.add({.name = "ferry"});
+    harbour.give(harbour.add({.name = "pilot"}), Follow{.target = "ferry"});
+    detail::SceneAccess::mark_base(harbour, nullptr);
+    return harbour;
+  };
+  Scene harbour = made(Scene{});
+  harbour.advance(1s);
+  harbour.end(*harbour.find("ferry"));
+  harbour.hot_reload(made(Scene{120.0, harbour}));
+  harbour.advance(16ms);
+  ASSERT_EQ(harbour.events().size(), 1U);
+  EXPECT_EQ(harbour.describe(harbour.events()[0]), "pilot.follow lost ferry");
+}
+
+TEST(Ending, SparesAfterAReloadWhatHadLeftTheObjectBefore) {
+  const auto made = [](Scene harbour) {
+    const Object tower = harbour.add({.name = "tower", .rest = at(5, 0, 0)});
+    harbour.add({.name = "lantern", .parent = tower, .rest = at(0, 3, 0)});
+    detail::SceneAccess::mark_base(harbour, nullptr);
+    return harbour;
+  };
+  Scene harbour = made(Scene{});
+  harbour.advance(1s);
+  const Object lantern = *harbour.find("lantern");
+  harbour.set_parent(lantern, std::nullopt, KeepPose::world);
+  harbour.end(*harbour.find("tower"));
+  harbour.advance(1s);
+  EXPECT_TRUE(harbour.hot_reload(made(Scene{120.0, harbour})).empty());
+  harbour.advance(16ms);
+  ASSERT_TRUE(harbour.alive(lantern));
+  EXPECT_EQ(harbour.world(lantern).position, (Vec3{5, 3, 0}));
+  EXPECT_FALSE(harbour.find("tower"));
 }
 
 TEST(Ending, RaisesNoMoreEventsOfEndedObjects) {

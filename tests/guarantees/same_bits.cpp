@@ -1,14 +1,11 @@
 // SPDX-License-Identifier: MIT
-// same_bits THREADS: prints a checksum over the bits of the results of all kernels, object by object. It must be equal
-// with both compilers, optimised or not, with vectors of any width, and on any number of threads.
-// same_bits THREADS save FILE: writes the state of a scene halfway, and prints the checksum of what follows.
-// same_bits THREADS load FILE: goes on from that state, and prints the checksum of what follows.
+// same_bits THREADS: prints a checksum over the bits of each part: functions, the results of all kernels object by
+// object, a crowd, its state as bytes, and what follows from that state in another scene.
 
 #include <bit>
 #include <cstdint>
 #include <cstdio>
 #include <cstdlib>
-#include <fstream>
 #include <random>
 #include <string>
 #include <string_view>
@@ -113,32 +110,41 @@ std::vector<Object> random_crowd(Scene& harbour, Random& random) {
   return boats;
 }
 
-void write_file(const char* file, const std::vector<std::byte>& bytes) {
-  std::ofstream{file, std::ios::binary}.write(reinterpret_cast<const char*>(bytes.data()),
-                                              static_cast<std::streamsize>(bytes.size()));
-}
+/// The checksum of a part.
+class Checksum {
+ public:
+  void take(std::uint64_t bits) { sum_ = sum_ * 6364136223846793005ULL + bits; }
+  void take(double number) { take(std::bit_cast<std::uint64_t>(number)); }
+  void take(const Pose& pose) {
+    for (const double number : pose.position) take(number);
+    for (const double number : pose.rotation.coeffs()) take(number);
+    for (const double number : pose.scale) take(number);
+  }
+  void print(const char* part) const { std::printf("%-10s %016llx\n", part, static_cast<unsigned long long>(sum_)); }
 
-std::vector<std::byte> read_file(const char* file) {
-  std::ifstream in{file, std::ios::binary};
-  const std::string text{std::istreambuf_iterator<char>{in}, {}};
-  const auto* const bytes = reinterpret_cast<const std::byte*>(text.data());
-  return {bytes, bytes + text.size()};
-}
+ private:
+  std::uint64_t sum_ = 0;
+};
 
-}  // namespace
-
-int main(int count, char** words) {
-  std::uint64_t sum = 0;
-  const auto take = [&sum](double number) {
-    sum = sum * 6364136223846793005ULL + std::bit_cast<std::uint64_t>(number);
-  };
-
+Checksum functions() {
+  Checksum sum;
   for (int i = -200'000; i < 200'000; ++i) {
     const auto [sine, cosine] = detail::sine_cosine(i * 4.99);
-    take(sine);
-    take(cosine);
-    take(detail::arc_tangent(1.0, i * i * 1e-5));
+    sum.take(sine);
+    sum.take(cosine);
+    sum.take(detail::arc_tangent(1.0, 1e-5 * i * i));
   }
+  return sum;
+}
+
+/// Advances the scene by a frame, and takes the poses of the objects.
+void play(Scene& scene, const std::vector<Object>& objects, Checksum& sum) {
+  scene.advance(std::chrono::milliseconds{17});
+  for (const Object object : objects) sum.take(scene.world(object));
+}
+
+/// Objects with every kind, in chains and alone.
+Checksum kernels() {
   Scene harbour;
   Object last = harbour.add({.rest = {{1, 2, 3}, rotation(degrees(10), degrees(20), degrees(30)), {1.1, 1.2, 1.3}}});
   for (int i = 0; i < 100; ++i) {
@@ -192,6 +198,16 @@ int main(int count, char** words) {
           hook, Spring{.channel = channel, .frequency = 0.3 * i * i, .damping = 0.3 * (i % 7), .velocity = {9, 8, 7}},
           {.name = channel == Channel::position ? "swing" : "turn"});
     harbour.give(hook, Smooth{.half_life = {100ms, 200ms, 0ms}, .space = Space::world});
+    const Object buoy = harbour.add({.parent = i % 2 == 0 ? std::optional{gull} : std::nullopt, .rest = at(2, i, 1)});
+    const Place above{ferry, {0.1, 2, 0.3}, i % 3 == 0 ? Space::target : Space::world};
+    for (const Channel channel : {Channel::position, Channel::rotation, Channel::scale})
+      harbour.give(buoy,
+                   Spring{.channel = channel,
+                          .frequency = 0.4 + 0.1 * i,
+                          .damping = 0.2,
+                          .target = channel == Channel::position ? above : Place{gull},
+                          .space = i % 4 < 2 ? Space::world : Space::parent},
+                   {.name = "to-" + std::to_string(static_cast<int>(channel))});
   }
   const auto kind = scripted();
   for (int i = 0; i < 30; ++i) {
@@ -212,34 +228,54 @@ int main(int count, char** words) {
                                  urge::Alignment{.tag = "fish"}, urge::Cohesion{.tag = "fish"}, urge::Pursue{shoal[39]},
                                  urge::Arrive{Vec3{3, 0, 4}, 2.0}, urge::Avoid{.tag = "rock", .margin = 0.2},
                                  urge::Contain{{{-4, -1, -4}, {6, 3, 12}}}}});
-  const auto play = [&take](Scene& scene, const std::vector<Object>& objects) {
-    scene.advance(std::chrono::milliseconds{17});
-    for (const Object object : objects) {
-      const Pose pose = scene.world(object);
-      for (const double number : pose.position) take(number);
-      for (const double number : pose.rotation.coeffs()) take(number);
-      for (const double number : pose.scale) take(number);
-    }
-  };
   const std::vector<Object> all{harbour.objects().begin(), harbour.objects().end()};
-  for (int frame = 0; frame < 300; ++frame) play(harbour, all);
+  Checksum sum;
+  for (int frame = 0; frame < 300; ++frame) play(harbour, all, sum);
+  return sum;
+}
 
-  Random random;
-  Scene crowd;
-  const auto boats = random_crowd(crowd, random);
-  crowd.set_threads(count > 1 ? std::atoi(words[1]) : 1);
-  const bool saves = count > 3 && words[2] == std::string_view{"save"};
-  const bool loads = count > 3 && words[2] == std::string_view{"load"};
-  for (int frame = 0; frame < 40; ++frame) {
-    if (frame == 20 && saves) write_file(words[3], crowd.snapshot().to_bytes());
-    if (frame == 20 && loads) crowd.restore(crowd.snapshot_from(read_file(words[3])));
-    if (frame == 20 && (saves || loads)) sum = 0;
-    for (int i = 0; i < 20; ++i) {
-      const Object boat = boats[static_cast<std::size_t>(random.below(static_cast<int>(boats.size())))];
-      if (loads && frame < 20) continue;
-      for (const AnyBehaviour behaviour : crowd.behaviours(boat)) crowd.toggle(behaviour);
+/// A crowd whose behaviours are switched off and on while it plays.
+class Crowd {
+ public:
+  explicit Crowd(int threads) : boats_{random_crowd(scene_, random_)} { scene_.set_threads(threads); }
+
+  Checksum play_on(int frames) {
+    Checksum sum;
+    for (int frame = 0; frame < frames; ++frame) {
+      for (int i = 0; i < 20; ++i) {
+        const Object boat = boats_[static_cast<std::size_t>(random_.below(static_cast<int>(boats_.size())))];
+        for (const AnyBehaviour behaviour : scene_.behaviours(boat)) scene_.toggle(behaviour);
+      }
+      play(scene_, boats_, sum);
     }
-    if (!loads || frame >= 20) play(crowd, boats);
+    return sum;
   }
-  std::printf("%016llx\n", static_cast<unsigned long long>(sum));
+  std::vector<std::byte> state() const { return scene_.snapshot().to_bytes(); }
+  /// Continues like `other`, from its state.
+  void continue_as(const Crowd& other) {
+    scene_.restore(scene_.snapshot_from(other.state()));
+    random_ = other.random_;
+  }
+
+ private:
+  Random random_;
+  Scene scene_;
+  std::vector<Object> boats_;
+};
+
+}  // namespace
+
+int main(int count, char** words) {
+  functions().print("functions");
+  kernels().print("kernels");
+  const int threads = count > 1 ? std::atoi(words[1]) : 1;
+  Crowd crowd{threads};
+  Crowd other{threads};
+  crowd.play_on(20).print("crowd");
+  Checksum state;
+  for (const std::byte byte : crowd.state()) state.take(std::uint64_t{std::to_integer<unsigned char>(byte)});
+  state.print("state");
+  other.continue_as(crowd);
+  crowd.play_on(20).print("after");
+  other.play_on(20).print("from state");
 }

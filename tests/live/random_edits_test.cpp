@@ -9,6 +9,7 @@
 #include <fstream>
 #include <random>
 #include <sstream>
+#include <thread>
 
 #include <gtest/gtest.h>
 // Must come after gtest, whose macros it uses.
@@ -103,6 +104,23 @@ class RandomEdits {
     RC_ASSERT(ask({{"do", "keep"}, {"values", values}}) == "");
   }
 
+  /// Once in a while, another program adds a note to the file, which is read again. What was kept cannot be undone
+  /// then.
+  void perhaps_save_elsewhere() {
+    if (pick(8) > 0) return;
+    std::ofstream{path_, std::ios::app} << "# A note of another program.\n";
+    const std::string before = contents(scene());
+    for (int i = 0; i < 1000; ++i) {
+      for (const Session::Answer& answer : session_->pass(Time{0}))
+        if (answer.message.content.find("\"kind\":\"state\"") != std::string::npos) {
+          RC_ASSERT(contents(scene()) == before);
+          return;
+        }
+      std::this_thread::sleep_for(std::chrono::milliseconds{5});
+    }
+    RC_FAIL("the note was not noticed");
+  }
+
  private:
   int pick(int below) { return std::uniform_int_distribution{0, below - 1}(random_); }
   std::string number() { return as_text(pick(40) / 4.0); }
@@ -169,6 +187,7 @@ RC_GTEST_PROP(RandomEdits, ReadBackAsTheSceneThatPlayed, (std::uint64_t seed)) {
     for (int i = 0; i < 12; ++i) edits.step();
     edits.keep();
     RC_ASSERT(in_any_order(contents(edits.on_disk())) == in_any_order(contents(edits.scene())));
+    edits.perhaps_save_elsewhere();
   }
 }
 

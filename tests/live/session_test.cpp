@@ -591,6 +591,47 @@ TEST_F(SessionTest, KeepsMotionAndTunedValuesOfARenamedObject) {
   EXPECT_TRUE(scene.world(*scene.find("lamp")).rotation.isApprox(before.rotation, 1e-12));
 }
 
+TEST_F(SessionTest, UndoesWhatWasTunedBeforeAnotherObjectGotTheName) {
+  Scene& scene = file_->playing.scene;
+  ask(R"({"do": "set", "path": "gig.sway.frequency", "to": "3"})");
+  ask(R"({"do": "plan", "values": [{"path": "gig.sway.frequency", "for": "own"}]})");
+  ask(R"({"do": "keep", "values": [{"path": "gig.sway.frequency", "for": "own"}]})");
+  ask(one_edit(R"("remove object", "object": "gig")").c_str());
+  ask(one_edit(R"("rename object", "object": "punt", "name": "gig")").c_str());
+  while (session_->mode().can_undo()) ask(R"({"do": "undo"})");
+  EXPECT_EQ(scene.get("gig.sway.frequency")->number(), 1.0);
+  EXPECT_EQ(scene.get("punt.sway.frequency")->number(), 1.0);
+}
+
+TEST_F(SessionTest, UndoesWhatWasTunedBeforeEditsThatAnotherProgramSaved) {
+  Scene& scene = file_->playing.scene;
+  ask(R"({"do": "set", "path": "gig.sway.frequency", "to": "3"})");
+  ask(R"({"do": "set", "path": "punt.sway.frequency", "to": "2"})");
+  ask(one_edit(R"("remove object", "object": "gig")").c_str());
+  ask(one_edit(R"("rename object", "object": "punt", "name": "gig")").c_str());
+  ask(R"({"do": "plan", "values": []})");
+  ask(R"({"do": "keep", "values": []})");
+  write(read() + "[object.gull]\n");
+  pass_until_read([&] { return scene_has_gull(); });
+  EXPECT_EQ(scene.get("gig.sway.frequency")->number(), 2.0);
+  ask(R"({"do": "undo"})");  // of the punt, which is the gig now
+  EXPECT_EQ(scene.get("gig.sway.frequency")->number(), 1.0);
+  EXPECT_FALSE(session_->mode().can_undo());  // the other gig will not be back
+}
+
+TEST_F(SessionTest, UndoesARenameOfAnObjectThatAnotherProgramHasRemoved) {
+  ask(R"({"do": "set", "path": "lamp.spin.speed", "to": "80"})");
+  ask(one_edit(R"("rename object", "object": "punt", "name": "dory")").c_str());
+  std::string changed = text;
+  changed.replace(changed.find("[object.punt]\nuse = [\"bobbing\"]\n"), 32, "[object.gull]\n");
+  write(changed);
+  pass_until_read([&] { return scene_has_gull(); });
+  ask(R"({"do": "undo"})");
+  ask(R"({"do": "undo"})");
+  EXPECT_EQ(heard_.last("refused"), nullptr) << heard_.last("refused");
+  EXPECT_EQ(file_->playing.scene.get("lamp.spin.speed")->number(), 40.0);
+}
+
 TEST_F(SessionTest, RefusesEditsThatMakeNoSceneAndStaysAsItIs) {
   for (const std::string& edit : {
            one_edit(R"("add behaviour", "object": "lamp", "keys": "{ kind = \"spin\" }")"),

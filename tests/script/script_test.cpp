@@ -223,11 +223,14 @@ const std::string climbing = "fields = { { \"speed\", 2 }, { \"lean\", 5 } }\nme
 
 TEST(ScriptReload, GoesOnWhereNothingHasChanged) {
   const Pond pond{climbing};
-  SceneFile file = pond.read(), other = pond.read();
-  for (SceneFile* each : {&file, &other}) each->scene.advance(1234ms);
+  const Kinds kinds = with_scripts();
+  SceneFile file = pond.read(), other = pond.read(), adopting = pond.read();
+  for (SceneFile* each : {&file, &other, &adopting}) each->scene.advance(1234ms);
   EXPECT_EQ(reload(file, pond.file), std::vector<std::string>{});
-  for (SceneFile* each : {&file, &other}) each->scene.advance(777ms);
+  EXPECT_EQ(adopt(adopting, prepare(pond.file, {.kinds = &kinds})), std::vector<std::string>{});  // makes the kind anew
+  for (SceneFile* each : {&file, &other, &adopting}) each->scene.advance(777ms);
   EXPECT_EQ(boat_of(file.scene), boat_of(other.scene));
+  EXPECT_EQ(boat_of(adopting.scene), boat_of(other.scene));
 }
 
 TEST(ScriptReload, KeepsMemoryAndTunedValuesOfTheSameName) {

@@ -42,6 +42,7 @@ struct EvalContext {
   bool may_rest;        ///< a tick at which a motion that is nearly at rest may be put to rest
   bool emit_events;     ///< emit the events since the last evaluation that emitted
   double step;          ///< s of the objects' time since the last committed tick
+  double step_units;    ///< `step` in time units
   double to_next_tick;  ///< s of the objects' time until the next tick
   const SceneQuery* query;
 

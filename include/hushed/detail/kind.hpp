@@ -133,6 +133,7 @@ class SceneQuery {
 
   /// True where the object is in the scene and visible.
   virtual bool is_there(Object object) const = 0;
+  virtual bool has_tag(Object object, std::string_view tag) const = 0;
   /// The visible object of a list, other than `owner`, that was nearest to a point of the world at the last tick; the
   /// first of equally near ones; of generation 0 where there is none. Nothing where the reader reads poses as they are
   /// now.
@@ -181,9 +182,12 @@ class LaneBlocks {
   /// Transforms the poses of several blocks one after another, all of whose lanes are active. Only the last may have
   /// unused lanes, which the context tells. The frames of the parents are contiguous, unless they are in the world.
   virtual void evaluate_run(std::size_t, std::span<PoseBlock>, const EvalContext&) noexcept {}
-  /// Advances several ticks of equal length at once, with the result of advancing one by one, bit for bit, and writes
-  /// the poses at the last. Returns false, and changes nothing, where it cannot.
-  virtual bool advance_many(std::size_t, int, PoseBlock&, const EvalContext&) noexcept { return false; }
+  /// True where `advance_many` may be called.
+  virtual bool advances_many() const { return false; }
+  /// Advances several blocks by several ticks of equal length, with the result of advancing one by one, bit for bit,
+  /// and writes the poses at the last tick. Stops at the first block for which it cannot, and returns the number of
+  /// those before it.
+  virtual std::size_t advance_many(std::size_t, int, std::span<PoseBlock>, const EvalContext&) noexcept { return 0; }
 };
 
 /// The blocks of a kind that decides at ticks.
@@ -319,6 +323,8 @@ class Kind : public std::enable_shared_from_this<Kind> {
   virtual const KindTraits& traits() const = 0;
   /// The parts of the pose that behaviours of a variant may change.
   virtual unsigned touches(unsigned) const { return part::all; }
+  /// Those of them that do not depend on the incoming pose.
+  virtual unsigned overwrites(unsigned) const { return 0; }
   /// Its neighbour queries with these values.
   virtual std::vector<NeighbourQuery> neighbour_queries(const void*) const { return {}; }
   /// It holds its pose unless all objects are there that it names by themselves. Otherwise it goes on with those that

@@ -47,9 +47,13 @@ test("shows what an agent wants in the frame that is shown, of the past as well"
   await choose(page, "flock-7");
   await order({ do: "step", by: 110 });
   await until(page, "frame 110", (now) => now.frame === 110);
-  await page.waitForTimeout(500);
-  const then = await legend();
-  assert.equal(then.at(-1), "wanted");
+  let then = [];
+  await until(page, "what it wants", async () => {
+    const before = then;
+    await page.waitForTimeout(200);
+    then = await legend();
+    return then.at(-1) === "wanted" && String(then) === String(before);
+  });
   await order({ do: "step", by: 60 });
   await until(page, "others", async () => String(await legend()) !== String(then));
   await order({ do: "show", frame: 110 });
@@ -174,8 +178,13 @@ test("edits a script beside its motion, and notices what others save", async (t)
   await play(page).click();
   await page.getByRole("button", { name: "Edit script" }).click();
   const editor = page.getByRole("textbox", { name: "Text of the script" });
-  const status = (words) => page.getByRole("region", { name: "Script" }).getByText(words).waitFor();
+  const status = (words) => page.getByRole("region", { name: "Script" }).getByText(words, { exact: true }).waitFor();
   await until(page, "the text of the script", async () => (await editor.inputValue()) === text);
+  // The numbers of the lines stand beside the text, and no button of the scene is outside it.
+  const box = (selector) => page.locator(selector).boundingBox();
+  const [numbers, lines, scene, buttons] = [await box("#script .numbers"), await box("#script textarea"), await box("#view"), await box("#camera")];
+  assert.ok(Math.abs(numbers.x + numbers.width - lines.x) < 1 && Math.abs(numbers.y - lines.y) < 1);
+  assert.ok(buttons.x >= scene.x && buttons.x + buttons.width <= scene.x + scene.width);
   const moved = text.replace("pose.position.x, kept", "pose.position.x + 5, kept");
   await editor.fill(moved);
   await status("not saved");
@@ -210,7 +219,7 @@ test("drives the pilot boat to the post, where the horn opens the bridge", async
   await page.locator("#view").click({ position: { x: 12, y: 120 } });
   await page.getByText("Keys go to the scene").waitFor();
   await page.keyboard.down("w");
-  await until(page, "the boat is near", (now) => place(now, "pilot")[0] > -2.5);
+  await until(page, "the boat is near", (now) => place(now, "pilot")[0] > -5.5);
   assert.deepEqual(place(await report(page), "bridge"), place(start, "bridge"));
   await page.keyboard.press("h");
   await page.keyboard.up("w");
@@ -401,15 +410,25 @@ test("plays a stretch again and again, and each change from its beginning", asyn
   await until(page, "the stretch is played", (now) => now.playing && now.frame > to - 15);
   const [again] = [await until(page, "it begins again", (now) => now.frame < to - 20)];
   assert.ok(again.frame >= from);
-  await page.evaluate(() => window.hushed.link.send({ do: "rhythm", pace: 0.25 })); // so that no frame is missed here
-  const poseAt = async (frame) => (await until(page, `frame ${frame}`, (now) => now.frame === frame, 30_000)).poses;
+  await page.evaluate(() => window.hushed.link.send({ do: "rhythm", pace: 0.25 }));
+  // Looks at each frame as it comes, since a question from here may take longer than a frame lasts.
+  const poseAt = (frame) => page.evaluate((frame) => new Promise((done) => {
+    const { link } = window.hushed;
+    const { hear } = link;
+    link.hear = (data) => {
+      hear.call(link, data);
+      if (window.hushed.report.frame !== frame) return;
+      delete link.hear;
+      done(window.hushed.report.poses);
+    };
+  }), frame);
   const before = await poseAt(to - 3);
   const damping = page.getByRole("region", { name: "hook.spring" }).getByLabel("damping", { exact: true });
   await damping.fill("0.6");
   await damping.press("Enter");
   await until(page, "it begins again with the change", (now) => now.frame < to - 20 && now.changed === 1);
   const after = await poseAt(to - 3);
-  assert.notDeepEqual(after.slice(0, 1e9), before); // the hook moves otherwise
+  assert.notDeepEqual(after, before); // the hook moves otherwise
   await loop.click();
   await until(page, "it plays on", (now) => now.frame > to + 20);
 });

@@ -51,7 +51,9 @@ export async function serve(t, port = 0, name = "harbour.toml") {
 }
 
 export async function open(t, server, options = {}, least = 10, prepare = undefined) {
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, ...options });
+  // Half the pixels each way: the scene is drawn without a graphics card here.
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, deviceScaleFactor: 0.5, ...options });
+  page.setDefaultTimeout(60_000);
   const errors = [];
   page.on("pageerror", (error) => errors.push(error.message));
   await page.addInitScript(() => localStorage.setItem("hushed hint", "read"));
@@ -67,7 +69,7 @@ export async function open(t, server, options = {}, least = 10, prepare = undefi
 
 export const report = (page) => page.evaluate(() => window.hushed.report);
 
-export async function until(page, what, isSo, longest = 15_000) {
+export async function until(page, what, isSo, longest = 60_000) {
   const latest = Date.now() + longest;
   for (;;) {
     const now = await report(page);

@@ -69,6 +69,11 @@ void take_aim(const Attract& attract, const Pose& parent, const SceneQuery& quer
   state.drawn = state.aim.generation != 0 && square_root(least) <= attract.within;
 }
 
+/// False where the aim was hidden, has ended or has lost its tag since it was chosen.
+bool is_still_target(const Attract& attract, const SceneQuery& query, const AttractState& state) {
+  return query.is_there(state.aim) && (attract.to.is_one() || query.has_tag(state.aim, attract.to.tagged.tag));
+}
+
 /// The least distance from the origin to the straight segment between two points.
 double least_distance(const VecOf<double>& from, const VecOf<double>& to) {
   const VecOf<double> way = to - from;
@@ -79,7 +84,7 @@ double least_distance(const VecOf<double>& from, const VecOf<double>& to) {
 
 void advance(const Attract& attract, const Vec3& in, const Pose& parent, const SceneQuery& query, double step,
              AttractState& state) {
-  if (state.gathered || state.aim.generation == 0 || !query.is_there(state.aim)) return;
+  if (state.gathered || state.aim.generation == 0 || !is_still_target(attract, query, state)) return;
   const VecOf<double> aim = numbers(place_of(state.aim, state, parent, query));
   const VecOf<double> here = numbers(in) + numbers(state.displacement);
   VecOf<double> there = here;

@@ -80,17 +80,23 @@ struct LargestTurn {
   Row sine, cosine;
 };
 
+/// The numbers that are not needed where objects turn about +Y at a limited rate, with +Z as forward axis.
+struct GeneralFace {
+  ExponentialSmoothing smoothing;
+  Row up[3], turned[4];  ///< from the object's axes to axes whose +Z is `forward`
+  Row with_target;       ///< 1 where the offset turns with the target
+  FaceState* state[lanes];
+};
+
 struct FaceBlock {
   RotationMemories memory;
-  ExponentialSmoothing smoothing;
-  Row is_good;
-  Row up[3], turned[4];  ///< from the object's axes to axes whose +Z is `forward`
-  Row max_speed;         ///< rad/s
   PerStep<LargestTurn> largest_turns;
-  Row place[3];     ///< m: position in the parent's space, or offset from the target
-  Row with_target;  ///< 1 where the offset turns with the target
+  Row place[3];  ///< m: position in the parent's space, or offset from the target
   TargetLanes target;
-  FaceState* state[lanes];
+  bool is_level = false;  ///< all goals are defined, and all rotations are known to be about +Y: (0, y, 0, w)
+  Row is_good;
+  Row max_speed;  ///< rad/s
+  std::unique_ptr<GeneralFace> general = std::make_unique<GeneralFace>();
 };
 
 enum class TargetKind { point, object, motion };
@@ -123,7 +129,7 @@ Vec3 direction_of(const Face& face, const FaceState& state, const Pose& parent, 
 void find_ways(FaceBlock& block, const PoseBlock& poses, const EvalContext& context, Row (&direction)[3]) {
   for (int lane = 0; lane < lanes; ++lane) {
     if (!context.is_active(lane)) continue;
-    Way& way = block.state[lane]->way;
+    Way& way = block.general->state[lane]->way;
     const Pose parent = lane_of(*context.parent, lane);
     const Vec3 here = compose(parent, at(vector(load<double>(poses.position, lane)))).position;
     if (context.remember == Remember::standing_still) way = {here, here, context.time, context.time};
@@ -138,7 +144,7 @@ void find_directions_to_objects(const FaceBlock& block, const PoseBlock& targets
   for_each_lane([&](int lane) {
     const auto frame = load<Real>(parent, lane), target = load<Real>(targets, lane);
     const auto offset = load<Real>(block.place, lane), turned = rotate(target.rotation, offset);
-    const Real with_target = load<Real>(block.with_target, lane);
+    const Real with_target = load<Real>(block.general->with_target, lane);
     const auto there = target.position + (turned * with_target + offset * (1.0 - with_target));
     const auto here =
         frame.position + rotate(frame.rotation, by_factors(frame.scale, load<Real>(poses.position, lane)));
@@ -181,7 +187,7 @@ template <bool yaw_only>
                                               Row& is_good) {
   for_each_lane([&](int lane) {
     const auto found = looking(load<Real>(direction, lane), load<Real>(parent.rotation, lane),
-                               load<Real>(block.up, lane), yaw_only, load<Real>(block.turned, lane));
+                               load<Real>(block.general->up, lane), yaw_only, load<Real>(block.general->turned, lane));
     const Real before = load<Real>(block.is_good, lane);
     const auto kept = choose(before, load<Real>(block.memory.goal, lane), load<Real>(in.rotation, lane));
     store(goal, lane, choose(found.is_good, found.rotation, kept));
@@ -263,13 +269,74 @@ void keep_direction(const LargestTurn& most, const Row (&from)[4], const Row (&o
   });
 }
 
+bool is_any_nearly_half(const Row (&turn)[4]) {
+  return std::any_of(turn[3].at, turn[3].at + lanes, [](double cosine) { return cosine <= nearly_half; });
+}
+
 /// Limits the angle of a turn.
 void slow_down(const LargestTurn& most, const Row (&from)[4], const Row (&old_goal)[4], Row (&to)[4]) {
   Row turn[4];
   in_lanes<find_turns>(from, to, turn);
-  if (std::any_of(turn[3].at, turn[3].at + lanes, [](double cosine) { return cosine <= nearly_half; }))
-    in_lanes<keep_direction>(most, from, old_goal, turn);
+  if (is_any_nearly_half(turn)) in_lanes<keep_direction>(most, from, old_goal, turn);
   in_lanes<shorten_turns>(most, from, turn, to);
+}
+
+// Of objects without a parent that turn about +Y only, with +Z as forward axis, and whose rotations are about +Y
+// already, two numbers of each quaternion are 0. The functions below compute the same bits without them.
+
+/// As `find_directions_in_world`, `find_level_goals` and `find_turns`. `places` are the positions of the targets.
+void find_level_turns(const FaceBlock& block, const PoseBlock& poses, const Row (&places)[3], Row (&goal)[4],
+                      Row (&turn)[4]) {
+  for_each_lane([&](int lane) {
+    const auto there = load<Real>(places, lane) + load<Real>(block.place, lane);
+    const auto way = there - load<Real>(poses.position, lane);
+    const Real length = square_root(way.x * way.x + way.z * way.z);
+    const auto is_far = length >= nearest_place;
+    const auto found = facing_level(way.x, way.z, select(is_far, length, Real{1.0}));
+    const Real y = select(is_far, found.y, load<Real>(block.memory.goal[1], lane));
+    const Real w = select(is_far, found.w, load<Real>(block.memory.goal[3], lane));
+    const Real from_y = load<Real>(block.memory.pose[1], lane), from_w = load<Real>(block.memory.pose[3], lane);
+    const Real sine = (y * from_w - w * from_y) + 0.0, cosine = w * from_w + y * from_y;
+    const Real sign = select(cosine < 0.0, Real{-1.0}, Real{1.0});
+    store(goal[1], lane, y);
+    store(goal[3], lane, w);
+    store(turn[1], lane, sine * sign);
+    store(turn[3], lane, cosine * sign);
+  });
+}
+
+/// As `shorten_turns`. The results are also the state from now on.
+void shorten_level_turns(const LargestTurn& most, const Row (&turn)[4], const Row (&goal)[4], FaceBlock& block,
+                         Row (&to)[4]) {
+  for_each_lane([&](int lane) {
+    const Real y = load<Real>(turn[1], lane), w = load<Real>(turn[3], lane);
+    const Real sine = square_root(y * y);  // not the absolute value, where the square is subnormal
+    const Real most_sine = load<Real>(most.sine, lane), most_cosine = load<Real>(most.cosine, lane);
+    const Real is_long = select(sine > most_sine, Real{1.0}, select(w < 0.0, Real{1.0}, Real{0.0}));
+    const Real part = y * (most_sine / select(sine > 0.0, sine, Real{1.0}));
+    const Real from_y = load<Real>(block.memory.pose[1], lane), from_w = load<Real>(block.memory.pose[3], lane);
+    const Real turned_y = (most_cosine * from_y + part * from_w) + 0.0, turned_w = most_cosine * from_w - part * from_y;
+    const Real factor = 1.5 - 0.5 * (turned_y * turned_y + turned_w * turned_w);  // see `near_unit`
+    const Real goal_y = load<Real>(goal[1], lane), goal_w = load<Real>(goal[3], lane);
+    const Real next_y = select(is_long != 0.0, turned_y * factor, goal_y);
+    const Real next_w = select(is_long != 0.0, turned_w * factor, goal_w);
+    store(block.memory.goal[1], lane, goal_y);
+    store(block.memory.goal[3], lane, goal_w);
+    store(block.memory.pose[1], lane, next_y);
+    store(block.memory.pose[3], lane, next_w);
+    store(to[0], lane, Real{0.0});
+    store(to[1], lane, next_y);
+    store(to[2], lane, Real{0.0});
+    store(to[3], lane, next_w);
+  });
+}
+
+/// Makes -0 to 0 in the parts of rotations that are 0 where they are about +Y.
+void make_zeros_positive(Row (&rotation)[4], Row (&goal)[4]) {
+  for_each_lane([&](int lane) {
+    for (Row* const row : {&rotation[0], &rotation[2], &goal[0], &goal[2]})
+      store(*row, lane, load<Real>(*row, lane) + 0.0);
+  });
 }
 
 struct FaceKernel {
@@ -336,16 +403,17 @@ max_turn_speed = 30          # degrees per second
 
   static void fill(Block& block, int lane, const Face& face, State& state) {
     block.memory.fill(lane, state.memory);
-    block.smoothing.set(lane, in_seconds(face.half_life), is_at_once(face));
+    block.general->smoothing.set(lane, in_seconds(face.half_life), is_at_once(face));
     block.is_good.at[lane] = state.is_good ? 1.0 : 0.0;
     block.max_speed.at[lane] = face.max_turn_speed ? face.max_turn_speed->in_radians() : for_ever;
     block.largest_turns.forget(lane);
-    store(block.up, lane, unit_of(numbers(face.up)));
-    store(block.turned, lane, numbers(turned_to_z(face.forward)));
+    store(block.general->up, lane, unit_of(numbers(face.up)));
+    store(block.general->turned, lane, numbers(turned_to_z(face.forward)));
     store(block.place, lane, numbers(face.target.place.point));
-    block.with_target.at[lane] = face.target.place.offset_space == Space::target ? 1.0 : 0.0;
+    block.general->with_target.at[lane] = face.target.place.offset_space == Space::target ? 1.0 : 0.0;
     block.target.set(lane, face.target.place.target.object, state.behaviour);
-    block.state[lane] = &state;
+    block.general->state[lane] = &state;
+    block.is_level = false;
   }
   static void collect(const Block& block, int lane, State& state) {
     block.memory.collect(lane, state.memory);
@@ -353,6 +421,44 @@ max_turn_speed = 30          # degrees per second
   }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
+    if (!turn_level_by_a_tick(block, variant, poses, context)) turn(block, variant, poses, context);
+  }
+
+  static std::optional<Diagnostic> check(const Face&, const Pose*) { return std::nullopt; }
+
+ private:
+  /// The commonest case: all eight turn about +Y only, at a limited rate, toward an object, by a tick as long as the
+  /// last.
+  static bool turn_level_by_a_tick(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
+    constexpr unsigned commonest =
+        YawOnly::put(true) | Limited::put(true) | Target::put(TargetKind::object) | Level::put(true);
+    if (variant != commonest || !context.in_world) return false;
+    const auto step = block.memory.advanced.common_step(context, 1);
+    const LargestTurn* const most = step > 0.0 ? block.largest_turns.valid_for(*step) : nullptr;
+    if (!most || !is_level(block)) return false;
+    Row places[3], goal[4], turn[4];
+    block.target.gather_positions(context, places);
+    in_lanes<find_level_turns>(block, poses, places, goal, turn);
+    if (is_any_nearly_half(turn)) {
+      turn[0] = turn[2] = {};
+      in_lanes<keep_direction>(*most, block.memory.pose, block.memory.goal, turn);
+    }
+    in_lanes<shorten_level_turns>(*most, turn, goal, block, poses.rotation);
+    block.memory.advanced.to(context);
+    return true;
+  }
+  static bool is_level(Block& block) {
+    if (block.is_level) return true;
+    std::uint64_t bits = 0;
+    for (const auto* const rotation : {&block.memory.pose, &block.memory.goal})
+      for (const int i : {0, 2})
+        for (const double each : (*rotation)[i].at) bits |= std::bit_cast<std::uint64_t>(each);
+    block.is_level = bits == 0 && all_hold(block.is_good);
+    return block.is_level;
+  }
+
+  /// The general case.
+  [[gnu::noinline]] static void turn(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     const Steps steps = block.memory.advanced.steps(context);
     Row direction[3] = {};
     find_directions(block, variant, poses, context, direction);
@@ -367,7 +473,7 @@ max_turn_speed = 30          # degrees per second
     const auto& old_goal = block.memory.goal;
     if (Smoothed::of(variant)) {
       ExponentialSmoothing::Factors passing;
-      const auto& factors = block.smoothing.factors(steps, context, passing);
+      const auto& factors = block.general->smoothing.factors(steps, context, passing);
       smooth_toward(factors, steps, from, old_goal, goal, poses.rotation);
     } else {
       std::copy(goal, goal + 4, poses.rotation);
@@ -380,13 +486,13 @@ max_turn_speed = 30          # degrees per second
       };
       slow_down(block.largest_turns.at(steps, context, passing, find), from, old_goal, poses.rotation);
     }
+    if (YawOnly::of(variant) && Level::of(variant)) in_lanes<make_zeros_positive>(poses.rotation, goal);
     block.memory.remember(context, poses.rotation, goal);
-    if (context.remember != Remember::nothing) store_active(context, is_good, block.is_good);
+    if (context.remember == Remember::nothing) return;
+    store_active(context, is_good, block.is_good);
+    block.is_level = false;
   }
 
-  static std::optional<Diagnostic> check(const Face&, const Pose*) { return std::nullopt; }
-
- private:
   static void find_directions(Block& block, unsigned variant, const PoseBlock& poses, const EvalContext& context,
                               Row (&direction)[3]) {
     switch (Target::of(variant)) {

@@ -7,6 +7,7 @@
 #include "lanes/geometry.hpp"
 #include "lanes/kernel_kind.hpp"
 #include "lanes/loop.hpp"
+#include "lanes/pose_blocks.hpp"
 
 namespace hushed {
 
@@ -64,10 +65,6 @@ void move_along(const FedBlock& block, const Row& share, PoseBlock& poses) {
                        {at_end(q.x, a.x, b.x), at_end(q.y, a.y, b.y), at_end(q.z, a.z, b.z), at_end(q.w, a.w, b.w)},
                        ends(between.scale, from.scale, to.scale)});
   });
-}
-
-void bring_into_frame(const PoseBlock& frame, PoseBlock& poses) {
-  for_each_lane([&](int lane) { store(poses, lane, brought_into(load<Real>(frame, lane), load<Real>(poses, lane))); });
 }
 
 /// Copies the lanes of a mask.
@@ -137,7 +134,7 @@ channels = ["position", "rotation"]
       for (int lane = 0; lane < lanes; ++lane) share.at[lane] = block.motions[lane].share(context.scene_time);
       in_lanes<move_along>(block, share, moved);
     }
-    if (is_brought) in_lanes<bring_into_frame>(*context.parent, moved);
+    if (is_brought) out_of_world(*context.parent, moved);
     take_parts(block, variant, moved, poses);
   }
 

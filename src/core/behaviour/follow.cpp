@@ -105,15 +105,17 @@ void places_behind(const FollowBlock& block, const PoseBlock& frame, Row (&place
 }
 
 /// One step of followers without a parent that follow with their position alone, at an offset in the world. `place` is
-/// the position of the target at the beginning and the next position at the end. Also returns the goals.
+/// the position of the target at the beginning and the next position at the end. That is also written to `position`,
+/// and its goal to `goal`, which may be those of the block.
 void step_after(const FollowBlock& block, const ExponentialSmoothing::Factors& factors, Row (&place)[3],
-                Row (&goal)[3]) {
+                Row (&position)[3], Row (&goal)[3]) {
   for_each_lane([&](int lane) {
     const auto now = load<Real>(place, lane) + load<Real>(block.offset, lane);
-    const auto old = load<Real>(block.position.goal, lane), from = load<Real>(block.position.pose, lane);
-    const Real remaining = load<Real>(factors.remaining, lane), lag = load<Real>(factors.lag, lane);
+    const auto next = smoothed(load<Real>(block.position.pose, lane), load<Real>(block.position.goal, lane), now,
+                               load<Real>(factors.remaining, lane), load<Real>(factors.lag, lane));
     store(goal, lane, now);
-    store(place, lane, now + ((from - old) * remaining - (now - old) * lag));
+    store(position, lane, next);
+    store(place, lane, next);
   });
 }
 
@@ -241,6 +243,7 @@ half_life    = 0.8              # seconds until half of the way is left
     archive(state.memory, state.offset, state.trail);
   }
   static unsigned touches(unsigned variant) { return variant & part::all; }
+  static unsigned overwrites(unsigned variant) { return touches(variant); }
 
   static void begin(State& state, const Follow& follow, const Start& start) {
     const Moment& now = start.moment;
@@ -291,7 +294,26 @@ half_life    = 0.8              # seconds until half of the way is left
   }
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
-    if (needs_positions_only(variant)) return go_after(block, variant, poses.position, context);
+    if (!needs_positions_only(variant))
+      follow_whole(block, variant, poses, context);
+    else if (!step_by_a_tick(block, variant, poses.position, context))
+      go_after(block, variant, poses.position, context);
+  }
+
+  static std::optional<Diagnostic> check(const Follow& follow, const Pose*) {
+    if (follow.channels.empty())
+      return about("channels", "the list is empty; give one or more of \"position\", \"rotation\" and \"scale\".");
+    if (follow.min_distance && follow.max_distance && *follow.min_distance > *follow.max_distance)
+      return about("min_distance", as_text(*follow.min_distance) + " is greater than max_distance, " +
+                                       as_text(*follow.max_distance) + "; give the smaller one as min_distance.");
+    if (follow.trail > std::chrono::minutes{1}) return about("trail", "more than a minute; give 60 s or less.");
+    return std::nullopt;
+  }
+
+ private:
+  /// Any parts of the pose, with a band, a trail or a dead zone.
+  [[gnu::noinline]] static void follow_whole(Block& block, unsigned variant, PoseBlock& poses,
+                                             const EvalContext& context) {
     WholeFollow& whole = *block.whole;
     const Steps steps = whole.memory.advanced.steps(context);
     PoseBlock goal = whole.memory.goal;
@@ -326,26 +348,29 @@ half_life    = 0.8              # seconds until half of the way is left
     whole.memory.remember(context, variant, poses, part::all, goal);
   }
 
-  static std::optional<Diagnostic> check(const Follow& follow, const Pose*) {
-    if (follow.channels.empty())
-      return about("channels", "the list is empty; give one or more of \"position\", \"rotation\" and \"scale\".");
-    if (follow.min_distance && follow.max_distance && *follow.min_distance > *follow.max_distance)
-      return about("min_distance", as_text(*follow.min_distance) + " is greater than max_distance, " +
-                                       as_text(*follow.max_distance) + "; give the smaller one as min_distance.");
-    if (follow.trail > std::chrono::minutes{1}) return about("trail", "more than a minute; give 60 s or less.");
-    return std::nullopt;
+  /// The commonest case of positions: all eight by a tick as long as the last, with unlimited speed.
+  static bool step_by_a_tick(Block& block, unsigned variant, Row (&to)[3], const EvalContext& context) {
+    PositionMemories& memory = block.position;
+    if (!context.in_world || (variant & limit) != 0) return false;
+    const ExponentialSmoothing::Factors* const factors = memory.factors_of_tick(block.moving, context);
+    if (!factors) return false;
+    block.target.gather_positions(context, to);
+    in_lanes<step_after>(block, *factors, to, memory.pose, memory.goal);
+    memory.advanced.to(context);
+    return true;
   }
 
- private:
-  static void go_after(Block& block, unsigned variant, Row (&to)[3], const EvalContext& context) {
+  /// Positions in any case.
+  [[gnu::noinline]] static void go_after(Block& block, unsigned variant, Row (&to)[3], const EvalContext& context) {
     const Steps steps = block.position.advanced.steps(context);
     ExponentialSmoothing::Factors passing;
     const auto& factors = block.moving.factors(steps, context, passing);
     const Row(&from)[3] = block.position.pose;
     Row goal[3] = {};
     if (context.in_world && all_move(steps)) {
+      Row next[3];
       block.target.gather_positions(context, to);
-      in_lanes<step_after>(block, factors, to, goal);
+      in_lanes<step_after>(block, factors, to, next, goal);
     } else {
       block.target.gather_positions(context, goal);
       context.in_world ? in_lanes<places_behind_in_world>(block, goal)

@@ -162,6 +162,7 @@ pause    = 1
     archive(state.from, state.to, state.start, state.goal, state.elapsed);
   }
   static unsigned touches(unsigned variant) { return Parts::of(variant); }
+  static unsigned overwrites(unsigned variant) { return touches(variant); }
   static bool needs_start(const Glide&) { return true; }
 
   static void begin(State& state, const Glide& glide, const Start& start) {

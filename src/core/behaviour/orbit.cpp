@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: MIT
 #include <hushed/behaviour/orbit.hpp>
 
-#include <hushed/detail/constants.hpp>
-
 #include <cmath>
+#include <memory>
+
+#include <hushed/detail/constants.hpp>
 
 #include "lanes/clock.hpp"
 #include "lanes/conversions.hpp"
@@ -74,8 +75,8 @@ struct OrbitBlock {
   Row first[3], second[3];  ///< a e1 and b e2
   Row rise[3];              ///< height * axis
   Row axis[3];
-  Row way;  ///< 1, or -1 in the opposite direction
-  PlaceLanes place;
+  Row way;                               ///< 1, or -1 in the opposite direction
+  std::unique_ptr<MovingPlaces> places;  ///< nullptr where the centres are points
 };
 
 void go_round(const OrbitBlock& block, const Row (&centre)[3], PoseBlock& poses, OrbitFacing face,
@@ -166,6 +167,7 @@ face   = "travel"
   static unsigned touches(unsigned variant) {
     return Facing::of(variant) == OrbitFacing::none ? part::position : part::position | part::rotation;
   }
+  static unsigned overwrites(unsigned) { return part::position; }
   static bool needs_start(const Orbit&) { return true; }
 
   static void begin(State& state, const Orbit& orbit, const Start& start) {
@@ -201,15 +203,16 @@ face   = "travel"
     store(block.second, lane, plane.e2 * figure.radius.b);
     store(block.rise, lane, plane.axis * figure.height);
     store(block.axis, lane, plane.axis);
-    block.place.place[lane] = &orbit.centre;
-    block.place.behaviour[lane] = state.behaviour;
+    if (!orbit.centre.moves()) return;
+    if (!block.places) block.places = std::make_unique<MovingPlaces>();
+    block.places->set(lane, orbit.centre, state.behaviour);
   }
 
   static void evaluate(const Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     const OrbitFacing face = Facing::of(variant);
     if (!CentreMoves::of(variant)) return in_lanes<go_round>(block, block.centre, poses, face, context);
     Row centre[3];
-    block.place.gather(context, centre);
+    block.places->gather(context, *context.parent, centre);
     in_lanes<go_round>(block, centre, poses, face, context);
   }
 

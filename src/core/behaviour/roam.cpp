@@ -188,6 +188,7 @@ seed   = 3                          # another seed, other places
     archive(state.progress.from, state.progress.first, state.progress.elapsed);
   }
   static unsigned touches(unsigned) { return part::position; }
+  static unsigned overwrites(unsigned) { return part::position; }
   static bool needs_start(const Roam&) { return true; }
   static void begin(State& state, const Roam&, const Start& start) { state.progress = {start.was.position, 0.0, 0.0}; }
 

@@ -338,6 +338,7 @@ face   = "travel"
     archive(state.start, state.onward, state.elapsed, state.lane.raised_visits);
   }
   static unsigned touches(unsigned variant) { return part::position | (Faces::of(variant) ? part::rotation : 0U); }
+  static unsigned overwrites(unsigned) { return part::position; }
   static bool needs_start(const Route&) { return true; }
   static void begin(State& state, const Route& route, const Start&) {
     state.start.reset();

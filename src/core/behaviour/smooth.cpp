@@ -69,6 +69,18 @@ struct SmoothBlock {
   std::unique_ptr<WholeSmooth> whole;  ///< nullptr where only positions are smoothed, in the parent's space
 };
 
+/// One step of eight positions by a tick. `position` is the goal at the beginning and the next position at the end.
+void step_positions(const ExponentialSmoothing::Factors& factors, PositionMemories& memory, Row (&position)[3]) {
+  for_each_lane([&](int lane) {
+    const auto goal = load<Real>(position, lane);
+    const auto next = smoothed(load<Real>(memory.pose, lane), load<Real>(memory.goal, lane), goal,
+                               load<Real>(factors.remaining, lane), load<Real>(factors.lag, lane));
+    store(memory.goal, lane, goal);
+    store(memory.pose, lane, next);
+    store(position, lane, next);
+  });
+}
+
 struct SmoothKernel {
   using Values = Smooth;
 
@@ -124,6 +136,11 @@ half_life = 0.2              # seconds until half of the way is left
 
   static void evaluate(Block& block, unsigned variant, PoseBlock& poses, const EvalContext& context) {
     if (variant == Parts::put(part::position)) return smooth_positions(block, poses.position, context);
+    smooth_any(block, variant, poses, context);
+  }
+
+  [[gnu::noinline]] static void smooth_any(Block& block, unsigned variant, PoseBlock& poses,
+                                           const EvalContext& context) {
     WholeSmooth& whole = *block.whole;
     const bool in_world = InWorld::of(variant);
     const unsigned parts = Parts::of(variant);
@@ -151,6 +168,10 @@ half_life = 0.2              # seconds until half of the way is left
 
   /// The commonest variant: positions alone, in the parent's space.
   static void smooth_positions(Block& block, Row (&position)[3], const EvalContext& context) {
+    if (const auto* const factors = block.positions.factors_of_tick(block.position, context)) {
+      in_lanes<step_positions>(*factors, block.positions, position);
+      return block.positions.advanced.to(context);
+    }
     const Row goal[3] = {position[0], position[1], position[2]};
     const Steps steps = block.positions.advanced.steps(context);
     ExponentialSmoothing::Factors passing;

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <memory>
 #include <tuple>
 
 #include <hushed/detail/constants.hpp>
@@ -87,26 +88,16 @@ struct SpringBlock {
   Advanced advanced;
   Row x[3], velocity[3], goal[3];  ///< position or scale, depending on the channel
   DampedSpring damping;
-  Row turn[4], goal_turn[4];  ///< rotation
-  const Spring* spring[lanes];
-  std::uint32_t behaviour[lanes];
+  Row turn[4], goal_turn[4];              ///< rotation
+  std::unique_ptr<MovingPlaces> targets;  ///< nullptr in the variants whose target is no object
 };
 
-/// The position of the object that the target names, in the spring's space.
+/// The goal of a spring to an object, in the spring's space.
 Pose goal_in(const Spring& spring, const Pose& parent, const SceneQuery& query, std::uint32_t behaviour) {
   const Place& place = spring.target.place;
   const Pose frame = frame_of(spring, parent);
   const Pose goal_now = into(frame, query.world_of(place.target.object, behaviour));
   return goal_now.with_position(where_is(place, frame, query, behaviour));
-}
-
-/// Replaces the incoming poses by the present poses of the objects that are targets.
-void see_targets(const SpringBlock& block, const EvalContext& context, PoseBlock& goal) {
-  for (int lane = 0; lane < lanes; ++lane) {
-    if (!context.is_active(lane)) continue;
-    set_lane(goal, lane,
-             goal_in(*block.spring[lane], lane_of(*context.parent, lane), *context.query, block.behaviour[lane]));
-  }
 }
 
 struct SpringKernel {
@@ -147,6 +138,10 @@ space     = "world"          # swings when its parent moves
   }
   static void archive(Archive& archive, State& state, const Spring&) { archive(state.memory, state.velocity); }
   static unsigned touches(unsigned variant) { return 1U << static_cast<unsigned>(ChannelField::of(variant)); }
+
+  static unsigned overwrites(unsigned variant) {
+    return HasTarget::of(variant) && !InWorld::of(variant) ? touches(variant) : 0U;
+  }
 
   static void begin(State& state, const Spring& spring, const Start& start) {
     const Pose in = spring.space == Space::world ? compose(start.moment.parent, start.in) : start.in;
@@ -192,10 +187,12 @@ space     = "world"          # swings when its parent moves
     store(block.turn, lane, numbers(state.memory.pose.rotation));
     store(block.velocity, lane, numbers(state.velocity));
     store(block.goal, lane, numbers(stays ? place.point : moves ? goal.position : goal.scale));
-    store(block.goal_turn, lane, numbers(stays ? rotation_of(spring.target) : goal.rotation));
+    const bool turns = spring.channel == Channel::rotation;
+    store(block.goal_turn, lane, numbers(stays && turns ? rotation_of(spring.target) : goal.rotation));
     block.damping.set(lane, spring.frequency, spring.damping);
-    block.spring[lane] = &spring;
-    block.behaviour[lane] = state.behaviour;
+    if (!place.moves()) return;
+    if (!block.targets) block.targets = std::make_unique<MovingPlaces>();
+    block.targets->set(lane, place, state.behaviour);
   }
   static void collect(const Block& block, int lane, State& state) {
     PoseMemory& memory = state.memory;
@@ -218,9 +215,11 @@ space     = "world"          # swings when its parent moves
     const auto step = block.advanced.common_step(context, ticks);
     const DampedSpring::Factors* factors = step > 0.0 ? block.damping.valid_for(*step) : nullptr;
     if (!factors) return false;
-    vibrate_about(*factors, ticks, block.goal, block.x, block.velocity);
-    if (context.may_rest) rest(block.damping.omega(), block.goal, block.goal, block.x, block.velocity);
-    copy(block.x, poses.position);
+    vibrate_about(*factors, ticks, block.goal, block.x, block.velocity, poses.position);
+    if (context.may_rest) {
+      rest(block.damping.omega(), block.goal, block.goal, block.x, block.velocity);
+      copy(block.x, poses.position);
+    }
     block.advanced.to(context);
     return true;
   }
@@ -257,6 +256,19 @@ space     = "world"          # swings when its parent moves
     restore_other_parts(touches(variant), in, poses);
   }
 
+  /// The goals of springs to objects: the part of the channel.
+  static void find_goals(MovingPlaces& targets, unsigned variant, const EvalContext& context, PoseBlock& to) {
+    static const PoseBlock world = [] {
+      PoseBlock origin;
+      for (int lane = 0; lane < lanes; ++lane) set_lane(origin, lane, Pose{});
+      return origin;
+    }();
+    const PoseBlock& frame = InWorld::of(variant) ? world : *context.parent;
+    if (ChannelField::of(variant) == Channel::position) return targets.gather(context, frame, to.position);
+    targets.objects().gather(context, to);
+    out_of_world(frame, to);
+  }
+
   static bool has_fixed_goal(unsigned variant) { return HasTarget::of(variant) && !TargetMoves::of(variant); }
 
   /// Position or scale.
@@ -266,9 +278,9 @@ space     = "world"          # swings when its parent moves
     Row goal_now[3];
     const bool stays = has_fixed_goal(variant);
     if (TargetMoves::of(variant)) {
-      PoseBlock targets;
-      see_targets(block, context, targets);
-      copy(ChannelField::of(variant) == Channel::position ? targets.position : targets.scale, goal_now);
+      PoseBlock goals{};
+      find_goals(*block.targets, variant, context, goals);
+      copy(ChannelField::of(variant) == Channel::position ? goals.position : goals.scale, goal_now);
     } else if (!stays) {
       copy(to, goal_now);
     }
@@ -276,7 +288,7 @@ space     = "world"          # swings when its parent moves
     Row velocity[3];
     copy(block.x, to);
     copy(block.velocity, velocity);
-    stays ? vibrate_about(factors, 1, goal, to, velocity) : vibrate(factors, block.goal, goal, to, velocity);
+    stays ? vibrate_about(factors, 1, goal, to, velocity, to) : vibrate(factors, block.goal, goal, to, velocity);
     stay(steps, block.x, to);
     stay(steps, block.velocity, velocity);
     if (context.remember == Remember::nothing) return;
@@ -293,9 +305,9 @@ space     = "world"          # swings when its parent moves
     const Row none[3] = {};
     copy(has_fixed_goal(variant) ? block.goal_turn : to, goal);
     if (TargetMoves::of(variant)) {
-      PoseBlock targets;
-      see_targets(block, context, targets);
-      copy(targets.rotation, goal);
+      PoseBlock goals{};
+      find_goals(*block.targets, variant, context, goals);
+      copy(goals.rotation, goal);
     }
     TurnsLeft turns;
     turns_from_goal(block.turn, block.goal_turn, goal, turns);

@@ -1,7 +1,10 @@
 // SPDX-License-Identifier: MIT
-#include <hushed/detail/constants.hpp>
-
 #include "lanes/damped_spring.hpp"
+
+#include <array>
+#include <utility>
+
+#include <hushed/detail/constants.hpp>
 
 #include "lanes/exponential.hpp"
 #include "lanes/loop.hpp"
@@ -21,16 +24,33 @@ struct Series {
   R b, m;
 };
 
+/// The reciprocals that a term of the series is multiplied by. Divisions would take longer than everything else.
+struct SeriesTerm {
+  double drag, pull, mean;
+};
+constexpr auto series_terms = [] {
+  std::array<SeriesTerm, 18> terms{};
+  for (std::size_t n = 0; n < terms.size(); ++n) {
+    const auto number = static_cast<double>(n);
+    terms[n] = {1.0 / (number + 2.0), 1.0 / ((number + 2.0) * (number + 1.0)), 1.0 / (number + 3.0)};
+  }
+  return terms;
+}();
+
 template <class R>
 Series<R> series_of(R t, R k) {
+  const R drag = -2.0 * k, pull = -(t * t);
   R before = 0.0, term = 1.0, b = 1.0, m = 0.5;
-  for (int n = 0; n < 18; ++n) {
-    const R next = -(2.0 * k * term / (n + 2.0) + t * t * before / ((n + 2.0) * (n + 1.0)));
+  const auto add = [&](const SeriesTerm& weights) {
+    const R next = term * (drag * weights.drag) + before * (pull * weights.pull);
     before = term;
     term = next;
     b = b + next;
-    m = m + next / (n + 3.0);
-  }
+    m = m + next * weights.mean;
+  };
+  // Without a loop, which would keep compilers from advancing several springs at once.
+  [&]<std::size_t... n>(std::index_sequence<n...>) { (add(series_terms[n]), ...); }
+  (std::make_index_sequence<series_terms.size()>{});
   return {b, m};
 }
 
@@ -93,7 +113,9 @@ DampedSpringFactors damped_spring_factors(double t, double k) {
 }
 
 void DampedSpring::set(int lane, double frequency, double ratio) {
-  omega_.at[lane] = two_pi * frequency;
+  const double omega = two_pi * frequency;
+  if (omega == omega_.at[lane] && ratio == ratio_.at[lane]) return;
+  omega_.at[lane] = omega;
   ratio_.at[lane] = ratio;
   per_step_.forget(lane);
 }
@@ -134,12 +156,19 @@ void swing_on(const DampedSpring::Factors& factors, const Row (&g0)[3], const Ro
   });
 }
 
-void swing_about(const DampedSpring::Factors& factors, const Row (&g)[3], Row (&x)[3], Row (&v)[3]) {
+template <int steps>
+void swing_about(const DampedSpring::Factors& factors, const Row (&g)[3], Row (&x)[3], Row (&v)[3], Row (&copy)[3]) {
   for_each_axis([&](int i, int lane) {
-    const Real goal = load<Real>(g[i], lane), velocity = load<Real>(v[i], lane);
-    const Real away = load<Real>(x[i], lane) - goal;
-    store(x[i], lane, goal + (load<Real>(factors.x_by_x, lane) * away + load<Real>(factors.x_by_v, lane) * velocity));
-    store(v[i], lane, load<Real>(factors.v_by_x, lane) * away + load<Real>(factors.v_by_v, lane) * velocity);
+    const Real goal = load<Real>(g[i], lane);
+    Real place = load<Real>(x[i], lane), velocity = load<Real>(v[i], lane);
+    for (int step = 0; step < steps; ++step) {
+      const Real away = place - goal;
+      place = goal + (load<Real>(factors.x_by_x, lane) * away + load<Real>(factors.x_by_v, lane) * velocity);
+      velocity = load<Real>(factors.v_by_x, lane) * away + load<Real>(factors.v_by_v, lane) * velocity;
+    }
+    store(x[i], lane, place);
+    store(v[i], lane, velocity);
+    store(copy[i], lane, place);
   });
 }
 
@@ -160,8 +189,10 @@ void vibrate(const DampedSpring::Factors& factors, const Row (&g0)[3], const Row
   in_lanes<swing_on>(factors, g0, g1, x, v);
 }
 
-void vibrate_about(const DampedSpring::Factors& factors, int steps, const Row (&g)[3], Row (&x)[3], Row (&v)[3]) {
-  for (int step = 0; step < steps; ++step) in_lanes<swing_about>(factors, g, x, v);
+void vibrate_about(const DampedSpring::Factors& factors, int steps, const Row (&g)[3], Row (&x)[3], Row (&v)[3],
+                   Row (&copy)[3]) {
+  for (; steps >= 2; steps -= 2) in_lanes<swing_about<2>>(factors, g, x, v, copy);
+  if (steps == 1) in_lanes<swing_about<1>>(factors, g, x, v, copy);
 }
 
 void rest(const Row& omega, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]) {

@@ -47,13 +47,15 @@ class DampedSpring {
   void find(const Row& step, Factors& to) const;
 
   PerStep<Factors> per_step_;
-  Row omega_, ratio_;
+  Row omega_{}, ratio_{};
 };
 
 /// Three coordinates of eight springs. Each coordinate is a spring of its own.
 void vibrate(const DampedSpring::Factors& factors, const Row (&g0)[3], const Row (&g1)[3], Row (&x)[3], Row (&v)[3]);
-/// Advances three coordinates of eight springs by several steps, with goals that do not move.
-void vibrate_about(const DampedSpring::Factors& factors, int steps, const Row (&g)[3], Row (&x)[3], Row (&v)[3]);
+/// Advances three coordinates of eight springs by several steps, with goals that do not move. The last x is also
+/// written to `copy`, which may be x itself.
+void vibrate_about(const DampedSpring::Factors& factors, int steps, const Row (&g)[3], Row (&x)[3], Row (&v)[3],
+                   Row (&copy)[3]);
 
 /// Puts springs that are extremely near to a resting goal, and as slow, onto it without velocity. Otherwise their
 /// numbers would become subnormal, which is slow.

@@ -13,14 +13,15 @@ namespace hushed::detail {
 /// natural exponent, enters the exponential series, whose remainder after 13 terms is less than 1e-17.
 inline double power_of_two(double x) {
   x = larger(smaller(x, 1023.0), -1022.0);
-  const double n = nearest(x);
+  const double shifted = x + rounder;  // whose low bits are the nearest whole number
+  const double n = shifted - rounder;
   const double r = (x - n) * ln_2;
   double sum = 1.0 / 6227020800.0;
   for (const double factorial :
        {479001600.0, 39916800.0, 3628800.0, 362880.0, 40320.0, 5040.0, 720.0, 120.0, 24.0, 6.0})
     sum = sum * r + 1.0 / factorial;
   const double power = 1.0 + (r + r * r * (0.5 + r * sum));
-  const auto bits = static_cast<std::uint64_t>(static_cast<std::int64_t>(n) + 1023) << 52;
+  const std::uint64_t bits = (std::bit_cast<std::uint64_t>(shifted) + 1023) << 52;
   return power * std::bit_cast<double>(bits);
 }
 

@@ -113,8 +113,11 @@ void RotationMemories::remember(const EvalContext& context, const Row (&rotation
 }
 
 void ExponentialSmoothing::set(int lane, double half_life, bool at_once) {
-  at_once_.at[lane] = half_life == 0.0 && at_once ? 1.0 : 0.0;
-  rate_.at[lane] = half_life > 0.0 ? smaller(1.0 / half_life, 1e300) : 1e300;
+  const double is_at_once = half_life == 0.0 && at_once ? 1.0 : 0.0;
+  const double rate = half_life > 0.0 ? smaller(1.0 / half_life, 1e300) : 1e300;
+  if (is_at_once == at_once_.at[lane] && rate == rate_.at[lane]) return;
+  at_once_.at[lane] = is_at_once;
+  rate_.at[lane] = rate;
   per_step_.forget(lane);
 }
 
@@ -129,10 +132,9 @@ const ExponentialSmoothing::Factors& ExponentialSmoothing::factors(const Steps& 
 static void close_in(const ExponentialSmoothing::Factors& factors, const Row& from, const Row& old_goal,
                      const Row& goal, Row& to) {
   for_each_lane([&](int lane) {
-    const Real old = load<Real>(old_goal, lane), now = load<Real>(goal, lane);
     store(to, lane,
-          now + ((load<Real>(from, lane) - old) * load<Real>(factors.remaining, lane) -
-                 (now - old) * load<Real>(factors.lag, lane)));
+          smoothed(load<Real>(from, lane), load<Real>(old_goal, lane), load<Real>(goal, lane),
+                   load<Real>(factors.remaining, lane), load<Real>(factors.lag, lane)));
   });
 }
 

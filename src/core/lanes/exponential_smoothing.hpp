@@ -24,6 +24,26 @@ struct PoseMemory {
   void archive(Archive& archive) { archive(pose, goal, until); }
 };
 
+/// The two factors of a step, 2^-n and (1 - 2^-n) / (n ln 2), for one part of eight poses.
+class ExponentialSmoothing {
+ public:
+  /// `half_life` in s. `at_once`: with a half-life of 0, the value is at its goal even where the step is 0.
+  void set(int lane, double half_life, bool at_once = true);
+
+  struct Factors {
+    Row remaining, lag;
+    Row at_once;  ///< 1, or 0
+  };
+  const Factors& factors(const Steps& steps, const EvalContext& context, Factors& passing);
+  /// Those of the last tick, where it was as long as that; otherwise nullptr.
+  const Factors* valid_for(double step) const { return per_step_.valid_for(step); }
+
+ private:
+  PerStep<Factors> per_step_;
+  Row rate_{};     ///< 1 / half_life
+  Row at_once_{};  ///< 1 where the half-life is 0
+};
+
 /// The state of eight behaviours, in their block.
 struct PoseMemories {
   PoseBlock pose, goal;
@@ -49,6 +69,13 @@ struct PositionMemories {
   void collect(int lane, PoseMemory& to) const;
   /// As `PoseMemories::remember`.
   void remember(const EvalContext& context, Row (&position)[3], const Row (&new_goal)[3]);
+  /// The factors of a tick as long as the last, by which all eight are advanced, and none is put to rest; otherwise
+  /// nullptr.
+  const ExponentialSmoothing::Factors* factors_of_tick(const ExponentialSmoothing& smoothing,
+                                                       const EvalContext& context) const {
+    const auto step = advanced.common_step(context, 1);
+    return step > 0.0 && !context.may_rest ? smoothing.valid_for(*step) : nullptr;
+  }
 };
 
 /// The state of eight behaviours that change rotations only.
@@ -62,23 +89,11 @@ struct RotationMemories {
   void remember(const EvalContext& context, const Row (&rotation)[4], const Row (&new_goal)[4]);
 };
 
-/// The two factors of a step, 2^-n and (1 - 2^-n) / (n ln 2), for one part of eight poses.
-class ExponentialSmoothing {
- public:
-  /// `half_life` in s. `at_once`: with a half-life of 0, the value is at its goal even where the step is 0.
-  void set(int lane, double half_life, bool at_once = true);
-
-  struct Factors {
-    Row remaining, lag;
-    Row at_once;  ///< 1, or 0
-  };
-  const Factors& factors(const Steps& steps, const EvalContext& context, Factors& passing);
-
- private:
-  PerStep<Factors> per_step_;
-  Row rate_;     ///< 1 / half_life
-  Row at_once_;  ///< 1 where the half-life is 0
-};
+/// x1 as defined at the top of this file, of numbers or vectors.
+template <class T, class R>
+T smoothed(const T& from, const T& old_goal, const T& goal, R remaining, R lag) {
+  return goal + ((from - old_goal) * remaining - (goal - old_goal) * lag);
+}
 
 /// Smooths position or scale, each axis by itself. Lanes whose step is 0 do not change.
 void smooth_toward(const ExponentialSmoothing::Factors& factors, const Steps& steps, const Row (&from)[3],

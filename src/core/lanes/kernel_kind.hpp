@@ -36,6 +36,8 @@
 //
 //       static std::size_t blocks(unsigned variant);                  number of `Block` for eight behaviours; default 1
 //       static void prepare(State&, const Values&, const Owner&);     called when the behaviour is given
+//       static unsigned overwrites(unsigned variant);                 the touched parts that do not depend on the
+//                                                                     incoming pose
 //       static void turn_back(State&, const Values&, OwnTime, const Start& now);          reverses the motion
 //       static void kick(State&, const Values&, const Vec3&);         adds to its velocity
 //       static bool needs_all_dependencies(const Values&);            true by default; its values may name tags
@@ -187,6 +189,8 @@ class KernelStore final : public BehaviourStore {
 template <class Kernel, class Base>
 class KernelBlocks : public Base {
  public:
+  using Block = typename Kernel::Block;
+
   KernelBlocks(KernelStore<Kernel>& store, unsigned variant) : store_{store}, variant_{variant} {}
 
   void resize(std::size_t blocks) override { blocks_.resize(blocks * each_); }
@@ -212,12 +216,20 @@ class KernelBlocks : public Base {
       if (!context.in_world) ++context.parent;
     }
   }
-  bool advance_many(std::size_t block, int ticks, PoseBlock& poses, const EvalContext& last) noexcept override {
-    if constexpr (requires { Kernel::advance_many(blocks_[block], variant_, ticks, poses, last); }) {
-      return Kernel::advance_many(blocks_[block * each_], variant_, ticks, poses, last);
-    } else {
-      return false;
+  bool advances_many() const override {
+    return requires(Block & block, PoseBlock & poses, const EvalContext& last) {
+      Kernel::advance_many(block, 0U, 2, poses, last);
+    };
+  }
+  std::size_t advance_many(std::size_t first, int ticks, std::span<PoseBlock> poses,
+                           const EvalContext& last) noexcept override {
+    std::size_t done = 0;
+    if constexpr (requires { Kernel::advance_many(blocks_[first], variant_, ticks, poses[0], last); }) {
+      while (done < poses.size() &&
+             Kernel::advance_many(blocks_[(first + done) * each_], variant_, ticks, poses[done], last))
+        ++done;
     }
+    return done;
   }
 
  protected:
@@ -236,7 +248,7 @@ class KernelBlocks : public Base {
   KernelStore<Kernel>& store_;
   unsigned variant_;
   std::size_t each_ = blocks_of(variant_);
-  LargeVector<typename Kernel::Block> blocks_;
+  LargeVector<Block> blocks_;
 };
 
 template <class Kernel>
@@ -298,6 +310,13 @@ class KernelKind final : public Kind {
     return traits;
   }
   unsigned touches(unsigned variant) const override { return Kernel::touches(variant); }
+  unsigned overwrites(unsigned variant) const override {
+    if constexpr (requires { Kernel::overwrites(variant); }) {
+      return Kernel::overwrites(variant);
+    } else {
+      return 0;
+    }
+  }
   std::vector<NeighbourQuery> neighbour_queries(const void* values) const override {
     if constexpr (requires { Kernel::neighbour_queries(of(values)); }) {
       return Kernel::neighbour_queries(of(values));

@@ -107,11 +107,12 @@ class Advanced {
   }
 
   /// The length of each of several ticks, of which the context's moment is the last, where all eight lanes are active
-  /// and their steps are equal; otherwise nothing.
+  /// and have been advanced to the tick before these; otherwise nothing.
   std::optional<double> common_step(const EvalContext& context, int ticks) const {
     const auto until = until_.common();
     if (!until || context.remember != Remember::tick || context.active != all_lanes) return std::nullopt;
-    return step_of((in_units(context.time) - *until) / ticks);
+    const bool are_equal = in_units(context.time) - *until == ticks * context.step_units;
+    return are_equal ? std::optional{step_of(context.step_units)} : std::nullopt;
   }
 
   /// The active lanes have been advanced to the time of the context.
@@ -156,7 +157,7 @@ class PerStep {
   }
 
  private:
-  Steps valid_for_;
+  Steps valid_for_{-1.0};
   Factors kept_;
 };
 

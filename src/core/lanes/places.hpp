@@ -38,8 +38,7 @@ class TargetLanes {
   /// The world positions of the targets of active lanes.
   void gather_positions(const EvalContext& context, Row (&to)[3]) {
     if (const PoseLane common = common_place(context)) {
-      for (int i = 0; i < 3; ++i)
-        for (double& each : to[i].at) each = common.block->position[i].at[common.lane];
+      in_lanes<spread>(*common.block, common.lane, to);
       return;
     }
     for (int lane = 0; lane < lanes; ++lane) {
@@ -62,6 +61,11 @@ class TargetLanes {
   }
 
  private:
+  /// Writes the position of one pose to all lanes.
+  static void spread(const PoseBlock& from, int from_lane, Row (&to)[3]) {
+    const auto position = load<double>(from.position, from_lane);
+    for_each_lane([&](int lane) { store(to, lane, VecOf<Real>{position.x, position.y, position.z}); });
+  }
   PoseLane find(int lane, const EvalContext& context) {
     if (!place_[lane]) place_[lane] = context.query->place_of(object_[lane], behaviour_[lane]);
     return place_[lane];
@@ -83,19 +87,55 @@ class TargetLanes {
   bool are_known_ = false;  ///< all places were compared
 };
 
-/// The places of eight behaviours.
-struct PlaceLanes {
-  const Place* place[lanes];
-  std::uint32_t behaviour[lanes];
+/// Places that are objects, or points at an offset from them, of eight behaviours.
+class MovingPlaces {
+ public:
+  void set(int lane, const Place& place, std::uint32_t behaviour) {
+    objects_.set(lane, place.target.object, behaviour);
+    store(offset_, lane, numbers(place.point));
+    const bool turns = place.offset_space == Space::target;
+    turns_.at[lane] = turns ? 1.0 : 0.0;
+    some_turn_ = some_turn_ || turns;
+  }
+  /// The objects alone.
+  TargetLanes& objects() { return objects_; }
 
-  void gather(const EvalContext& context, Row (&to)[3]) const {
-    for (int lane = 0; lane < lanes; ++lane) {
-      const Vec3 point = context.is_active(lane)
-                             ? where_is(*place[lane], lane_of(*context.parent, lane), *context.query, behaviour[lane])
-                             : Vec3{Vec3::Zero()};
-      for (int i = 0; i < 3; ++i) to[i].at[lane] = point[i];
+  /// The points in the space of `frame`, as `where_is` finds them, of active lanes.
+  void gather(const EvalContext& context, const PoseBlock& frame, Row (&to)[3]) {
+    if (some_turn_) {
+      PoseBlock targets{};
+      objects_.gather(context, targets);
+      in_lanes<find_turned>(targets, offset_, turns_, frame, to);
+    } else {
+      Row targets[3] = {};
+      objects_.gather_positions(context, targets);
+      in_lanes<find_beside>(targets, offset_, frame, to);
     }
   }
+
+ private:
+  static void find_beside(const Row (&target)[3], const Row (&offset)[3], const PoseBlock& frame, Row (&to)[3]) {
+    for_each_lane([&](int lane) {
+      const VecOf<Real> point = load<Real>(target, lane) + load<Real>(offset, lane);
+      store(to, lane, brought_into(load<Real>(frame, lane), point));
+    });
+  }
+  static void find_turned(const PoseBlock& target, const Row (&offset)[3], const Row& turns, const PoseBlock& frame,
+                          Row (&to)[3]) {
+    for_each_lane([&](int lane) {
+      const PoseOf<Real> pose = load<Real>(target, lane);
+      const VecOf<Real> still = load<Real>(offset, lane), turned = rotate(pose.rotation, still);
+      const auto does_turn = load<Real>(turns, lane) > 0.0;
+      const VecOf<Real> arm{select(does_turn, turned.x, still.x), select(does_turn, turned.y, still.y),
+                            select(does_turn, turned.z, still.z)};
+      store(to, lane, brought_into(load<Real>(frame, lane), pose.position + arm));
+    });
+  }
+
+  TargetLanes objects_;
+  Row offset_[3];
+  Row turns_;  ///< 1 where the offset turns with the object, otherwise 0
+  bool some_turn_ = false;
 };
 
 }  // namespace hushed::detail

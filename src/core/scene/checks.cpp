@@ -25,7 +25,7 @@ void check_values(const Registry& registry, const BehaviourRecord& behaviour, co
   for (const FieldInfo& field : behaviour.kind->fields()) {
     if (const auto diagnostic = field.check(values))
       refuse(registry, behaviour, std::string{field.name} + ": " + diagnostic->text);
-    if (field.required && !field.get(values))
+    if (field.required && !field.entries && !field.get(values))  // a list is always given, if only an empty one
       refuse(registry, behaviour, std::string{field.name} + ": missing; give " + field.form.description + ".");
   }
   for (const OneOf& one_of : behaviour.kind->exactly_one())

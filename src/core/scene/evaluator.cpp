@@ -50,6 +50,11 @@ void copy_parts(unsigned parts, std::span<const PoseBlock> from, PoseBlock* to) 
   }
 }
 
+/// Copies the parts of rest poses that a group of objects whose behaviours are all active depends on.
+void take_rests(const Group& group, std::span<const PoseBlock> rests, PoseBlock* to) {
+  if (const unsigned needed = group.touched & ~group.overwritten; needed != 0) in_lanes<copy_parts>(needed, rests, to);
+}
+
 /// True about every sixteenth tick; depends on the time alone.
 bool is_sixteenth(Time tick, double step) { return step > 0.0 && std::llround(in_seconds(tick) / step) % 16 == 0; }
 
@@ -192,15 +197,12 @@ void Evaluator::catch_up_chunk(const Chunk& chunk, std::span<Pass> ticks) noexce
   for (Index i = chunk.first_independent; i < chunk.first_independent + chunk.independent; ++i) {
     const Group& group = layout_.groups[layout_.independent[i]];
     for (Index block = 0; block < group.blocks();) {
-      if (can_advance_many && advance_many(group, block, ticks)) {
-        ++block;
-        continue;
-      }
       const Index run = run_length(group, block);
-      if (run == 1)
-        evaluate_block(group, block, ticks);
-      else
-        for (Pass& tick : ticks) evaluate_run(group, block, run, tick);
+      const Index done = can_advance_many && group.advances_many ? advance_many(group, block, run, ticks) : 0;
+      if (run - done == 1)
+        evaluate_block(group, block + done, ticks);
+      else if (done < run)
+        for (Pass& tick : ticks) evaluate_run(group, block + done, run - done, tick);
       block += run;
     }
   }
@@ -334,18 +336,16 @@ bool Evaluator::are_alike(std::span<const Pass> ticks) {
   return ticks.size() > 1;
 }
 
-bool Evaluator::advance_many(const Group& group, Index block, std::span<Pass> ticks) noexcept {
+Index Evaluator::advance_many(const Group& group, Index first, Index count, std::span<Pass> ticks) noexcept {
   const StackLevel& only = layout_.stack_levels[group.first_stack_level];
   Batch& batch = layout_.batches[only.batch];
-  const Index place = only.first_block + block;
-  if (group.stack_levels != 1 || group.first_child != none || group.clock != 0 || batch.bits[place].in_transition != 0)
-    return false;
-  PoseBlock& pose = layout_.worlds[group.first_block + block];
-  in_lanes<copy_parts>(group.touched, std::span{&layout_.rests[group.first_block + block], 1}, &pose);
+  const Index place = only.first_block + first;
+  if (batch.bits[place].in_transition != 0) return 0;
+  const std::span poses{&layout_.worlds[group.first_block + first], count};
+  take_rests(group, {&layout_.rests[group.first_block + first], count}, poses.data());
   EvalContext& last = ticks.back().context;
-  last.active = all_lanes;
-  last.used = batch.bits[place].occupied;
-  return batch.lane_blocks->advance_many(place, static_cast<int>(ticks.size()), pose, last);
+  last.active = last.used = all_lanes;
+  return static_cast<Index>(batch.lane_blocks->advance_many(place, static_cast<int>(ticks.size()), poses, last));
 }
 
 void Evaluator::evaluate_chunk(const Chunk& chunk, Pass& pass) noexcept {
@@ -386,7 +386,7 @@ Index Evaluator::run_length(const Group& group, Index first) const {
 
 void Evaluator::evaluate_run(const Group& group, Index first, Index count, Pass& pass) noexcept {
   const std::span poses{&layout_.worlds[group.first_block + first], count};
-  in_lanes<copy_parts>(group.touched, std::span{&layout_.rests[group.first_block + first], count}, poses.data());
+  take_rests(group, {&layout_.rests[group.first_block + first], count}, poses.data());
 
   const bool has_parent = group.first_child != none;
   EvalContext& context = pass.context;
@@ -481,7 +481,9 @@ void Evaluator::set_times(Pass& pass, Index clock) const {
   pass.clock = clock;
   EvalContext& context = pass.context;
   context.time = clocks.own_at(clock, pass.request.now);
-  context.step = in_seconds(context.time - clocks.own_at(clock, pass.last_tick));
+  const Time step = context.time - clocks.own_at(clock, pass.last_tick);
+  context.step = in_seconds(step);
+  context.step_units = in_units(step);
   const double left = 1.0 / registry_.tick_rate - in_seconds(pass.request.now - pass.last_tick);
   context.to_next_tick = std::max(left, 0.0) * clocks.pace(clock);
   const OwnTime time = own_time(static_cast<double>(context.time.count()));

@@ -167,8 +167,9 @@ class Evaluator {
   void evaluate_block(const Group& group, Index block, std::span<Pass> passes) noexcept;
   /// True for several ticks of equal length of which none but the last may put a motion to rest.
   static bool are_alike(std::span<const Pass> ticks);
-  /// Advances a block by several ticks at once. Returns false, and changes nothing, where that cannot be done.
-  bool advance_many(const Group& group, Index block, std::span<Pass> ticks) noexcept;
+  /// Advances the blocks of a run by several ticks at once. Stops at the first block for which that cannot be done, and
+  /// returns the number of those before it.
+  Index advance_many(const Group& group, Index first, Index count, std::span<Pass> ticks) noexcept;
   Pass pass_at(const EvalRequest& request);
   /// Points the context to the own times of the block, which may be stored in `own`.
   void set_clocks(const Batch& batch, Index block, Pass& pass, OwnTimes& own) const;

@@ -26,6 +26,7 @@ bool comes_before(const Registry& registry, const Event& a, const Event& b) {
 }
 
 std::string describe(const Registry& registry, const Event& event) {
+  if (!event.why.empty() && event.name != "failed") return event.why;
   const auto name = [&](Object object) {
     const bool known =
         object.index < registry.objects.size() && registry.objects[object.index].generation == object.generation;

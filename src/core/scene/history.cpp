@@ -137,13 +137,15 @@ std::shared_ptr<SceneState> History::capture() const {
   state->rounding = core_.clock.rounding;
   state->last_tick = core_.evaluator.last_tick;
   for (const auto& store : registry.stores) state->stores.push_back(store->copy());
+  state->runs.reserve(registry.behaviours.size());
   for (Index i = 0; i < registry.behaviours.size(); ++i) {
     const BehaviourRecord& behaviour = registry.behaviours[i];
-    if (behaviour.given) state->given.push_back({i, behaviour.given, behaviour.given_common, behaviour.values_changed});
-    state->commons.push_back(behaviour.common);
+    if (behaviour.given)
+      state->given.push_back({i, behaviour.given, behaviour.given_common, behaviour.values_changed, behaviour.common});
     state->runs.push_back(behaviour.run);
-    state->owns.push_back(behaviour.own);
+    if (!behaviour.own.empty()) state->owns.push_back({i, behaviour.own});
   }
+  state->presences.reserve(registry.objects.size());
   for (const ObjectRecord& object : registry.objects)
     state->presences.push_back({object.ended, object.hidden, object.under_hidden, object.placed, object.gathered});
   state->ticks = core_.ticks;
@@ -187,18 +189,28 @@ void History::restore_state(const SceneState& state, bool values_too) {
 
 void History::restore_values(const SceneState& state) {
   presets_.restore(state.presets);
+  auto next = state.given.begin();
+  auto next_own = state.owns.begin();
   std::vector<BehaviourRecord>& behaviours = core_.registry.behaviours;
-  for (std::size_t i = 0; i < behaviours.size(); ++i) {
-    if (behaviours[i].common.reads != state.commons[i].reads) core_.invalidate_layout();
-    behaviours[i].common = state.commons[i];
-    behaviours[i].own = state.owns[i];
-    behaviours[i].given.reset();
-    behaviours[i].values_changed = false;
-  }
-  for (const auto& [index, values, common, values_changed] : state.given) {
-    behaviours[index].given = values;
-    behaviours[index].values_changed = values_changed;
-    behaviours[index].given_common = common;
+  for (Index i = 0; i < behaviours.size(); ++i) {
+    BehaviourRecord& behaviour = behaviours[i];
+    const Reads reads = behaviour.common.reads;
+    if (next != state.given.end() && next->behaviour == i) {
+      behaviour.given = next->values;
+      behaviour.given_common = next->common;
+      behaviour.values_changed = next->values_changed;
+      behaviour.common = next->present;
+      ++next;
+    } else if (behaviour.given) {
+      behaviour.given.reset();
+      behaviour.values_changed = false;
+      behaviour.common = behaviour.given_common;
+    }
+    if (behaviour.common.reads != reads) core_.invalidate_layout();
+    if (next_own != state.owns.end() && next_own->behaviour == i)
+      behaviour.own = next_own++->fields;
+    else
+      behaviour.own.clear();
   }
 }
 
@@ -246,20 +258,22 @@ bool History::layout_fits() const {
   return true;
 }
 
-std::shared_ptr<const SnapshotData> History::snapshot() const {
+std::shared_ptr<const SnapshotData> History::snapshot() const { return with(capture()); }
+
+std::shared_ptr<SnapshotData> History::with(std::shared_ptr<const SceneState> state) const {
   if (!registry_) {
     registry_ = std::make_shared<const RegistryContent>(core_.registry);
     hash_ = content_hash(*registry_, core_.clock.tick_rate, core_.rules);
   }
-  return std::make_shared<SnapshotData>(SnapshotData{scene_, content_, registry_, hash_, core_.rules.size(), capture(),
-                                                     log_, core_.inputs, core_.feeds, states_, wants_past_});
+  return std::make_shared<SnapshotData>(SnapshotData{scene_, content_, registry_, hash_, core_.rules.size(),
+                                                     std::move(state), log_, core_.inputs, core_.feeds, states_,
+                                                     wants_past_});
 }
 
 std::shared_ptr<const SnapshotData> History::snapshot_from(std::span<const std::byte> bytes) {
-  auto data = std::make_shared<SnapshotData>(*snapshot());
   const std::shared_ptr<SceneState> state = capture();
   state->commands = 0;
-  data->state = state;
+  const std::shared_ptr<SnapshotData> data = with(state);
   data->log.clear();
   data->past.clear();
   data->wants_past = true;

@@ -29,17 +29,22 @@ struct SceneState {
   double rounding;  ///< `SceneClock::rounding`
   Time last_tick;
   std::vector<std::unique_ptr<BehaviourStore>> stores;
-  std::vector<Common> commons;  ///< of each behaviour
+  /// A behaviour whose values were changed since it was given.
   struct Given {
     Index behaviour;
-    std::shared_ptr<const void> values;
-    Common common;
+    std::shared_ptr<const void> values;  ///< as they were given
+    Common common;                       ///< as it was given
     bool values_changed;
+    Common present;  ///< those of its values that every behaviour has
   };
-  std::vector<Given> given;                         ///< `BehaviourRecord::given`, of behaviours that have one
-  std::vector<Run> runs;                            ///< of each behaviour
-  std::vector<std::vector<std::string_view>> owns;  ///< `BehaviourRecord::own` of each behaviour
-  std::vector<Presence> presences;                  ///< of each object
+  std::vector<Given> given;  ///< in the order of their indices
+  std::vector<Run> runs;     ///< of each behaviour
+  struct Own {
+    Index behaviour;
+    std::vector<std::string_view> fields;
+  };
+  std::vector<Own> owns;  ///< `BehaviourRecord::own`, of behaviours that have some, in the order of their indices
+  std::vector<Presence> presences;  ///< of each object
   TickMemory ticks;
   std::vector<ObjectClock> clocks;
   InputState input;
@@ -118,6 +123,8 @@ class History {
   using States = std::vector<std::shared_ptr<const SceneState>>;
 
   std::shared_ptr<SceneState> capture() const;
+  /// The scene as it is now, whose state was captured.
+  std::shared_ptr<SnapshotData> with(std::shared_ptr<const SceneState> state) const;
   void restore_state(const SceneState& state, bool values_too);
   void restore_values(const SceneState& state);
   void restore_presences(const SceneState& state);

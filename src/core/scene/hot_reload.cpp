@@ -8,6 +8,7 @@
 
 #include "scene/added_content.hpp"
 #include "scene/checks.hpp"
+#include "scene/event_text.hpp"
 
 namespace hushed::detail {
 
@@ -36,6 +37,12 @@ bool are_versions(const Kind& before, const Kind& now) {
   return &before != &now && before.name() == now.name() && before.as_runtime() && now.as_runtime();
 }
 
+/// True where two versions are known to do the same.
+bool are_made_alike(const Kind& before, const Kind& now) {
+  const std::string_view text = now.as_runtime()->made_from();
+  return !text.empty() && text == before.as_runtime()->made_from();
+}
+
 }  // namespace
 
 void try_new_versions(SceneCore& playing, const SceneCore& next) {
@@ -45,7 +52,7 @@ void try_new_versions(SceneCore& playing, const SceneCore& next) {
     const Index before = behaviour.in_use ? counterpart(playing.registry, next.registry, index) : none;
     if (before == none) continue;
     const BehaviourRecord& earlier = playing.registry.behaviours[before];
-    if (!are_versions(*earlier.kind, *behaviour.kind)) continue;
+    if (!are_versions(*earlier.kind, *behaviour.kind) || are_made_alike(*earlier.kind, *behaviour.kind)) continue;
     if (!std::exchange(is_current, true)) {
       playing.refresh();
       playing.collect_state();
@@ -135,22 +142,18 @@ void HotReload::take_changes(Index index) {
   object.in_base = changed.in_base;
   if (is_same(object.rest, before.rest)) object.rest = changed.rest;
   if (object.tags == before.tags) registry_.set_tags(index, changed.tags);
-  const auto parent_in = [index](const Registry& registry) {
-    const Index parent = registry.objects[index].parent;
-    return parent == none ? Object{} : registry.handle(parent);
-  };
-  const Object parent = parent_in(old_.registry);
-  if (parent_in(registry_) != before.parent || parent == before.parent) return;
+  if (registry_.parent_name(index) != before.parent || old_.registry.parent_name(index) == before.parent) return;
   // Until all values are those of the playing scene, another parent may seem to depend on the object.
   registry_.set_parent(index, none);
-  parents_.push_back({index, parent, before.parent});
+  parents_.push_back({index, changed.parent == none ? Object{} : old_.registry.handle(changed.parent), before.parent});
 }
 
 void HotReload::take_parents() {
   const auto lose = [&](const NewParent& each, const std::string& why) {
     lost_.push_back(registry_.name(each.object) + " returned to its parent in the file: " + why + '.');
     try {
-      if (registry_.alive(each.in_file)) registry_.set_parent(each.object, each.in_file.index);
+      if (const Index in_file = each.in_file ? registry_.find(*each.in_file) : none; in_file != none)
+        registry_.set_parent(each.object, in_file);
     } catch (const DependencyCycle&) {  // it stays without one
     }
   };
@@ -309,7 +312,7 @@ std::optional<std::string> HotReload::agree_on_version(Index index, Index other)
   } catch (const Error& error) {
     return error.what();
   }
-  if (before.run.phase == Run::Phase::running)
+  if (before.run.phase == Run::Phase::running && !are_made_alike(*before.kind, *behaviour.kind))
     new_versions_.emplace_back(index, old_.evaluator.sample(other, old_.clock.now).output);
   return std::nullopt;
 }
@@ -390,6 +393,8 @@ void HotReload::take_rules() {
 void HotReload::take_events() {
   next_.events = std::move(old_.events);
   next_.events.for_each([this](Event& event) {
+    const std::string text = describe(old_.registry, event);
+    if (event.name != "failed" && text != describe(registry_, event)) event.why = text;
     event.name = next_.event_names.intern(event.name);
     if (!event.rule.empty()) event.rule = next_.event_names.intern(event.rule);
   });

@@ -68,7 +68,8 @@ class HotReload {
   /// A parent that the program gave an object; nothing is of generation 0.
   struct NewParent {
     Index object;
-    Object parent, in_file;
+    Object parent;
+    std::optional<std::string> in_file;  ///< the name of its parent there
   };
   std::vector<NewParent> parents_;
   std::vector<Index> beginning_;                 ///< behaviours that begin now

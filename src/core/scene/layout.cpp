@@ -85,6 +85,7 @@ Index Layout::batch_of(Registry& registry, const BehaviourRecord& behaviour) {
     Batch& batch = batches.emplace_back();
     batch.variant = variant;
     batch.touches = behaviour.kind->touches(variant);
+    batch.overwrites = behaviour.kind->overwrites(variant);
     batch.decides = behaviour.kind->traits().decides;
     batch.lane_blocks = registry.stores[behaviour.store]->lane_blocks(variant);
   }
@@ -104,8 +105,11 @@ Index Layout::add_group(const GroupKey& key, Index capacity) {
   group.ticked = key.ticked;
   group.independent = key.independent;
   group.still = !key.has_parent && key.batches.empty();
+  group.overwritten = key.batches.empty() ? 0U : batches[key.batches.front()].overwrites;
   group.takes_runs = std::all_of(key.batches.begin(), key.batches.end(),
                                  [this](Index batch) { return batches[batch].lane_blocks->takes_runs(); });
+  group.advances_many = group.stack_levels == 1 && !key.has_parent && key.clock == 0 &&
+                        batches[key.batches.front()].lane_blocks->advances_many();
 
   PoseBlock unused;
   for (int lane = 0; lane < lanes; ++lane) set_lane(unused, lane, Pose{});

@@ -54,6 +54,7 @@ struct Batch {
   std::unique_ptr<LaneBlocks> lane_blocks;
   unsigned variant = 0;
   unsigned touches = part::all;   ///< the parts of a pose that it may change
+  unsigned overwrites = 0;        ///< those of them that do not depend on the incoming pose
   bool decides = false;           ///< `lane_blocks` is an `AgentBlocks`
   std::vector<Index> behaviours;  ///< one a lane; none in unused lanes
   std::vector<LaneBits> bits;     ///< of each block
@@ -101,12 +102,14 @@ struct Group {
   Index first_child;  ///< in `parents`; none where they have no parent
   Index first_stack_level, stack_levels;
   Inherit inherit;
-  Index clock;       ///< see `ObjectClocks`
-  unsigned touched;  ///< the parts of world poses that are evaluated; the others never change
-  bool ticked;       ///< evaluated at ticks: has state, or is read by something with state
-  bool independent;  ///< ticked, without readers at ticks and without moving dependencies
-  bool still;        ///< without behaviours and parent: never moves
-  bool takes_runs;   ///< several of its blocks may be evaluated at once
+  Index clock;           ///< see `ObjectClocks`
+  unsigned touched;      ///< the parts of world poses that are evaluated; the others never change
+  unsigned overwritten;  ///< the parts that do not depend on the rest poses while all behaviours are active
+  bool ticked;           ///< evaluated at ticks: has state, or is read by something with state
+  bool independent;      ///< ticked, without readers at ticks and without moving dependencies
+  bool still;            ///< without behaviours and parent: never moves
+  bool takes_runs;       ///< several of its blocks may be evaluated at once
+  bool advances_many;    ///< they may also be advanced by several ticks at once
 
   Index blocks() const { return (count + lanes - 1) / lanes; }
   /// The lane of a member among all lanes of the world poses.

@@ -73,7 +73,8 @@ struct BehaviourLocation {
 /// What an object of the base had before the program changed it.
 struct BaseObject {
   Pose rest;
-  Object parent;  ///< of generation 0 for none
+  /// Its name: a parent that has ended gets another handle in the next scene.
+  std::optional<std::string> parent;
   std::vector<std::string> tags;
 };
 

@@ -194,6 +194,8 @@ void Registry::rename(Index object, const std::string& name) {
   check_new_name(name);
   if (!objects[object].name.empty()) by_name_.erase(objects[object].name);
   by_name_.emplace(name, object);
+  for (ObjectRecord& other : objects)
+    if (other.in_base && other.in_base->parent == objects[object].name) other.in_base->parent = name;
   objects[object].name = name;
 }
 
@@ -325,7 +327,12 @@ void Registry::mark_base() {
 void Registry::remember_base(Index index) {
   ObjectRecord& object = objects[index];
   if (!object.is_base || object.in_base) return;
-  object.in_base.make() = {object.rest, object.parent == none ? Object{} : handle(object.parent), object.tags};
+  object.in_base.make() = {object.rest, parent_name(index), object.tags};
+}
+
+std::optional<std::string> Registry::parent_name(Index object) const {
+  const Index parent = objects[object].parent;
+  return parent == none ? std::nullopt : std::optional{objects[parent].name};
 }
 
 void Registry::push_behaviour(Index object, Index behaviour) {
@@ -394,6 +401,12 @@ void Registry::set_parent(Index object, Index parent) {
   }
   unlink_from_parent(object);
   link_to_parent(object, parent);
+}
+
+bool Registry::has_tag(Object object, std::string_view tag) const {
+  if (!alive(object)) return false;
+  const std::vector<std::string>& own = objects[object.index].tags;
+  return std::find(own.begin(), own.end(), tag) != own.end();
 }
 
 void Registry::set_tags(Index object, std::vector<std::string> wanted) {

@@ -94,6 +94,8 @@ class Registry : public RegistryContent {
   void mark_base();
   /// To be called before the program changes an object: stores what it was in the base.
   void remember_base(Index object);
+  /// Nothing where it has no parent; empty where the parent has no name.
+  std::optional<std::string> parent_name(Index object) const;
   /// Takes a behaviour off its object's stack. Its handles are stale afterwards.
   void remove(Index behaviour);
   /// Throws `DependencyCycle` where `parent` depends on the object. `parent` may be none.
@@ -132,6 +134,7 @@ class Registry : public RegistryContent {
     }
   }
   bool is_there(Object object) const { return alive(object) && !objects[object.index].under_hidden; }
+  bool has_tag(Object object, std::string_view tag) const;
   bool needs_all_dependencies(const BehaviourRecord& behaviour) const {
     return behaviour.kind->needs_all_dependencies(store(behaviour).values(behaviour.row));
   }

@@ -127,6 +127,13 @@ void SceneImpl::set_parent(Index object, Index parent, KeepPose keep) {
 
 void SceneImpl::set_tags(Index object, std::vector<std::string> tags) {
   settle();
+  // Behaviours that read the object are advanced to the present first, so that nothing jumps.
+  const auto advance = [this](Index behaviour) {
+    const BehaviourRecord& reader = core_.registry.behaviours[behaviour];
+    const bool is_laid_out = reader.location && core_.registry.objects[reader.object].location;
+    if (is_laid_out) core_.evaluator.advance_and_sample(behaviour, core_.clock.now);
+  };
+  core_.layout.for_readers_of_lists(core_.registry, object, advance);
   core_.registry.remember_base(object);
   core_.registry.set_tags(object, std::move(tags));
   core_.take_out(object);

@@ -14,7 +14,7 @@ namespace {
 
 // The bytes: a magic number and the version of the format, the hash of the content, a checksum of what follows, and an
 // `Archive`.
-constexpr char magic[8] = {'h', 'u', 's', 'h', 'e', 'd', 'S', '\1'};
+constexpr char magic[8] = {'h', 'u', 's', 'h', 'e', 'd', 'S', '\2'};
 constexpr std::size_t head = sizeof magic + 2 * sizeof(std::uint64_t);
 
 /// A hash in the manner of FNV-1a, eight bytes at a time.
@@ -111,6 +111,7 @@ class StateArchive {
     if (state_.time < Time{0} || state_.time > latest || state_.last_tick > state_.time) refuse_damaged();
     archive_clocks();
     archive_values(registry);
+    archive_owns();
     archive_behaviours();
     archive_presences();
     archive_presets();
@@ -135,6 +136,7 @@ class StateArchive {
   /// Values that differ from those that were given when the scene was built.
   void archive_values(const Registry* registry) {
     if (is_reading()) take_given_values();
+    Index next = 0;
     const std::size_t count = archive_.count(state_.given.size());
     if (is_reading()) state_.given.assign(count, {});
     for (SceneState::Given& given : state_.given) {
@@ -142,8 +144,12 @@ class StateArchive {
       const Index index = given.behaviour;
       const BehaviourRecord& behaviour = record(index);
       const auto values = behaviour.kind->make(store(behaviour).values(behaviour.row));
-      Common common = state_.commons[index];
-      if (is_reading()) given = {index, behaviour.kind->make(values.get()), common, false};
+      if (is_reading()) {
+        if (index < next) refuse_damaged();
+        next = index + 1;
+        const Common& common = behaviour.given ? behaviour.given_common : behaviour.common;
+        given = {index, behaviour.kind->make(values.get()), common, false, common};
+      }
       archive_(given.values_changed);
       if (given.values_changed && behaviour.kind->fields().empty())
         throw BadValue{std::string{behaviour.kind->name()} +
@@ -156,20 +162,28 @@ class StateArchive {
       } else {
         archive_fields(archive_, behaviour.kind->fields(), values.get(), given.values.get(), nullptr);
       }
-      archive_fields(archive_, common_fields(), &common, &given.common, nullptr);
-      archive_words(archive_, *behaviour.kind, state_.owns[index]);
-      state_.commons[index] = common;
+      archive_fields(archive_, common_fields(), &given.present, &given.common, nullptr);
+    }
+  }
+
+  /// The fields whose values are not the preset's.
+  void archive_owns() {
+    const std::size_t count = archive_.count(state_.owns.size());
+    if (is_reading()) state_.owns.assign(count, {});
+    Index next = 0;
+    for (SceneState::Own& own : state_.owns) {
+      archive_(own.behaviour);
+      const BehaviourRecord& behaviour = record(own.behaviour);
+      if (own.behaviour < next) refuse_damaged();
+      next = own.behaviour + 1;
+      archive_words(archive_, *behaviour.kind, own.fields);
     }
   }
 
   /// The scene that reads may have changed its values too.
   void take_given_values() {
-    for (const SceneState::Given& given : state_.given) {
-      const BehaviourRecord& behaviour = record(given.behaviour);
-      store(behaviour).set_values(behaviour.row, given.values.get());
-      state_.commons[given.behaviour] = given.common;
-      state_.owns[given.behaviour].clear();
-    }
+    for (const SceneState::Given& given : state_.given)
+      store(record(given.behaviour)).set_values(record(given.behaviour).row, given.values.get());
   }
 
   void archive_behaviours() {

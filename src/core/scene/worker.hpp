@@ -70,6 +70,7 @@ class Worker final : public SceneQuery {
   void emit(std::uint32_t behaviour, EventName name, int number, Time at) const override;
 
   bool is_there(Object object) const override { return data_.registry.is_there(object); }
+  bool has_tag(Object object, std::string_view tag) const override { return data_.registry.has_tag(object, tag); }
   std::optional<Object> nearest(const ObjectList& list, const Vec3& point, Object owner,
                                 std::uint32_t reader) const override {
     if (data_.registry.behaviours[reader].common.reads == Reads::now) return std::nullopt;

@@ -123,6 +123,21 @@ TEST(Attract, DriftsBeforeAndWhileItIsAttracted) {
   EXPECT_NEAR(harbour.world(paper).position.x(), 10, 2);  // gathered on the way: it drifts on from there
 }
 
+TEST(Attract, LetsGoOfAnObjectThatLosesItsTag) {
+  Scene harbour;
+  const Object paper = harbour.add({.name = "paper"});
+  const Object boat = harbour.add({.name = "boat", .parent = paper, .rest = at(9, 0, 0), .tags = {"boat"}});
+  harbour.give(paper, Attract{.to = Tagged{"boat"}, .within = 20, .speed = 2.0}, {.reads = Reads::last_tick});
+  harbour.advance(1s + 3ms);
+  const Vec3 there = harbour.world(paper).position;
+  EXPECT_GT(there.x(), 1.9);
+  harbour.set_tags(boat, {});
+  for (const Time length : {Time{0}, seconds(0.002), seconds(1.0)}) {  // first within the same tick
+    harbour.advance(length);
+    EXPECT_LT((harbour.world(paper).position - there).norm(), 1e-12) << in_seconds(length);
+  }
+}
+
 TEST(Attract, SaysWhatIsWrong) {
   Scene harbour;
   const Object paper = harbour.add({.name = "paper", .tags = {"paper"}});
