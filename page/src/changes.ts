@@ -41,6 +41,12 @@ export class Changes {
     });
   }
 
+  /** Sends what waits for the next frame, before an order that is about it. */
+  flush(): void {
+    this.sendValue();
+    this.sendStructure();
+  }
+
   private sendValue(): void {
     if (this.value) this.asks.change({ do: "set", ...this.value });
     this.value = undefined;

@@ -79,8 +79,8 @@ class Page {
   private readonly script: ScriptEditor;
   private readonly held: Held;
 
-  private readonly undo = button("Undo", "Undo the last change (Ctrl+Z)", () => this.link.send({ do: "undo" }));
-  private readonly redo = button("Redo", "Redo the change (Ctrl+Shift+Z)", () => this.link.send({ do: "redo" }));
+  private readonly undo = button("Undo", "Undo the last change (Ctrl+Z)", () => this.moveInHistory("undo"));
+  private readonly redo = button("Redo", "Redo the change (Ctrl+Shift+Z)", () => this.moveInHistory("redo"));
   private readonly keep = button("Keep …", "Write tuned values into the file (Ctrl+S)", () => this.openKeeping());
   private readonly forget = button("Clear old paths", "Remove the paths from before the change", () => {
     this.paths.forgetOld();
@@ -192,8 +192,8 @@ class Page {
     listenToScene(byId("view"), this.held, () => this.showKeys());
     listenToKeys({
       keep: () => this.openKeeping(),
-      undo: () => this.link.send({ do: "undo" }),
-      redo: () => this.link.send({ do: "redo" }),
+      undo: () => this.moveInHistory("undo"),
+      redo: () => this.moveInHistory("redo"),
       playOrPause: () => this.playOrPause(),
       step: (by) => this.link.send({ do: "step", by }),
       again: () => this.link.send({ do: "again" }),
@@ -212,6 +212,12 @@ class Page {
       file: ({ name, content }) => download(name, content),
       model: (model) => void this.view.setModel(model, () => this.scene),
     });
+  }
+
+  /** Undoes or redoes, after the changes that wait for the next frame. */
+  private moveInHistory(way: "undo" | "redo"): void {
+    this.changes.flush();
+    this.link.send({ do: way });
   }
 
   // --- messages of the server --------------------------------------------------------------------------------------
