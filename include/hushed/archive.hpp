@@ -6,6 +6,7 @@
 #include <cstdint>
 #include <cstring>
 #include <functional>
+#include <memory>
 #include <optional>
 #include <span>
 #include <string>
@@ -36,6 +37,8 @@ class Archive {
   bool is_reading() const { return is_reading_; }
   /// What has been written.
   std::vector<std::byte> bytes() const;
+  /// Adds what has been written to `to`.
+  void append_to(std::vector<std::byte>& to) const;
   /// Throws `BadValue` unless everything has been read.
   void end() const;
 
@@ -118,7 +121,14 @@ class Archive {
   requires requires(T& item, Archive& self) { item.archive(self); }
   void value(T& item) { item.archive(*this); }
 
-  void whole(std::uint64_t& number);
+  void whole(std::uint64_t& number) {
+    const unsigned kind = code(number < 2 ? static_cast<unsigned>(number) : 3U);
+    if (kind < 2)
+      number = kind;
+    else
+      large(number);
+  }
+  void large(std::uint64_t& number);
   void tree(Value& value, int depth);
   [[noreturn]] static void refuse();
   /// Two bits.
@@ -134,8 +144,8 @@ class Archive {
   /// Writes the present word of codes, which is full, or reads the next one.
   void next_word();
   void put(const void* data, std::size_t size) {
-    if (size > data_.size() - used_) make_room(size);
-    if (size > 0) std::memcpy(data_.data() + used_, data, size);
+    if (size > room_ - used_) make_room(size);
+    if (size > 0) std::memcpy(data_.get() + used_, data, size);
     used_ += size;
   }
   void make_room(std::size_t size);
@@ -149,8 +159,8 @@ class Archive {
 
   bool is_reading_ = false;
   std::vector<std::uint64_t> codes_;                   ///< written: 32 to a word
-  std::vector<std::byte> data_;                        ///< written, and room for more
-  std::size_t used_ = 0;                               ///< of `data_`
+  std::unique_ptr<std::byte[]> data_;                  ///< written, and room for more
+  std::size_t room_ = 0, used_ = 0;                    ///< of `data_`: its size, and how much is written
   std::span<const std::byte> codes_left_, data_left_;  ///< read
   std::uint64_t word_ = 0;                             ///< of codes: the present one
   unsigned in_word_ = 0;                               ///< the number of codes that were written to it or read from it

@@ -27,14 +27,19 @@ Archive::Archive(std::span<const std::byte> bytes) : is_reading_{true}, in_word_
 }
 
 std::vector<std::byte> Archive::bytes() const {
-  std::vector<std::uint64_t> codes = codes_;
-  if (in_word_ > 0) codes.push_back(word_);
-  const std::size_t size = codes.size() * sizeof word_;
-  std::vector<std::byte> all(4 + size + used_);
-  for (std::size_t i = 0; i < 4; ++i) all[i] = static_cast<std::byte>(codes.size() >> (8 * i));
-  if (!codes.empty()) std::memcpy(all.data() + 4, codes.data(), size);
-  if (used_ > 0) std::memcpy(all.data() + 4 + size, data_.data(), used_);
+  std::vector<std::byte> all;
+  append_to(all);
   return all;
+}
+
+void Archive::append_to(std::vector<std::byte>& to) const {
+  const std::size_t words = codes_.size() + (in_word_ > 0 ? 1 : 0);
+  to.reserve(to.size() + 4 + words * sizeof word_ + used_);
+  for (std::size_t i = 0; i < 4; ++i) to.push_back(static_cast<std::byte>(words >> (8 * i)));
+  const auto add = [&to](std::span<const std::byte> bytes) { to.insert(to.end(), bytes.begin(), bytes.end()); };
+  add(std::as_bytes(std::span{codes_}));
+  if (in_word_ > 0) add(std::as_bytes(std::span{&word_, 1}));
+  add({data_.get(), used_});
 }
 
 void Archive::end() const {
@@ -56,18 +61,18 @@ void Archive::next_word() {
   in_word_ = 0;
 }
 
-void Archive::make_room(std::size_t size) { data_.resize(std::max(2 * data_.size(), used_ + size + 64)); }
+void Archive::make_room(std::size_t size) {
+  room_ = std::max(2 * room_, used_ + size + 1024);
+  auto larger = std::make_unique_for_overwrite<std::byte[]>(room_);
+  if (used_ > 0) std::memcpy(larger.get(), data_.get(), used_);
+  data_ = std::move(larger);
+}
 
 /// All machines that the library runs on store the lowest byte first.
 static_assert(std::endian::native == std::endian::little);
 
-/// Seven bits to a byte, the lowest first; 0 and 1 take only a code.
-void Archive::whole(std::uint64_t& number) {
-  const unsigned kind = code(number < 2 ? static_cast<unsigned>(number) : 3U);
-  if (kind < 2) {
-    number = kind;
-    return;
-  }
+/// Seven bits to a byte, the lowest first.
+void Archive::large(std::uint64_t& number) {
   if (!is_reading_) {
     for (std::uint64_t rest = number;; rest >>= 7) {
       const auto next = static_cast<std::byte>((rest & 127U) | (rest > 127 ? 128U : 0U));

@@ -273,7 +273,7 @@ std::string Scene::describe(const Event& event) const { return detail::describe(
 
 bool Scene::alive(Object object) const { return impl().registry().alive(object); }
 bool Scene::hidden(Object object) const {
-  return impl().registry().objects[impl().registry().index(object)].under_hidden;
+  return impl().registry().presences[impl().registry().index(object)].under_hidden;
 }
 
 std::optional<Object> Scene::find(std::string_view name) const {

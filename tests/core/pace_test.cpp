@@ -140,6 +140,21 @@ TEST(Pace, OfAStoppedBehaviourPaceIsNormal) {
   EXPECT_DOUBLE_EQ(made.height(), 2.0);
 }
 
+TEST(Pace, ChangesAfterAnAgentWithAPaceOfItsOwnHasEnded) {
+  Tower made;
+  const auto pace = made.harbour.give(made.tower, Pace{.rate = 0.5});
+  const Object gull = made.harbour.add({.name = "gull", .parent = made.tower});
+  made.harbour.give(gull, Steer{.urges = {urge::Wander{}}});
+  made.harbour.set_pace(gull, 0.5);
+  made.harbour.advance(1s);
+  made.harbour.end(gull);
+  EXPECT_EQ(made.harbour.world_poses().size(), 2U);
+  made.harbour.stop(pace);
+  made.harbour.advance(1s);
+  EXPECT_DOUBLE_EQ(made.height(), 1.5);
+  EXPECT_DOUBLE_EQ(made.angle(), 135.0);
+}
+
 TEST(Pace, KeepsTheTimeOfAnObjectThatChangesItsParent) {
   Tower made;
   made.harbour.set_pace(made.tower, 0.5);

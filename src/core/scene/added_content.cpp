@@ -10,8 +10,7 @@ std::vector<std::pair<Index, Index>> AddedContent::add() {
   std::vector<std::pair<Index, Index>> rules;
   const auto for_objects = [&](auto&& visit) {  // parents first
     for (Index top = 0; top < old.objects.size(); ++top)
-      if (old.objects[top].in_use && !old.objects[top].ended && old.objects[top].parent == none)
-        old.for_subtree(top, visit);
+      if (old.presences[top].is_alive() && old.objects[top].parent == none) old.for_subtree(top, visit);
   };
   for_objects([this](Index index) { add_object(index); });
   add_presets();

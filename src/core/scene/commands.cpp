@@ -110,7 +110,7 @@ void Commands::place(Index object, Index pose) {
   if (pose == none) {
     core_.feeds.show_next_jump();
   } else {
-    registry_.objects[object].placed = pose;
+    registry_.presences[object].placed = pose;
     update_base(object);
   }
   if (!core_.is_laid_out()) core_.lay_out_again();
@@ -122,9 +122,10 @@ void Commands::update_base(Index object) {
   if (!record.location) return;
   const Index lane = record.location->lane;
   const auto scale = load<double>(core_.layout.rests[lane / lanes].scale, static_cast<int>(lane % lanes));
-  if (vector(scale) != record.base().scale) core_.invalidate_layout();  // it has constant scales
+  const Pose base = registry_.base(object);
+  if (vector(scale) != base.scale) core_.invalidate_layout();  // it has constant scales
   const auto set = [&](LargeVector<PoseBlock>& poses) {
-    set_lane(poses[lane / lanes], static_cast<int>(lane % lanes), record.base());
+    set_lane(poses[lane / lanes], static_cast<int>(lane % lanes), base);
   };
   set(core_.layout.rests);
   if (record.parent == none) set(core_.layout.worlds);  // parts that no behaviour touches stay so
@@ -150,28 +151,28 @@ void Commands::bridge_over(Index index, const Pose& output) {
 }
 
 void Commands::set_hidden(Index object, bool hidden) {
-  registry_.objects[object].hidden = hidden;
+  registry_.presences[object].hidden = hidden;
   update_hidden_below(object);
 }
 
 void Commands::update_hidden_below(Index object) {
-  const auto is_hidden = [this](const ObjectRecord& record) {
-    return record.hidden || (record.parent != none && registry_.objects[record.parent].under_hidden);
+  const auto is_hidden = [this](Index member) {
+    const Index parent = registry_.objects[member].parent;
+    return registry_.presences[member].hidden || (parent != none && registry_.presences[parent].under_hidden);
   };
-  const bool hidden = is_hidden(registry_.objects[object]);
-  if (registry_.objects[object].under_hidden == hidden) return;
+  const bool hidden = is_hidden(object);
+  if (registry_.presences[object].under_hidden == hidden) return;
 
   // Readers are held one by one before any object is hidden, so that behaviours advanced here see all of them or none.
   if (hidden)
     registry_.for_subtree(object, [this](Index member) {
-      if (!registry_.objects[member].under_hidden) hold_readers(member);
+      if (!registry_.presences[member].under_hidden) hold_readers(member);
     });
-  registry_.for_subtree(
-      object, [&](Index member) { registry_.objects[member].under_hidden = is_hidden(registry_.objects[member]); });
+  registry_.for_subtree(object, [&](Index member) { registry_.presences[member].under_hidden = is_hidden(member); });
   ++registry_.presence_edition;
   if (!hidden)
     registry_.for_subtree(object, [this](Index member) {
-      if (!registry_.objects[member].under_hidden) release_readers(member);
+      if (!registry_.presences[member].under_hidden) release_readers(member);
     });
 }
 
@@ -196,7 +197,7 @@ void Commands::lose(Index index, Object lost, const Pose& output) {
 void Commands::hold_readers(Index lost) {
   const auto hold = [&](Index index) {
     const BehaviourRecord& behaviour = registry_.behaviours[index];
-    if (registry_.objects[behaviour.object].ended || behaviour.run.holding) return;
+    if (registry_.presences[behaviour.object].ended || behaviour.run.holding) return;
     lose(index, registry_.handle(lost),
          evaluator_.advance_and_sample(index, now_).output);  // from its pose at this moment
   };

@@ -108,7 +108,7 @@ void SceneCore::resolve_tags() {
 /// line begins where it is now.
 void SceneCore::update_paces() {
   clocks.update(registry, clock.now, evaluator.last_tick, [this](const ObjectClock& changing) {
-    if (clock.now == Time{0}) return;
+    if (clock.now == Time{0} || registry.presences[changing.owner].ended) return;
     registry.for_subtree(changing.owner, [&](Index object) {
       if (registry.objects[object].clock != registry.objects[changing.owner].clock) return;
       registry.for_stack(object, [this](Index b) {
@@ -154,9 +154,7 @@ bool SceneCore::has_readers(Index object) const {
 
 void SceneCore::add_to_layout(std::span<const Index> objects) {
   if (clock.now == Time{0} || in_tick_) invalidate_layout();
-  const auto is_alive = [this](Index object) {
-    return registry.objects[object].in_use && !registry.objects[object].ended;
-  };
+  const auto is_alive = [this](Index object) { return registry.presences[object].is_alive(); };
   for (const Index object : objects)
     if (is_laid_out_ && is_alive(object) && !editor_.add(object, clock.now)) invalidate_layout();
   if (!is_laid_out_) return;
@@ -197,7 +195,7 @@ void SceneCore::lay_out_again(Index changed) {
 void SceneCore::lay_out_from_stores() {
   std::vector<Pose> output(registry.objects.size());
   for (Index i = 0; i < output.size(); ++i)
-    output[i] = registry.objects[i].location ? layout.world(registry.lane_of_world(i)) : registry.objects[i].base();
+    output[i] = registry.objects[i].location ? layout.world(registry.lane_of_world(i)) : registry.base(i);
   for (const auto& [object, pose] : taken_out_) output[object] = pose;
   taken_out_.clear();
 
@@ -251,10 +249,9 @@ void SceneCore::remember_tick_objects(const std::vector<Pose>& output) {
 }
 
 Pose SceneCore::rest_pose_in_world(Index object) const {
-  Pose pose = registry.objects[object].base();
+  Pose pose = registry.base(object);
   for (Index child = object; registry.objects[child].parent != none; child = registry.objects[child].parent)
-    pose = compose(inherited(registry.objects[child].inherit, registry.objects[registry.objects[child].parent].base()),
-                   pose);
+    pose = compose(inherited(registry.objects[child].inherit, registry.base(registry.objects[child].parent)), pose);
   return pose;
 }
 

@@ -29,7 +29,7 @@ std::string describe(const Registry& registry, const Event& event) {
   if (!event.why.empty() && event.name != "failed") return event.why;
   const auto name = [&](Object object) {
     const bool known =
-        object.index < registry.objects.size() && registry.objects[object.index].generation == object.generation;
+        object.index < registry.objects.size() && registry.presences[object.index].generation == object.generation;
     return known ? registry.name(object.index) : std::string{"an object that has ended"};
   };
   const std::string subject =

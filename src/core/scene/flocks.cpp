@@ -19,7 +19,7 @@ template <class Visit>
 void for_observers(const Registry& registry, Visit&& visit) {
   for (Index i = 0; i < registry.behaviours.size(); ++i) {
     const BehaviourRecord& behaviour = registry.behaviours[i];
-    if (!behaviour.in_use || registry.objects[behaviour.object].ended) continue;
+    if (!behaviour.in_use || registry.presences[behaviour.object].ended) continue;
     const auto neighbour_queries = behaviour.kind->neighbour_queries(registry.store(behaviour).values(behaviour.row));
     if (!neighbour_queries.empty()) visit(i, neighbour_queries);
   }
@@ -33,7 +33,7 @@ std::vector<Index> with_one_of(const Registry& registry, const Tags& tags) {
   for (Index i = 0; i < registry.objects.size(); ++i) {
     const ObjectRecord& object = registry.objects[i];
     const auto is_sought = [&](const std::string& tag) { return tags.contains(tag); };
-    if (object.in_use && !object.ended && std::any_of(object.tags.begin(), object.tags.end(), is_sought))
+    if (registry.presences[i].is_alive() && std::any_of(object.tags.begin(), object.tags.end(), is_sought))
       all.push_back(i);
   }
   return all;
@@ -238,7 +238,8 @@ void Flocks::gather(Obstacles& obstacles) const noexcept {
   obstacles.count = 0;
   for (std::size_t i = 0; i < obstacles.objects.size(); ++i) {
     const ObjectRecord& object = registry_.objects[obstacles.objects[i]];
-    if (object.ended || object.under_hidden) continue;
+    const Presence& presence = registry_.presences[obstacles.objects[i]];
+    if (presence.ended || presence.under_hidden) continue;
     static const Shape point{Shape::Kind::sphere, Vec3::Zero()};
     const Shape& shape = object.shape ? *object.shape : point;
     Pose pose = vector(brought_into(now, numbers(ticks_.last[obstacles.poses[i]])));

@@ -145,9 +145,7 @@ std::shared_ptr<SceneState> History::capture() const {
     state->runs.push_back(behaviour.run);
     if (!behaviour.own.empty()) state->owns.push_back({i, behaviour.own});
   }
-  state->presences.reserve(registry.objects.size());
-  for (const ObjectRecord& object : registry.objects)
-    state->presences.push_back({object.ended, object.hidden, object.under_hidden, object.placed, object.gathered});
+  state->presences = registry.presences;
   state->ticks = core_.ticks;
   state->clocks = core_.clocks.all();
   state->input = core_.inputs.state();
@@ -227,18 +225,18 @@ bool History::restore_values_of_rules(const SceneState& state) {
 
 void History::restore_presences(const SceneState& state) {
   Registry& registry = core_.registry;
-  for (Index index = 0; index < registry.objects.size(); ++index) {
-    ObjectRecord& object = registry.objects[index];
-    const SceneState::Presence& then = state.presences[index];
-    if (object.ended && !then.ended) {
+  for (Index index = 0; index < registry.presences.size(); ++index) {
+    Presence& now = registry.presences[index];
+    const Presence& then = state.presences[index];
+    if (now.ended && !then.ended) {
       registry.revive(index);
-      if (!object.location) core_.invalidate_layout();
+      if (!registry.objects[index].location) core_.invalidate_layout();
     }
-    if (!object.ended && then.ended) registry.end(index);
-    object.hidden = then.hidden;
-    object.under_hidden = then.under_hidden;
-    object.gathered = then.gathered;
-    if (std::exchange(object.placed, then.placed) != then.placed) commands_.update_base(index);
+    if (!now.ended && then.ended) registry.end(index);
+    now.hidden = then.hidden;
+    now.under_hidden = then.under_hidden;
+    now.gathered = then.gathered;
+    if (std::exchange(now.placed, then.placed) != then.placed) commands_.update_base(index);
   }
   ++registry.presence_edition;
 }

@@ -20,11 +20,6 @@ namespace hushed::detail {
 
 /// The state of a scene at a moment: everything that playing changes.
 struct SceneState {
-  struct Presence {
-    bool ended, hidden, under_hidden;
-    Index placed;
-    int gathered;
-  };
   Time time;
   double rounding;  ///< `SceneClock::rounding`
   Time last_tick;

@@ -118,16 +118,15 @@ void HotReload::end_what_has_ended() {
 
 void HotReload::take_objects() {
   for (Index index = 0; index < old_.registry.objects.size(); ++index) {
-    const ObjectRecord& before = old_.registry.objects[index];
-    if (!before.in_use || before.ended) continue;
+    const Presence& before = old_.registry.presences[index];
+    if (!before.is_alive()) continue;
     if (!registry_.alive(old_.registry.handle(index))) {
       lost_.push_back(old_.registry.name(index) + " no longer exists.");
       continue;
     }
-    ObjectRecord& object = registry_.objects[index];
-    object.hidden = before.hidden;
-    object.gathered = before.gathered;
-    if (before.placed != none) take_pose(object, before);
+    registry_.presences[index].hidden = before.hidden;
+    registry_.presences[index].gathered = before.gathered;
+    if (before.placed != none) take_pose(index);
     if (keeps_additions_) take_changes(index);
   }
 }
@@ -181,23 +180,25 @@ void HotReload::take_parents() {
     }
   }
   for (Index index = 0; index < registry_.objects.size(); ++index)
-    if (registry_.objects[index].in_use && registry_.objects[index].parent == none) update_hidden_below(index);
+    if (registry_.presences[index].in_use && registry_.objects[index].parent == none) update_hidden_below(index);
 }
 
-void HotReload::take_pose(ObjectRecord& object, const ObjectRecord& before) {
-  const std::string& name = before.poses[before.placed].name;
-  const auto found =
-      std::find_if(object.poses.begin(), object.poses.end(), [&](const PoseParts& pose) { return pose.name == name; });
-  if (found != object.poses.end())
-    object.placed = static_cast<Index>(found - object.poses.begin());
+void HotReload::take_pose(Index object) {
+  const ObjectRecord& before = old_.registry.objects[object];
+  const std::string& name = before.poses[old_.registry.presences[object].placed].name;
+  const std::vector<PoseParts>& poses = registry_.objects[object].poses;
+  const auto found = std::find_if(poses.begin(), poses.end(), [&](const PoseParts& pose) { return pose.name == name; });
+  if (found != poses.end())
+    registry_.presences[object].placed = static_cast<Index>(found - poses.begin());
   else
     lost_.push_back(before.name + " returned to its rest pose: its pose " + in_quotes(name) + " no longer exists.");
 }
 
 void HotReload::update_hidden_below(Index top) {
   registry_.for_subtree(top, [this](Index index) {
-    ObjectRecord& object = registry_.objects[index];
-    object.under_hidden = object.hidden || (object.parent != none && registry_.objects[object.parent].under_hidden);
+    const Index parent = registry_.objects[index].parent;
+    Presence& presence = registry_.presences[index];
+    presence.under_hidden = presence.hidden || (parent != none && registry_.presences[parent].under_hidden);
   });
 }
 
@@ -213,7 +214,7 @@ void HotReload::take_clocks() {
     if (!next_.clocks.at(object.clock).has_times_of(wanted)) next_.clocks.set(registry_, index, wanted);
   };
   for (Index top = 0; top < registry_.objects.size(); ++top)
-    if (registry_.objects[top].in_use && registry_.objects[top].parent == none) registry_.for_subtree(top, take);
+    if (registry_.presences[top].in_use && registry_.objects[top].parent == none) registry_.for_subtree(top, take);
 }
 
 // --- behaviours ------------------------------------------------------------------------------------------------------
@@ -251,7 +252,7 @@ void HotReload::take_behaviours() {
   for (const Index index : beginning_) next_.begin(index);
   for (Index index = 0; index < old_.registry.behaviours.size(); ++index) {
     const BehaviourRecord& before = old_.registry.behaviours[index];
-    if (!before.in_use || old_.registry.objects[before.object].ended) continue;
+    if (!before.in_use || old_.registry.presences[before.object].ended) continue;
     if (keeps_additions_ && !before.is_base) continue;                    // reported where it was not kept
     if (!registry_.alive(old_.registry.handle(before.object))) continue;  // the whole object is lost
     if (counterpart(registry_, old_.registry, index) == none)

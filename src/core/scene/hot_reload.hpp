@@ -39,7 +39,7 @@ class HotReload {
   void end_what_has_ended();
   void take_objects();
   void take_changes(Index object);
-  void take_pose(ObjectRecord& object, const ObjectRecord& before);
+  void take_pose(Index object);
   /// Updates `under_hidden` of an object without a parent and of all its descendants.
   void update_hidden_below(Index top);
   void take_parents();

@@ -150,8 +150,8 @@ void Layout::add_member(Index index, Index object, unsigned touched, Registry& r
   record.location = {index, member, place};
   members[place] = object;
   ++count;
-  set_lane(rests[place / lanes], lane, record.base());
-  set_lane(worlds[place / lanes], lane, record.base());
+  set_lane(rests[place / lanes], lane, registry.base(object));
+  set_lane(worlds[place / lanes], lane, registry.base(object));
   if (group.first_child != none) {
     const Index parent = registry.lane_of_world(record.parent);
     parents[group.first_child + member] = parent;

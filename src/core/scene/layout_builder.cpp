@@ -70,7 +70,7 @@ class Builder {
     layout_.worlds.reserve(blocks);
   }
 
-  bool here(Index object) const { return registry_.objects[object].in_use && !registry_.objects[object].ended; }
+  bool here(Index object) const { return registry_.presences[object].is_alive(); }
 
   void find_dependants() {
     const auto count = registry_.objects.size();

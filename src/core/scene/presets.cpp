@@ -182,7 +182,7 @@ std::vector<Presets::Change> Presets::changes_of_users(const PresetPath& path,
   for (Index index = 0; index < registry_.behaviours.size(); ++index) {
     const BehaviourRecord& user = registry_.behaviours[index];
     if (!user.in_use || user.preset != path.preset || user.number_in_preset != path.behaviour) continue;
-    if (registry_.objects[user.object].ended) continue;
+    if (registry_.presences[user.object].ended) continue;
     if (std::find(user.own.begin(), user.own.end(), path.field.field->name) != user.own.end()) continue;
     Change change{index, user.kind->make(registry_.store(user).values(user.row)), user.common};
     set_field(path.field, change.values.get(), change.common, value, registry_.path_of(index));

@@ -78,37 +78,41 @@ struct BaseObject {
   std::vector<std::string> tags;
 };
 
-struct ObjectRecord {
-  std::string name;      ///< empty where the program gave none
-  bool is_base = false;  ///< see `RegistryContent::has_base`
-  Pose rest;
-  Inherit inherit;
-  Index clock = 0;  ///< see `ObjectClocks`
-  Index parent = none;
-  Index first_child = none, next_sibling = none, previous_sibling = none;
-  Index first_behaviour = none;                             ///< the bottom of the stack
-  Index last_behaviour = none;                              ///< its top
-  Index stack = 0;                                          ///< the number of its behaviours
-  Rare<std::unordered_map<std::string, Index>> behaviours;  ///< by name, where there are many
-  Index dependants = 0;  ///< number of children, and of behaviours that read it as it is now
+/// What every use of a handle reads of an object, and what of it a snapshot stores: apart from the record, so that many
+/// of them fit in a cache.
+struct Presence {
   std::uint32_t generation = 1;
   bool in_use = true;
   bool ended = false;
   bool hidden = false;        ///< hidden itself
   bool under_hidden = false;  ///< it or an ancestor is hidden
+  Index placed = none;        ///< the index of the pose that has replaced the rest pose
+  int gathered = 0;           ///< the number of objects that it has gathered
+
+  bool is_alive() const { return in_use && !ended; }
+};
+
+/// What is needed often comes first, so that it is in one line of the cache.
+struct ObjectRecord {
+  std::optional<ObjectLocation> location;  ///< nothing while it is not in the layout
+  Index parent = none;
+  Index first_child = none, next_sibling = none, previous_sibling = none;
+  Index first_behaviour = none;   ///< the bottom of the stack
+  Index last_behaviour = none;    ///< its top
+  Index stack = 0;                ///< the number of its behaviours
+  Index clock = 0;                ///< see `ObjectClocks`
+  Index dependants = 0;           ///< number of children, and of behaviours that read it as it is now
+  bool is_base = false;           ///< see `RegistryContent::has_base`
+  bool is_read_by_rules = false;  ///< a rule reads it
+  Inherit inherit;
+  Pose rest;
+  std::string name;                                         ///< empty where the program gave none
+  Rare<std::unordered_map<std::string, Index>> behaviours;  ///< by name, where there are many
   std::vector<std::string> tags;
   std::uint64_t number = 0;  ///< the program's
   std::optional<Shape> shape;
   std::vector<PoseParts> poses;
-  Index placed = none;            ///< the index of the pose that has replaced the rest pose
-  int gathered = 0;               ///< the number of objects that it has gathered
-  bool is_read_by_rules = false;  ///< a rule reads it
-  Rare<BaseObject> in_base;       ///< of an object of the base, once the program has changed it
-
-  /// The incoming pose of the lowest behaviour.
-  Pose base() const { return placed == none ? rest : poses[placed].over(rest); }
-
-  std::optional<ObjectLocation> location;  ///< nothing while it is not in the layout
+  Rare<BaseObject> in_base;  ///< of an object of the base, once the program has changed it
 };
 
 /// The start time of a behaviour that waits for a lost dependency.
@@ -171,6 +175,7 @@ struct PresetRecord {
   std::vector<PresetBehaviour> behaviours;
 };
 
+/// What is needed often comes first, as in an `ObjectRecord`.
 struct BehaviourRecord {
   const Kind* kind = nullptr;
   Index store = 0;
@@ -179,18 +184,17 @@ struct BehaviourRecord {
   Index next = none;  ///< the next higher one in the stack
   std::uint32_t generation = 1;
   bool in_use = true;
-  Common common;
-  References dependencies;
+  bool is_base = false;                       ///< see `RegistryContent::has_base`
+  bool values_changed = false;                ///< not only those that every behaviour has
+  std::optional<BehaviourLocation> location;  ///< nothing while it is not in the layout
   Run run;
   std::shared_ptr<const void> given;  ///< its values as they were given, once they differ
+  Common common;
+  References dependencies;
   Common given_common;
-  bool values_changed = false;  ///< not only those that every behaviour has
-  Index preset = none;          ///< the preset that it comes from
+  Index preset = none;  ///< the preset that it comes from
   Index number_in_preset = 0;
-  bool is_base = false;               ///< see `RegistryContent::has_base`
   std::vector<std::string_view> own;  ///< fields whose values are not the preset's
-
-  std::optional<BehaviourLocation> location;  ///< nothing while it is not in the layout
 };
 
 }  // namespace hushed::detail

@@ -52,15 +52,15 @@ Registry::Registry() : serial_{next_serial()} {}
 
 void Registry::reuse_handles_of(const Registry& other) {
   serial_ = other.serial_;
-  objects.resize(other.objects.size());
-  for (Index i = 0; i < objects.size(); ++i) {
+  for (Index i = 0; i < other.objects.size(); ++i) {
     const ObjectRecord& object = other.objects[i];
-    objects[i].in_use = false;
-    objects[i].generation = object.generation + 1;
-    const bool is_there = object.in_use && !object.ended;
-    if (is_there && !object.name.empty())
-      reserved_objects_.emplace(object.name, Reserved{i, object.generation});
-    else if (!is_there || !other.has_base || object.is_base)
+    const std::uint32_t generation = other.presences[i].generation;
+    const bool is_alive = other.presences[i].is_alive();
+    grow_objects();
+    presences[i].generation = generation + 1;
+    if (is_alive && !object.name.empty())
+      reserved_objects_.emplace(object.name, Reserved{i, generation});
+    else if (!is_alive || !other.has_base || object.is_base)
       free_objects_.push_back(i);  // others may be added again
   }
   behaviours.resize(other.behaviours.size());
@@ -68,7 +68,7 @@ void Registry::reuse_handles_of(const Registry& other) {
     const BehaviourRecord& behaviour = other.behaviours[i];
     behaviours[i].in_use = false;
     behaviours[i].generation = behaviour.generation + 1;
-    if (behaviour.in_use && !other.objects[behaviour.object].ended)
+    if (behaviour.in_use && !other.presences[behaviour.object].ended)
       reserved_behaviours_.emplace(other.path_of(i), Reserved{i, behaviour.generation});
     else
       free_behaviours_.push_back(i);
@@ -77,7 +77,7 @@ void Registry::reuse_handles_of(const Registry& other) {
 
 void Registry::restore(const RegistryContent& content,
                        std::span<const std::unique_ptr<BehaviourStore>> earlier_stores) {
-  const std::uint64_t presences = presence_edition, tags_edition = tags.edition();
+  const std::uint64_t last_edition = presence_edition, tags_edition = tags.edition();
   const auto all_kinds = std::move(kinds);  // stores of later kinds stay
   static_cast<RegistryContent&>(*this) = content;
   kinds = all_kinds;
@@ -85,19 +85,19 @@ void Registry::restore(const RegistryContent& content,
   for (BehaviourRecord& behaviour : behaviours) behaviour.location.reset();
   for (std::size_t i = 0; i < stores.size(); ++i)
     stores[i] = i < earlier_stores.size() ? earlier_stores[i]->copy() : store_kinds_[i]->store();
-  presence_edition = presences + 1;  // editions are never used twice
+  presence_edition = last_edition + 1;  // editions are never used twice
   tags.continue_from(tags_edition);
 }
 
 bool Registry::knows(Object object) const {
   return object.scene == serial_ && object.index < objects.size() &&
-         objects[object.index].generation == object.generation && objects[object.index].in_use;
+         presences[object.index].generation == object.generation && presences[object.index].in_use;
 }
 
 bool Registry::alive(AnyBehaviour behaviour) const {
   return behaviour.scene == serial_ && behaviour.index < behaviours.size() &&
          behaviours[behaviour.index].generation == behaviour.generation && behaviours[behaviour.index].in_use &&
-         !objects[behaviours[behaviour.index].object].ended;
+         !presences[behaviours[behaviour.index].object].ended;
 }
 
 Index Registry::index(Object object) const {
@@ -153,14 +153,14 @@ std::string Registry::free_name(Index object, const Kind& kind) const {
 
 std::vector<std::string_view> Registry::names() const {
   std::vector<std::string_view> all;
-  for (const ObjectRecord& object : objects)
-    if (object.in_use && !object.ended && !object.name.empty()) all.push_back(object.name);
+  for (Index i = 0; i < objects.size(); ++i)
+    if (presences[i].is_alive() && !objects[i].name.empty()) all.push_back(objects[i].name);
   return all;
 }
 
 Index Registry::add_again(const NewObject& object, Object handle) {
   for (auto i = static_cast<Index>(objects.size()); i <= handle.index; ++i) {
-    objects.emplace_back().in_use = false;
+    grow_objects();
     free_objects_.push_back(i);
   }
   std::erase(free_objects_, handle.index);
@@ -168,12 +168,18 @@ Index Registry::add_again(const NewObject& object, Object handle) {
 }
 
 void Registry::leave_handles_to(const Registry& next) {
-  const auto leave = [](auto& records, auto& free, const auto& of_next) {
-    while (records.size() < of_next.size()) records.emplace_back().in_use = false;
+  const auto leave = [](auto& free, const auto& of_next) {
     std::erase_if(free, [&](Index i) { return i < of_next.size() && of_next[i].in_use; });
   };
-  leave(objects, free_objects_, next.objects);
-  leave(behaviours, free_behaviours_, next.behaviours);
+  while (objects.size() < next.objects.size()) grow_objects();
+  while (behaviours.size() < next.behaviours.size()) behaviours.emplace_back().in_use = false;
+  leave(free_objects_, next.presences);
+  leave(free_behaviours_, next.behaviours);
+}
+
+void Registry::grow_objects() {
+  objects.emplace_back();
+  presences.emplace_back().in_use = false;
 }
 
 void Registry::free_unused() {
@@ -181,7 +187,7 @@ void Registry::free_unused() {
   for (const Index i : free_objects_) is_taken[i] = true;
   for (const auto& [name, reserved] : reserved_objects_) is_taken[reserved.index] = true;
   for (Index i = 0; i < objects.size(); ++i)
-    if (!objects[i].in_use && !is_taken[i]) free_objects_.push_back(i);
+    if (!presences[i].in_use && !is_taken[i]) free_objects_.push_back(i);
 }
 
 void Registry::check_new_name(const std::string& name) const {
@@ -220,27 +226,23 @@ Index Registry::add(const NewObject& object, std::optional<Reserved> place) {
     throw BadValue{object.name + ": shape: centre: give numbers from -1e9 to 1e9."};
   check_poses(object);
   record.poses = object.poses;
-  record.under_hidden = parent != none && objects[parent].under_hidden;
   record.clock = parent == none ? 0 : objects[parent].clock;
 
-  Index at = 0;
   if (const auto reserved = reserved_objects_.find(object.name); reserved != reserved_objects_.end()) {
     if (!place) place = reserved->second;
     reserved_objects_.erase(reserved);
   }
-  if (place) {
-    at = place->index;
-    record.generation = place->generation;
-    objects[at] = std::move(record);
-  } else if (free_objects_.empty()) {
-    at = static_cast<Index>(objects.size());
-    objects.push_back(std::move(record));
-  } else {
-    at = free_objects_.back();
-    free_objects_.pop_back();
-    record.generation = objects[at].generation;
-    objects[at] = std::move(record);
+  if (!place && free_objects_.empty()) {
+    free_objects_.push_back(static_cast<Index>(objects.size()));
+    grow_objects();
   }
+  if (!place) {
+    place = Reserved{free_objects_.back(), presences[free_objects_.back()].generation};
+    free_objects_.pop_back();
+  }
+  const Index at = place->index;
+  presences[at] = {.generation = place->generation, .under_hidden = parent != none && presences[parent].under_hidden};
+  objects[at] = std::move(record);
   link_to_parent(at, parent);
   if (!object.name.empty()) by_name_.emplace(object.name, at);
   tags.add(objects[at].tags, handle(at), *this);
@@ -320,7 +322,7 @@ Index Registry::push_new(BehaviourRecord&& record, const void* values) {
 
 void Registry::mark_base() {
   has_base = true;
-  for (ObjectRecord& object : objects) object.is_base = object.in_use;
+  for (Index i = 0; i < objects.size(); ++i) objects[i].is_base = presences[i].in_use;
   for (BehaviourRecord& behaviour : behaviours) behaviour.is_base = behaviour.in_use;
 }
 
@@ -416,7 +418,7 @@ void Registry::set_tags(Index object, std::vector<std::string> wanted) {
 }
 
 void Registry::end(Index object) {
-  objects[object].ended = true;
+  presences[object].ended = true;
   ended_.push_back(object);
   if (!objects[object].name.empty()) by_name_.erase(objects[object].name);
   if (objects[object].is_base) ended_base.insert(objects[object].name);
@@ -426,7 +428,7 @@ void Registry::end(Index object) {
 }
 
 void Registry::revive(Index object) {
-  objects[object].ended = false;
+  presences[object].ended = false;
   std::erase(ended_, object);
   if (!objects[object].name.empty()) by_name_.emplace(objects[object].name, object);
   if (objects[object].is_base) ended_base.erase(objects[object].name);
@@ -446,10 +448,8 @@ void Registry::remove_ended() {
     unlink_from_parent(object);
   }
   for (const Index object : ended_) {
-    const std::uint32_t generation = objects[object].generation + 1;
     objects[object] = ObjectRecord{};
-    objects[object].generation = generation;
-    objects[object].in_use = false;
+    presences[object] = {.generation = presences[object].generation + 1, .in_use = false};
     free_objects_.push_back(object);
   }
   ended_.clear();
@@ -473,8 +473,8 @@ void Registry::set_dependencies(Index behaviour, References dependencies, Reads 
 bool Registry::recount_dependencies() {
   bool changed = false;
   for (ObjectRecord& object : objects) object.dependants = 0;
-  for (const ObjectRecord& object : objects)
-    if (object.in_use && object.parent != none) ++objects[object.parent].dependants;
+  for (Index i = 0; i < objects.size(); ++i)
+    if (presences[i].in_use && objects[i].parent != none) ++objects[objects[i].parent].dependants;
   for (Index b = 0; b < behaviours.size(); ++b) {
     if (!behaviours[b].in_use) continue;
     References dependencies = dependencies_of(*behaviours[b].kind, store(behaviours[b]).values(behaviours[b].row));
@@ -491,7 +491,7 @@ bool Registry::has_cycle() const {
   std::vector<Index> open;
   std::size_t left = 0;
   for (Index object = 0; object < objects.size(); ++object) {
-    if (!objects[object].in_use) continue;
+    if (!presences[object].in_use) continue;
     ++left;
     for_all_dependencies(object, [&](Index on) {
       ++missing[object];
@@ -529,7 +529,7 @@ void Registry::count_dependencies(Index behaviour, int step) {
   const BehaviourRecord& record = behaviours[behaviour];
   if (record.common.reads != Reads::now) return;
   record.dependencies.for_each(handle(record.object), [&](Object target) {
-    if (target.index < objects.size() && objects[target.index].generation == target.generation)
+    if (target.index < objects.size() && presences[target.index].generation == target.generation)
       objects[target.index].dependants += static_cast<Index>(step);
   });
 }

@@ -20,6 +20,7 @@ namespace hushed::detail {
 /// What a scene consists of: everything that adding, removing and re-parenting changes. Snapshots have copies.
 struct RegistryContent {
   std::vector<ObjectRecord> objects;
+  std::vector<Presence> presences;  ///< one for each of `objects`
   std::vector<BehaviourRecord> behaviours;
   TagIndex tags;
   std::size_t alive_count = 0;
@@ -50,15 +51,22 @@ class Registry : public RegistryContent {
 
   // --- handles ---
   std::uint32_t handle_scene() const { return serial_; }
-  Object handle(Index object) const { return {object, objects[object].generation, serial_}; }
+  Object handle(Index object) const { return {object, presences[object].generation, serial_}; }
   AnyBehaviour behaviour_handle(Index behaviour) const {
     return {behaviour, behaviours[behaviour].generation, serial_};
   }
   bool knows(Object object) const;  ///< it may have ended, but not for good
-  bool alive(Object object) const { return knows(object) && !objects[object.index].ended; }
+  bool alive(Object object) const { return knows(object) && !presences[object.index].ended; }
   bool alive(AnyBehaviour behaviour) const;
   Index index(Object object) const;           ///< throws `StaleHandle`
   Index index(AnyBehaviour behaviour) const;  ///< throws `StaleHandle`
+
+  /// The incoming pose of an object's lowest behaviour.
+  Pose base(Index object) const {
+    const ObjectRecord& record = objects[object];
+    const Index placed = presences[object].placed;
+    return placed == none ? record.rest : record.poses[placed].over(record.rest);
+  }
 
   // --- names ---
   Index find(std::string_view name) const;  ///< or none
@@ -122,7 +130,7 @@ class Registry : public RegistryContent {
   template <class Visit>
   void for_subtree(Index object, Visit&& visit) const {
     for (Index at = object;;) {
-      const bool there = at == object || !objects[at].ended;
+      const bool there = at == object || !presences[at].ended;
       if (there) visit(at);
       if (there && objects[at].first_child != none) {
         at = objects[at].first_child;
@@ -133,7 +141,7 @@ class Registry : public RegistryContent {
       at = objects[at].next_sibling;
     }
   }
-  bool is_there(Object object) const { return alive(object) && !objects[object.index].under_hidden; }
+  bool is_there(Object object) const { return alive(object) && !presences[object.index].under_hidden; }
   bool has_tag(Object object, std::string_view tag) const;
   bool needs_all_dependencies(const BehaviourRecord& behaviour) const {
     return behaviour.kind->needs_all_dependencies(store(behaviour).values(behaviour.row));
@@ -161,7 +169,7 @@ class Registry : public RegistryContent {
   template <class Visit>
   void for_dependencies(Index object, Visit&& visit) const {
     for_all_dependencies(object, [&](Index target) {
-      if (!objects[target].ended) visit(target);
+      if (!presences[target].ended) visit(target);
     });
   }
   /// As `for_dependencies`, with objects that have ended, and that `seek` or a snapshot may bring back.
@@ -191,6 +199,8 @@ class Registry : public RegistryContent {
     Index index;
     std::uint32_t generation;
   };
+  /// Room for one more, which is not in use.
+  void grow_objects();
   void check_new_name(const std::string& name) const;
   Index add(const NewObject& object, std::optional<Reserved> place);
   Index push_new(BehaviourRecord&& record, const void* values);

@@ -157,7 +157,7 @@ bool Rules::resolve_names() {
   }
   if (marks_all_emitters_)
     for (Index object = 0; object < registry_.objects.size(); ++object)
-      if (registry_.objects[object].in_use) mark_emitters_of(registry_.handle(object));
+      if (registry_.presences[object].in_use) mark_emitters_of(registry_.handle(object));
   std::sort(before.begin(), before.end());
   return std::any_of(marked_.begin(), marked_.end(), [&](Index object) {
     return registry_.objects[object].location && !std::binary_search(before.begin(), before.end(), object);

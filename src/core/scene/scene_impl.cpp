@@ -117,8 +117,8 @@ void SceneImpl::set_parent(Index object, Index parent, KeepPose keep) {
   core_.take_out(object);
   const Pose frame = core_.inherited_frame(object);
   if (keep == KeepPose::world) {
-    record.rest = into(frame, compose(old_frame, record.base()));
-    record.placed = none;
+    record.rest = into(frame, compose(old_frame, core_.registry.base(object)));
+    core_.registry.presences[object].placed = none;
   }
   change_content_of(object);
   commands_.update_hidden_below(object);

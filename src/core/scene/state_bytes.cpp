@@ -40,6 +40,15 @@ class Hash {
   throw BadValue{"the bytes are damaged, or were not written by this version; give those of Snapshot::to_bytes."};
 }
 
+/// Fills the head of bytes whose content is complete.
+void seal(std::span<std::byte> all, std::uint64_t hash) {
+  Hash checksum;
+  checksum.add(all.subspan(head));
+  std::memcpy(all.data(), magic, sizeof magic);
+  const std::uint64_t numbers[2] = {hash, checksum.result()};
+  std::memcpy(all.data() + sizeof magic, numbers, sizeof numbers);
+}
+
 // --- parts of the state ----------------------------------------------------------------------------------------------
 
 /// True where it is as before its first use.
@@ -197,8 +206,8 @@ class StateArchive {
 
   void archive_presences() {
     for (Index i = 0; i < state_.presences.size(); ++i) {
-      if (!data_.registry->objects[i].in_use) continue;
-      SceneState::Presence& each = state_.presences[i];
+      if (!data_.registry->presences[i].in_use) continue;
+      Presence& each = state_.presences[i];
       archive_(each.ended, each.hidden, each.under_hidden, each.gathered);
       bool is_placed = each.placed != none;
       archive_(is_placed);
@@ -280,8 +289,10 @@ std::uint64_t content_hash(const RegistryContent& registry, double tick_rate, co
   hash.add(rules.size());
   for (Index i = 0; i < rules.size(); ++i) hash.add(rules.rule(i).name);
   hash.add(registry.objects.size());
-  for (const ObjectRecord& object : registry.objects) {
-    hash.add((std::uint64_t{object.generation} << 32U) + (object.in_use ? object.parent + 1 : 0));
+  for (Index i = 0; i < registry.objects.size(); ++i) {
+    const ObjectRecord& object = registry.objects[i];
+    const Presence& presence = registry.presences[i];
+    hash.add((std::uint64_t{presence.generation} << 32U) + (presence.in_use ? object.parent + 1 : 0));
     hash.add(object.clock);
     hash.add(object.name);
   }
@@ -294,13 +305,9 @@ std::uint64_t content_hash(const RegistryContent& registry, double tick_rate, co
 }
 
 std::vector<std::byte> sealed(std::uint64_t hash, std::span<const std::byte> content) {
-  Hash checksum;
-  checksum.add(content);
   std::vector<std::byte> all(head + content.size());
-  std::memcpy(all.data(), magic, sizeof magic);
-  const std::uint64_t numbers[2] = {hash, checksum.result()};
-  std::memcpy(all.data() + sizeof magic, numbers, sizeof numbers);
-  if (!content.empty()) std::memcpy(all.data() + head, content.data(), content.size());
+  std::copy(content.begin(), content.end(), all.begin() + head);
+  seal(all, hash);
   return all;
 }
 
@@ -309,7 +316,10 @@ std::vector<std::byte> to_bytes(const SnapshotData& snapshot) {
   SnapshotData data = snapshot;
   data.feeds.forget_before(snapshot.state->time);
   StateArchive{archive, data, const_cast<SceneState&>(*snapshot.state)}.run(nullptr);  // writing changes nothing
-  return sealed(snapshot.hash, archive.bytes());
+  std::vector<std::byte> all(head);
+  archive.append_to(all);
+  seal(all, snapshot.hash);
+  return all;
 }
 
 void read_bytes(std::span<const std::byte> bytes, SnapshotData& to, SceneState& state, const Registry& registry,

@@ -35,7 +35,7 @@ bool Stepper::start_due(Time at) noexcept {
   bool any = false;
   while (core_.starts.next_time() <= at) {
     const BehaviourRecord& behaviour = core_.registry.behaviours[core_.starts.take()];
-    if (behaviour.run.phase != Run::Phase::waiting || core_.registry.objects[behaviour.object].ended) continue;
+    if (behaviour.run.phase != Run::Phase::waiting || core_.registry.presences[behaviour.object].ended) continue;
     core_.evaluator.add_to_start_set(behaviour.object);
     any = true;
   }
@@ -64,10 +64,10 @@ void Stepper::gather(Time at) noexcept {
   core_.enter_tick(at, true);
   for (const auto& [index, by, then] : gatherings) {
     const Index object = registry.behaviours[index].object;
-    const int number = registry.alive(by) ? ++registry.objects[by.index].gathered : 0;
+    const int number = registry.alive(by) ? ++registry.presences[by.index].gathered : 0;
     core_.events.push({at, "gathered", registry.handle(object), registry.behaviour_handle(index), by, {}, number});
     if (then == Gathered::hide) commands_.set_hidden(object, true);
-    if (then == Gathered::end && !registry.objects[object].ended) commands_.end_subtree(object);
+    if (then == Gathered::end && !registry.presences[object].ended) commands_.end_subtree(object);
   }
   gatherings.clear();
   core_.leave_tick();

@@ -10,7 +10,7 @@ namespace hushed::detail {
 
 namespace {
 
-bool is_there(const ObjectRecord& object) { return !object.ended && !object.under_hidden; }
+bool is_there(const Presence& object) { return !object.ended && !object.under_hidden; }
 
 std::uint64_t next_edition() {
   static std::atomic<std::uint64_t> last{0};
@@ -49,7 +49,7 @@ void TickMemory::turn_to(Time last_tick, const Layout& layout, const Registry& r
     const Index place = known[object];
     const auto here = [&] { return numbers(pose_of_new(object).position); };
     next.moves.push_back(place != none ? moves[place] : Move{here(), here()});
-    next.is_there.push_back(place != none ? is_there[place] : detail::is_there(registry.objects[object]));
+    next.is_there.push_back(place != none ? is_there[place] : detail::is_there(registry.presences[object]));
   }
   *this = std::move(next);
 }
@@ -91,7 +91,7 @@ void TickMemory::archive(Archive& archive, Index count) {
 void TickMemory::update_presence(const Registry& registry) noexcept {
   if (presence_edition_ == registry.presence_edition) return;
   presence_edition_ = registry.presence_edition;
-  for (std::size_t i = 0; i < movers.size(); ++i) is_there[i] = detail::is_there(registry.objects[movers[i]]);
+  for (std::size_t i = 0; i < movers.size(); ++i) is_there[i] = detail::is_there(registry.presences[movers[i]]);
 }
 
 }  // namespace hushed::detail

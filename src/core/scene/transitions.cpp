@@ -81,7 +81,7 @@ bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lan
   const auto index = static_cast<Index>(&behaviour - registry_.behaviours.data());
   Run& run = behaviour.run;
   if (run.phase != Run::Phase::waiting || run.starts_at > request.now) return false;
-  if (registry_.objects[behaviour.object].ended) return false;
+  if (registry_.presences[behaviour.object].ended) return false;
   if (!starts_without_bridge(behaviour) &&
       (request.starts == Starts::none || (request.starts == Starts::start_set && !is_in_start_set(behaviour.object))))
     return false;
@@ -104,7 +104,7 @@ bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lan
     const ObjectRecord& object = registry_.objects[behaviour.object];
     // Where scales never change, the block holds those in the world.
     const bool is_scaled_in_world = (layout_.groups[object.location->group].touched & part::scale) == 0;
-    const Pose local = is_scaled_in_world ? in.with_scale(object.base().scale) : in;
+    const Pose local = is_scaled_in_world ? in.with_scale(registry_.base(behaviour.object).scale) : in;
     registry_.store(behaviour).begin(behaviour.row, {local, bridged(run, local, request.now), now});
     layout_.lane_blocks(*behaviour.location).fill(behaviour.location->block, behaviour.location->lane, behaviour.row);
   }

@@ -35,7 +35,7 @@ PoseLane Worker::place_of(Object object, std::uint32_t reader) const {
 void Worker::emit(std::uint32_t behaviour, EventName name, int number, Time at) const {
   const Registry& registry = data_.registry;
   const Index object = registry.behaviours[behaviour].object;
-  if (registry.objects[object].ended) return;
+  if (registry.presences[object].ended) return;
   const Time then = std::min(data_.clocks.scene_at(clock_, at), evaluated_at_);
   raise({then, name.text(), registry.handle(object), registry.behaviour_handle(behaviour), {}, {}, number});
 }
@@ -44,7 +44,7 @@ void Worker::emit(std::uint32_t behaviour, EventName name, int number, Time at) 
 /// the event: frames must not influence later poses.
 void Worker::failed(std::uint32_t index, const BehaviourFailure& failure) const {
   BehaviourRecord& behaviour = data_.registry.behaviours[index];
-  if (data_.registry.objects[behaviour.object].ended) return;
+  if (data_.registry.presences[behaviour.object].ended) return;
   Run& run = behaviour.run;
   if (behaviour.location) {
     const auto bit = static_cast<std::uint8_t>(1U << behaviour.location->lane);

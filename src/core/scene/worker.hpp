@@ -88,7 +88,7 @@ class Worker final : public SceneQuery {
   std::uint64_t feeds_edition() const override { return data_.feeds.edition(); }
   void gathered(std::uint32_t behaviour, Object by, Gathered then) const override {
     const Registry& registry = data_.registry;
-    if (!registry.objects[registry.behaviours[behaviour].object].ended)
+    if (!registry.presences[registry.behaviours[behaviour].object].ended)
       reports_->gatherings.push_back({behaviour, by, then});
   }
 
