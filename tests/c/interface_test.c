@@ -190,6 +190,151 @@ static void test_values(void) {
   OK(hushed_scene_free(scene));
 }
 
+/* --- commands ------------------------------------------------------------------------------------------------------
+ */
+
+/* The positions follow from the formulas of docs/reference/behaviours.md. After a change that would jump, the
+ * difference fades away within a second. */
+static const char* const dock =
+    "hushed = 1\n"
+    "[object.ferry]\n[[object.ferry.behaviour]]\nkind = \"travel\"\nvelocity = [2, 0, 0]\n"
+    "[object.flag.pose.up]\nposition = [0, 4, 0]\n[object.flag]\n"
+    "[object.buoy]\n[[object.buoy.behaviour]]\nkind = \"spring\"\nfrequency = 0.5\ndamping = 1\n"
+    "[object.pilot]\nfed = true\n[object.launch]\nfed = true\n[object.post]\nposition = [9, 0, 0]\n"
+    "[object.gull]\n[[object.gull.behaviour]]\nkind = \"follow\"\ntarget = \"pilot\"\nhalf_life = 0\n"
+    "[[rule]]\nname = \"lower\"\nwhen = { released = \"H\" }\ndo = { stop = \"ferry.travel\" }\n";
+
+static double along_x(hushed_scene scene, const char* name) {
+  hushed_object object = 0;
+  hushed_pose pose = hushed_pose_at(nan(""), 0, 0);
+  OK(hushed_find(scene, name, &object));
+  OK(hushed_world(scene, object, &pose));
+  return pose.position[0];
+}
+
+static void test_commands(void) {
+  hushed_scene scene = 0;
+  OK(hushed_scene_read(dock, "dock.toml", 0, &scene));
+  OK(hushed_set_threads(scene, 2));
+  CHECK(hushed_set_threads(scene, 0) == HUSHED_BAD_VALUE && hushed_set_threads(scene, 65) == HUSHED_BAD_VALUE);
+  hushed_object ferry = 0, flag = 0, buoy = 0;
+  OK(hushed_find(scene, "ferry", &ferry));
+  OK(hushed_find(scene, "flag", &flag));
+  OK(hushed_find(scene, "buoy", &buoy));
+
+  OK(hushed_advance(scene, 1));
+  CHECK(is_near(along_x(scene, "ferry"), 2));
+  OK(hushed_toggle(scene, "ferry.travel"));
+  OK(hushed_advance(scene, 1));
+  CHECK(is_near(along_x(scene, "ferry"), 2));
+  OK(hushed_toggle(scene, "ferry.travel"));
+  OK(hushed_advance(scene, 1));
+  CHECK(is_near(along_x(scene, "ferry"), 4));
+  OK(hushed_restart(scene, "ferry.travel"));
+  CHECK(is_near(along_x(scene, "ferry"), 4)); /* it does not jump */
+  OK(hushed_advance(scene, 5));
+  CHECK(is_near(along_x(scene, "ferry"), 10));
+  OK(hushed_set_pace(scene, ferry, 0.25));
+  OK(hushed_advance(scene, 2));
+  CHECK(is_near(along_x(scene, "ferry"), 11));
+  CHECK(hushed_set_pace(scene, ferry, -1) == HUSHED_BAD_VALUE);
+  OK(hushed_seek(scene, 8.5));
+  CHECK(is_near(along_x(scene, "ferry"), 10.25));
+  OK(hushed_set_pace(scene, ferry, 1));
+  OK(hushed_press(scene, "H"));
+  OK(hushed_advance(scene, 1));
+  CHECK(is_near(along_x(scene, "ferry"), 12.25));
+  OK(hushed_release(scene, "H"));
+  OK(hushed_advance(scene, 1));
+  const double stopped = along_x(scene, "ferry"); /* at one of the next two ticks */
+  CHECK(stopped >= 12.25 && stopped <= 12.25 + 2 * 2.0 / 120 + 1e-9);
+
+  hushed_pose pose;
+  OK(hushed_place(scene, flag, "up"));
+  OK(hushed_world(scene, flag, &pose));
+  CHECK(is_near(pose.position[1], 4));
+  CHECK(hushed_place(scene, flag, "upp") == HUSHED_BAD_VALUE && says("\"up\""));
+
+  const double pi = acos(-1.0), push[3] = {0, 3, 0};
+  OK(hushed_kick(scene, "buoy.spring", push));
+  OK(hushed_advance(scene, 0.5));
+  OK(hushed_world(scene, buoy, &pose)); /* v t e^(-wt) with w = 2 pi 0.5 */
+  CHECK(is_near(pose.position[1], 3 * 0.5 * exp(-pi * 0.5)));
+  CHECK(hushed_kick(scene, "ferry.travel", push) == HUSHED_BAD_VALUE);
+
+  OK(hushed_remove(scene, "ferry.travel"));
+  CHECK(hushed_start(scene, "ferry.travel") == HUSHED_BAD_VALUE);
+  OK(hushed_advance(scene, 5));
+  CHECK(is_near(along_x(scene, "ferry"), 0));
+
+  uint64_t number = 1;
+  OK(hushed_number(scene, flag, &number));
+  CHECK(number == 0);
+  OK(hushed_set_number(scene, flag, UINT64_MAX));
+  OK(hushed_number(scene, flag, &number));
+  CHECK(number == UINT64_MAX);
+  OK(hushed_scene_free(scene));
+}
+
+static void test_feeding(void) {
+  hushed_scene scene = 0;
+  OK(hushed_scene_read(dock, "dock.toml", 0, &scene));
+  hushed_object pilot = 0, launch = 0, post = 0;
+  OK(hushed_find(scene, "pilot", &pilot));
+  OK(hushed_find(scene, "launch", &launch));
+  OK(hushed_find(scene, "post", &post));
+
+  const hushed_pose far = hushed_pose_at(10, 0, 0), nearer = hushed_pose_at(6, 0, 0);
+  OK(hushed_feed_at(scene, pilot, &far, 2));
+  OK(hushed_advance(scene, 0.5));
+  CHECK(is_near(along_x(scene, "pilot"), 2.5));
+  CHECK(hushed_feed_at(scene, pilot, &far, 0.5) == HUSHED_BAD_VALUE && says("give one after the present time"));
+  OK(hushed_advance(scene, 3));
+  CHECK(is_near(along_x(scene, "pilot"), 10) && is_near(along_x(scene, "gull"), 10));
+  OK(hushed_teleport(scene, pilot, &nearer));
+  CHECK(is_near(along_x(scene, "pilot"), 6));
+
+  const hushed_object both[2] = {pilot, launch}, wrong[3] = {launch, post, pilot};
+  const hushed_pose poses[3] = {hushed_pose_at(7, 0, 0), hushed_pose_at(8, 0, 0), hushed_pose_at(1, 0, 0)};
+  OK(hushed_feed_all(scene, both, poses, 2));
+  OK(hushed_advance(scene, 0.1));
+  CHECK(is_near(along_x(scene, "pilot"), 7) && is_near(along_x(scene, "launch"), 8));
+  CHECK(hushed_feed_all(scene, wrong, poses, 3) == HUSHED_BAD_VALUE && says("post"));
+  OK(hushed_advance(scene, 0.1));
+  CHECK(is_near(along_x(scene, "launch"), 7) && is_near(along_x(scene, "pilot"), 7)); /* those before it were fed */
+  CHECK(hushed_feed_all(scene, NULL, poses, 2) == HUSHED_BAD_VALUE);
+  OK(hushed_feed_all(scene, NULL, NULL, 0));
+
+  /* A follower holds while its target is hidden, and reads another target where it is told to. */
+  OK(hushed_advance(scene, 1));
+  OK(hushed_hide(scene, pilot));
+  OK(hushed_feed(scene, pilot, &far));
+  OK(hushed_advance(scene, 1));
+  CHECK(is_near(along_x(scene, "gull"), 7));
+  OK(hushed_show(scene, pilot));
+  OK(hushed_advance(scene, 2));
+  CHECK(is_near(along_x(scene, "gull"), 10));
+  OK(hushed_retarget(scene, "gull.follow", post));
+  OK(hushed_advance(scene, 2));
+  CHECK(is_near(along_x(scene, "gull"), 9));
+
+  const double by[3] = {1e6, 0, 0};
+  double origin[3] = {1, 1, 1};
+  OK(hushed_shift_origin(scene, by));
+  OK(hushed_origin(scene, origin));
+  CHECK(origin[0] == 1e6 && origin[1] == 0 && origin[2] == 0);
+  CHECK(is_near(along_x(scene, "gull"), 9 - 1e6));
+  double* const matrices = calloc(16 * 7, sizeof *matrices);
+  size_t index = 0;
+  OK(hushed_index_of(scene, post, &index));
+  const hushed_matrix_layout by_row = {0, 1, 1, {-1e6, 0.25, 0}};
+  OK(hushed_write_matrices_double(scene, &by_row, matrices, 16 * 7));
+  CHECK(is_near(matrices[16 * index + 3], 9) && is_near(matrices[16 * index + 7], -0.25));
+  CHECK(matrices[16 * index + 15] == 1 && matrices[16 * index + 12] == 0);
+  free(matrices);
+  OK(hushed_scene_free(scene));
+}
+
 /* --- snapshots and reload ------------------------------------------------------------------------------------------
  */
 
@@ -247,6 +392,10 @@ static void test_snapshots(void) {
   char sentence[80];
   OK(hushed_lost_at(scene, 0, sentence, sizeof sentence, NULL));
   CHECK(strstr(sentence, "no longer exists") != NULL);
+  CHECK(hushed_adopt(scene, prepared, HUSHED_KEEP_CHANGES, NULL) == HUSHED_STALE_HANDLE);
+  OK(hushed_prepare("quay.toml", 0, &prepared));
+  OK(hushed_prepared_free(prepared));
+  CHECK(hushed_prepared_free(prepared) == HUSHED_STALE_HANDLE);
   CHECK(hushed_adopt(scene, prepared, HUSHED_KEEP_CHANGES, NULL) == HUSHED_STALE_HANDLE);
   CHECK(hushed_world(scene, added, &a) == HUSHED_STALE_HANDLE);
   CHECK(hushed_reload(scene, "quay.toml", 9, NULL) == HUSHED_BAD_VALUE);
@@ -359,6 +508,8 @@ int main(void) {
   test_scenes();
   test_errors();
   test_values();
+  test_commands();
+  test_feeding();
   test_snapshots();
   test_kinds();
   test_live();
