@@ -108,7 +108,8 @@ class Archive {
   void value(std::optional<T>& item) {
     bool has = item.has_value();
     value(has);
-    if (is_reading_) item = has ? std::optional<T>{T{}} : std::nullopt;
+    if (is_reading_) item.reset();
+    if (is_reading_ && has) item.emplace();
     if (has) (*this)(*item);
   }
   template <class T>
