@@ -152,7 +152,8 @@ style:
 	@scripts/install-packages.sh build lint
 	@clang-format --dry-run --Werror $(SOURCES)
 	node scripts/check-packages.mjs
-	cd page && npm ci --silent --no-audit --no-fund && npm run --silent lint
+	@scripts/install-page-packages.sh
+	cd page && npm run --silent lint
 
 lint: style
 	@scripts/install-packages.sh test
