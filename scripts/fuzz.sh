@@ -11,7 +11,7 @@ run() {
   target=$(basename "$1" | sed 's/^fuzz_//')
   found=build/clang/fuzz/$target
   mkdir -p "$found"
-  if "$1" -max_total_time="$seconds" -timeout=60 -rss_limit_mb=8000 -seed=17 -verbosity=0 -print_final_stats=1 \
+  if "$1" -max_total_time="$seconds" -timeout=60 -rss_limit_mb=8000 -entropic=0 -seed=17 -verbosity=0 -print_final_stats=1 \
     -artifact_prefix="$found-" "$found" "tests/fuzz/corpus/$target" > "$found.log" 2>&1; then
     printf '%-10s %s inputs tried, none failed\n' "$target" "$(sed -n 's/^stat::number_of_executed_units: *//p' "$found.log")"
   else

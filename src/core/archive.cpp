@@ -5,7 +5,7 @@
 #include <cstring>
 #include <utility>
 
-#include <hushed/error.hpp>
+#include "archived_time.hpp"
 
 namespace hushed {
 
@@ -46,9 +46,7 @@ void Archive::end() const {
   if (!data_left_.empty() || !codes_left_.empty()) refuse();
 }
 
-void Archive::refuse() {
-  throw BadValue{"the bytes are damaged, or were not written by this version; give those of Snapshot::to_bytes."};
-}
+void Archive::refuse() { detail::refuse_damaged_bytes(); }
 
 void Archive::next_word() {
   if (is_reading_) {

@@ -155,6 +155,18 @@ TEST(Pace, ChangesAfterAnAgentWithAPaceOfItsOwnHasEnded) {
   EXPECT_DOUBLE_EQ(made.angle(), 135.0);
 }
 
+TEST(Pace, EndsWhereTimeEnds) {
+  Tower made;
+  made.harbour.set_pace(made.tower, 100.0);
+  double before = 0.0;
+  for (int part = 0; part < 3; ++part) {
+    made.harbour.advance(std::chrono::hours{24 * 3650});
+    EXPECT_GE(made.height(), before);
+    before = made.height();
+  }
+  EXPECT_NEAR(before, 4e18 / 705'600'000, 1.0);  // 180 years at 1 m/s
+}
+
 TEST(Pace, KeepsTheTimeOfAnObjectThatChangesItsParent) {
   Tower made;
   made.harbour.set_pace(made.tower, 0.5);

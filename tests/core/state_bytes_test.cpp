@@ -1,12 +1,15 @@
 // SPDX-License-Identifier: MIT
 // The state of a scene as bytes. That a whole random scene goes on from them is tested with G4.
 
+#include <cstring>
 #include <fstream>
 #include <string>
 #include <vector>
 
 #include <gtest/gtest.h>
 #include <hushed/hushed.hpp>
+
+#include "scene/state_bytes.hpp"
 
 namespace hushed {
 namespace {
@@ -131,6 +134,28 @@ TEST(StateBytes, OfAnotherSceneAreRefused) {
   EXPECT_EQ(refusal(other_rate, Scene{}.snapshot().to_bytes()), expected);
   EXPECT_EQ(refusal(first, std::vector<std::byte>(100)),
             "the bytes are damaged, or were not written by this version; give those of Snapshot::to_bytes.");
+}
+
+/// The differences of such times would overflow. A time is found by its number; the checksum is right.
+TEST(StateBytes, RefuseTimesThatNoSceneReaches) {
+  Scene scene = harbour();
+  scene.advance(1234ms);
+  const std::vector<std::byte> bytes = scene.snapshot().to_bytes();
+  const std::int64_t now = scene.time().count(), far = 6'000'000'000'000'000'000;
+  constexpr std::size_t head = 24;
+  int found = 0;
+  for (std::size_t i = head; i + sizeof now <= bytes.size(); ++i) {
+    if (std::memcmp(&bytes[i], &now, sizeof now) != 0) continue;
+    ++found;
+    for (const std::int64_t wrong : {far, -far}) {
+      std::vector<std::byte> content(bytes.begin() + head, bytes.end());
+      std::memcpy(&content[i - head], &wrong, sizeof wrong);
+      std::uint64_t hash = 0;
+      std::memcpy(&hash, &bytes[8], sizeof hash);
+      EXPECT_THROW((void)scene.snapshot_from(detail::sealed(hash, content)), BadValue) << "byte " << i;
+    }
+  }
+  EXPECT_GT(found, 0);
 }
 
 /// Its state cannot be written.

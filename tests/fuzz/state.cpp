@@ -2,6 +2,7 @@
 // Bytes of a scene's state. Half of the inputs have a correct checksum, so that what lies behind it is read.
 
 #include <cstring>
+#include <span>
 #include <vector>
 
 #include <hushed/hushed.hpp>
@@ -30,8 +31,8 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   using namespace hushed;
   if (size > 4096 || size == 0) return 0;
   Scene scene = harbour();
-  std::vector<std::byte> bytes(size - 1);
-  std::memcpy(bytes.data(), data + 1, size - 1);
+  const auto rest = std::as_bytes(std::span{data, size}).subspan(1);
+  std::vector<std::byte> bytes(rest.begin(), rest.end());
   if (data[0] % 2 == 0) {
     const std::vector<std::byte> good = scene.snapshot().to_bytes();
     std::uint64_t hash = 0;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MIT
 #include <hushed/behaviour/attract.hpp>
 
+#include "archived_time.hpp"
 #include "lanes/conversions.hpp"
 #include "lanes/geometry.hpp"
 #include "lanes/kernel_kind.hpp"
@@ -138,7 +139,8 @@ then   = "hide"              # once it is gathered
   static unsigned variant(const Attract&, const State&) { return 0; }
   static void archive(Archive& archive, State& state, const Attract&) {
     archive(state.displacement, state.speed, state.place, state.aim, state.aim_place);
-    archive(state.drawn, state.gathered, state.has_raised_event, state.until);
+    archive(state.drawn, state.gathered, state.has_raised_event);
+    archive_times(archive, state.until);
   }
   static unsigned touches(unsigned) { return part::position; }
 

@@ -7,6 +7,7 @@
 #include <hushed/detail/constants.hpp>
 #include <hushed/detail/table_reader.hpp>
 
+#include "archived_time.hpp"
 #include "lanes/conversions.hpp"
 #include "lanes/exponential.hpp"
 #include "lanes/geometry.hpp"
@@ -248,7 +249,8 @@ half_life  = 0.4             # seconds until half of that is reached
     return drive.mode == DriveMode::turn || drive.space.space == Space::own ? 1U : 0U;
   }
   static void archive(Archive& archive, State& state, const Drive&) {
-    archive(state.displacement, state.velocity, state.turned, state.until);
+    archive(state.displacement, state.velocity, state.turned);
+    archive_times(archive, state.until);
   }
   static unsigned touches(unsigned variant) {
     return variant != 0 ? part::position | part::rotation : unsigned{part::position};

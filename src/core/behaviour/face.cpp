@@ -5,6 +5,7 @@
 
 #include <hushed/detail/constants.hpp>
 
+#include "archived_time.hpp"
 #include "lanes/clock.hpp"
 #include "lanes/conversions.hpp"
 #include "lanes/exponential_smoothing.hpp"
@@ -50,7 +51,10 @@ struct Way {
   Vec3 last = Vec3::Zero(), before = Vec3::Zero();
   Time last_at = {}, before_at = {};
 
-  void archive(Archive& archive) { archive(last, before, last_at, before_at); }
+  void archive(Archive& archive) {
+    archive(last, before);
+    archive_times(archive, last_at, before_at);
+  }
 
   void pass(const Vec3& place, Time at) {
     before = last;

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <memory>
 
+#include "archived_time.hpp"
 #include "behaviour/agent.hpp"
 #include "lanes/conversions.hpp"
 #include "lanes/facing.hpp"
@@ -129,7 +130,8 @@ urges = [
   static unsigned variant(const Steer& steer, const State&) { return steer.face == SteerFacing::travel ? faces : 0U; }
   static void archive(Archive& archive, State& state, const Steer&) {
     archive(state.agent.wander_point.x, state.agent.wander_point.y, state.agent.wander_point.z, state.agent.decided);
-    archive(state.tracked_targets, state.place, state.velocity, state.wanted, state.facing, state.until);
+    archive(state.tracked_targets, state.place, state.velocity, state.wanted, state.facing);
+    archive_times(archive, state.until);
   }
   static unsigned touches(unsigned variant) {
     return variant == faces ? part::position | part::rotation : unsigned{part::position};

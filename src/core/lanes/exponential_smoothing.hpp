@@ -11,6 +11,7 @@
 #include <hushed/detail/constants.hpp>
 #include <hushed/detail/kind.hpp>
 
+#include "archived_time.hpp"
 #include "lanes/geometry.hpp"
 #include "lanes/memory.hpp"
 
@@ -21,7 +22,10 @@ struct PoseMemory {
   Pose pose, goal;
   Time until = {};  ///< the time to which it was last advanced
 
-  void archive(Archive& archive) { archive(pose, goal, until); }
+  void archive(Archive& archive) {
+    archive(pose, goal);
+    archive_times(archive, until);
+  }
 };
 
 /// The two factors of a step, 2^-n and (1 - 2^-n) / (n ln 2), for one part of eight poses.

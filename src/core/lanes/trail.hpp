@@ -6,9 +6,10 @@
 #include <cmath>
 #include <vector>
 
-#include <hushed/archive.hpp>
 #include <hushed/pose.hpp>
 #include <hushed/time.hpp>
+
+#include "archived_time.hpp"
 
 namespace hushed::detail {
 
@@ -39,7 +40,8 @@ class Trail {
     if (archive.is_reading() && count > marks_.size()) marks_.resize(count);
     for (std::size_t i = 0; i < count; ++i) {
       Mark& each = marks_[(first_ + i) % marks_.size()];
-      archive(each.time, each.pose);
+      archive_times(archive, each.time);
+      archive(each.pose);
     }
     count_ = count;
   }

@@ -10,9 +10,9 @@
 #include <utility>
 #include <vector>
 
-#include <hushed/archive.hpp>
-#include <hushed/error.hpp>
 #include <hushed/event.hpp>
+
+#include "archived_time.hpp"
 
 namespace hushed::detail {
 
@@ -72,13 +72,13 @@ class EventQueue {
     for (std::size_t i = 0; i < count; ++i) {
       Event& event = events_[i];
       bool for_rules = for_rules_[i];
-      archive(event.time, event.name, event.subject, event.behaviour, event.other, event.why, event.number, event.rule);
+      archive_times(archive, event.time);
+      archive(event.name, event.subject, event.behaviour, event.other, event.why, event.number, event.rule);
       archive(for_rules);
       for_rules_[i] = for_rules;
     }
     archive(delivered_, processed_);
-    if (delivered_ > count || processed_ > count)
-      throw BadValue{"the bytes are damaged; give those of Snapshot::to_bytes."};
+    if (delivered_ > count || processed_ > count) refuse_damaged_bytes();
   }
   template <class Visit>
   void for_each(Visit&& visit) {

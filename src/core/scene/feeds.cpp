@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <utility>
 
+#include "archived_time.hpp"
+
 namespace hushed::detail {
 
 // --- feeding ---------------------------------------------------------------------------------------------------------
@@ -185,7 +187,9 @@ void Feeds::archive(Archive& archive, Time time) {
     const std::size_t samples = archive.count(track.samples.size());
     for (std::size_t i = 0; i < samples; ++i) {
       Sample each = archive.is_reading() ? Sample{} : samples_[track.samples[i]];
-      archive(each.pose, each.since, each.at, each.fed_at, each.jump);
+      archive(each.pose);
+      archive_times(archive, each.since, each.at);
+      archive(each.fed_at, each.jump);
       if (archive.is_reading()) append(track, each);
     }
     if (!archive.is_reading()) continue;

@@ -6,7 +6,9 @@
 #include <utility>
 
 #include <hushed/error.hpp>
+
 #include <hushed/value.hpp>
+#include "archived_time.hpp"
 
 namespace hushed::detail {
 
@@ -106,11 +108,11 @@ void Inputs::archive(Archive& archive) {
   }
   for (std::size_t i = is_reading ? 0 : taken; i < changes_.size(); ++i) {
     Change& change = changes_[i];
-    archive(change.what.time, change.what.name, change.what.what, change.what.value, change.number, change.beforehand);
+    archive_times(archive, change.what.time);
+    archive(change.what.name, change.what.what, change.what.value, change.number, change.beforehand);
     if (!is_reading) continue;
     change.serial = i;
-    if (change.number >= (change.what.what == InputChange::What::axis ? axes_ : keys_).size())
-      throw BadValue{"the bytes are damaged; give those of Snapshot::to_bytes."};
+    if (change.number >= (change.what.what == InputChange::What::axis ? axes_ : keys_).size()) refuse_damaged_bytes();
   }
 }
 

@@ -6,12 +6,17 @@
 
 #include <hushed/behaviour/pace.hpp>
 
+#include "archived_time.hpp"
+
 namespace hushed::detail {
 
 namespace {
 
+constexpr auto longest = static_cast<double>(furthest_time.count());
+
 Time scaled(Time length, double by) {
-  return Time{static_cast<Time::rep>(std::floor(static_cast<double>(length.count()) * by + 0.5))};
+  const double count = std::floor(static_cast<double>(length.count()) * by + 0.5);
+  return Time{static_cast<Time::rep>(std::clamp(count, -longest, longest))};
 }
 
 /// The pace of an object's own: that of its behaviour `pace`, where it has one that is not stopped.
@@ -28,7 +33,7 @@ double own_pace(const Registry& registry, Index object) {
 }  // namespace
 
 Time ObjectClock::own_at(Time at) const {
-  if (at >= since) return own + scaled(at - since, pace);
+  if (at >= since) return std::min(own + scaled(at - since, pace), furthest_time);
   if (since == before) return own;
   const double rate = static_cast<double>((own - own_before).count()) / static_cast<double>((since - before).count());
   return own_before + scaled(at - before, rate);

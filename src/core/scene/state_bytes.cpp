@@ -6,6 +6,7 @@
 #include <cstring>
 #include <string>
 
+#include "archived_time.hpp"
 #include "scene/checks.hpp"
 
 namespace hushed::detail {
@@ -36,10 +37,6 @@ class Hash {
   std::uint64_t hash_ = 0xcbf29ce484222325U;
 };
 
-[[noreturn]] void refuse_damaged() {
-  throw BadValue{"the bytes are damaged, or were not written by this version; give those of Snapshot::to_bytes."};
-}
-
 /// Fills the head of bytes whose content is complete.
 void seal(std::span<std::byte> all, std::uint64_t hash) {
   Hash checksum;
@@ -60,9 +57,10 @@ bool is_over(const Transition& transition) {
 }
 
 void archive_run(Archive& archive, Run& run) {
-  archive(run.phase, run.holding, run.failed, run.failed_at, run.starts_at, run.waits_from, run.clock);
+  archive(run.phase, run.holding, run.failed, run.failed_at, run.starts_at);
+  archive_times(archive, run.waits_from, run.clock);
   archive(run.once_touched);
-  if (run.phase > Run::Phase::halted) refuse_damaged();
+  if (run.phase > Run::Phase::halted) refuse_damaged_bytes();
   bool is_in_transition = run.transition && !is_over(*run.transition);
   archive(is_in_transition);
   if (!is_in_transition) {
@@ -70,9 +68,11 @@ void archive_run(Archive& archive, Run& run) {
     return;
   }
   Transition& transition = run.transition.make();
-  archive(transition.level_from, transition.level_to, transition.level_since, transition.level_length);
+  archive(transition.level_from, transition.level_to);
+  archive_times(archive, transition.level_since, transition.level_length);
   archive(transition.position, transition.rotation, transition.scale);
-  archive(transition.bridge_since, transition.bridge_length, transition.held);
+  archive_times(archive, transition.bridge_since, transition.bridge_length);
+  archive(transition.held);
 }
 
 /// The fields of `values` that differ from `given`.
@@ -86,7 +86,7 @@ void archive_fields(Archive& archive, std::span<const FieldInfo> fields, void* v
     archive(name);
     const auto field =
         std::find_if(fields.begin(), fields.end(), [&](const FieldInfo& each) { return each.name == name; });
-    if (field == fields.end()) refuse_damaged();
+    if (field == fields.end()) refuse_damaged_bytes();
     std::optional<Value> value = field->get(values);
     archive(value);
     if (!archive.is_reading()) continue;
@@ -105,7 +105,7 @@ void archive_words(Archive& archive, const Kind& kind, std::vector<std::string_v
     archive(text);
     if (!archive.is_reading()) continue;
     const FieldFound found = find_field(kind, text);
-    if (!found.field) refuse_damaged();
+    if (!found.field) refuse_damaged_bytes();
     word = found.field->name;
   }
 }
@@ -117,7 +117,7 @@ class StateArchive {
 
   void run(const Registry* registry) {
     archive_(state_.time, state_.rounding, state_.last_tick);
-    if (state_.time < Time{0} || state_.time > latest || state_.last_tick > state_.time) refuse_damaged();
+    if (state_.time < Time{0} || state_.time > latest || state_.last_tick > state_.time) refuse_damaged_bytes();
     archive_clocks();
     archive_values(registry);
     archive_owns();
@@ -138,8 +138,11 @@ class StateArchive {
   bool is_reading() const { return archive_.is_reading(); }
 
   void archive_clocks() {
-    for (ObjectClock& clock : state_.clocks)
-      archive_(clock.pace, clock.since, clock.own, clock.before, clock.own_before);
+    for (ObjectClock& clock : state_.clocks) {
+      archive_(clock.pace);
+      archive_times(archive_, clock.since, clock.own, clock.before, clock.own_before);
+      if (!(clock.pace >= 0.0)) refuse_damaged_bytes();
+    }
   }
 
   /// Values that differ from those that were given when the scene was built.
@@ -154,7 +157,7 @@ class StateArchive {
       const BehaviourRecord& behaviour = record(index);
       const auto values = behaviour.kind->make(store(behaviour).values(behaviour.row));
       if (is_reading()) {
-        if (index < next) refuse_damaged();
+        if (index < next) refuse_damaged_bytes();
         next = index + 1;
         const Common& common = behaviour.given ? behaviour.given_common : behaviour.common;
         given = {index, behaviour.kind->make(values.get()), common, false, common};
@@ -183,7 +186,7 @@ class StateArchive {
     for (SceneState::Own& own : state_.owns) {
       archive_(own.behaviour);
       const BehaviourRecord& behaviour = record(own.behaviour);
-      if (own.behaviour < next) refuse_damaged();
+      if (own.behaviour < next) refuse_damaged_bytes();
       next = own.behaviour + 1;
       archive_words(archive_, *behaviour.kind, own.fields);
     }
@@ -216,7 +219,7 @@ class StateArchive {
         continue;
       }
       archive_(each.placed);
-      if (each.placed >= data_.registry->objects[i].poses.size()) refuse_damaged();
+      if (each.placed >= data_.registry->objects[i].poses.size()) refuse_damaged_bytes();
     }
   }
 
@@ -237,14 +240,17 @@ class StateArchive {
   void archive_rules() {
     RuleMemory& rules = state_.rules;
     for (RuleMemory::State& rule : rules.states) {
-      archive_(rule.holds, rule.fired, rule.since);
+      archive_(rule.holds, rule.fired);
+      archive_times(archive_, rule.since);
       archive_(rule.report.ticks, rule.report.held, rule.report.fired, rule.report.holding_since);
       for (RuleMemory::ResolvedCondition& condition : rule.samples)
         for (auto* const sample : {&condition.last, &condition.before}) {
           bool is_known = sample->has_value();
           archive_(is_known);
           if (is_reading()) *sample = is_known ? std::optional<Watch::Sample>{Watch::Sample{}} : std::nullopt;
-          if (is_known) archive_((*sample)->pose, (*sample)->time);
+          if (!is_known) continue;
+          archive_((*sample)->pose);
+          archive_times(archive_, (*sample)->time);
         }
     }
     const auto list = [&](auto& items, auto&& each) {
@@ -258,21 +264,21 @@ class StateArchive {
     archive_(rules.evaluated_at);
     if (!is_reading()) return;
     const auto check = [](Index link, std::size_t size) {
-      if (link != none && link >= size) refuse_damaged();
+      if (link != none && link >= size) refuse_damaged_bytes();
     };
     for (const auto& received : rules.received) check(received.link, rules.links.size());
     for (const auto& firing : rules.firings) {
-      if (firing.rule >= rules.states.size()) refuse_damaged();
+      if (firing.rule >= rules.states.size()) refuse_damaged_bytes();
       check(firing.link, rules.links.size());
     }
     for (const auto& link : rules.links) {
-      if (link.rule >= rules.states.size()) refuse_damaged();
+      if (link.rule >= rules.states.size()) refuse_damaged_bytes();
       check(link.link, rules.links.size());
     }
   }
 
   const BehaviourRecord& record(Index index) const {
-    if (index >= data_.registry->behaviours.size() || !data_.registry->behaviours[index].in_use) refuse_damaged();
+    if (index >= data_.registry->behaviours.size() || !data_.registry->behaviours[index].in_use) refuse_damaged_bytes();
     return data_.registry->behaviours[index];
   }
 
@@ -324,12 +330,12 @@ std::vector<std::byte> to_bytes(const SnapshotData& snapshot) {
 
 void read_bytes(std::span<const std::byte> bytes, SnapshotData& to, SceneState& state, const Registry& registry,
                 EventNames& names) {
-  if (bytes.size() < head || std::memcmp(bytes.data(), magic, sizeof magic) != 0) refuse_damaged();
+  if (bytes.size() < head || std::memcmp(bytes.data(), magic, sizeof magic) != 0) refuse_damaged_bytes();
   std::uint64_t numbers[2];
   std::memcpy(numbers, bytes.data() + sizeof magic, sizeof numbers);
   Hash checksum;
   checksum.add(bytes.subspan(head));
-  if (checksum.result() != numbers[1]) refuse_damaged();
+  if (checksum.result() != numbers[1]) refuse_damaged_bytes();
   if (numbers[0] != to.hash)
     throw BadValue{
         "the bytes are of a scene with other objects, behaviours or rules; build this one by the same calls, "

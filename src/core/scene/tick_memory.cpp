@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: MIT
 #include "scene/tick_memory.hpp"
-#include "lanes/conversions.hpp"
 
 #include <algorithm>
 #include <atomic>
 #include <utility>
+
+#include "archived_time.hpp"
+#include "lanes/conversions.hpp"
 
 namespace hushed::detail {
 
@@ -69,7 +71,8 @@ void TickMemory::commit(Time tick, const Layout& layout, const Registry& registr
 }
 
 void TickMemory::archive(Archive& archive, Index count) {
-  archive(at, step, objects, before, last, movers);
+  archive_times(archive, at);
+  archive(step, objects, before, last, movers);
   const std::size_t moving = archive.count(moves.size());
   if (archive.is_reading()) moves.assign(moving, {});
   for (Move& move : moves) archive(move.now.x, move.now.y, move.now.z, move.before.x, move.before.y, move.before.z);
@@ -79,7 +82,7 @@ void TickMemory::archive(Archive& archive, Index count) {
   if (before.size() != objects.size() || last.size() != objects.size() || moves.size() != movers.size() ||
       !std::all_of(objects.begin(), objects.end(), is_in_scene) ||
       !std::all_of(movers.begin(), movers.end(), is_in_scene))
-    throw BadValue{"the bytes are damaged; give those of Snapshot::to_bytes."};
+    refuse_damaged_bytes();
   edition = next_edition();
   is_there.assign(movers.size(), 0);
   presence_edition_ = ~std::uint64_t{0};
