@@ -136,6 +136,25 @@ TEST(StateBytes, OfAnotherSceneAreRefused) {
             "the bytes are damaged, or were not written by this version; give those of Snapshot::to_bytes.");
 }
 
+/// A pose that is held at the origin, with and without a scale.
+TEST(StateBytes, GoOnWhereAStoppedBehaviourHoldsThePlainestPose) {
+  for (const double size : {1.0, 2.0}) {
+    Scene first, second;
+    AnyBehaviour fed;
+    for (Scene* const scene : {&second, &first})
+      fed = scene->give(scene->add({.name = "boat", .rest = at(5, 0, 0)}), Fed{});
+    first.feed(*first.find("boat"), Pose{}.with_scale({size, size, size}));
+    first.advance(1s);
+    first.stop(fed);
+    first.advance(1s);
+    second.restore(second.snapshot_from(first.snapshot().to_bytes()));
+    second.advance(1s);
+    const Pose pose = second.world(*second.find("boat"));
+    EXPECT_EQ(pose.position, Vec3::Zero());
+    EXPECT_EQ(pose.scale, Vec3::Constant(size));
+  }
+}
+
 /// The differences of such times would overflow. A time is found by its number; the checksum is right.
 TEST(StateBytes, RefuseTimesThatNoSceneReaches) {
   Scene scene = harbour();

@@ -171,7 +171,7 @@ bool Feeds::forget_after(Time time, Time now) {
 }
 
 /// Of each track, the sample that is under way just before `time` is kept, and the one from whose pose it sets out.
-void Feeds::archive(Archive& archive, Time time) {
+void Feeds::archive(Archive& archive, Time time, Index objects) {
   const std::size_t count = archive.count(tracks_.size());
   if (archive.is_reading()) {
     tracks_.assign(count, {});
@@ -193,9 +193,10 @@ void Feeds::archive(Archive& archive, Time time) {
       if (archive.is_reading()) append(track, each);
     }
     if (!archive.is_reading()) continue;
+    if (track.object.index >= objects) refuse_damaged_bytes();
     update_last(track);
     if (track.is_pending) pending_.push_back(static_cast<Index>(number));
-    if (track.object.index >= track_numbers_.size()) track_numbers_.resize(track.object.index + std::size_t{1}, none);
+    if (track.object.index >= track_numbers_.size()) track_numbers_.resize(objects, none);
     track_numbers_[track.object.index] = static_cast<Index>(number);
   }
   archive(shown_jumps_);

@@ -55,8 +55,9 @@ class Feeds {
   /// The number of jumps that have been shown: part of the state of the scene.
   std::size_t shown_jumps() const { return shown_jumps_; }
   void go_back_to(std::size_t shown_jumps);
-  /// What no later moment depends on must have been forgotten. `time` is the present.
-  void archive(Archive& archive, Time time);
+  /// What no later moment depends on must have been forgotten. `time` is the present, `objects` the number of objects
+  /// that the scene has had.
+  void archive(Archive& archive, Time time, Index objects);
   /// Returns to an earlier state of all feeds.
   void restore(const Feeds& then);
 

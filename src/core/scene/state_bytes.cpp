@@ -53,7 +53,7 @@ bool is_over(const Transition& transition) {
   return transition.level_from == 1.0 && transition.level_to == 1.0 && transition.level_length == Time{} &&
          transition.bridge_length == Time{} && transition.position.isZero(0.0) && transition.rotation.isZero(0.0) &&
          transition.scale.isZero(0.0) && transition.held.position.isZero(0.0) &&
-         transition.held.rotation.coeffs() == Pose{}.rotation.coeffs();
+         transition.held.rotation.coeffs() == Pose{}.rotation.coeffs() && transition.held.scale == Pose{}.scale;
 }
 
 void archive_run(Archive& archive, Run& run) {
@@ -64,7 +64,9 @@ void archive_run(Archive& archive, Run& run) {
   bool is_in_transition = run.transition && !is_over(*run.transition);
   archive(is_in_transition);
   if (!is_in_transition) {
-    if (archive.is_reading() && run.transition) *run.transition = {};
+    // One that holds a pose needs a transition, also where that pose is the usual one.
+    const bool may_hold = run.holding || run.phase == Run::Phase::halted;
+    if (archive.is_reading() && (run.transition || may_hold)) run.transition.make() = {};
     return;
   }
   Transition& transition = run.transition.make();
@@ -124,10 +126,11 @@ class StateArchive {
     archive_behaviours();
     archive_presences();
     archive_presets();
-    state_.ticks.archive(archive_, static_cast<Index>(data_.registry->objects.size()));
+    const auto objects = static_cast<Index>(data_.registry->objects.size());
+    state_.ticks.archive(archive_, objects);
     data_.inputs.archive(archive_);
     if (archive_.is_reading()) state_.input = data_.inputs.state();
-    data_.feeds.archive(archive_, state_.time);
+    data_.feeds.archive(archive_, state_.time, objects);
     archive_(state_.shown_jumps);
     archive_rules();
     state_.events.archive(archive_);
