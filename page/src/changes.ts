@@ -41,7 +41,7 @@ export class Changes {
     });
   }
 
-  /** Sends what waits for the next frame, before an order that is about it. */
+  /** Sends the changes that wait for the next frame. To be called before an order that depends on them. */
   flush(): void {
     this.sendValue();
     this.sendStructure();

@@ -11,7 +11,7 @@
 
 namespace hushed::detail {
 
-/// About 180 years. The time of an object that passes faster than the scene's ends there.
+/// About 180 years. The time of an object with a fast pace ends there.
 inline constexpr Time furthest_time = Time{std::int64_t{4'000'000'000'000'000'000}};
 
 [[noreturn]] inline void refuse_damaged_bytes() {

@@ -156,11 +156,7 @@ void Commands::set_hidden(Index object, bool hidden) {
 }
 
 void Commands::update_hidden_below(Index object) {
-  const auto is_hidden = [this](Index member) {
-    const Index parent = registry_.objects[member].parent;
-    return registry_.presences[member].hidden || (parent != none && registry_.presences[parent].under_hidden);
-  };
-  const bool hidden = is_hidden(object);
+  const bool hidden = registry_.should_hide(object);
   if (registry_.presences[object].under_hidden == hidden) return;
 
   // Readers are held one by one before any object is hidden, so that behaviours advanced here see all of them or none.
@@ -168,7 +164,8 @@ void Commands::update_hidden_below(Index object) {
     registry_.for_subtree(object, [this](Index member) {
       if (!registry_.presences[member].under_hidden) hold_readers(member);
     });
-  registry_.for_subtree(object, [&](Index member) { registry_.presences[member].under_hidden = is_hidden(member); });
+  registry_.for_subtree(
+      object, [&](Index member) { registry_.presences[member].under_hidden = registry_.should_hide(member); });
   ++registry_.presence_edition;
   if (!hidden)
     registry_.for_subtree(object, [this](Index member) {

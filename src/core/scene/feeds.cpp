@@ -177,7 +177,7 @@ void Feeds::archive(Archive& archive, Time time, Index objects) {
     tracks_.assign(count, {});
     samples_ = {};
     pending_.clear();
-    track_numbers_.clear();
+    track_numbers_.assign(objects, none);
     known_since_ = time;
     ++edition_;
   }
@@ -196,7 +196,6 @@ void Feeds::archive(Archive& archive, Time time, Index objects) {
     if (track.object.index >= objects) refuse_damaged_bytes();
     update_last(track);
     if (track.is_pending) pending_.push_back(static_cast<Index>(number));
-    if (track.object.index >= track_numbers_.size()) track_numbers_.resize(objects, none);
     track_numbers_[track.object.index] = static_cast<Index>(number);
   }
   archive(shown_jumps_);

@@ -195,11 +195,8 @@ void HotReload::take_pose(Index object) {
 }
 
 void HotReload::update_hidden_below(Index top) {
-  registry_.for_subtree(top, [this](Index index) {
-    const Index parent = registry_.objects[index].parent;
-    Presence& presence = registry_.presences[index];
-    presence.under_hidden = presence.hidden || (parent != none && registry_.presences[parent].under_hidden);
-  });
+  registry_.for_subtree(
+      top, [this](Index index) { registry_.presences[index].under_hidden = registry_.should_hide(index); });
 }
 
 /// The time of an object goes on.

@@ -78,8 +78,8 @@ struct BaseObject {
   std::vector<std::string> tags;
 };
 
-/// What every use of a handle reads of an object, and what of it a snapshot stores: apart from the record, so that many
-/// of them fit in a cache.
+/// The part of an object that each use of a handle reads, and that snapshots store. It is separate from the record, so
+/// that many of them fit in a cache.
 struct Presence {
   std::uint32_t generation = 1;
   bool in_use = true;
@@ -92,7 +92,7 @@ struct Presence {
   bool is_alive() const { return in_use && !ended; }
 };
 
-/// What is needed often comes first, so that it is in one line of the cache.
+/// The fields that are used most come first, so that they share a cache line.
 struct ObjectRecord {
   std::optional<ObjectLocation> location;  ///< nothing while it is not in the layout
   Index parent = none;
@@ -175,7 +175,7 @@ struct PresetRecord {
   std::vector<PresetBehaviour> behaviours;
 };
 
-/// What is needed often comes first, as in an `ObjectRecord`.
+/// The fields that are used most come first, as in an `ObjectRecord`.
 struct BehaviourRecord {
   const Kind* kind = nullptr;
   Index store = 0;

@@ -241,8 +241,9 @@ Index Registry::add(const NewObject& object, std::optional<Reserved> place) {
     free_objects_.pop_back();
   }
   const Index at = place->index;
-  presences[at] = {.generation = place->generation, .under_hidden = parent != none && presences[parent].under_hidden};
+  presences[at] = {.generation = place->generation};
   objects[at] = std::move(record);
+  presences[at].under_hidden = should_hide(at);
   link_to_parent(at, parent);
   if (!object.name.empty()) by_name_.emplace(object.name, at);
   tags.add(objects[at].tags, handle(at), *this);

@@ -61,6 +61,11 @@ class Registry : public RegistryContent {
   Index index(Object object) const;           ///< throws `StaleHandle`
   Index index(AnyBehaviour behaviour) const;  ///< throws `StaleHandle`
 
+  /// True where the object is hidden itself, or under a hidden one.
+  bool should_hide(Index object) const {
+    const Index parent = objects[object].parent;
+    return presences[object].hidden || (parent != none && presences[parent].under_hidden);
+  }
   /// The incoming pose of an object's lowest behaviour.
   Pose base(Index object) const {
     const ObjectRecord& record = objects[object];
@@ -199,7 +204,7 @@ class Registry : public RegistryContent {
     Index index;
     std::uint32_t generation;
   };
-  /// Room for one more, which is not in use.
+  /// Adds an object that is not in use.
   void grow_objects();
   void check_new_name(const std::string& name) const;
   Index add(const NewObject& object, std::optional<Reserved> place);

@@ -64,7 +64,7 @@ void archive_run(Archive& archive, Run& run) {
   bool is_in_transition = run.transition && !is_over(*run.transition);
   archive(is_in_transition);
   if (!is_in_transition) {
-    // One that holds a pose needs a transition, also where that pose is the usual one.
+    // A behaviour that holds a pose needs a transition, even if the pose is the default one.
     const bool may_hold = run.holding || run.phase == Run::Phase::halted;
     if (archive.is_reading() && (run.transition || may_hold)) run.transition.make() = {};
     return;
