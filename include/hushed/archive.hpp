@@ -26,7 +26,8 @@ namespace hushed HUSHED_API {
 ///
 ///     void archive(Archive& archive) { archive(height, velocity, since); }
 ///
-/// Numbers, times and poses that are 0, 1 or equal to the one before take two bits. Bytes do not depend on the machine.
+/// Numbers, times, vectors and rotations that are 0, 1 or equal to the one before take two bits. Bytes do not depend on
+/// the machine.
 class Archive {
  public:
   /// Writes.
@@ -87,8 +88,8 @@ class Archive {
   void value(Value& value) { tree(value, 0); }
   void value(Object& object);
   void value(AnyBehaviour& behaviour);
-  void value(Vec3& v) { (*this)(v.x(), v.y(), v.z()); }
-  void value(Quat& q) { (*this)(q.x(), q.y(), q.z(), q.w()); }
+  void value(Vec3& v);
+  void value(Quat& q);
   void value(Pose& pose) { (*this)(pose.position, pose.rotation, pose.scale); }
   template <class T>
   requires(std::is_integral_v<T> && !std::is_same_v<T, bool>) void value(T& number) {
@@ -167,6 +168,8 @@ class Archive {
   unsigned in_word_ = 0;                               ///< the number of codes that were written to it or read from it
   double last_number_ = 0.0;
   Time last_time_ = {};
+  Vec3 last_vector_ = {0.0, 0.0, 0.0};
+  Quat last_rotation_ = {1.0, 0.0, 0.0, 0.0};
 };
 
 }  // namespace hushed

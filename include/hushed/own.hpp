@@ -141,13 +141,14 @@ class OwnStore final : public BehaviourStore {
   void begin(std::uint32_t row, const Start& start) noexcept override;
   bool absorb(std::uint32_t, OwnTime, const Start&, const void*) override { return false; }
   std::unique_ptr<BehaviourStore> copy() const override { return std::make_unique<OwnStore>(*this); }
-  void restore(const BehaviourStore& copy, bool values_too) override {
+  bool restore(const BehaviourStore& copy, bool values_too) override {
     const auto& from = static_cast<const OwnStore&>(copy).entries_;
     // Rows that only one of the two has are not in use.
     for (std::size_t row = 0; row < std::min(from.size(), entries_.size()); ++row) {
       if (values_too) set_values(static_cast<std::uint32_t>(row), &from[row].values);
       entries_[row].memory = from[row].memory;
     }
+    return values_too;
   }
 
   void archive(std::uint32_t row, Archive& archive) override {

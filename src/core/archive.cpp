@@ -13,6 +13,14 @@ namespace {
 
 constexpr int deepest = 32;  ///< of lists and tables in each other
 
+/// Bit for bit: 0 differs from -0, and a number that is none from any other.
+template <std::size_t count>
+bool are_equal(const double* a, const double (&b)[count]) {
+  return std::memcmp(a, b, sizeof b) == 0;
+}
+
+constexpr double zeros[3] = {0.0, 0.0, 0.0}, ones[3] = {1.0, 1.0, 1.0}, no_rotation[4] = {0.0, 0.0, 0.0, 1.0};
+
 }  // namespace
 
 // Layout: the number of words of codes (4 bytes, the lowest first), the words, the data.
@@ -109,6 +117,33 @@ void Archive::value(std::string_view& text) {
   if (!is_reading_) return;
   if (!copy.empty() && !intern) refuse();
   text = copy.empty() ? std::string_view{} : intern(copy);
+}
+
+void Archive::value(Vec3& v) {
+  const bool is_last = std::memcmp(v.data(), last_vector_.data(), 3 * sizeof(double)) == 0;
+  switch (code(is_reading_                  ? 0U
+               : are_equal(v.data(), zeros) ? 0U
+               : are_equal(v.data(), ones)  ? 1U
+               : is_last                    ? 2U
+                                            : 3U)) {
+    case 0: v = Vec3::Zero(); break;
+    case 1: v = Vec3::Ones(); break;
+    case 2: v = last_vector_; break;
+    default: (*this)(v.x(), v.y(), v.z()); last_vector_ = v;
+  }
+}
+
+void Archive::value(Quat& q) {
+  const bool is_last = std::memcmp(q.coeffs().data(), last_rotation_.coeffs().data(), 4 * sizeof(double)) == 0;
+  switch (code(is_reading_ ? 0U : are_equal(q.coeffs().data(), no_rotation) ? 0U : is_last ? 2U : 3U)) {
+    case 0: q = Quat::Identity(); break;
+    case 2: q = last_rotation_; break;
+    case 3:
+      (*this)(q.x(), q.y(), q.z(), q.w());
+      last_rotation_ = q;
+      break;
+    default: refuse();
+  }
 }
 
 void Archive::value(Object& object) {

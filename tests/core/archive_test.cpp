@@ -59,8 +59,16 @@ double random_number(std::mt19937_64& random) {
 std::uint64_t random_bits(std::mt19937_64& random) { return random() >> (random() % 64); }
 
 Vec3 random_point(std::mt19937_64& random) {
+  if (random() % 4 == 0) return Vec3::Constant(static_cast<double>(random() % 3));
   const double x = random_number(random), y = random_number(random), z = random_number(random);
   return {x, y, z};
+}
+
+Quat random_rotation(std::mt19937_64& random) {
+  if (random() % 3 == 0) return Quat::Identity();
+  if (random() % 3 == 0) return {0.0, 1.0, 0.0, 0.0};
+  const Vec3 axis = random_point(random);
+  return {random_number(random), axis.x(), axis.y(), axis.z()};
 }
 
 Value random_value(std::mt19937_64& random, int depth = 0) {
@@ -96,13 +104,15 @@ Cargo random_cargo(std::mt19937_64& random) {
   for (auto left = random() % 5; left > 0; --left) cargo.list.push_back(random_number(random));
   if (random() % 2 == 0) cargo.point = random_point(random);
   cargo.pose.position = random_point(random);
-  cargo.pose.scale = random_point(random);
+  cargo.pose.rotation = random_rotation(random);
+  cargo.pose.scale = random() % 3 == 0 ? cargo.pose.position : random_point(random);
   cargo.value = random_value(random);
   return cargo;
 }
 
 bool has_equal_bits(double a, double b) { return std::memcmp(&a, &b, sizeof a) == 0; }
 bool has_equal_bits(const Vec3& a, const Vec3& b) { return std::memcmp(&a, &b, sizeof a) == 0; }
+bool has_equal_bits(const Quat& a, const Quat& b) { return std::memcmp(&a, &b, sizeof a) == 0; }
 
 bool has_equal_bits(const Value& a, const Value& b) {
   if (const auto* const list = a.as<Value::List>()) {
@@ -135,6 +145,7 @@ void expect_equal_bits(const Cargo& a, const Cargo& b) {
   RC_ASSERT(a.point.has_value() == b.point.has_value());
   if (a.point) RC_ASSERT(has_equal_bits(*a.point, *b.point));
   RC_ASSERT(has_equal_bits(a.pose.position, b.pose.position));
+  RC_ASSERT(has_equal_bits(a.pose.rotation, b.pose.rotation));
   RC_ASSERT(has_equal_bits(a.pose.scale, b.pose.scale));
   RC_ASSERT(has_equal_bits(a.value, b.value));
 }

@@ -256,6 +256,28 @@ TEST(ScriptReload, KeepsMemoryAndTunedValuesOfTheSameName) {
   EXPECT_NEAR(boat_of(file.scene).z(), 9.0, 1e-9);
 }
 
+TEST(ScriptReload, KeepsTunedValuesHoweverOftenTheScriptChanges) {
+  const Pond pond{climbing};
+  SceneFile speed = pond.read(), weight = pond.read(), both = pond.read();
+  for (SceneFile* each : {&speed, &both}) each->scene.set("boat.s.speed", Value{4.0});
+  for (SceneFile* each : {&weight, &both}) each->scene.set("boat.s.weight", Value{0.25});
+  std::string changed = climbing;
+  for (int times = 0; times < 3; ++times) {
+    changed += "-- another thought\n";
+    pond.write_script(changed);
+    for (SceneFile* each : {&speed, &weight, &both}) {
+      each->scene.advance(1s);
+      EXPECT_EQ(reload(*each, pond.file), std::vector<std::string>{});
+    }
+  }
+  EXPECT_EQ(*speed.scene.get("boat.s.speed")->number(), 4.0);
+  EXPECT_EQ(*speed.scene.get("boat.s.weight")->number(), 1.0);
+  EXPECT_EQ(*weight.scene.get("boat.s.speed")->number(), 2.0);
+  EXPECT_EQ(*weight.scene.get("boat.s.weight")->number(), 0.25);
+  EXPECT_EQ(*both.scene.get("boat.s.speed")->number(), 4.0);
+  EXPECT_EQ(*both.scene.get("boat.s.weight")->number(), 0.25);
+}
+
 TEST(ScriptReload, RefusesATextWithMistakesAndPlaysOn) {
   const Pond pond{climbing};
   SceneFile file = pond.read();

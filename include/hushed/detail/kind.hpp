@@ -232,9 +232,10 @@ class BehaviourStore {
   /// Reverses a motion between two ends. Returns false where it is none.
   virtual bool turn_back(std::uint32_t, OwnTime, const Start&) { return false; }
 
-  /// A copy of all rows, and restoring them.
+  /// A copy of all rows.
   virtual std::unique_ptr<BehaviourStore> copy() const = 0;
-  virtual void restore(const BehaviourStore& copy, bool values_too) = 0;
+  /// Takes the states of a copy, and its values if wanted. Returns false where no values have changed.
+  virtual bool restore(const BehaviourStore& copy, bool values_too) = 0;
   /// Writes the state of a row, or reads it once the values have been set. Throws `BadValue`.
   virtual void archive(std::uint32_t row, Archive& archive) = 0;
   /// Copies the state of one row of another store of the kind.
@@ -247,8 +248,12 @@ template <class Entry>
 class RowTable {
  public:
   RowTable() = default;
-  RowTable(const RowTable& other) : free_{other.free_} {
-    for (std::size_t row = 0; row < other.size(); ++row) append(other[row]);
+  RowTable(const RowTable& other) : size_{other.size_}, free_{other.free_} {
+    chunks_.resize(other.chunks_.size());
+    for (std::size_t i = 0; i < chunks_.size(); ++i) {
+      chunks_[i].reserve(chunk_size);
+      chunks_[i].assign(other.chunks_[i].begin(), other.chunks_[i].end());
+    }
   }
   RowTable& operator=(const RowTable&) = delete;
 

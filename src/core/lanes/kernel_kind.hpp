@@ -59,6 +59,7 @@
 #include <hushed/detail/kind.hpp>
 
 #include "lanes/caches.hpp"
+#include "lanes/value_table.hpp"
 #include "lanes/variant.hpp"
 
 namespace hushed::detail {
@@ -118,71 +119,66 @@ template <class Kernel>
 class KernelStore final : public BehaviourStore {
  public:
   using Values = typename Kernel::Values;
-  struct Entry {
-    Values values;
-    typename Kernel::State state;
-  };
+  using State = typename Kernel::State;
 
   std::uint32_t add(const void* values, const Owner& owner) override {
-    Entry entry{*static_cast<const Values*>(values), {}};
-    if constexpr (requires { Kernel::prepare(entry.state, entry.values, owner); })
-      Kernel::prepare(entry.state, entry.values, owner);
-    return entries_.add(std::move(entry));
+    State state{};
+    if constexpr (requires { Kernel::prepare(state, of(values), owner); }) Kernel::prepare(state, of(values), owner);
+    const std::uint32_t row = states_.add(std::move(state));
+    values_.set(row, of(values));
+    return row;
   }
-  void remove(std::uint32_t row) override { entries_.remove(row); }
-  const void* values(std::uint32_t row) const override { return &entries_[row].values; }
-  void set_values(std::uint32_t row, const void* values) override {
-    entries_[row].values = *static_cast<const Values*>(values);
-  }
-  unsigned variant(std::uint32_t row) const override {
-    return Kernel::variant(entries_[row].values, entries_[row].state);
-  }
+  void remove(std::uint32_t row) override { states_.remove(row); }
+  const void* values(std::uint32_t row) const override { return &values_[row]; }
+  void set_values(std::uint32_t row, const void* values) override { values_.set(row, of(values)); }
+  unsigned variant(std::uint32_t row) const override { return Kernel::variant(values_[row], states_[row]); }
   std::unique_ptr<LaneBlocks> lane_blocks(unsigned variant) override;
   void begin(std::uint32_t row, const Start& start) noexcept override {
-    Kernel::begin(entries_[row].state, entries_[row].values, start);
+    Kernel::begin(states_[row], values_[row], start);
   }
   bool absorb(std::uint32_t row, OwnTime time, const Start& now, const void* next_values) override {
-    Entry& entry = entries_[row];
-    if constexpr (requires { Kernel::absorb(entry.state, entry.values, time, now, entry.values); })
-      Kernel::absorb(entry.state, entry.values, time, now, *static_cast<const Values*>(next_values));
+    State& state = states_[row];
+    if constexpr (requires { Kernel::absorb(state, values_[row], time, now, values_[row]); })
+      Kernel::absorb(state, values_[row], time, now, of(next_values));
     return !remembers<Kernel>;
   }
   bool kick(std::uint32_t row, const Vec3& by) override {
-    Entry& entry = entries_[row];
-    if constexpr (has_velocity<Kernel>) Kernel::kick(entry.state, entry.values, by);
+    if constexpr (has_velocity<Kernel>) Kernel::kick(states_[row], values_[row], by);
     return has_velocity<Kernel>;
   }
   bool turn_back(std::uint32_t row, OwnTime time, const Start& now) override {
-    if constexpr (requires { Kernel::turn_back(entries_[row].state, entries_[row].values, time, now); }) {
-      Kernel::turn_back(entries_[row].state, entries_[row].values, time, now);
+    if constexpr (requires { Kernel::turn_back(states_[row], values_[row], time, now); }) {
+      Kernel::turn_back(states_[row], values_[row], time, now);
       return true;
     } else {
       return false;
     }
   }
   std::unique_ptr<BehaviourStore> copy() const override { return std::make_unique<KernelStore>(*this); }
-  void restore(const BehaviourStore& copy, bool values_too) override {
-    const auto& from = static_cast<const KernelStore&>(copy).entries_;
+  bool restore(const BehaviourStore& copy, bool values_too) override {
+    const auto& from = static_cast<const KernelStore&>(copy);
     // Rows that only one of the two has are not in use.
-    for (std::size_t row = 0; row < std::min(from.size(), entries_.size()); ++row) {
-      if (values_too) entries_[row].values = from[row].values;
-      entries_[row].state = from[row].state;
-    }
+    for (std::size_t row = 0; row < std::min(from.states_.size(), states_.size()); ++row)
+      states_[row] = from.states_[row];
+    return values_too && values_.restore(from.values_);
   }
   void take_state(std::uint32_t row, const BehaviourStore& from, std::uint32_t from_row) override {
-    entries_[row].state = static_cast<const KernelStore&>(from).entries_[from_row].state;
+    states_[row] = static_cast<const KernelStore&>(from).states_[from_row];
   }
   void archive(std::uint32_t row, Archive& archive) override {
-    Entry& entry = entries_[row];
-    if constexpr (requires { Kernel::archive(archive, entry.state, entry.values); })
-      Kernel::archive(archive, entry.state, entry.values);
+    if constexpr (requires { Kernel::archive(archive, states_[row], values_[row]); })
+      Kernel::archive(archive, states_[row], values_[row]);
     else
-      static_assert(std::is_empty_v<typename Kernel::State>, "its state must be written by `archive`");
+      static_assert(std::is_empty_v<State>, "its state must be written by `archive`");
   }
-  Entry& entry(std::uint32_t row) { return entries_[row]; }
+  const Values& values_at(std::uint32_t row) const { return values_[row]; }
+  State& state_at(std::uint32_t row) { return states_[row]; }
 
  private:
-  RowTable<Entry> entries_;
+  static const Values& of(const void* values) { return *static_cast<const Values*>(values); }
+
+  ValueTable<Values> values_;
+  RowTable<State> states_;
 };
 
 /// The blocks of a kernel; Base is `LaneBlocks`, or `AgentBlocks` where the kernel decides.
@@ -195,11 +191,10 @@ class KernelBlocks : public Base {
 
   void resize(std::size_t blocks) override { blocks_.resize(blocks * each_); }
   void fill(std::size_t block, int lane, std::uint32_t row) override {
-    auto& entry = store_.entry(row);
-    Kernel::fill(blocks_[block * each_], lane, entry.values, entry.state);
+    Kernel::fill(blocks_[block * each_], lane, store_.values_at(row), store_.state_at(row));
   }
   void collect(std::size_t block, int lane, std::uint32_t row) override {
-    if constexpr (remembers<Kernel>) Kernel::collect(blocks_[block * each_], lane, store_.entry(row).state);
+    if constexpr (remembers<Kernel>) Kernel::collect(blocks_[block * each_], lane, store_.state_at(row));
   }
   void evaluate(std::size_t block, PoseBlock& poses, const EvalContext& context) noexcept override {
     Kernel::evaluate(blocks_[block * each_], variant_, poses, context);
@@ -265,6 +260,7 @@ class KernelAgentBlocks final : public KernelBlocks<Kernel, AgentBlocks> {
 
 template <class Kernel>
 std::unique_ptr<LaneBlocks> KernelStore<Kernel>::lane_blocks(unsigned variant) {
+  values_.fix_addresses();
   if constexpr (decides<Kernel>) {
     return std::make_unique<KernelAgentBlocks<Kernel>>(*this, variant);
   } else {

@@ -63,8 +63,6 @@ void AddedContent::add_behaviour(Index index) {
     BehaviourRecord& record =
         registry_.behaviours[next_.give_again(before.object, *before.kind, values, before.common)];
     record.given = before.given;
-    record.given_common = before.given_common;
-    record.values_changed = before.values_changed;
     std::tie(record.preset, record.number_in_preset) = preset_of(before);
     if (record.preset != none) record.own = before.own;
   } catch (const DependencyCycle& cycle) {

@@ -290,8 +290,10 @@ void SceneCore::fill_lane(const BehaviourRecord& behaviour) {
 
 void SceneCore::fill_all_lanes() {
   for (const Batch& batch : layout.batches)
-    for (const Index index : batch.behaviours)
-      if (index != none) fill_lane(registry.behaviours[index]);
+    for (std::size_t i = 0; i < batch.behaviours.size(); ++i) {
+      const Index b = batch.behaviours[i];
+      if (b != none) batch.lane_blocks->fill(i / lanes, static_cast<int>(i % lanes), registry.behaviours[b].row);
+    }
   update_all_lanes();
   flocks.plan();
   flocks.update();
@@ -304,8 +306,11 @@ void SceneCore::collect_state_of(Index index) {
 
 void SceneCore::collect_state(Index except) {
   for (const Batch& batch : layout.batches)
-    for (const Index b : batch.behaviours)
-      if (b != none && b != except && registry.behaviours[b].in_use) collect_state_of(b);
+    for (std::size_t i = 0; i < batch.behaviours.size(); ++i) {
+      const Index b = batch.behaviours[i];
+      if (b == none || b == except || !registry.behaviours[b].in_use) continue;
+      batch.lane_blocks->collect(i / lanes, static_cast<int>(i % lanes), registry.behaviours[b].row);
+    }
 }
 
 // --- ticks -----------------------------------------------------------------------------------------------------------

@@ -17,6 +17,7 @@ bool has_tag(const ObjectRecord& object, std::string_view tag) {
 
 template <class Visit>
 void for_observers(const Registry& registry, Visit&& visit) {
+  if (!registry.has_deciding_kinds()) return;
   for (Index i = 0; i < registry.behaviours.size(); ++i) {
     const BehaviourRecord& behaviour = registry.behaviours[i];
     if (!behaviour.in_use || registry.presences[behaviour.object].ended) continue;

@@ -131,6 +131,10 @@ void History::forget_older_half() {
 
 std::shared_ptr<SceneState> History::capture() const {
   core_.collect_state();
+  return copy_state();
+}
+
+std::shared_ptr<SceneState> History::copy_state() const {
   const Registry& registry = core_.registry;
   auto state = std::make_shared<SceneState>();
   state->time = core_.clock.now;
@@ -140,9 +144,8 @@ std::shared_ptr<SceneState> History::capture() const {
   state->runs.reserve(registry.behaviours.size());
   for (Index i = 0; i < registry.behaviours.size(); ++i) {
     const BehaviourRecord& behaviour = registry.behaviours[i];
-    if (behaviour.given)
-      state->given.push_back({i, behaviour.given, behaviour.given_common, behaviour.values_changed, behaviour.common});
-    state->runs.push_back(behaviour.run);
+    if (behaviour.given) state->changed.push_back({i, *behaviour.given, behaviour.common});
+    state->runs.push_back(behaviour.run.copy());
     if (!behaviour.own.empty()) state->owns.push_back({i, behaviour.own});
   }
   state->presences = registry.presences;
@@ -158,7 +161,7 @@ std::shared_ptr<SceneState> History::capture() const {
   return state;
 }
 
-void History::restore_state(const SceneState& state, bool values_too) {
+void History::restore_state(const SceneState& state, GoesBack what) {
   core_.clock.now = state.time;
   core_.clock.rounding = state.rounding;
   core_.evaluator.last_tick = state.last_tick;
@@ -169,13 +172,20 @@ void History::restore_state(const SceneState& state, bool values_too) {
   core_.events = state.events;
   log_.go_back_to(state.commands);
   Registry& registry = core_.registry;
+  const bool values_too = what != GoesBack::play;
+  bool has_other_values = what == GoesBack::content;
   // Stores of kinds that came later have no rows that are in use.
-  for (std::size_t i = 0; i < state.stores.size(); ++i) registry.stores[i]->restore(*state.stores[i], values_too);
-  for (std::size_t i = 0; i < registry.behaviours.size(); ++i) registry.behaviours[i].run.go_back_to(state.runs[i]);
-  if (values_too) restore_values(state);
+  for (std::size_t i = 0; i < state.stores.size(); ++i)
+    has_other_values = registry.stores[i]->restore(*state.stores[i], values_too) || has_other_values;
+  if (values_too) presets_.restore(state.presets);
+  if (restore_behaviours(state, values_too)) {
+    core_.invalidate_layout();
+    has_other_values = true;
+  }
   restore_presences(state);
   core_.ticks = state.ticks;
-  const bool has_other_dependencies = values_too ? registry.recount_dependencies() : restore_values_of_rules(state);
+  const bool has_other_dependencies =
+      values_too ? has_other_values && registry.recount_dependencies() : restore_values_of_rules(state);
   core_.clocks.update(registry, state.time, state.last_tick, [](const ObjectClock&) {});
   if (has_other_dependencies || !layout_fits()) core_.invalidate_layout();
   if (core_.is_laid_out())
@@ -185,31 +195,31 @@ void History::restore_state(const SceneState& state, bool values_too) {
   core_.evaluate_all({.now = state.time});
 }
 
-void History::restore_values(const SceneState& state) {
-  presets_.restore(state.presets);
-  auto next = state.given.begin();
+bool History::restore_behaviours(const SceneState& state, bool values_too) {
+  bool has_other_reads = false;
+  auto next = state.changed.begin();
   auto next_own = state.owns.begin();
   std::vector<BehaviourRecord>& behaviours = core_.registry.behaviours;
   for (Index i = 0; i < behaviours.size(); ++i) {
     BehaviourRecord& behaviour = behaviours[i];
+    behaviour.run.go_back_to(state.runs[i]);
+    if (!values_too) continue;
     const Reads reads = behaviour.common.reads;
-    if (next != state.given.end() && next->behaviour == i) {
-      behaviour.given = next->values;
-      behaviour.given_common = next->common;
-      behaviour.values_changed = next->values_changed;
+    if (next != state.changed.end() && next->behaviour == i) {
+      behaviour.given.make() = next->given;
       behaviour.common = next->present;
       ++next;
     } else if (behaviour.given) {
+      behaviour.common = behaviour.given->common;
       behaviour.given.reset();
-      behaviour.values_changed = false;
-      behaviour.common = behaviour.given_common;
     }
-    if (behaviour.common.reads != reads) core_.invalidate_layout();
+    has_other_reads = has_other_reads || behaviour.common.reads != reads;
     if (next_own != state.owns.end() && next_own->behaviour == i)
       behaviour.own = next_own++->fields;
     else
       behaviour.own.clear();
   }
+  return has_other_reads;
 }
 
 /// Values that rules have set keep their present values where those of the state would, with values that were tuned
@@ -269,7 +279,7 @@ std::shared_ptr<SnapshotData> History::with(std::shared_ptr<const SceneState> st
 }
 
 std::shared_ptr<const SnapshotData> History::snapshot_from(std::span<const std::byte> bytes) {
-  const std::shared_ptr<SceneState> state = capture();
+  const std::shared_ptr<SceneState> state = copy_state();  // the motions so far will be read
   state->commands = 0;
   const std::shared_ptr<SnapshotData> data = with(state);
   data->log.clear();
@@ -291,7 +301,7 @@ void History::restore(const SnapshotData& snapshot, std::optional<Time> fed_unti
   else
     core_.feeds.restore(snapshot.feeds);
   core_.inputs.use_numbers_of(snapshot.inputs);
-  restore_state(*snapshot.state, true);
+  restore_state(*snapshot.state, is_other_content ? GoesBack::content : GoesBack::values);
   core_.inputs.restore_state(snapshot.inputs);
   log_ = snapshot.log;
   states_ = snapshot.past;
@@ -341,7 +351,7 @@ void History::seek(Time time) {
     const auto later = std::upper_bound(states_.begin(), states_.end(), time,
                                         [](Time t, const auto& state) { return t < state->time; });
     const std::shared_ptr<const SceneState> from = *std::prev(later);
-    restore_state(*from, false);
+    restore_state(*from, GoesBack::play);
   }
   play_again_to(time);
   core_.pass_events_to_rules();

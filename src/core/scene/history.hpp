@@ -25,15 +25,13 @@ struct SceneState {
   Time last_tick;
   std::vector<std::unique_ptr<BehaviourStore>> stores;
   /// A behaviour whose values were changed since it was given.
-  struct Given {
+  struct Changed {
     Index behaviour;
-    std::shared_ptr<const void> values;  ///< as they were given
-    Common common;                       ///< as it was given
-    bool values_changed;
+    Given given;
     Common present;  ///< those of its values that every behaviour has
   };
-  std::vector<Given> given;  ///< in the order of their indices
-  std::vector<Run> runs;     ///< of each behaviour
+  std::vector<Changed> changed;  ///< in the order of their indices
+  std::vector<Run> runs;         ///< of each behaviour
   struct Own {
     Index behaviour;
     std::vector<std::string_view> fields;
@@ -118,10 +116,16 @@ class History {
   using States = std::vector<std::shared_ptr<const SceneState>>;
 
   std::shared_ptr<SceneState> capture() const;
+  /// As `capture`, where all motions have been copied back to the stores, or do not matter.
+  std::shared_ptr<SceneState> copy_state() const;
   /// The scene as it is now, whose state was captured.
   std::shared_ptr<SnapshotData> with(std::shared_ptr<const SceneState> state) const;
-  void restore_state(const SceneState& state, bool values_too);
-  void restore_values(const SceneState& state);
+  /// What goes back to a state: what playing changes alone, the values of behaviours too, or everything, after objects
+  /// and behaviours have been replaced.
+  enum class GoesBack { play, values, content };
+  void restore_state(const SceneState& state, GoesBack what);
+  /// Returns true where behaviours read other poses than before: the present ones, or those of the last tick.
+  bool restore_behaviours(const SceneState& state, bool values_too);
   void restore_presences(const SceneState& state);
   /// Returns true where the dependencies of behaviours have changed. After objects, which the values may name.
   bool restore_values_of_rules(const SceneState& state);

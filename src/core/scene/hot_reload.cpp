@@ -286,7 +286,7 @@ std::optional<std::string> HotReload::agree_on_version(Index index, Index other)
   try {
     BehaviourStore& store = registry_.store(behaviour);
     const void* present = old_.registry.store(before).values(before.row);
-    const void* given = before.given ? before.given.get() : present;
+    const void* given = before.given ? before.given->values.get() : present;
     const auto values = behaviour.kind->make(store.values(behaviour.row));
     bool has_changed = false;
     for (const FieldInfo& field : behaviour.kind->fields()) {
@@ -301,9 +301,7 @@ std::optional<std::string> HotReload::agree_on_version(Index index, Index other)
       const auto found = resolved(registry_, behaviour, values.get());
       registry_.set_dependencies(index, registry_.dependencies_of(*behaviour.kind, found.get()),
                                  behaviour.common.reads);
-      behaviour.given = behaviour.kind->make(store.values(behaviour.row));
-      behaviour.given_common = behaviour.common;
-      behaviour.values_changed = true;
+      behaviour.given.make() = {behaviour.kind->make(store.values(behaviour.row)), behaviour.common, true};
       store.set_values(behaviour.row, found.get());
     }
     agree_on_common(index, other);
@@ -322,23 +320,21 @@ void HotReload::agree_on_values(Index index, Index other) {
   const BehaviourRecord& before = old_.registry.behaviours[other];
   BehaviourStore& store = registry_.store(behaviour);
   const void* present = old_.registry.store(before).values(before.row);
-  const void* given = before.given ? before.given.get() : present;
+  const void* given = before.given ? before.given->values.get() : present;
   if (!keeps_changes_ || !changed_fields(behaviour.kind->fields(), store.values(behaviour.row), given).empty())
     return old_values_.set(other, store.values(behaviour.row));
   const auto values = resolved(registry_, behaviour, present);
-  auto given_again = before.given;
-  const bool values_changed = before.values_changed;
+  Rare<Given> given_again = before.given;
   if (renew(*behaviour.kind, values.get(), store.values(behaviour.row))) {  // a file that they name has changed
     if (given_again) {
-      const auto renewed = behaviour.kind->make(given_again.get());
+      const auto renewed = behaviour.kind->make(given);
       renew(*behaviour.kind, renewed.get(), store.values(behaviour.row));
-      given_again = renewed;
+      given_again->values = renewed;
     }
     old_values_.set(other, values.get());
   }
   registry_.set_dependencies(index, registry_.dependencies_of(*behaviour.kind, values.get()), behaviour.common.reads);
-  behaviour.given = given_again;
-  behaviour.values_changed = values_changed;
+  behaviour.given = std::move(given_again);
   behaviour.own = before.own;
   store.set_values(behaviour.row, values.get());
 }
@@ -346,11 +342,13 @@ void HotReload::agree_on_values(Index index, Index other) {
 void HotReload::agree_on_common(Index index, Index other) {
   BehaviourRecord& behaviour = registry_.behaviours[index];
   const BehaviourRecord& before = old_.registry.behaviours[other];
-  const Common& given = before.given ? before.given_common : before.common;
+  const Common& given = before.given ? before.given->common : before.common;
   if (!keeps_changes_ || !changed_fields(common_fields(), &behaviour.common, &given).empty())
     return old_values_.set_common(other, behaviour.common);
+  if (before.given && !behaviour.given)
+    behaviour.given.make().values = behaviour.kind->make(registry_.store(behaviour).values(behaviour.row));
+  if (behaviour.given) behaviour.given->common = given;
   behaviour.common = before.common;
-  behaviour.given_common = before.given_common;
 }
 
 void HotReload::take_state(Index index, Index other) {

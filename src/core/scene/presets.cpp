@@ -68,12 +68,12 @@ void Presets::take_changed_values(const Presets& other) {
     for (PresetBehaviour& behaviour : preset.behaviours) {
       const PresetBehaviour* before = other.find_if(preset.name, name_of(behaviour));
       if (!before || before->kind != behaviour.kind || !before->given) continue;
-      if (!changed_fields(behaviour.kind->fields(), behaviour.values.get(), before->given.get()).empty()) continue;
-      if (!changed_fields(common_fields(), &behaviour.common, &before->given_common).empty()) continue;
+      if (!changed_fields(behaviour.kind->fields(), behaviour.values.get(), before->given->values.get()).empty())
+        continue;
+      if (!changed_fields(common_fields(), &behaviour.common, &before->given->common).empty()) continue;
       behaviour.values = before->values;
       behaviour.common = before->common;
       behaviour.given = before->given;
-      behaviour.given_common = before->given_common;
     }
 }
 
@@ -168,10 +168,7 @@ void Presets::set(const PresetPath& path, std::string_view text, const std::opti
     log_enabled(change.behaviour, was_enabled);
   }
   if (core_.flocks.is_stale()) core_.flocks.update();
-  if (!behaviour.given) {
-    behaviour.given = behaviour.values;
-    behaviour.given_common = behaviour.common;
-  }
+  if (!behaviour.given) behaviour.given.make() = {behaviour.values, behaviour.common};
   behaviour.values = values;
   behaviour.common = common;
 }

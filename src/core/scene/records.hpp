@@ -42,6 +42,7 @@ class Rare {
   Rare& operator=(Rare&&) noexcept = default;
 
   explicit operator bool() const { return value_ != nullptr; }
+  void reset() { value_.reset(); }
   T& operator*() { return *value_; }
   const T& operator*() const { return *value_; }
   T* operator->() { return value_.get(); }
@@ -129,6 +130,13 @@ struct Transition {
   Time bridge_since = {}, bridge_length = {};
 
   Pose held = {};  ///< the pose of a frozen behaviour
+
+  /// True where it is as before its first use.
+  bool is_unused() const {
+    return level_from == 1.0 && level_to == 1.0 && level_length == Time{} && bridge_length == Time{} &&
+           position.isZero(0.0) && rotation.isZero(0.0) && scale.isZero(0.0) && held.position.isZero(0.0) &&
+           held.rotation.coeffs() == Pose{}.rotation.coeffs() && held.scale == Pose{}.scale;
+  }
 };
 
 /// The run state of a behaviour.
@@ -149,6 +157,14 @@ struct Run {
   bool is_wanted() const { return !transition || transition->level_to > 0.0; }
   /// True where it was started and not stopped since. Its delay may not be over.
   bool is_started() const { return (phase == Phase::waiting || phase == Phase::running) && is_wanted(); }
+  /// True where it has a transition that matters.
+  bool is_in_transition() const { return transition && !transition->is_unused(); }
+  /// A copy for a snapshot, without what `go_back_to` need not know.
+  Run copy() const {
+    Run run{phase, holding, failed, failed_at, starts_at, waits_from, clock, once_touched, {}};
+    if (phase != Phase::running || holding || is_in_transition()) run.transition = transition;
+    return run;
+  }
   /// Returns to the state of a snapshot. A transition that was created since is reset rather than deleted, so that
   /// playing on does not allocate it again.
   void go_back_to(const Run& then) {
@@ -160,6 +176,13 @@ struct Run {
   }
 };
 
+/// What a behaviour was given, where its values have been changed since.
+struct Given {
+  std::shared_ptr<const void> values;
+  Common common;
+  bool values_changed = false;  ///< not only those that every behaviour has
+};
+
 /// A behaviour of a preset.
 struct PresetBehaviour {
   const Kind* kind;
@@ -167,8 +190,7 @@ struct PresetBehaviour {
   Common common;
   std::shared_ptr<const Kind> owner = {};  ///< of its kind, where that was made at run time
   bool is_base = false;                    ///< see `RegistryContent::has_base`
-  std::shared_ptr<const void> given = {};  ///< its values as they were given, once they differ
-  Common given_common = {};
+  Rare<Given> given = {};
 };
 struct PresetRecord {
   std::string name;
@@ -185,13 +207,11 @@ struct BehaviourRecord {
   std::uint32_t generation = 1;
   bool in_use = true;
   bool is_base = false;                       ///< see `RegistryContent::has_base`
-  bool values_changed = false;                ///< not only those that every behaviour has
   std::optional<BehaviourLocation> location;  ///< nothing while it is not in the layout
+  Rare<Given> given;
   Run run;
-  std::shared_ptr<const void> given;  ///< its values as they were given, once they differ
   Common common;
   References dependencies;
-  Common given_common;
   Index preset = none;  ///< the preset that it comes from
   Index number_in_preset = 0;
   std::vector<std::string_view> own;  ///< fields whose values are not the preset's

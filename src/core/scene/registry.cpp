@@ -510,6 +510,10 @@ bool Registry::has_cycle() const {
   return left > 0;
 }
 
+bool Registry::has_deciding_kinds() const {
+  return std::any_of(store_kinds_.begin(), store_kinds_.end(), [](const Kind* kind) { return kind->traits().decides; });
+}
+
 Object Registry::first_lost(const BehaviourRecord& behaviour) const {
   if (behaviour.dependencies.each.empty() || !needs_all_dependencies(behaviour)) return {};
   for (const Object target : behaviour.dependencies.each)

@@ -156,6 +156,8 @@ class Registry : public RegistryContent {
     const UserCall call{this};
     return kind.dependencies(values);
   }
+  /// True where it has, or had, behaviours of a kind that decides at ticks.
+  bool has_deciding_kinds() const;
   /// The first dependency that is hidden or has ended, of a behaviour that needs all of them; otherwise an `Object` of
   /// generation 0.
   Object first_lost(const BehaviourRecord& behaviour) const;

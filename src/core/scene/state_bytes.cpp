@@ -15,7 +15,7 @@ namespace {
 
 // The bytes: a magic number and the version of the format, the hash of the content, a checksum of what follows, and an
 // `Archive`.
-constexpr char magic[8] = {'h', 'u', 's', 'h', 'e', 'd', 'S', '\2'};
+constexpr char magic[8] = {'h', 'u', 's', 'h', 'e', 'd', 'S', '\3'};
 constexpr std::size_t head = sizeof magic + 2 * sizeof(std::uint64_t);
 
 /// A hash in the manner of FNV-1a, eight bytes at a time.
@@ -48,22 +48,26 @@ void seal(std::span<std::byte> all, std::uint64_t hash) {
 
 // --- parts of the state ----------------------------------------------------------------------------------------------
 
-/// True where it is as before its first use.
-bool is_over(const Transition& transition) {
-  return transition.level_from == 1.0 && transition.level_to == 1.0 && transition.level_length == Time{} &&
-         transition.bridge_length == Time{} && transition.position.isZero(0.0) && transition.rotation.isZero(0.0) &&
-         transition.scale.isZero(0.0) && transition.held.position.isZero(0.0) &&
-         transition.held.rotation.coeffs() == Pose{}.rotation.coeffs() && transition.held.scale == Pose{}.scale;
+bool are_equal(const Run& a, const Run& b) {
+  return a.phase == b.phase && a.holding == b.holding && a.failed == b.failed && a.failed_at == b.failed_at &&
+         a.starts_at == b.starts_at && a.waits_from == b.waits_from && a.clock == b.clock &&
+         a.once_touched == b.once_touched && !a.is_in_transition() && !b.is_in_transition();
 }
 
-void archive_run(Archive& archive, Run& run) {
+/// `last`: the run before, which this one often equals; nullptr where it is the first.
+void archive_run(Archive& archive, Run& run, const Run* last) {
+  bool is_as_last = !archive.is_reading() && last && are_equal(run, *last);
+  archive(is_as_last);
+  if (is_as_last && !last) refuse_damaged_bytes();
+  if (is_as_last && archive.is_reading()) run.go_back_to(*last);
+  if (is_as_last) return;
   archive(run.phase, run.holding, run.failed, run.failed_at, run.starts_at);
   archive_times(archive, run.waits_from, run.clock);
   archive(run.once_touched);
   if (run.phase > Run::Phase::halted) refuse_damaged_bytes();
-  bool is_in_transition = run.transition && !is_over(*run.transition);
-  archive(is_in_transition);
-  if (!is_in_transition) {
+  bool has_transition = run.is_in_transition();
+  archive(has_transition);
+  if (!has_transition) {
     // A behaviour that holds a pose needs a transition, even if the pose is the default one.
     const bool may_hold = run.holding || run.phase == Run::Phase::halted;
     if (archive.is_reading() && (run.transition || may_hold)) run.transition.make() = {};
@@ -152,18 +156,19 @@ class StateArchive {
   void archive_values(const Registry* registry) {
     if (is_reading()) take_given_values();
     Index next = 0;
-    const std::size_t count = archive_.count(state_.given.size());
-    if (is_reading()) state_.given.assign(count, {});
-    for (SceneState::Given& given : state_.given) {
-      archive_(given.behaviour);
-      const Index index = given.behaviour;
+    const std::size_t count = archive_.count(state_.changed.size());
+    if (is_reading()) state_.changed.assign(count, {});
+    for (SceneState::Changed& changed : state_.changed) {
+      archive_(changed.behaviour);
+      const Index index = changed.behaviour;
+      Given& given = changed.given;
       const BehaviourRecord& behaviour = record(index);
       const auto values = behaviour.kind->make(store(behaviour).values(behaviour.row));
       if (is_reading()) {
         if (index < next) refuse_damaged_bytes();
         next = index + 1;
-        const Common& common = behaviour.given ? behaviour.given_common : behaviour.common;
-        given = {index, behaviour.kind->make(values.get()), common, false, common};
+        given = {behaviour.kind->make(values.get()), behaviour.given ? behaviour.given->common : behaviour.common};
+        changed.present = given.common;
       }
       archive_(given.values_changed);
       if (given.values_changed && behaviour.kind->fields().empty())
@@ -177,7 +182,7 @@ class StateArchive {
       } else {
         archive_fields(archive_, behaviour.kind->fields(), values.get(), given.values.get(), nullptr);
       }
-      archive_fields(archive_, common_fields(), &given.present, &given.common, nullptr);
+      archive_fields(archive_, common_fields(), &changed.present, &given.common, nullptr);
     }
   }
 
@@ -197,15 +202,17 @@ class StateArchive {
 
   /// The scene that reads may have changed its values too.
   void take_given_values() {
-    for (const SceneState::Given& given : state_.given)
-      store(record(given.behaviour)).set_values(record(given.behaviour).row, given.values.get());
+    for (const SceneState::Changed& changed : state_.changed)
+      store(record(changed.behaviour)).set_values(record(changed.behaviour).row, changed.given.values.get());
   }
 
   void archive_behaviours() {
+    const Run* last = nullptr;
     for (Index i = 0; i < data_.registry->behaviours.size(); ++i) {
       const BehaviourRecord& behaviour = data_.registry->behaviours[i];
       if (!behaviour.in_use) continue;
-      archive_run(archive_, state_.runs[i]);
+      archive_run(archive_, state_.runs[i], last);
+      last = &state_.runs[i];
       if (state_.runs[i].phase != Run::Phase::idle) store(behaviour).archive(behaviour.row, archive_);
     }
   }
@@ -214,15 +221,12 @@ class StateArchive {
     for (Index i = 0; i < state_.presences.size(); ++i) {
       if (!data_.registry->presences[i].in_use) continue;
       Presence& each = state_.presences[i];
-      archive_(each.ended, each.hidden, each.under_hidden, each.gathered);
-      bool is_placed = each.placed != none;
-      archive_(is_placed);
-      if (!is_placed) {
-        each.placed = none;
-        continue;
-      }
-      archive_(each.placed);
-      if (each.placed >= data_.registry->objects[i].poses.size()) refuse_damaged_bytes();
+      bool is_as_added = !each.ended && !each.hidden && !each.under_hidden && each.gathered == 0 && each.placed == none;
+      archive_(is_as_added);
+      if (is_reading()) each = {.generation = each.generation, .in_use = each.in_use};
+      if (is_as_added) continue;
+      archive_(each.ended, each.hidden, each.under_hidden, each.gathered, each.placed);
+      if (each.placed != none && each.placed >= data_.registry->objects[i].poses.size()) refuse_damaged_bytes();
     }
   }
 

@@ -34,7 +34,7 @@ void Values::set(Index index, const void* wanted) {
   const void* values = found.get();
   check_values(registry_, behaviour, values, nullptr);
   remember_given_values(behaviour);
-  behaviour.values_changed = true;
+  behaviour.given->values_changed = true;
   References dependencies = registry_.dependencies_of(*behaviour.kind, values);
   const bool other_dependencies = dependencies != behaviour.dependencies;
   if (other_dependencies) registry_.set_dependencies(index, std::move(dependencies), behaviour.common.reads);
@@ -95,8 +95,7 @@ void Values::hold_newly_touched_parts(BehaviourRecord& behaviour, const Pose& in
 
 void Values::remember_given_values(BehaviourRecord& behaviour) {
   if (behaviour.given) return;
-  behaviour.given = behaviour.kind->make(registry_.store(behaviour).values(behaviour.row));
-  behaviour.given_common = behaviour.common;
+  behaviour.given.make() = {behaviour.kind->make(registry_.store(behaviour).values(behaviour.row)), behaviour.common};
 }
 
 void Values::set_common(Index index, const Common& common) {
