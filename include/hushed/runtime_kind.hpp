@@ -100,7 +100,10 @@ class RuntimeKind : public detail::Kind {
   std::shared_ptr<void> make(const void* values) const override;
   const RuntimeKind* as_runtime() const override { return this; }
 
-  /// Copies the numbers of the same names from a behaviour of an earlier version of this kind. Both have memory.
+  /// True where this version and another are known to be made from the same, and to remember as much.
+  bool is_made_like(const RuntimeKind& other) const;
+  /// Copies the numbers of the same names from a behaviour of an earlier version of this kind, or all of them where it
+  /// is made like this one. Both have memory.
   void take_memory(detail::BehaviourStore& to, std::uint32_t row, const RuntimeKind& earlier,
                    detail::BehaviourStore& from, std::uint32_t from_row) const;
   /// Calls `apply` with these values and a copy of the numbers that `take_memory` would take. Returns its failure; an

@@ -241,6 +241,10 @@ void RuntimeKind::Description::set_first(std::vector<double>& numbers) const {
   std::copy_n(memory_first.begin(), std::min(memory_first.size(), numbers.size()), numbers.begin());
 }
 
+bool RuntimeKind::is_made_like(const RuntimeKind& other) const {
+  return !made_from().empty() && made_from() == other.made_from() && description_.memory == other.description_.memory;
+}
+
 std::vector<double> RuntimeKind::memory_from(const RuntimeKind& earlier, const std::vector<double>& numbers) const {
   std::vector<double> taken(description_.memory);
   description_.set_first(taken);
@@ -255,6 +259,7 @@ std::vector<double> RuntimeKind::memory_from(const RuntimeKind& earlier, const s
 void RuntimeKind::take_memory(detail::BehaviourStore& to, std::uint32_t row, const RuntimeKind& earlier,
                               detail::BehaviourStore& from, std::uint32_t from_row) const {
   using Store = detail::OwnStore<RuntimeMemory>;
+  if (is_made_like(earlier)) return to.take_state(row, from, from_row);
   auto& now = static_cast<Store&>(to).entry(row).memory;
   now.state.numbers = memory_from(earlier, static_cast<Store&>(from).entry(from_row).memory.state.numbers);
   now.at = Time::min();  // what it gave last was computed by the earlier version

@@ -89,6 +89,7 @@ RC_GTEST_PROP(RandomCalls, StayWhereTheSameFileIsReadAgain, (std::uint64_t seed)
     play(static_cast<int>(2 + seed % 5));
     for (int times = 0; times < 3; ++times) {
       if (which == 1) {
+        ++KindInVersions::version;
         Scene next = made.build(0, &harbour);
         detail::SceneAccess::mark_base(next, nullptr);
         RC_ASSERT(harbour.hot_reload(std::move(next)) == std::vector<std::string>{});

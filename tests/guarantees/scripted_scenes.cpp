@@ -45,9 +45,9 @@ std::shared_ptr<const detail::Kind> kind_of_script(const char* name, const char*
 }
 
 void give(Scene& harbour, Object object, Object beside, const Common& common) {
-  static const auto of_time = kind_of_script("leaning.lua", leaning),
-                    with_memory = kind_of_script("hauling.lua", hauling);
-  const auto& kind = common.fade > Time{0} ? of_time : with_memory;
+  static KindInVersions of_time, with_memory;
+  const auto& kind = common.fade > Time{0} ? of_time.made_by([] { return kind_of_script("leaning.lua", leaning); })
+                                           : with_memory.made_by([] { return kind_of_script("hauling.lua", hauling); });
   const auto values = kind->make(nullptr);
   static_cast<RuntimeValues*>(values.get())->objects[0] = beside;
   harbour.give(object, detail::AnyValues{*kind, values.get()}, common);

@@ -6,6 +6,8 @@
 #include <cmath>
 #include <memory>
 #include <span>
+#include <string_view>
+#include <utility>
 #include <vector>
 
 #include <hushed/hushed.hpp>
@@ -48,6 +50,22 @@ struct Chase {
   }
 };
 
+/// A kind that is made at run time. It is made anew where `version` has changed, as a script that is read again.
+class KindInVersions {
+ public:
+  static inline int version = 0;
+
+  template <class Make>
+  const std::shared_ptr<const detail::Kind>& made_by(Make&& make) {
+    if (std::exchange(version_, version) != version) kind_ = make();
+    return kind_;
+  }
+
+ private:
+  int version_ = -1;
+  std::shared_ptr<const detail::Kind> kind_;
+};
+
 /// Made at run time: remembers a height, which comes closer to that of another object at each tick.
 class Settle final : public RuntimeKind {
  public:
@@ -68,8 +86,11 @@ class Settle final : public RuntimeKind {
     pose.position.y() = memory[0];
   }
 
+  std::string_view made_from() const override { return "the same in every version"; }
+
   static AnyBehaviour give(Scene& scene, Object object, Object beside, const Common& common) {
-    static const auto kind = std::make_shared<const Settle>();
+    static KindInVersions settle;
+    const auto& kind = settle.made_by([] { return std::make_shared<const Settle>(); });
     const auto values = kind->make(nullptr);
     static_cast<RuntimeValues*>(values.get())->objects[0] = beside;
     return scene.give(object, detail::AnyValues{*kind, values.get()}, common);

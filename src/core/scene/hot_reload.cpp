@@ -39,8 +39,7 @@ bool are_versions(const Kind& before, const Kind& now) {
 
 /// True where two versions are known to do the same.
 bool are_made_alike(const Kind& before, const Kind& now) {
-  const std::string_view text = now.as_runtime()->made_from();
-  return !text.empty() && text == before.as_runtime()->made_from();
+  return now.as_runtime()->is_made_like(*before.as_runtime());
 }
 
 }  // namespace
