@@ -61,10 +61,7 @@ class Archive {
 
  private:
   void value(double& number) {
-    const auto is = [&](double other) {
-      return std::bit_cast<std::uint64_t>(number) == std::bit_cast<std::uint64_t>(other);
-    };
-    switch (code(is_reading_ ? 0U : is(0.0) ? 0U : is(1.0) ? 1U : is(last_number_) ? 2U : 3U)) {
+    switch (code(is_reading_ ? 0U : code_of(number))) {
       case 0: number = 0.0; break;
       case 1: number = 1.0; break;
       case 2: number = last_number_; break;
@@ -131,8 +128,16 @@ class Archive {
       large(number);
   }
   void large(std::uint64_t& number);
+  void put_vector(const Vec3& v);
   void tree(Value& value, int depth);
   [[noreturn]] static void refuse();
+  /// The code of a number: 3 where it is written as it is.
+  unsigned code_of(double number) const {
+    const auto is = [&](double other) {
+      return std::bit_cast<std::uint64_t>(number) == std::bit_cast<std::uint64_t>(other);
+    };
+    return is(0.0) ? 0U : is(1.0) ? 1U : is(last_number_) ? 2U : 3U;
+  }
   /// Two bits.
   unsigned code(unsigned code) {
     if (is_reading_) {

@@ -119,13 +119,32 @@ void Archive::value(std::string_view& text) {
   text = copy.empty() ? std::string_view{} : intern(copy);
 }
 
-void Archive::value(Vec3& v) {
+/// The code of the vector, and where it is none that needs no more, those of its numbers, and numbers as they are.
+void Archive::put_vector(const Vec3& v) {
   const bool is_last = std::memcmp(v.data(), last_vector_.data(), 3 * sizeof(double)) == 0;
-  switch (code(is_reading_                  ? 0U
-               : are_equal(v.data(), zeros) ? 0U
-               : are_equal(v.data(), ones)  ? 1U
-               : is_last                    ? 2U
-                                            : 3U)) {
+  unsigned codes = are_equal(v.data(), zeros) ? 0U : are_equal(v.data(), ones) ? 1U : is_last ? 2U : 3U, count = 1;
+  double whole[3];
+  std::size_t size = 0;
+  if (codes == 3U) {
+    for (const double number : v) {
+      const unsigned next = code_of(number);
+      codes |= next << (2 * count++);
+      if (next == 3U) whole[size++] = last_number_ = number;
+    }
+    last_vector_ = v;
+  }
+  if (in_word_ + count < codes_in_word) {
+    word_ |= std::uint64_t{codes} << (2 * in_word_);
+    in_word_ += count;
+  } else {
+    for (; count > 0; --count, codes >>= 2) code(codes & 3U);
+  }
+  put(whole, size * sizeof(double));
+}
+
+void Archive::value(Vec3& v) {
+  if (!is_reading_) return put_vector(v);
+  switch (code(0)) {
     case 0: v = Vec3::Zero(); break;
     case 1: v = Vec3::Ones(); break;
     case 2: v = last_vector_; break;

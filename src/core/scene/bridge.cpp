@@ -37,6 +37,7 @@ void bridge(BehaviourRecord& behaviour, const Pose& displayed, const Pose& out, 
   over.bridge_since = now;
   const bool lands_there = over.position.isZero(0.0) && over.scale.isZero(0.0) && over.rotation.isZero(0.0);
   over.bridge_length = lands_there ? Time{0} : behaviour.common.fade > Time{0} ? behaviour.common.fade : default_bridge;
+  behaviour.run.transition_has_changed();
 }
 
 Pose bridged(const Run& run, const Pose& out, Time now) {

@@ -77,6 +77,7 @@ void Commands::restart(Index index) {
   behaviour.run.failed = false;
   behaviour.run.failed_at = Time::min();
   if (behaviour.run.transition) *behaviour.run.transition = {};
+  behaviour.run.uses_transition = false;
   core_.schedule_start(index, now_, behaviour.common.delay);
   bridge_over(index, before.output);
 }
@@ -138,6 +139,7 @@ void Commands::fade_to(BehaviourRecord& behaviour, double level) {
   fading.level_to = level;
   fading.level_since = now_;
   fading.level_length = present == level ? Time{0} : behaviour.common.fade;
+  behaviour.run.transition_has_changed();
 }
 
 void Commands::bridge_over(Index index, const Pose& output) {
@@ -185,6 +187,7 @@ void Commands::lose(Index index, Object lost, const Pose& output) {
   if (!goes_on && (behaviour.run.phase == Run::Phase::running || behaviour.run.phase == Run::Phase::halted)) {
     if (!behaviour.kind->traits().is_additive || behaviour.run.phase == Run::Phase::running)
       behaviour.run.transition.make().held = output;
+    behaviour.run.transition_has_changed();
     behaviour.run.holding = true;
     evaluator_.update_lane(index, now_);
   }

@@ -146,6 +146,7 @@ struct Run {
   Phase phase = Phase::idle;
   bool holding = false;          ///< a dependency is lost: it gives its last pose
   bool failed = false;           ///< a user's behaviour that failed at the last tick: the input passes through
+  bool uses_transition = false;  ///< its transition matters: see `transition_has_changed`
   Time failed_at = Time::min();  ///< the last failure, while it is not to be reported again
   Time starts_at = {};           ///< while it waits
   Time waits_from = {};          ///< while it waits: the time from which its delay counts
@@ -157,12 +158,12 @@ struct Run {
   bool is_wanted() const { return !transition || transition->level_to > 0.0; }
   /// True where it was started and not stopped since. Its delay may not be over.
   bool is_started() const { return (phase == Phase::waiting || phase == Phase::running) && is_wanted(); }
-  /// True where it has a transition that matters.
-  bool is_in_transition() const { return transition && !transition->is_unused(); }
+  /// To be called after a change of its transition.
+  void transition_has_changed() { uses_transition = transition && !transition->is_unused(); }
   /// A copy for a snapshot, without what `go_back_to` need not know.
   Run copy() const {
-    Run run{phase, holding, failed, failed_at, starts_at, waits_from, clock, once_touched, {}};
-    if (phase != Phase::running || holding || is_in_transition()) run.transition = transition;
+    Run run{phase, holding, failed, uses_transition, failed_at, starts_at, waits_from, clock, once_touched, {}};
+    if (phase != Phase::running || holding || uses_transition) run.transition = transition;
     return run;
   }
   /// Returns to the state of a snapshot. A transition that was created since is reset rather than deleted, so that

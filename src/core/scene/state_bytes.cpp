@@ -51,7 +51,7 @@ void seal(std::span<std::byte> all, std::uint64_t hash) {
 bool are_equal(const Run& a, const Run& b) {
   return a.phase == b.phase && a.holding == b.holding && a.failed == b.failed && a.failed_at == b.failed_at &&
          a.starts_at == b.starts_at && a.waits_from == b.waits_from && a.clock == b.clock &&
-         a.once_touched == b.once_touched && !a.is_in_transition() && !b.is_in_transition();
+         a.once_touched == b.once_touched && !a.uses_transition && !b.uses_transition;
 }
 
 /// `last`: the run before, which this one often equals; nullptr where it is the first.
@@ -65,12 +65,13 @@ void archive_run(Archive& archive, Run& run, const Run* last) {
   archive_times(archive, run.waits_from, run.clock);
   archive(run.once_touched);
   if (run.phase > Run::Phase::halted) refuse_damaged_bytes();
-  bool has_transition = run.is_in_transition();
+  bool has_transition = run.uses_transition;
   archive(has_transition);
   if (!has_transition) {
     // A behaviour that holds a pose needs a transition, even if the pose is the default one.
     const bool may_hold = run.holding || run.phase == Run::Phase::halted;
     if (archive.is_reading() && (run.transition || may_hold)) run.transition.make() = {};
+    run.uses_transition = false;
     return;
   }
   Transition& transition = run.transition.make();
@@ -79,6 +80,7 @@ void archive_run(Archive& archive, Run& run, const Run* last) {
   archive(transition.position, transition.rotation, transition.scale);
   archive_times(archive, transition.bridge_since, transition.bridge_length);
   archive(transition.held);
+  run.transition_has_changed();
 }
 
 /// The fields of `values` that differ from `given`.

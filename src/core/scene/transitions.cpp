@@ -95,6 +95,7 @@ bool Evaluator::start_if_due(BehaviourRecord& behaviour, const Pose& in, int lan
     fading.level_to = 1.0;
     fading.level_since = run.starts_at;
     fading.level_length = behaviour.common.fade;
+    run.transition_has_changed();
   }
   if (request.starts != Starts::none && !starts_without_bridge(behaviour)) {
     const Moment now{.time = pass.context.time,
@@ -152,6 +153,7 @@ void Evaluator::hold(BehaviourRecord& behaviour, const Pose& in, const Pose& out
             vector(near_unit(numbers(output.rotation) * inverse(numbers(in.rotation)))), Vec3::Ones()};
   else
     held = output;
+  behaviour.run.transition_has_changed();
 }
 
 /// True for an additive behaviour that is stopped: it adds its last displacement to the incoming pose.
@@ -168,7 +170,7 @@ bool Evaluator::is_in_transition(const BehaviourRecord& behaviour, Time now) con
   const Run& run = behaviour.run;
   if (!is_active(behaviour) || is_frozen(behaviour) || run.failed_at != Time::min()) return true;
   if (behaviour.common.weight != 1.0) return true;
-  if (!run.transition) return false;
+  if (!run.uses_transition) return false;
   const Transition& transition = *run.transition;
   return now < transition.bridge_since + transition.bridge_length ||
          now < transition.level_since + transition.level_length || transition.level_to != 1.0;

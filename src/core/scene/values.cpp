@@ -91,6 +91,7 @@ void Values::hold_newly_touched_parts(BehaviourRecord& behaviour, const Pose& in
   if (!evaluator_.is_frozen(behaviour) || evaluator_.adds_displacement(behaviour)) return;
   Pose& held = behaviour.run.transition->held;
   held = only(core_.batch_of(behaviour).touches | behaviour.run.once_touched, held, in);
+  behaviour.run.transition_has_changed();
 }
 
 void Values::remember_given_values(BehaviourRecord& behaviour) {

@@ -2,6 +2,8 @@
 #include "scene/object_reader.hpp"
 
 #include <algorithm>
+#include <string>
+#include <utility>
 
 #include <hushed/behaviour/fed.hpp>
 #include <hushed/behaviour/pace.hpp>
@@ -63,8 +65,8 @@ template <class B>
 void add_for_key(const Value::Entry& entry, const B& values, ObjectDraft& draft, ObjectReading& reading) {
   const Value& none = reading.tuned.emplace_back(Value::Table{}, entry.value.place);
   const Kind& kind = kind_of<B>();
-  draft.behaviours.push_back(
-      {&kind, kind.make(&values), {}, &none, draft.object.name + '.' + std::string{kind.name()}, true});
+  std::string whose = draft.object.name + '.' + std::string{kind.name()};
+  draft.behaviours.push_back({&kind, kind.make(&values), {}, &none, std::move(whose), true});
   ++draft.from_keys;
 }
 
