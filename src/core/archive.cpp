@@ -2,6 +2,7 @@
 #include <hushed/archive.hpp>
 
 #include <algorithm>
+#include <bit>
 #include <cstring>
 #include <utility>
 
@@ -13,10 +14,13 @@ namespace {
 
 constexpr int deepest = 32;  ///< of lists and tables in each other
 
-/// Bit for bit: 0 differs from -0, and a number that is none from any other.
+/// Bit for bit: 0 differs from -0, and a NaN equals itself.
 template <std::size_t count>
-bool are_equal(const double* a, const double (&b)[count]) {
-  return std::memcmp(a, b, sizeof b) == 0;
+bool are_equal(const double* a, const double* b) {
+  std::uint64_t differences = 0;
+  for (std::size_t i = 0; i < count; ++i)
+    differences |= std::bit_cast<std::uint64_t>(a[i]) ^ std::bit_cast<std::uint64_t>(b[i]);
+  return differences == 0;
 }
 
 constexpr double zeros[3] = {0.0, 0.0, 0.0}, ones[3] = {1.0, 1.0, 1.0}, no_rotation[4] = {0.0, 0.0, 0.0, 1.0};
@@ -119,10 +123,10 @@ void Archive::value(std::string_view& text) {
   text = copy.empty() ? std::string_view{} : intern(copy);
 }
 
-/// The code of the vector, and where it is none that needs no more, those of its numbers, and numbers as they are.
+/// Writes the code of a vector. Code 3 is followed by the codes of its numbers, and by those that have no shorter form.
 void Archive::put_vector(const Vec3& v) {
-  const bool is_last = std::memcmp(v.data(), last_vector_.data(), 3 * sizeof(double)) == 0;
-  unsigned codes = are_equal(v.data(), zeros) ? 0U : are_equal(v.data(), ones) ? 1U : is_last ? 2U : 3U, count = 1;
+  const auto is = [&](const double* other) { return are_equal<3>(v.data(), other); };
+  unsigned codes = is(zeros) ? 0U : is(ones) ? 1U : is(last_vector_.data()) ? 2U : 3U, count = 1;
   double whole[3];
   std::size_t size = 0;
   if (codes == 3U) {
@@ -153,8 +157,8 @@ void Archive::value(Vec3& v) {
 }
 
 void Archive::value(Quat& q) {
-  const bool is_last = std::memcmp(q.coeffs().data(), last_rotation_.coeffs().data(), 4 * sizeof(double)) == 0;
-  switch (code(is_reading_ ? 0U : are_equal(q.coeffs().data(), no_rotation) ? 0U : is_last ? 2U : 3U)) {
+  const auto is = [&](const double* other) { return are_equal<4>(q.coeffs().data(), other); };
+  switch (code(is_reading_ ? 0U : is(no_rotation) ? 0U : is(last_rotation_.coeffs().data()) ? 2U : 3U)) {
     case 0: q = Quat::Identity(); break;
     case 2: q = last_rotation_; break;
     case 3:
