@@ -9,6 +9,7 @@
 #include <gtest/gtest.h>
 #include <hushed/hushed.hpp>
 
+#include "scene/feeds.hpp"
 #include "scene/state_bytes.hpp"
 
 namespace hushed {
@@ -175,6 +176,23 @@ TEST(StateBytes, RefuseTimesThatNoSceneReaches) {
     }
   }
   EXPECT_GT(found, 0);
+}
+
+/// Such a number would be the size of a table.
+TEST(StateBytes, RefuseAFedObjectThatTheSceneHasNot) {
+  for (const std::uint32_t index : {2U, 3U, 1000U}) {
+    detail::Feeds feeds;
+    feeds.set_out(Object{index, 1, 0}, at(1, 2, 3), Time{0}, false);
+    Archive written;
+    feeds.archive(written, Time{0}, index + 1);
+    const std::vector<std::byte> bytes = written.bytes();
+    Archive read{bytes};
+    constexpr detail::Index objects = 3;
+    if (index < objects)
+      EXPECT_NO_THROW(detail::Feeds{}.archive(read, Time{0}, objects));
+    else
+      EXPECT_THROW(detail::Feeds{}.archive(read, Time{0}, objects), BadValue);
+  }
 }
 
 /// Its state cannot be written.
