@@ -28,7 +28,7 @@ class ValueTable {
     if (row / chunk_size == chunks_.size()) chunks_.emplace_back();
     chunks_[row / chunk_size].set(row % chunk_size, std::move(values));
   }
-  /// Values that are set from now on are at fixed addresses, so that kernels may point to what they contain.
+  /// From now on all values stay at their addresses, so that kernels may point into them.
   void fix_addresses() {
     for (Chunk& chunk : chunks_) chunk.make_own();
   }
