@@ -33,11 +33,12 @@ build:
 demo: build
 	@scripts/demo.sh $(if $(ONCE)$(CI),--once)
 
+# One test more than there are cores: those in a browser spend half of their time waiting.
 test:
 	@scripts/install-packages.sh build test
 	cmake --preset dev
 	cmake --build --preset dev -j $(JOBS)
-	ctest --preset dev -j $(JOBS)
+	ctest --preset dev -j $(shell expr $(JOBS) + 1)
 
 test-clang:
 	@scripts/install-packages.sh build test
