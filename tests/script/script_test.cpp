@@ -256,6 +256,19 @@ TEST(ScriptReload, KeepsMemoryAndTunedValuesOfTheSameName) {
   EXPECT_NEAR(boat_of(file.scene).z(), 9.0, 1e-9);
 }
 
+TEST(ScriptReload, GoesOverSmoothlyToOtherValuesOfTheSameScript) {
+  const Pond pond{"fields = { { \"height\", 1 } }\n" + applying("pose.position = vector(0, my.height, 0)"),
+                  "height = 2\n"};
+  const Kinds kinds = with_scripts();
+  SceneFile file = pond.read();
+  file.scene.advance(1s);
+  pond.replace("height = 2", "height = 5");
+  EXPECT_EQ(adopt(file, prepare(pond.file, {.kinds = &kinds})), std::vector<std::string>{});  // makes the kind anew
+  EXPECT_NEAR(boat_of(file.scene).y(), 2.0, 1e-9);
+  file.scene.advance(1s);
+  EXPECT_NEAR(boat_of(file.scene).y(), 5.0, 1e-9);
+}
+
 TEST(ScriptReload, KeepsTunedValuesHoweverOftenTheScriptChanges) {
   const Pond pond{climbing};
   SceneFile speed = pond.read(), weight = pond.read(), both = pond.read();

@@ -282,6 +282,7 @@ std::optional<std::string> HotReload::agree_on_version(Index index, Index other)
   const BehaviourRecord& before = old_.registry.behaviours[other];
   if (before.kind->traits().has_memory != behaviour.kind->traits().has_memory)
     return behaviour.kind->traits().has_memory ? "it remembers more than before" : "it remembers nothing now";
+  bool has_other_values = false;  // in its file
   try {
     BehaviourStore& store = registry_.store(behaviour);
     const void* present = old_.registry.store(before).values(before.row);
@@ -290,9 +291,11 @@ std::optional<std::string> HotReload::agree_on_version(Index index, Index other)
     bool has_changed = false;
     for (const FieldInfo& field : behaviour.kind->fields()) {
       const FieldFound old = find_field(*before.kind, field.name);
-      if (!keeps_changes_ || !old.field || old.is_common) continue;
+      if (!old.field || old.is_common) continue;
       const auto then = old.field->get(given), now = old.field->get(present), next = field.get(values.get());
       const auto text = [](const std::optional<Value>& value) { return value ? as_text(*value) : std::string{}; };
+      has_other_values = has_other_values || text(then) != text(next);
+      if (!keeps_changes_) continue;
       if (text(then) != text(next) || text(now) == text(then)) continue;
       has_changed = !field.put(values.get(), now) || has_changed;  // or it has another range now
     }
@@ -307,7 +310,7 @@ std::optional<std::string> HotReload::agree_on_version(Index index, Index other)
   } catch (const Error& error) {
     return error.what();
   }
-  if (before.run.phase == Run::Phase::running && !are_made_alike(*before.kind, *behaviour.kind))
+  if (before.run.phase == Run::Phase::running && (has_other_values || !are_made_alike(*before.kind, *behaviour.kind)))
     new_versions_.emplace_back(index, old_.evaluator.sample(other, old_.clock.now).output);
   return std::nullopt;
 }
