@@ -14,6 +14,10 @@ function(hushed_target name)
   endif()
 endfunction()
 
+# How many sources of the core a quick build compiles as one; 0 means all of them, which takes less time on one core.
+set(HUSHED_SOURCES_AT_ONCE 18 CACHE STRING "How many sources of the core a quick build compiles as one; 0: all")
+mark_as_advanced(HUSHED_SOURCES_AT_ONCE)
+
 # Code that waits for people, files and sockets need not be fast: a quick build optimises it less.
 if(HUSHED_QUICK)
   set(hushed_optimise_less_options $<IF:$<CONFIG:Checked>,-O0,-O1>)
@@ -44,7 +48,7 @@ function(hushed_library component)
   endif()
   if(HUSHED_QUICK AND component STREQUAL core)
     target_precompile_headers(hushed_core PRIVATE <hushed/scene.hpp>)
-    set_target_properties(hushed_core PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 18)
+    set_target_properties(hushed_core PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE ${HUSHED_SOURCES_AT_ONCE})
   elseif(HUSHED_QUICK)  # so few units that a precompiled header would take longer than it saves
     set_target_properties(hushed_${component} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE 0)
     target_compile_options(hushed_${component} PRIVATE $<$<CONFIG:Release>:-O2>)
