@@ -472,5 +472,23 @@ TEST(Rule, ProcessesEventsFromBeforeAReload) {
   EXPECT_EQ(harbour.report("horn").fired, 1);
 }
 
+TEST(Rule, IsNotTriggeredByItsOwnEventsAfterAReload) {
+  Scene harbour = still_harbour();
+  const auto add_rules = [](Scene& to) {
+    to.when(happened("call")).called("horn").then(raise("answer"));
+    to.when(happened("answer")).called("bell").then(raise("call"));
+  };
+  add_rules(harbour);
+  harbour.raise("call");
+  for (int tick = 0; tick < 6; ++tick) {
+    harbour.advance(frame_time(1, 120.0));
+    Scene next{120.0, harbour};
+    add_rules(next);
+    harbour.hot_reload(std::move(next));
+  }
+  EXPECT_EQ(harbour.report("horn").fired, 1);
+  EXPECT_EQ(harbour.report("bell").fired, 1);
+}
+
 }  // namespace
 }  // namespace hushed

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 // G7: starting, stopping, toggling and changing values never make a position jump.
 
+#include <hushed/detail/scene_access.hpp>
+
 #include "support/demo.hpp"
 #include "support/random_harbour.hpp"
 
@@ -29,6 +31,30 @@ RC_GTEST_PROP(G7NoPops, DuringRandomCalls, (std::uint64_t seed)) {
   }
 }
 
+/// Files with other values, each of which lasts for a while.
+RC_GTEST_PROP(G7NoPops, WhereFilesWithOtherValuesAreRead, (std::uint64_t seed)) {
+  const RandomHarbour made{seed, 12};
+  Scene harbour = made.build();
+  detail::SceneAccess::mark_base(harbour, nullptr);
+  std::mt19937_64 random{seed};
+  for (int moment = 1; moment < 12; ++moment) {
+    harbour.advance(RandomHarbour::moment(1));
+    if (moment % 3 != 0) {
+      made.call(harbour, moment);
+      continue;
+    }
+    std::vector<Pose> before = made.poses(harbour);
+    Scene next = made.build(0, &harbour);
+    made.edit(next, random);
+    detail::SceneAccess::mark_base(next, nullptr);
+    harbour.hot_reload(std::move(next));
+    RC_ASSERT(furthest_apart(before, made.poses(harbour)) <= 1e-9);
+    before = made.poses(harbour);
+    harbour.advance(Time{2});
+    RC_ASSERT(furthest_apart(before, made.poses(harbour)) <= 1e-3);
+  }
+}
+
 RC_GTEST_PROP(G7NoPops, WhereADelayEnds, (std::uint64_t seed)) {
   std::mt19937_64 random{seed};
   Scene harbour;
@@ -46,6 +72,22 @@ RC_GTEST_PROP(G7NoPops, WhereADelayEnds, (std::uint64_t seed)) {
   RC_ASSERT(std::abs(harbour.world(boat).position.y() - 2.0 * std::cos(3.0 * in_seconds(harbour.time() - delay))) <=
             1e-12);
   RC_ASSERT(std::abs(harbour.world(gull).position.y() - harbour.world(boat).position.y() - 5.0) <= 1e-12);
+}
+
+TEST(G7NoPops, WhereAStartCutsAFadeShort) {
+  Scene harbour;
+  const Object boat = harbour.add({.name = "boat"});
+  const auto sway = harbour.give(boat, Sway{.amplitude = {0, 2, 0}}, {.fade = seconds(0.4)});
+  harbour.advance(std::chrono::milliseconds{850});
+  harbour.stop(sway);
+  harbour.advance(std::chrono::milliseconds{200});  // the weight has fallen to a half
+  const Vec3 before = harbour.world(boat).position;
+  harbour.tune_common(sway)->fade = Time{};
+  harbour.start(sway);
+  harbour.advance(Time{1});
+  EXPECT_LE((harbour.world(boat).position - before).norm(), 1e-6);
+  harbour.advance(std::chrono::milliseconds{260});  // longer than any bridge
+  EXPECT_NEAR(harbour.world(boat).position.y(), 2.0 * std::sin(2.0 * std::numbers::pi * 1.31), 1e-6);
 }
 
 TEST(G7NoPops, StartsAtItsGoalAtTimeZero) {

@@ -72,24 +72,44 @@ void RandomHarbour::call(Scene& harbour, int moment, const std::function<void()>
     if (what == 2) harbour.start(*behaviour);
     if (what == 3) harbour.stop(*behaviour);
     if (what == 4) harbour.restart(*behaviour);
-    if (what == 5) harbour.set(path + ".weight", Value{std::abs(number) / 3});
-    if (what == 6 && has(harbour, path + ".speed")) change_speed(harbour, path + ".speed", number * 40);
     if (what == 9) harbour.toggle(*behaviour);
-    if (what == 10) retune(harbour, path, std::abs(number));
     if (what == 11 && (harbour.find_behaviour<Spring>(path) || harbour.find_behaviour<Steer>(path)))
       harbour.kick(*behaviour, {number, 0.5, -number});
-    if (what == 7 && has(harbour, path + ".velocity") && !has(harbour, path + ".speed"))
-      harbour.set(path + ".velocity", Value{Value::List{Value{number}, Value{1.0}, Value{-number}}});
-    if (what == 8 && number_of_object > 0) {
-      const auto earlier = harbour.find(name(pick_earlier(random, number_of_object)));
-      if (!earlier) continue;
-      const Object leader = *earlier;
-      if (const auto above = harbour.find_behaviour<Above>(path)) harbour.tune(*above)->below = leader;
-      if (const auto chase = harbour.find_behaviour<Chase>(path)) harbour.tune(*chase)->leader = leader;
-      if (const auto follow = harbour.find_behaviour<Follow>(path)) harbour.tune(*follow)->target = leader;
-      if (const auto face = harbour.find_behaviour<Face>(path)) harbour.tune(*face)->target = leader;
-    }
+    change_value(harbour, random, number_of_object, path, what, number);
     check();
+  }
+}
+
+void RandomHarbour::change_value(Scene& harbour, std::mt19937_64& random, int number_of_object, const std::string& path,
+                                 std::uint64_t what, double number) const {
+  if (what == 5) harbour.set(path + ".weight", Value{std::abs(number) / 3});
+  if (what == 6 && has(harbour, path + ".speed")) change_speed(harbour, path + ".speed", number * 40);
+  if (what == 7 && has(harbour, path + ".velocity") && !has(harbour, path + ".speed"))
+    harbour.set(path + ".velocity", Value{Value::List{Value{number}, Value{1.0}, Value{-number}}});
+  if (what == 10) retune(harbour, path, std::abs(number));
+  if (what != 8 || number_of_object == 0) return;
+  const auto leader = harbour.find(name(pick_earlier(random, number_of_object)));
+  if (!leader) return;
+  if (const auto above = harbour.find_behaviour<Above>(path)) harbour.tune(*above)->below = *leader;
+  if (const auto chase = harbour.find_behaviour<Chase>(path)) harbour.tune(*chase)->leader = *leader;
+  if (const auto follow = harbour.find_behaviour<Follow>(path)) harbour.tune(*follow)->target = *leader;
+  if (const auto face = harbour.find_behaviour<Face>(path)) harbour.tune(*face)->target = *leader;
+}
+
+void RandomHarbour::edit(Scene& file, std::mt19937_64& random) const {
+  for (int i = 0; i < 8; ++i) {
+    const int number_of_object = pick(random, size_);
+    const std::string path = name(number_of_object).append(".b").append(std::to_string(random() % 3));
+    const auto behaviour = file.find_behaviour(path);
+    if (!behaviour) continue;
+    const double number = real(random, -3, 3);
+    if (random() % 4 == 0) {
+      auto common = file.tune_common(*behaviour);
+      if (random() % 2) common->enabled = !common->enabled;
+      if (random() % 2) common->delay = seconds(std::abs(number) / 3);
+      if (random() % 2) common->fade = seconds(std::abs(number) / 6);
+    }
+    change_value(file, random, number_of_object, path, 5 + random() % 6, number);
   }
 }
 

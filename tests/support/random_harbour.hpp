@@ -47,6 +47,9 @@ class RandomHarbour {
   void call(
       Scene& harbour, int moment, const std::function<void()>& check = [] {}) const;
 
+  /// Changes values at random, as in a file that is edited. `file` was built and has not been played.
+  void edit(Scene& file, std::mt19937_64& random) const;
+
   /// Calls any function of the scene at random: adds, ends and places objects, takes snapshots and restores older or
   /// newer ones, seeks, reloads or moves the scene, adds rules and callbacks. Returns true where a value was tuned or
   /// something was built.
@@ -78,6 +81,9 @@ class RandomHarbour {
   /// slope.
   static Easing any_without_jumps(std::mt19937_64& random);
   static std::shared_ptr<const MotionFile> any_motion(std::mt19937_64& random);
+  /// Changes one value of a behaviour; `what`, 5 to 10: which, where the behaviour has it.
+  void change_value(Scene& harbour, std::mt19937_64& random, int number_of_object, const std::string& path,
+                    std::uint64_t what, double number) const;
   static void change_speed(Scene& harbour, const std::string& path, double speed);
   /// Changes values of behaviours with state.
   static void retune(Scene& harbour, const std::string& path, double number);

@@ -31,6 +31,9 @@ void Commands::start(Index index) {
   Run& run = behaviour.run;
   const bool comes_back = run.phase == Run::Phase::halted;
   const bool was_wanted = run.is_wanted();
+  // Its share may be on the way to another level, and without a fade it goes to 1 at once.
+  const bool cuts_fade =
+      (comes_back || !was_wanted) && behaviour.common.fade == Time{0} && fade_level(run, now_) != 1.0;
   Pose output;
   switch (run.phase) {
     case Run::Phase::waiting: return;
@@ -41,11 +44,13 @@ void Commands::start(Index index) {
       run.phase = Run::Phase::running;
       if (run.holding) evaluator_.hold(behaviour, output, output);  // its dependency is still lost
       break;
-    case Run::Phase::running: break;
+    case Run::Phase::running:
+      if (cuts_fade) output = evaluator_.advance_and_sample(index, now_).output;
+      break;
   }
   if (run.phase == Run::Phase::running && run.transition) {
     if (comes_back || !was_wanted) fade_to(behaviour, 1.0);
-    if (comes_back && behaviour.kind->traits().holds_when_stopped) bridge_over(index, output);
+    if (cuts_fade || (comes_back && behaviour.kind->traits().holds_when_stopped)) bridge_over(index, output);
   }
   evaluator_.update_lane(index, now_);
 }

@@ -383,9 +383,13 @@ void HotReload::take_rules() {
       lost_.push_back("rule " + before.rule(number).name + " no longer exists.");
   }
   for (const RuleMemory::Firing& firing : before.memory.firings)
-    if (const auto found = find(firing.rule)) rules.memory.firings.push_back({*found, none});
+    if (const auto found = find(firing.rule)) rules.memory.firings.push_back({*found, firing.link});
   for (const RuleMemory::ReceivedEvent& received : before.memory.received)
-    rules.memory.received.push_back({next_.event_names.intern(received.event), received.subject, none});
+    rules.memory.received.push_back({next_.event_names.intern(received.event), received.subject, received.link});
+  for (const RuleMemory::Link& link : before.memory.links) {
+    const auto found = link.rule == none ? std::nullopt : find(link.rule);
+    rules.memory.links.push_back({found.value_or(none), link.link});
+  }
 }
 
 void HotReload::take_events() {

@@ -39,7 +39,7 @@ struct RuleMemory {
     Object subject;
     Index link;
   };
-  /// A rule that raised an event, and the link that led to that rule.
+  /// A rule that raised an event, and the link that led to that rule. A rule that no longer exists is `none`.
   struct Link {
     Index rule, link;
   };

@@ -281,8 +281,19 @@ class StateArchive {
       check(firing.link, rules.links.size());
     }
     for (const auto& link : rules.links) {
-      if (link.rule >= rules.states.size()) refuse_damaged_bytes();
+      check(link.rule, rules.states.size());
       check(link.link, rules.links.size());
+    }
+    check_that_chains_end(rules.links);
+  }
+
+  static void check_that_chains_end(const std::vector<RuleMemory::Link>& links) {
+    std::vector<bool> ends(links.size(), false);
+    for (Index first = 0; first < links.size(); ++first) {
+      std::size_t passed = 0;
+      for (Index link = first; link != none && !ends[link]; link = links[link].link)
+        if (++passed > links.size()) refuse_damaged_bytes();
+      for (Index link = first; link != none && !ends[link]; link = links[link].link) ends[link] = true;
     }
   }
 
