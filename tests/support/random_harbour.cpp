@@ -254,6 +254,7 @@ RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& rando
         Scene next{harbour.tick_rate(), harbour};
         for (int i = 0; i < size_; i += 1 + static_cast<int>(random() % 2))
           if (harbour.find(name(i))) give_stack_alone(next, i);
+        if (random() % 2) edit(next, random);
         harbour.hot_reload(std::move(next));
         done.built = true;
         break;
