@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 // The state of a scene as bytes. That a whole random scene goes on from them is tested with G4.
 
+#include <algorithm>
+#include <array>
 #include <cstring>
 #include <fstream>
 #include <string>
@@ -176,6 +178,28 @@ TEST(StateBytes, RefuseTimesThatNoSceneReaches) {
     }
   }
   EXPECT_GT(found, 0);
+}
+
+/// The rules that led to an event are followed to their end. The first one, which none led to, now names itself.
+TEST(StateBytes, RefuseRulesThatLedToEachOther) {
+  Scene scene;
+  scene.when(happened("call")).called("horn").then(raise("answer"));
+  scene.when(happened("answer")).called("bell").then(raise("toll"));
+  scene.advance(frame_time(1, 120.0));
+  scene.raise("call");
+  scene.advance(frame_time(3, 120.0) - scene.time());  // the horn has answered, and the bell is about to
+  const std::vector<std::byte> bytes = scene.snapshot().to_bytes();
+  constexpr std::array<unsigned char, 5> no_link{0xff, 0xff, 0xff, 0xff, 0x0f};  // seven bits of it in each byte
+  constexpr std::size_t head = 24;
+  std::vector<std::byte> content(bytes.begin() + head, bytes.end());
+  const auto found = std::search(content.begin(), content.end(), no_link.begin(), no_link.end(),
+                                 [](std::byte a, unsigned char b) { return a == std::byte{b}; });
+  ASSERT_NE(found, content.end());
+  content.erase(found + 1, found + no_link.size());
+  *found = std::byte{0};
+  std::uint64_t hash = 0;
+  std::memcpy(&hash, &bytes[8], sizeof hash);
+  EXPECT_NE(refusal(scene, detail::sealed(hash, content)), "accepted");
 }
 
 /// Such a number would be the size of a table.
