@@ -180,7 +180,8 @@ TEST(StateBytes, RefuseTimesThatNoSceneReaches) {
   EXPECT_GT(found, 0);
 }
 
-/// The rules that led to an event are followed to their end. The first one, which none led to, now names itself.
+/// Each link leads from a rule to the one that caused it. Here the first link, which has none before it, leads to
+/// itself.
 TEST(StateBytes, RefuseRulesThatLedToEachOther) {
   Scene scene;
   scene.when(happened("call")).called("horn").then(raise("answer"));

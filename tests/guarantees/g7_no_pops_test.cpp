@@ -31,7 +31,7 @@ RC_GTEST_PROP(G7NoPops, DuringRandomCalls, (std::uint64_t seed)) {
   }
 }
 
-/// Files with other values, each of which lasts for a while.
+/// Every third time, the scene is read again with other values.
 RC_GTEST_PROP(G7NoPops, WhereFilesWithOtherValuesAreRead, (std::uint64_t seed)) {
   const RandomHarbour made{seed, 12};
   Scene harbour = made.build();

@@ -81,7 +81,7 @@ class RandomHarbour {
   /// slope.
   static Easing any_without_jumps(std::mt19937_64& random);
   static std::shared_ptr<const MotionFile> any_motion(std::mt19937_64& random);
-  /// Changes one value of a behaviour; `what`, 5 to 10: which, where the behaviour has it.
+  /// Changes one value of a behaviour, if it has that value. `what` selects it: 5 to 8, or 10; others change nothing.
   void change_value(Scene& harbour, std::mt19937_64& random, int number_of_object, const std::string& path,
                     std::uint64_t what, double number) const;
   static void change_speed(Scene& harbour, const std::string& path, double speed);

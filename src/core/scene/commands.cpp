@@ -31,7 +31,7 @@ void Commands::start(Index index) {
   Run& run = behaviour.run;
   const bool comes_back = run.phase == Run::Phase::halted;
   const bool was_wanted = run.is_wanted();
-  // Its share may be on the way to another level, and without a fade it goes to 1 at once.
+  // While its weight is still changing, a start without `fade` sets it to full at once. A bridge hides the jump.
   const bool cuts_fade =
       (comes_back || !was_wanted) && behaviour.common.fade == Time{0} && fade_level(run, now_) != 1.0;
   Pose output;
