@@ -59,6 +59,7 @@ export class Grips {
   private gesture = Math.floor(Math.random() * 2 ** 40);
   private dragged?: { grip: Grip; start: THREE.Vector3; from: THREE.Ray; hasMoved: boolean };
   private typedFor?: Grip;
+  private moved?: { element: HTMLElement; at: THREE.Vector3 }; // by a key; the new numbers are not known yet
   step = 0.1; // m: the grid to which handles snap; 0 for none
 
   constructor(
@@ -69,6 +70,11 @@ export class Grips {
     this.lines.setAttribute("class", "grip-lines");
     this.lines.setAttribute("aria-hidden", "true");
     host.append(this.lines, this.layer, this.numbers);
+  }
+
+  /** The next handles contain all changes of their values. */
+  answered(): void {
+    this.moved = undefined;
   }
 
   show(groups: HandleGroup[]): void {
@@ -136,7 +142,9 @@ export class Grips {
     const { without } = grip.handle;
     if (way) {
       ++this.gesture;
-      this.move(grip, grip.handle.at.clone().add(new THREE.Vector3(...way)));
+      const from = this.moved?.element === grip.element ? this.moved.at : grip.handle.at;
+      this.moved = { element: grip.element, at: from.clone().add(new THREE.Vector3(...way)) };
+      this.move(grip, this.moved.at);
     } else if (event.key === "Enter" || event.key === " ") this.openNumbers(grip);
     else if ((event.key === "Delete" || event.key === "Backspace") && without !== undefined) this.asks.changeAll(without, ++this.gesture);
     else return;

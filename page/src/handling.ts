@@ -70,6 +70,7 @@ export class Handling {
   setObject(object: ObjectMessage | undefined): void {
     this.object = object;
     this.unanswered = undefined;
+    this.grips.answered();
     this.show();
     const { next } = this;
     this.next = undefined;

@@ -19,7 +19,7 @@ import { Inputs } from "./inputs";
 import { cameraButtons, layOutPanes } from "./layout";
 import { addressOf, Link } from "./link";
 import { Loop } from "./loop";
-import { protocol, type Mark, type ObjectMessage, type SceneMessage, type SceneObject, type State, type Told } from "./messages";
+import { protocol, type Mark, type ObjectMessage, type Order, type SceneMessage, type SceneObject, type State, type Told } from "./messages";
 import { reading } from "./format";
 import { say, showKeys, showOtherVersion, showReading, showTrouble } from "./notices";
 import { ObjectForm } from "./object_form";
@@ -79,8 +79,8 @@ class Page {
   private readonly script: ScriptEditor;
   private readonly held: Held;
 
-  private readonly undo = button("Undo", "Undo the last change (Ctrl+Z)", () => this.moveInHistory("undo"));
-  private readonly redo = button("Redo", "Redo the change (Ctrl+Shift+Z)", () => this.moveInHistory("redo"));
+  private readonly undo = button("Undo", "Undo the last change (Ctrl+Z)", () => this.sendAfterChanges({ do: "undo" }));
+  private readonly redo = button("Redo", "Redo the change (Ctrl+Shift+Z)", () => this.sendAfterChanges({ do: "redo" }));
   private readonly keep = button("Keep …", "Write tuned values into the file (Ctrl+S)", () => this.openKeeping());
   private readonly forget = button("Clear old paths", "Remove the paths from before the change", () => {
     this.paths.forgetOld();
@@ -153,8 +153,8 @@ class Page {
     });
     this.tuning.clear();
     this.keeping = new Keeping(document.body, {
-      plan: (values) => this.link.send({ do: "plan", values }),
-      keep: (values) => this.link.send({ do: "keep", values }),
+      plan: (values) => this.sendAfterChanges({ do: "plan", values }),
+      keep: (values) => this.sendAfterChanges({ do: "keep", values }),
     });
     this.script = new ScriptEditor(byId("script"), {
       read: (behaviour) => this.link.send({ do: "script", behaviour }),
@@ -192,8 +192,8 @@ class Page {
     listenToScene(byId("view"), this.held, () => this.showKeys());
     listenToKeys({
       keep: () => this.openKeeping(),
-      undo: () => this.moveInHistory("undo"),
-      redo: () => this.moveInHistory("redo"),
+      undo: () => this.sendAfterChanges({ do: "undo" }),
+      redo: () => this.sendAfterChanges({ do: "redo" }),
       playOrPause: () => this.playOrPause(),
       step: (by) => this.link.send({ do: "step", by }),
       again: () => this.link.send({ do: "again" }),
@@ -214,10 +214,10 @@ class Page {
     });
   }
 
-  /** Undoes or redoes, after the changes that wait for the next frame. */
-  private moveInHistory(way: "undo" | "redo"): void {
+  /** Sends an order about changes, after those that wait for the next frame. */
+  private sendAfterChanges(order: Order): void {
     this.changes.flush();
-    this.link.send({ do: way });
+    this.link.send(order);
   }
 
   // --- messages of the server --------------------------------------------------------------------------------------

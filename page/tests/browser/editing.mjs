@@ -9,9 +9,10 @@ import { test } from "node:test";
 
 import { choose, open, place, play, report, serve, tool, until } from "./support.mjs";
 
-/** Writes all changes into the file by the dialog. */
-async function keepAll(page) {
+/** Writes all changes into the file by the dialog, once it shows a text that they contain. */
+async function keepAll(page, text = "") {
   await page.getByRole("button", { name: /^Keep \d+ …$/ }).click();
+  await page.getByRole("dialog").locator("pre", { hasText: text }).first().waitFor();
   await page.getByRole("button", { name: "Write these lines" }).click();
   await page.getByRole("button", { name: "Keep …", exact: true }).waitFor(); // nothing is left to be kept
 }
@@ -123,10 +124,26 @@ test("drags a waypoint with the old path beside the new, adds one and types anot
   await page.getByRole("textbox", { name: "points 3, numbers" }).fill("-6, 0, -18");
   await page.keyboard.press("Enter");
   // A pause belongs to each point.
-  await page.getByRole("region", { name: "ferry.route" }).getByLabel("pause", { exact: true }).waitFor();
-  await page.getByRole("button", { name: "route points 1" }).press("ArrowRight");
-  await page.getByRole("button", { name: /Keep \d …/ }).waitFor();
-  await keepAll(page);
+  const route = page.getByRole("region", { name: "ferry.route" });
+  await route.getByLabel("pause", { exact: true }).waitFor();
+  const points = route.getByLabel("points", { exact: true });
+  await until(page, "the typed point is known", async () => (await points.inputValue()).includes("[-6, 0, -18]"));
+  // The dialog asks for its plan after the change of the same frame.
+  const sent = await page.getByRole("button", { name: "route points 1" }).evaluate((handle) => {
+    const { link } = window.hushed;
+    const kinds = [];
+    link.send = (order) => {
+      kinds.push(order.do);
+      Object.getPrototypeOf(link).send.call(link, order);
+    };
+    handle.dispatchEvent(new KeyboardEvent("keydown", { key: "ArrowRight", bubbles: true }));
+    handle.dispatchEvent(new KeyboardEvent("keydown", { key: "s", ctrlKey: true, bubbles: true }));
+    delete link.send;
+    return kinds.filter((kind) => kind === "set" || kind === "plan");
+  });
+  assert.deepEqual(sent, ["set", "plan"]);
+  await page.keyboard.press("Escape");
+  await keepAll(page, "20.1, 0, -4");
   assert.equal(
     server.read().match(/kind {3}= "route"\npoints = (.*)/)[1],
     "[[20.1, 0, -4], [6, 0, -16], [-6, 0, -18], [-18, 0, -12], [-4, 0, -2]]",
@@ -147,7 +164,7 @@ test("adds and removes a waypoint of a route without pauses", async (t) => {
   assert.equal(server.read().match(/kind {3}= "route"\npoints = (.*)/)[1], "[[20, 0, -4], [-18, 0, -12], [-4, 0, -2], [8, 0, -3]]");
 });
 
-test("moves an object by the handle of its rest position, along the vertical with Shift", async (t) => {
+test("moves an object by the handle of its rest position, along the vertical with Shift, and by keys", async (t) => {
   const server = await serve(t);
   const page = await open(t, server);
   await choose(page, "lighthouse");
@@ -165,6 +182,12 @@ test("moves an object by the handle of its rest position, along the vertical wit
   await page.getByRole("button", { name: "Undo" }).click();
   await until(page, "as before", (now) => place(now, "lighthouse")[1] === before[1]);
   assert.equal(await page.getByRole("button", { name: "Undo" }).isDisabled(), true, "one drag is one edit");
+
+  // Keys that are pressed faster than the server answers all count.
+  await rest.evaluate((handle) => {
+    for (let i = 0; i < 3; ++i) handle.dispatchEvent(new KeyboardEvent("keydown", { key: "ArrowRight", bubbles: true }));
+  });
+  await until(page, "it is 0.3 m to the right", (now) => Math.abs(place(now, "lighthouse")[0] - before[0] - 0.3) < 1e-6);
 });
 
 test("turns an object by its handles, compares it with before, keeps it, and undoes what was kept", async (t) => {
