@@ -16,6 +16,8 @@
 #include <Eigen/Geometry>
 
 #include <hushed/hushed.hpp>
+#include <hushed/kinds.hpp>
+#include <hushed/own.hpp>
 
 #include "lanes/caches.hpp"
 #include "rivals.hpp"

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include <hushed/hushed.hpp>
+#include <hushed/motion.hpp>
 
 #include "by_hand.hpp"
 

@@ -11,6 +11,7 @@
 
 #include <hushed/hushed.hpp>
 #include <hushed/load.hpp>
+#include <hushed/own.hpp>
 #include <hushed/script.hpp>
 
 namespace {

@@ -7,6 +7,7 @@
 
 #include <hushed/hushed.hpp>
 #include <hushed/load.hpp>
+#include <hushed/own.hpp>
 
 using namespace hushed;
 using namespace std::chrono_literals;

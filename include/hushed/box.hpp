@@ -5,15 +5,17 @@
 #include <optional>
 
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/reading.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/vector.hpp>
 
 namespace hushed HUSHED_API {
 
 /// A box along the parent's axes, in metres. Without bounds unless given.
 struct Box {
-  Vec3 min = Vec3::Constant(-std::numeric_limits<double>::infinity());
-  Vec3 max = Vec3::Constant(std::numeric_limits<double>::infinity());
+  static constexpr double unbounded = std::numeric_limits<double>::infinity();
+
+  Vec3 min = {-unbounded, -unbounded, -unbounded};
+  Vec3 max = {unbounded, unbounded, unbounded};
   bool operator==(const Box&) const = default;
 
   friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Box& to);

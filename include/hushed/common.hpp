@@ -4,7 +4,7 @@
 #include <string>
 
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/reading.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/time.hpp>
 
 namespace hushed HUSHED_API {

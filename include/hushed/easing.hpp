@@ -7,7 +7,7 @@
 #include <string_view>
 
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/reading.hpp>
+#include <hushed/detail/field_type.hpp>
 
 namespace hushed HUSHED_API {
 

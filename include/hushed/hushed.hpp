@@ -1,18 +1,17 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Everything a program needs to move objects. Scene files are read by <hushed/load.hpp>.
+// What most programs need to move objects. Behaviours of your own need <hushed/own.hpp> too; scene files are read by
+// <hushed/load.hpp>; and see <hushed/path.hpp>, <hushed/motion.hpp> and <hushed/model.hpp>.
 
 #include <hushed/angle.hpp>
+#include <hushed/behaviours.hpp>
 #include <hushed/common.hpp>
 #include <hushed/easing.hpp>
 #include <hushed/error.hpp>
 #include <hushed/event.hpp>
-#include <hushed/field.hpp>
 #include <hushed/input.hpp>
-#include <hushed/kinds.hpp>
 #include <hushed/moment.hpp>
-#include <hushed/own.hpp>
 #include <hushed/place.hpp>
 #include <hushed/pose.hpp>
 #include <hushed/pose_parts.hpp>

@@ -1,25 +1,9 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// The built-in kinds: to add one, include its header and name it in `BuiltIn`. And lists of kinds with a program's own.
+// Lists of kinds of behaviours, built in and of a program's own, for scene files.
 
-#include <hushed/behaviour/attract.hpp>
-#include <hushed/behaviour/drive.hpp>
-#include <hushed/behaviour/face.hpp>
-#include <hushed/behaviour/fed.hpp>
-#include <hushed/behaviour/follow.hpp>
-#include <hushed/behaviour/glide.hpp>
-#include <hushed/behaviour/orbit.hpp>
-#include <hushed/behaviour/pace.hpp>
-#include <hushed/behaviour/replay.hpp>
-#include <hushed/behaviour/roam.hpp>
-#include <hushed/behaviour/route.hpp>
-#include <hushed/behaviour/smooth.hpp>
-#include <hushed/behaviour/spin.hpp>
-#include <hushed/behaviour/spring.hpp>
-#include <hushed/behaviour/steer.hpp>
-#include <hushed/behaviour/sway.hpp>
-#include <hushed/behaviour/travel.hpp>
+#include <hushed/behaviours.hpp>
 #include <hushed/detail/export.hpp>
 #include <hushed/detail/kind_of.hpp>
 #include <hushed/value.hpp>
@@ -30,7 +14,6 @@
 #include <span>
 #include <string>
 #include <string_view>
-#include <tuple>
 #include <type_traits>
 #include <utility>
 #include <vector>
@@ -40,9 +23,6 @@ class FileMemory;
 }
 
 namespace hushed HUSHED_API {
-
-using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Follow, Face, Spring, Smooth, Drive, Attract,
-                           Steer, Fed, Pace, Replay>;
 
 /// Every built-in kind, in the order of the list.
 std::span<const detail::Kind* const> kinds();

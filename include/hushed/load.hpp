@@ -15,6 +15,7 @@
 #include <hushed/detail/export.hpp>
 #include <hushed/error.hpp>
 #include <hushed/expectation.hpp>
+#include <hushed/kinds.hpp>
 #include <hushed/motion.hpp>
 #include <hushed/scene.hpp>
 #include <hushed/value.hpp>
@@ -65,7 +66,6 @@ struct SceneFile {
   std::vector<Expectation> expectations = {};    ///< what its motion must be
 };
 
-class Kinds;
 namespace detail {
 class SceneFileReader;
 }

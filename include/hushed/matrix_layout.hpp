@@ -25,7 +25,7 @@ struct MatrixLayout {
   MatrixOrder order = MatrixOrder::by_column;
   /// m, in the axes of the scene: the point that becomes 0. Near it, matrices of floats are exact to a millimetre,
   /// however far it is from the scene's own origin.
-  Vec3 origin = Vec3::Zero();
+  Vec3 origin = {0.0, 0.0, 0.0};
 };
 
 /// A world pose in the conventions of an engine. A scale belongs to the object's own axes, which are exchanged

@@ -367,16 +367,19 @@ class OwnKind final : public Kind {
 };
 
 template <class B>
-const Kind& kind_of() {
-  if constexpr (OwnBehaviour<B>) {
-    static const OwnKind<B> kind;
-    return kind;
-  } else {
-    static_assert(OwnBehaviour<B>,
-                  "a behaviour needs `Pose apply(const Pose& in, const Moment& now) const`, or, with a copyable and "
-                  "default-constructible `State`, `Pose apply(State&, const Pose& in, const Moment& now) const`");
+struct OwnKindOf {
+  static const Kind& kind() {
+    if constexpr (OwnBehaviour<B>) {
+      static const OwnKind<B> kind;
+      return kind;
+    } else {
+      static_assert(OwnBehaviour<B>,
+                    "a behaviour needs `Pose apply(const Pose& in, const Moment& now) const`, or, with a copyable and "
+                    "default-constructible `State`, `Pose apply(State&, const Pose& in, const Moment& now) const`");
+      std::terminate();
+    }
   }
-}
+};
 
 }  // namespace detail
 }  // namespace hushed

@@ -9,17 +9,10 @@
 #include <vector>
 
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/reading.hpp>
+#include <hushed/path_shape.hpp>
 #include <hushed/vector.hpp>
 
 namespace hushed HUSHED_API {
-
-/// The shape of a path between its points.
-enum class PathShape { straight, smooth };
-
-constexpr auto choices(PathShape) {
-  return Choices<PathShape, 2>{{{PathShape::straight, "straight"}, {PathShape::smooth, "smooth"}}};
-}
 
 /// A curve through points, straight between them or smooth, parameterised by arc length.
 ///
@@ -49,8 +42,8 @@ class Path {
   /// The side of a corner for which a direction is returned.
   enum class Side { behind, ahead };
   struct Spot {
-    Vec3 position = Vec3::Zero();
-    Vec3 direction = Vec3::Zero();  ///< along the path, of unit length; zero where it has no length
+    Vec3 position = {0.0, 0.0, 0.0};
+    Vec3 direction = {0.0, 0.0, 0.0};  ///< along the path, of unit length; zero where it has no length
   };
   /// The point `distance` m along the path, clamped to an open path, wrapped on a closed one. O(log n).
   Spot at(double distance, Side side = Side::ahead) const;
@@ -62,7 +55,7 @@ class Path {
   struct Arc {
     double begin = 0.0, length = 0.0;  ///< m along the path
     /// The ends of a line, or the coefficients of a cubic in u, which is 0 to 1 between two points.
-    Vec3 c[4] = {Vec3::Zero(), Vec3::Zero(), Vec3::Zero(), Vec3::Zero()};
+    Vec3 c[4] = {{0.0, 0.0, 0.0}, {0.0, 0.0, 0.0}, {0.0, 0.0, 0.0}, {0.0, 0.0, 0.0}};
     /// Smooth: the coefficients of u as a polynomial of the share of the arc's length; linear for `Readings::few`.
     std::array<double, 10> u = {};
   };

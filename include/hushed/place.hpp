@@ -6,8 +6,9 @@
 #include <vector>
 
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/reading.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/space.hpp>
+#include <hushed/vector.hpp>
 
 namespace hushed HUSHED_API {
 
@@ -25,7 +26,7 @@ class Target {
   TextPlace where = {};   ///< its place in the file; 0 where there is none
 
   bool is_given() const { return object.generation != 0 || !name.empty(); }
-  std::optional<Diagnostic> check() const { return std::nullopt; }
+  std::optional<Diagnostic> check() const;
 
   friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Target& to);
   friend HUSHED_API std::optional<Value> write(const Target& from, const Unit& unit);
@@ -45,13 +46,13 @@ class Place {
   template <class Vector>
   Place(const Eigen::MatrixBase<Vector>& in_parents_space) : point{in_parents_space} {}
   Place(double x, double y, double z) : point{x, y, z} {}
-  Place(Target of, const Vec3& offset = Vec3::Zero(), Space along = Space::world)
+  Place(Target of, const Vec3& offset = {0.0, 0.0, 0.0}, Space along = Space::world)
       : target{std::move(of)}, point{offset}, offset_space{along} {}
   Place(Object of) : Place{Target{of}} {}
   Place(const char* of) : Place{Target{of}} {}
 
   Target target = {};                 ///< not given: the point itself is meant
-  Vec3 point = Vec3::Zero();          ///< m: in the parent's space, or from the target
+  Vec3 point = {0.0, 0.0, 0.0};       ///< m: in the parent's space, or from the target
   Space offset_space = Space::world;  ///< axes of an offset from a target: world or target
 
   bool moves() const { return target.is_given(); }
@@ -60,12 +61,9 @@ class Place {
   friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Place& to);
   friend HUSHED_API std::optional<Value> write(const Place& from, const Unit& unit);
   friend HUSHED_API Form form_of(const Place*, const Unit& unit);
-  friend std::optional<Diagnostic> resolve(Place& to, const detail::Names& names) { return resolve(to.target, names); }
-  friend void add_objects(const Place& from, detail::References& to) { add_objects(from.target, to); }
-  friend void aim(Place& to, Object at) {
-    if (!to.moves()) to.point = Vec3::Zero();
-    to.target = Target{at};
-  }
+  friend HUSHED_API std::optional<Diagnostic> resolve(Place& to, const detail::Names& names);
+  friend HUSHED_API void add_objects(const Place& from, detail::References& to);
+  friend HUSHED_API void aim(Place& to, Object at);
 };
 
 bool operator==(const Target& a, const Target& b);

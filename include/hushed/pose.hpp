@@ -9,9 +9,9 @@ namespace hushed HUSHED_API {
 
 /// Position in metres, rotation, and a scale for each of its own axes.
 struct Pose {
-  Vec3 position = Vec3::Zero();
-  Quat rotation = Quat::Identity();
-  Vec3 scale = Vec3::Ones();
+  Vec3 position = {0.0, 0.0, 0.0};
+  Quat rotation = {1.0, 0.0, 0.0, 0.0};
+  Vec3 scale = {1.0, 1.0, 1.0};
 
   Pose with_position(const Vec3& value) const { return {value, rotation, scale}; }
   Pose with_rotation(const Quat& value) const { return {position, value, scale}; }

@@ -5,8 +5,9 @@
 #include <string>
 
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/reading.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/pose.hpp>
+#include <hushed/vector.hpp>
 
 namespace hushed HUSHED_API {
 

@@ -11,7 +11,6 @@
 #include <string>
 #include <string_view>
 #include <utility>
-#include <variant>
 #include <vector>
 
 #include <hushed/box.hpp>
@@ -19,6 +18,7 @@
 #include <hushed/handle.hpp>
 #include <hushed/tagged.hpp>
 #include <hushed/time.hpp>
+#include <hushed/value.hpp>
 #include <hushed/watch.hpp>
 
 namespace hushed HUSHED_API {
@@ -82,7 +82,8 @@ struct DistanceCondition {
 };
 struct AreaCondition {
   PlaceOrTag who;
-  std::variant<Box, Sphere> where;
+  Box box = {};
+  std::optional<Sphere> sphere = {};  ///< instead of the box, where it is given
 };
 struct WatchCondition {
   std::string watch;  ///< a watch with one number: "cog.rotation.yaw"
@@ -161,7 +162,7 @@ struct Action {
   std::string word = {};           ///< the name of a pose (place) or of an event (raise)
   Value value = {};                ///< set
   ObjectOrTag to = {};             ///< retarget: an object, or the nearest with a tag
-  Vec3 by = Vec3::Zero();          ///< kick
+  Vec3 by = {0.0, 0.0, 0.0};       ///< kick
   TextPlace where = {};            ///< its place in the file; 0 where there is none
 
   friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Action& to);

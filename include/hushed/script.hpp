@@ -4,10 +4,9 @@
 // Behaviours in Lua 5.4, see docs/reference/scripts.md. In the library HushedOrbit::script.
 
 #include <hushed/detail/export.hpp>
+#include <hushed/kinds.hpp>
 
 namespace hushed HUSHED_API {
-
-class Kinds;
 
 /// Lets scene files that are read with these kinds name scripts: `script = "circling.lua"`. Each scene has an
 /// interpreter of its own for each script.

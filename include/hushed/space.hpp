@@ -2,7 +2,7 @@
 #pragma once
 
 #include <hushed/detail/export.hpp>
-#include <hushed/detail/reading.hpp>
+#include <hushed/detail/field_type.hpp>
 
 namespace hushed HUSHED_API {
 

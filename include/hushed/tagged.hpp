@@ -6,6 +6,7 @@
 #include <vector>
 
 #include <hushed/detail/export.hpp>
+#include <hushed/detail/references.hpp>
 #include <hushed/place.hpp>
 
 namespace hushed HUSHED_API {
@@ -19,7 +20,7 @@ struct Tag {
   std::string name = {};
   TextPlace where = {};  ///< its place in the file; 0 where there is none
 
-  std::optional<Diagnostic> check() const { return std::nullopt; }
+  std::optional<Diagnostic> check() const;
   bool operator==(const Tag& other) const { return name == other.name; }
 
   friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, Tag& to);
@@ -59,7 +60,7 @@ class ObjectOrTag {
   Tagged tagged = {};  ///< its tag is empty where it is one object
 
   bool is_one() const { return tagged.tag.empty(); }
-  std::optional<Diagnostic> check() const { return std::nullopt; }
+  std::optional<Diagnostic> check() const;
 
   friend HUSHED_API std::optional<Diagnostic> read(const Value& from, const Unit& unit, ObjectOrTag& to);
   friend HUSHED_API std::optional<Value> write(const ObjectOrTag& from, const Unit& unit);

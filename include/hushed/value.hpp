@@ -1,38 +1,23 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
+#include <concepts>
 #include <cstdint>
+#include <memory>
 #include <optional>
 #include <string>
 #include <string_view>
 #include <type_traits>
-#include <utility>
-#include <variant>
 #include <vector>
 
 #include <hushed/detail/export.hpp>
+#include <hushed/diagnostic.hpp>
 
 namespace hushed HUSHED_API {
 
-/// A position in a text: line and column from 1, in characters; 0 where there is no text.
-struct TextPlace {
-  int line = 0;
-  int column = 0;
-  int file = 0;  ///< 0: the file itself; others are included files
-};
-
-/// A problem found in input: where it is, what is wrong, and what is allowed.
-struct Diagnostic {
-  TextPlace place = {};
-  std::string text;
-  std::string key = {};  ///< the key that the problem is about; empty for none in particular
-
-  /// `key: text`, or the text alone where there is no key.
-  std::string sentence() const { return key.empty() ? text : key + ": " + text; }
-};
-
-/// A problem with the value of one key, whose place in a text is not known yet.
-inline Diagnostic about(std::string_view key, std::string text) { return {{}, std::move(text), std::string{key}}; }
+namespace detail {
+struct ValueContent;
+}
 
 /// A value of a scene file or command line, before it is converted to the type of a field.
 class Value {
@@ -41,23 +26,23 @@ class Value {
   using List = std::vector<Value>;
   using Table = std::vector<Entry>;
 
-  Value();
-  /// `content`: bool, std::int64_t, double, std::string, List or Table.
-  template <class T>
-  requires(!std::is_same_v<std::remove_cvref_t<T>, Value>) Value(T&& content, TextPlace at = {})
-      : place{at}, content_{std::forward<T>(content)} {}
-  // Defined in the library, so that including this header costs little.
-  Value(const Value& other);
-  Value(Value&& other) noexcept;
-  Value& operator=(const Value& other);
-  Value& operator=(Value&& other) noexcept;
-  ~Value();
+  Value() = default;
+  template <std::integral T>
+  requires(std::is_signed_v<T> || sizeof(T) < sizeof(std::int64_t)) Value(T content, TextPlace at = {}) : place{at} {
+    if constexpr (std::is_same_v<T, bool>)
+      set_boolean(content);
+    else
+      set_whole(content);
+  }
+  Value(double content, TextPlace at = {});
+  Value(std::string content, TextPlace at = {});
+  Value(const char* content, TextPlace at = {});
+  Value(List content, TextPlace at = {});
+  Value(Table content, TextPlace at = {});
 
   /// The content as a T (bool, std::int64_t, double, std::string, List, Table), or nullptr.
   template <class T>
-  const T* as() const {
-    return std::get_if<T>(&content_);
-  }
+  const T* as() const;
   /// A whole number or a number, as a double.
   std::optional<double> number() const;
 
@@ -67,7 +52,10 @@ class Value {
   TextPlace place;
 
  private:
-  std::variant<std::monostate, bool, std::int64_t, double, std::string, List, Table> content_;
+  void set_boolean(bool content);
+  void set_whole(std::int64_t content);
+
+  std::shared_ptr<const detail::ValueContent> content_;  ///< shared by copies; nullptr: nothing
 };
 
 /// A key and its value, in the order of the text.

@@ -39,6 +39,8 @@ void add_objects(const Target& from, detail::References& to) {
   if (from.object.generation != 0) to.add(from.object);
 }
 
+std::optional<Diagnostic> Target::check() const { return std::nullopt; }
+
 std::optional<Diagnostic> read(const Value& from, const Unit& unit, Place& to) {
   if (from.as<std::string>()) {
     Place place;
@@ -99,6 +101,15 @@ bool operator==(const Target& a, const Target& b) {
 
 bool operator==(const Place& a, const Place& b) {
   return a.target == b.target && a.point == b.point && a.offset_space == b.offset_space;
+}
+
+std::optional<Diagnostic> resolve(Place& to, const detail::Names& names) { return resolve(to.target, names); }
+
+void add_objects(const Place& from, detail::References& to) { add_objects(from.target, to); }
+
+void aim(Place& to, Object at) {
+  if (!to.moves()) to.point.setZero();
+  to.target = Target{at};
 }
 
 }  // namespace hushed

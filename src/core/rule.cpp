@@ -31,7 +31,9 @@ Condition farther_than(PlaceOrTag who, PlaceOrTag to, double within) {
   return {DistanceCondition{std::move(who), std::move(to), within, true}};
 }
 Condition inside(PlaceOrTag who, Box box) { return {AreaCondition{std::move(who), box}}; }
-Condition inside(PlaceOrTag who, Sphere sphere) { return {AreaCondition{std::move(who), std::move(sphere)}}; }
+Condition inside(PlaceOrTag who, Sphere sphere) {
+  return {AreaCondition{.who = std::move(who), .sphere = std::move(sphere)}};
+}
 Condition above(std::string watch, double limit) { return {WatchCondition{.watch = std::move(watch), .above = limit}}; }
 Condition below(std::string watch, double limit) { return {WatchCondition{.watch = std::move(watch), .below = limit}}; }
 Condition between(std::string watch, double low, double high) {
@@ -263,7 +265,7 @@ void read_within(TableReader& table, Condition& to) {
   if (table.has("box") == table.has("sphere"))
     table.report(table.place(), "give either box = [[x, y, z], [x, y, z]] or sphere = { at = ..., radius = ... }.");
   Box box;
-  if (table.read("box", unit::metres, box)) within.where = box;
+  if (table.read("box", unit::metres, box)) within.box = box;
   if (const auto* entry = table.find("sphere")) {
     TableReader sphere{entry->value, table.whose() + "sphere", table.diagnostics()};
     Sphere ball;
@@ -271,7 +273,7 @@ void read_within(TableReader& table, Condition& to) {
     sphere.read("at", unit::none, ball.at);
     read_needed(sphere, "radius", unit::length, "a distance, such as radius = 2 (m)", ball.radius);
     sphere.refuse_the_rest();
-    within.where = std::move(ball);
+    within.sphere = std::move(ball);
   }
   to = std::move(within);
 }
@@ -475,7 +477,7 @@ std::optional<Diagnostic> check_values(const AnyCondition::Variant& condition) {
   if (const auto* nearness = std::get_if<DistanceCondition>(&condition))
     return check_number(0.0, nearness->within, "within");
   if (const auto* area = std::get_if<AreaCondition>(&condition))
-    if (const auto* sphere = std::get_if<Sphere>(&area->where)) return check_number(0.0, sphere->radius, "radius");
+    if (area->sphere) return check_number(0.0, area->sphere->radius, "radius");
   if (const auto* measured = std::get_if<WatchCondition>(&condition))
     for (const auto& [limit, name] : {std::pair{measured->above, "above"}, {measured->below, "below"}})
       if (limit)
@@ -492,8 +494,7 @@ std::optional<Diagnostic> resolve_values(AnyCondition::Variant& to, const SceneN
   }
   if (auto* within = std::get_if<AreaCondition>(&to)) {
     if (auto diagnostic = resolve_place_or_tag(within->who, names)) return diagnostic;
-    auto* sphere = std::get_if<Sphere>(&within->where);
-    return sphere ? resolve(sphere->at, names) : std::nullopt;
+    return within->sphere ? resolve(within->sphere->at, names) : std::nullopt;
   }
   if (auto* measured = std::get_if<WatchCondition>(&to)) {
     try {

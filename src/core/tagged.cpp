@@ -30,6 +30,8 @@ std::optional<Value> write(const Tag& from, const Unit&) {
 
 Form form_of(const Tag*, const Unit&) { return form::text("the tag of some objects"); }
 
+std::optional<Diagnostic> Tag::check() const { return std::nullopt; }
+
 std::optional<Diagnostic> resolve(Tag& to, const detail::Names& names) {
   if (to.name.empty() || names.has_tag(to.name)) return std::nullopt;
   return unknown(to.name, to.where, names);
@@ -108,6 +110,8 @@ Form form_of(const ObjectOrTag*, const Unit& unit) {
       {form_of(static_cast<const Target*>(nullptr), unit), form_of(static_cast<const Tagged*>(nullptr), unit)},
       "the name of an object, or { tag = \"...\" }");
 }
+
+std::optional<Diagnostic> ObjectOrTag::check() const { return std::nullopt; }
 
 std::optional<Diagnostic> resolve(ObjectOrTag& to, const detail::Names& names) {
   return to.is_one() ? resolve(to.target, names) : resolve(to.tagged, names);

@@ -4,10 +4,21 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
+#include <utility>
+#include <variant>
 
 namespace hushed {
 
+struct detail::ValueContent {
+  std::variant<bool, std::int64_t, double, std::string, Value::List, Value::Table> is;
+};
+
 namespace {
+
+template <class T>
+std::shared_ptr<const detail::ValueContent> content_of(T&& is) {
+  return std::make_shared<const detail::ValueContent>(detail::ValueContent{std::forward<T>(is)});
+}
 
 template <class... Cases>
 struct Overloaded : Cases... {
@@ -34,28 +45,41 @@ std::size_t distance_between(std::string_view a, std::string_view b) {
 
 }  // namespace
 
+Value::Value(double content, TextPlace at) : place{at}, content_{content_of(content)} {}
+Value::Value(std::string content, TextPlace at) : place{at}, content_{content_of(std::move(content))} {}
+Value::Value(const char* content, TextPlace at) : Value{std::string{content}, at} {}
+Value::Value(List content, TextPlace at) : place{at}, content_{content_of(std::move(content))} {}
+Value::Value(Table content, TextPlace at) : place{at}, content_{content_of(std::move(content))} {}
+void Value::set_boolean(bool content) { content_ = content_of(content); }
+void Value::set_whole(std::int64_t content) { content_ = content_of(content); }
+
+template <class T>
+const T* Value::as() const {
+  return content_ ? std::get_if<T>(&content_->is) : nullptr;
+}
+
+template const bool* Value::as() const;
+template const std::int64_t* Value::as() const;
+template const double* Value::as() const;
+template const std::string* Value::as() const;
+template const Value::List* Value::as() const;
+template const Value::Table* Value::as() const;
+
 std::optional<double> Value::number() const {
   if (const auto* whole = as<std::int64_t>()) return static_cast<double>(*whole);
   if (const auto* real = as<double>()) return *real;
   return std::nullopt;
 }
 
-Value::Value() = default;
-Value::Value(const Value& other) = default;
-Value::Value(Value&& other) noexcept = default;
-Value& Value::operator=(const Value& other) = default;
-Value& Value::operator=(Value&& other) noexcept = default;
-Value::~Value() = default;
-
 std::string_view Value::describe_kind() const {
-  return std::visit(Overloaded{[](const std::monostate&) { return std::string_view{"nothing"}; },
-                               [](const bool&) { return std::string_view{"true or false"}; },
+  if (!content_) return "nothing";
+  return std::visit(Overloaded{[](const bool&) { return std::string_view{"true or false"}; },
                                [](const std::int64_t&) { return std::string_view{"a whole number"}; },
                                [](const double&) { return std::string_view{"a number"}; },
                                [](const std::string&) { return std::string_view{"a string"}; },
                                [](const List&) { return std::string_view{"a list"}; },
                                [](const Table&) { return std::string_view{"a table"}; }},
-                    content_);
+                    content_->is);
 }
 
 std::string as_text(double number) {

@@ -3,6 +3,7 @@
 
 #include <hushed/behaviour/replay.hpp>
 #include <hushed/load.hpp>
+#include <hushed/motion.hpp>
 #include <hushed/recording_file.hpp>
 
 #include "file_memory.hpp"

@@ -12,6 +12,7 @@
 #include <hushed/detail/scene_access.hpp>
 #include <hushed/easing.hpp>
 #include <hushed/edit.hpp>
+#include <hushed/model.hpp>
 
 namespace hushed::detail {
 

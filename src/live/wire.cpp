@@ -6,6 +6,8 @@
 #include <cstring>
 #include <type_traits>
 
+#include <hushed/model.hpp>
+
 namespace hushed::detail {
 
 namespace {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include <hushed/frames.hpp>
+#include <hushed/own.hpp>
 #include <hushed/watch.hpp>
 
 #include <gtest/gtest.h>

@@ -5,6 +5,7 @@
 
 #include <hushed/fwd.hpp>
 #include <hushed/hushed.hpp>
+#include <hushed/own.hpp>
 
 using namespace hushed;
 using namespace std;  // no name of the library collides

@@ -8,6 +8,7 @@
 #include <gtest/gtest.h>
 
 #include <hushed/hushed.hpp>
+#include <hushed/kinds.hpp>
 
 namespace hushed {
 namespace {

@@ -3,6 +3,7 @@
 
 #include <gtest/gtest.h>
 #include <hushed/hushed.hpp>
+#include <hushed/own.hpp>
 
 #include <limits>
 #include <stdexcept>

@@ -7,6 +7,7 @@
 
 #include <gtest/gtest.h>
 #include <hushed/hushed.hpp>
+#include <hushed/own.hpp>
 
 namespace hushed {
 namespace {

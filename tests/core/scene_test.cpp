@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MIT
 #include <hushed/hushed.hpp>
+#include <hushed/own.hpp>
 
 #include <gtest/gtest.h>
 

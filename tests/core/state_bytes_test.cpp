@@ -10,6 +10,7 @@
 
 #include <gtest/gtest.h>
 #include <hushed/hushed.hpp>
+#include <hushed/own.hpp>
 
 #include "scene/feeds.hpp"
 #include "scene/state_bytes.hpp"

@@ -21,6 +21,8 @@
 #include <hushed/edit.hpp>
 #include <hushed/hushed.hpp>
 #include <hushed/load.hpp>
+#include <hushed/model.hpp>
+#include <hushed/motion.hpp>
 #include <hushed/read_ahead.hpp>
 #include <hushed/recording_file.hpp>
 

@@ -11,6 +11,7 @@
 
 #include <gtest/gtest.h>
 
+#include <hushed/field.hpp>
 #include <hushed/keep.hpp>
 #include <hushed/kinds.hpp>
 #include <hushed/load.hpp>

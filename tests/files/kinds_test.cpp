@@ -9,6 +9,7 @@
 #include <hushed/hushed.hpp>
 #include <hushed/keep.hpp>
 #include <hushed/load.hpp>
+#include <hushed/own.hpp>
 #include <hushed/runtime_kind.hpp>
 
 #include "support/kit.hpp"

@@ -6,6 +6,8 @@
 #include <cstdlib>
 #include <fstream>
 
+#include <hushed/detail/kind.hpp>
+#include <hushed/field.hpp>
 #include <hushed/kinds.hpp>
 
 #include "support/demo.hpp"

@@ -6,6 +6,7 @@
 #include <hushed/behaviour/replay.hpp>
 #include <hushed/kinds.hpp>
 #include <hushed/load.hpp>
+#include <hushed/motion.hpp>
 #include <hushed/recording_file.hpp>
 
 #include "fuzz.hpp"

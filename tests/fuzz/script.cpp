@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include <hushed/hushed.hpp>
+#include <hushed/own.hpp>
 #include <hushed/script.hpp>
 
 #include "fuzz.hpp"

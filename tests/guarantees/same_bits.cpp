@@ -12,6 +12,8 @@
 #include <vector>
 
 #include <hushed/hushed.hpp>
+#include <hushed/kinds.hpp>
+#include <hushed/motion.hpp>
 #include <hushed/runtime_kind.hpp>
 #include <hushed/script.hpp>
 

@@ -11,6 +11,7 @@
 #include <vector>
 
 #include <hushed/hushed.hpp>
+#include <hushed/own.hpp>
 #include <hushed/runtime_kind.hpp>
 
 namespace hushed::tests {

@@ -17,6 +17,7 @@
 // Must come after gtest, whose macros it uses.
 #include <rapidcheck/gtest.h>
 #include <hushed/hushed.hpp>
+#include <hushed/motion.hpp>
 
 #include "support/own_behaviours.hpp"
 

@@ -4,8 +4,8 @@
 #include <optional>
 
 #include <hushed/detail/export.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/detail/kind_of.hpp>
-#include <hushed/detail/reading.hpp>
 #include <hushed/tagged.hpp>
 
 namespace hushed HUSHED_API {

@@ -5,11 +5,13 @@
 #include <string>
 #include <vector>
 
+#include <hushed/angle.hpp>
 #include <hushed/detail/export.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/detail/kind_of.hpp>
-#include <hushed/detail/reading.hpp>
 #include <hushed/place.hpp>
 #include <hushed/space.hpp>
+#include <hushed/time.hpp>
 
 namespace hushed HUSHED_API {
 

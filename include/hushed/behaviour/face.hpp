@@ -5,9 +5,11 @@
 
 #include <hushed/angle.hpp>
 #include <hushed/detail/export.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/detail/kind_of.hpp>
-#include <hushed/detail/reading.hpp>
 #include <hushed/place.hpp>
+#include <hushed/time.hpp>
+#include <hushed/vector.hpp>
 
 namespace hushed HUSHED_API {
 

@@ -5,8 +5,8 @@
 
 #include <hushed/channel.hpp>
 #include <hushed/detail/export.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/detail/kind_of.hpp>
-#include <hushed/detail/reading.hpp>
 #include <hushed/space.hpp>
 
 namespace hushed HUSHED_API {

@@ -3,11 +3,13 @@
 
 #include <optional>
 
+#include <hushed/angle.hpp>
 #include <hushed/detail/export.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/detail/kind_of.hpp>
-#include <hushed/detail/reading.hpp>
 #include <hushed/easing.hpp>
 #include <hushed/pose_parts.hpp>
+#include <hushed/time.hpp>
 
 namespace hushed HUSHED_API {
 

@@ -2,8 +2,8 @@
 #pragma once
 
 #include <hushed/detail/export.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/detail/kind_of.hpp>
-#include <hushed/detail/reading.hpp>
 
 namespace hushed HUSHED_API {
 

@@ -8,12 +8,13 @@
 #include <vector>
 
 #include <hushed/channel.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/detail/kind_of.hpp>
-#include <hushed/field.hpp>
-#include <hushed/motion.hpp>
 #include <hushed/time.hpp>
 
 namespace hushed HUSHED_API {
+
+struct MotionFile;
 
 /// The file whose motion is replayed: a glTF 2.0 file, or a recording. In scene files by its name; in C++ its content.
 class MotionSource {

@@ -8,6 +8,7 @@
 #include <hushed/detail/export.hpp>
 #include <hushed/detail/kind_of.hpp>
 #include <hushed/easing.hpp>
+#include <hushed/time.hpp>
 
 namespace hushed HUSHED_API {
 

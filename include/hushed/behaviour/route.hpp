@@ -7,11 +7,12 @@
 #include <vector>
 
 #include <hushed/detail/export.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/detail/kind_of.hpp>
-#include <hushed/detail/reading.hpp>
 #include <hushed/easing.hpp>
-#include <hushed/path.hpp>
+#include <hushed/path_shape.hpp>
 #include <hushed/place.hpp>
+#include <hushed/time.hpp>
 
 namespace hushed HUSHED_API {
 

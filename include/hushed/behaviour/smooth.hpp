@@ -4,9 +4,10 @@
 #include <optional>
 
 #include <hushed/detail/export.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/detail/kind_of.hpp>
-#include <hushed/detail/reading.hpp>
 #include <hushed/space.hpp>
+#include <hushed/time.hpp>
 
 namespace hushed HUSHED_API {
 

@@ -3,10 +3,12 @@
 
 #include <optional>
 
+#include <hushed/angle.hpp>
 #include <hushed/detail/export.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/detail/kind_of.hpp>
-#include <hushed/detail/reading.hpp>
 #include <hushed/space.hpp>
+#include <hushed/vector.hpp>
 
 namespace hushed HUSHED_API {
 

@@ -5,11 +5,13 @@
 
 #include <hushed/channel.hpp>
 #include <hushed/detail/export.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/detail/kind_of.hpp>
-#include <hushed/detail/reading.hpp>
 #include <hushed/place.hpp>
 #include <hushed/pose.hpp>
 #include <hushed/space.hpp>
+#include <hushed/time.hpp>
+#include <hushed/vector.hpp>
 
 namespace hushed HUSHED_API {
 
@@ -49,10 +51,10 @@ class SpringTarget {
 /// A rotation does so as the rotation vector from the target to it, the shortest way round.
 struct Spring {
   Channel channel = Channel::position;
-  double frequency = 1.0;        ///< Hz, of the same spring undamped; not negative
-  double damping = 0.5;          ///< ratio: 0 swings for ever, 1 is critical, above it creeps
-  SpringTarget target = {};      ///< in `space`
-  Vec3 velocity = Vec3::Zero();  ///< at the start: m/s, deg/s about the axes of `space`, or 1/s
+  double frequency = 1.0;           ///< Hz, of the same spring undamped; not negative
+  double damping = 0.5;             ///< ratio: 0 swings for ever, 1 is critical, above it creeps
+  SpringTarget target = {};         ///< in `space`
+  Vec3 velocity = {0.0, 0.0, 0.0};  ///< at the start: m/s, deg/s about the axes of `space`, or 1/s
   Space space = Space::parent;
 
   static constexpr auto kind = "spring";

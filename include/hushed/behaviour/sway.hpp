@@ -3,11 +3,13 @@
 
 #include <cstdint>
 
+#include <hushed/angle.hpp>
 #include <hushed/channel.hpp>
 #include <hushed/detail/export.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/detail/kind_of.hpp>
-#include <hushed/detail/reading.hpp>
 #include <hushed/per_axis.hpp>
+#include <hushed/vector.hpp>
 
 namespace hushed HUSHED_API {
 
@@ -30,7 +32,7 @@ constexpr auto choices(Wave) {
 /// blended by Perlin's quintic, 2002).
 struct Sway {
   Channel channel = Channel::position;
-  Vec3 amplitude = Vec3::Zero();      ///< m, degrees, or a factor: how far to either side
+  Vec3 amplitude = {0.0, 0.0, 0.0};   ///< m, degrees, or a factor: how far to either side
   PerAxis<double> frequency = 1.0;    ///< Hz; negative runs the other way
   PerAxis<Angle> phase = degrees(0);  ///< of the wave at the start; 360 degrees are one period
   Wave wave = Wave::sine;

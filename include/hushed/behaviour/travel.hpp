@@ -5,6 +5,7 @@
 #include <hushed/detail/export.hpp>
 #include <hushed/detail/kind_of.hpp>
 #include <hushed/space.hpp>
+#include <hushed/vector.hpp>
 
 namespace hushed HUSHED_API {
 
@@ -20,9 +21,9 @@ constexpr auto choices(Edge) {
 /// position = edge(in + velocity * t), on each axis by itself and in closed form: a triangle wave (bounce),
 /// a saw over [min, max) (wrap), or a clamp (stop), so that no bound is ever overshot.
 struct Travel {
-  Vec3 velocity = Vec3::Zero();  ///< m/s
-  Space space = Space::parent;   ///< whose axes; own and world are taken as they are at the start
-  Box between = {};              ///< m, in the parent's space; infinite where there is no bound
+  Vec3 velocity = {0.0, 0.0, 0.0};  ///< m/s
+  Space space = Space::parent;      ///< whose axes; own and world are taken as they are at the start
+  Box between = {};                 ///< m, in the parent's space; infinite where there is no bound
   Edge at_edge = Edge::bounce;
 
   static constexpr auto kind = "travel";

@@ -41,8 +41,8 @@ struct NeighbourQuery {
 
 /// The answer to a query of neighbours: sums over those within the radius, in the order of their names.
 struct alignas(64) NeighbourSums {
-  Vec3 sum = Vec3::Zero();       ///< sum of n - x; for a separation, of unit(x - n) * (1 - |x - n| / within)
-  Vec3 velocity = Vec3::Zero();  ///< m/s
+  Vec3 sum = {0.0, 0.0, 0.0};       ///< sum of n - x; for a separation, of unit(x - n) * (1 - |x - n| / within)
+  Vec3 velocity = {0.0, 0.0, 0.0};  ///< m/s
   double count = 0.0;
 };
 

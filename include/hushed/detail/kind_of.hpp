@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
+#include <exception>
+
 #include <hushed/detail/export.hpp>
 
 namespace hushed HUSHED_API {
@@ -8,10 +10,21 @@ namespace detail {
 
 class Kind;
 
-/// The one `Kind` of the behaviour B. Each built-in behaviour has a specialisation; <hushed/own.hpp> has the definition
-/// for all others.
+/// The kind of a behaviour that is not built in; defined by <hushed/own.hpp>.
 template <class B>
-const Kind& kind_of();
+struct OwnKindOf;
+
+/// The one `Kind` of the behaviour B. Each built-in behaviour has a specialisation.
+template <class B>
+const Kind& kind_of() {
+  if constexpr (requires { sizeof(OwnKindOf<B>); }) {
+    return OwnKindOf<B>::kind();
+  } else {
+    static_assert(
+        requires { sizeof(OwnKindOf<B>); }, "a behaviour of your own needs #include <hushed/own.hpp>");
+    std::terminate();
+  }
+}
 
 /// The values of a behaviour whose type is known at run time only. Refers to them; does not own them.
 class AnyValues {

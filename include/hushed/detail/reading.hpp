@@ -1,19 +1,7 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// Conversion between values of files and the types of fields. A type of your own can be the type of a field if it has
-// these friends:
-//
-//     std::optional<Diagnostic> read(const Value& from, const Unit& unit, T& to);     sets `to`, or returns a problem
-//     std::optional<Value> write(const T& from, const Unit& unit);                    nothing where it is left out
-//     Form form_of(const T*, const Unit& unit);                                       its form in a file
-//
-// It may have a member `std::optional<Diagnostic> check() const`, which checks a value that C++ code has set. If it
-// names objects or poses, it needs these friends too:
-//
-//     std::optional<Diagnostic> resolve(T& to, const Names& names);     replaces names by handles
-//     void add_objects(const T& from, References& to);                  adds the objects that it names
-//     void aim(T& to, Object at);                                       names this object instead
+// Conversion between values of files and the types of fields: see field_type.hpp.
 
 #include <cstdint>
 #include <optional>
@@ -26,41 +14,16 @@
 
 #include <hushed/angle.hpp>
 #include <hushed/detail/export.hpp>
+#include <hushed/detail/field_type.hpp>
 #include <hushed/detail/references.hpp>
 #include <hushed/form.hpp>
 #include <hushed/handle.hpp>
+#include <hushed/per_axis.hpp>
 #include <hushed/time.hpp>
 #include <hushed/value.hpp>
 #include <hushed/vector.hpp>
 
 namespace hushed HUSHED_API {
-
-struct PoseParts;
-
-/// An enumerator and its name in files.
-template <class E>
-struct Choice {
-  E value;
-  std::string_view name;
-};
-
-/// All enumerators of an enumeration E. They are returned by a function `choices(E)`.
-template <class E, std::size_t N>
-struct Choices {
-  Choice<E> all[N];
-
-  constexpr const Choice<E>* begin() const { return all; }
-  constexpr const Choice<E>* end() const { return all + N; }
-};
-
-/// The name of an enumerator; empty for a number that is none.
-template <class E>
-requires requires(E value) { choices(value); }
-constexpr std::string_view name_of(E value) {
-  for (const auto& [each, name] : choices(value))
-    if (each == value) return name;
-  return "";
-}
 
 /// A set of enumerators, one bit each.
 struct Allowed {
@@ -286,4 +249,30 @@ std::optional<Diagnostic> check_any(const T& value, const Unit& unit) {
 }
 
 }  // namespace detail
+
+template <class T>
+std::optional<Diagnostic> read(const Value& from, const Unit& unit, PerAxis<T>& to) {
+  const auto* list = from.as<Value::List>();
+  if (list && list->size() != 3) return detail::expected(from, form::number_or_three(unit).description);
+  PerAxis<T> taken;
+  for (int axis = 0; axis < 3; ++axis)
+    if (auto diagnostic = detail::read(list ? (*list)[static_cast<std::size_t>(axis)] : from, unit, taken[axis]))
+      return diagnostic;
+  to = taken;
+  return std::nullopt;
+}
+
+template <class T>
+std::optional<Value> write(const PerAxis<T>& from, const Unit& unit) {
+  if (from[0] == from[1] && from[1] == from[2]) return detail::write(from[0], unit);
+  Value::List list;
+  for (int axis = 0; axis < 3; ++axis) detail::add_to(list, detail::write(from[axis], unit));
+  return detail::write_list(std::move(list));
+}
+
+template <class T>
+Form form_of(const PerAxis<T>*, const Unit& unit) {
+  return form::number_or_three(unit);
+}
+
 }  // namespace hushed

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include <hushed/behaviour/route.hpp>
+#include <hushed/path.hpp>
 
 #include "lanes/clock.hpp"
 

@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include <hushed/motion.hpp>
+
 #include "lanes/clock.hpp"
 #include "lanes/conversions.hpp"
 #include "lanes/geometry.hpp"

@@ -7,6 +7,7 @@
 #include <cmath>
 #include <optional>
 
+#include <hushed/detail/reading.hpp>
 #include <hushed/error.hpp>
 
 #include "easing/curve.hpp"

@@ -181,7 +181,7 @@ void Rules::mark(const Condition& condition) {
     mark_place_or_tag(distance_condition->to);
   } else if (const auto* within = std::get_if<AreaCondition>(&values)) {
     mark_place_or_tag(within->who);
-    if (const auto* sphere = std::get_if<Sphere>(&within->where)) mark(sphere->at.target.object);
+    if (within->sphere) mark(within->sphere->at.target.object);
   } else if (const auto* measured = std::get_if<WatchCondition>(&values)) {
     mark(measured->resolved->object());
     if (measured->resolved->other()) mark(*measured->resolved->other());
@@ -333,11 +333,10 @@ bool Rules::is_near(const DistanceCondition& distance_condition) const {
 
 bool Rules::is_within(const AreaCondition& within) const {
   return any_place(within.who, [&](const Vec3& place, Object) {
-    if (const auto* box = std::get_if<Box>(&within.where))
-      return (place.array() >= box->min.array()).all() && (place.array() <= box->max.array()).all();
-    const auto& sphere = std::get<Sphere>(within.where);
-    const auto centre = where(sphere.at);
-    return centre && (place - *centre).stableNorm() <= sphere.radius;
+    const Box& box = within.box;
+    if (!within.sphere) return (place.array() >= box.min.array()).all() && (place.array() <= box.max.array()).all();
+    const auto centre = where(within.sphere->at);
+    return centre && (place - *centre).stableNorm() <= within.sphere->radius;
   });
 }
 

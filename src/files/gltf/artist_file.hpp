@@ -13,6 +13,7 @@
 
 #include <hushed/box.hpp>
 #include <hushed/fwd.hpp>
+#include <hushed/model.hpp>
 #include <hushed/motion.hpp>
 #include <hushed/pose.hpp>
 #include <hushed/shape.hpp>

@@ -17,6 +17,7 @@
 #include <hushed/error.hpp>
 
 #include <hushed/detail/new_file.hpp>
+#include <hushed/model.hpp>
 #include "gltf/keys.hpp"
 #include "gltf/mesh.hpp"
 #include "recording_format.hpp"

@@ -7,6 +7,7 @@
 #include <optional>
 #include <vector>
 
+#include <hushed/model.hpp>
 #include <hushed/shape.hpp>
 
 namespace hushed::detail {

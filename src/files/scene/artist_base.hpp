@@ -8,6 +8,7 @@
 #include <string>
 #include <vector>
 
+#include <hushed/model.hpp>
 #include <hushed/scene.hpp>
 #include <hushed/value.hpp>
 
