@@ -10,6 +10,7 @@
 
 namespace hushed HUSHED_API {
 
+// Other namespaces have a Path and a Scene, too. NOLINTBEGIN(bugprone-forward-declaration-namespace)
 class Angle;
 class BadValue;
 class DependencyCycle;
@@ -50,5 +51,6 @@ struct Tag;
 struct Tagged;
 struct UrgeShare;
 class Value;
+// NOLINTEND(bugprone-forward-declaration-namespace)
 
 }  // namespace hushed
