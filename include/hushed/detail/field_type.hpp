@@ -3,7 +3,7 @@
 
 // What the header of a type needs so that the type can be that of a field: names of enumerators, and the declarations
 // of what converts its values from and to those of files. A type of your own can be the type of a field if it has these
-// friends, which are defined where <hushed/field.hpp> is included:
+// friends; to define them, include <hushed/field.hpp>:
 //
 //     std::optional<Diagnostic> read(const Value& from, const Unit& unit, T& to);     sets `to`, or returns a problem
 //     std::optional<Value> write(const T& from, const Unit& unit);                    nothing where it is left out
