@@ -1,7 +1,7 @@
 #!/bin/sh
 # SPDX-License-Identifier: MIT
-# mistakes.sh INCLUDE COMPILER: the compiler says what a wrong behaviour of a program's own needs, in one error and without
-# a warning.
+# mistakes.sh INCLUDE COMPILER: the compiler says what a wrong behaviour of a program's own needs, in one error and
+# without a warning.
 set -eu
 refuses() {  # HEADERS APPLY WANTED
   code="$1
