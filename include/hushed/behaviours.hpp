@@ -26,6 +26,7 @@
 
 namespace hushed HUSHED_API {
 
+/// The types of the built-in behaviours, in the order in which kinds are listed.
 using BuiltIn = std::tuple<Spin, Travel, Sway, Orbit, Glide, Roam, Route, Follow, Face, Spring, Smooth, Drive, Attract,
                            Steer, Fed, Pace, Replay>;
 

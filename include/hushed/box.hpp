@@ -12,7 +12,7 @@ namespace hushed HUSHED_API {
 
 /// A box along the parent's axes, in metres. Without bounds unless given.
 struct Box {
-  static constexpr double unbounded = std::numeric_limits<double>::infinity();
+  static constexpr double unbounded = std::numeric_limits<double>::infinity();  ///< a side without a bound
 
   Vec3 min = {-unbounded, -unbounded, -unbounded};
   Vec3 max = {unbounded, unbounded, unbounded};

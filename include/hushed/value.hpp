@@ -26,7 +26,8 @@ class Value {
   using List = std::vector<Value>;
   using Table = std::vector<Entry>;
 
-  Value() = default;
+  Value() = default;  ///< nothing
+  // The content is true or false, a whole number, a number, a text, a list or a table. `at`: where it is written.
   template <std::integral T>
   requires(std::is_signed_v<T> || sizeof(T) < sizeof(std::int64_t)) Value(T content, TextPlace at = {}) : place{at} {
     if constexpr (std::is_same_v<T, bool>)

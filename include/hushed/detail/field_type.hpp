@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: MIT
 #pragma once
 
-// What the header of a type needs so that the type can be that of a field: names of enumerators, and the declarations
-// of what converts its values from and to those of files. A type of your own can be the type of a field if it has these
-// friends; to define them, include <hushed/field.hpp>:
+// For the headers of types that fields can have: the names of enumerators, and the types that conversion functions
+// name. A type of your own can be the type of a field if it has these friends; to define them, include
+// <hushed/field.hpp>:
 //
 //     std::optional<Diagnostic> read(const Value& from, const Unit& unit, T& to);     sets `to`, or returns a problem
 //     std::optional<Value> write(const T& from, const Unit& unit);                    nothing where it is left out
