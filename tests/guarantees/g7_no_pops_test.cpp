@@ -11,7 +11,11 @@ namespace {
 
 double furthest_apart(const std::vector<Pose>& a, const std::vector<Pose>& b) {
   double furthest = 0.0;
-  for (std::size_t i = 0; i < a.size(); ++i) furthest = std::max(furthest, (a[i].position - b[i].position).norm());
+  for (std::size_t i = 0; i < a.size(); ++i) {
+    const auto one = a[i].rotation.coeffs(), other = b[i].rotation.coeffs();
+    furthest = std::max({furthest, (a[i].position - b[i].position).norm(), (a[i].scale - b[i].scale).norm(),
+                         std::min((one - other).norm(), (one + other).norm())});
+  }
   return furthest;
 }
 
@@ -37,6 +41,7 @@ RC_GTEST_PROP(G7NoPops, WhereFilesWithOtherValuesAreRead, (std::uint64_t seed)) 
   Scene harbour = made.build();
   detail::SceneAccess::mark_base(harbour, nullptr);
   std::mt19937_64 random{seed};
+  harbour.advance(Time{units_per_second / 300});  // all that follows is between two ticks
   for (int moment = 1; moment < 12; ++moment) {
     harbour.advance(RandomHarbour::moment(1));
     if (moment % 3 != 0) {
@@ -117,6 +122,41 @@ TEST(G7NoPops, InTheDemo) {
   stays([&] { harbour.stop(turning); });
   stays([&] { harbour.stop(drifting); });
   stays([&] { harbour.start(drifting); });
+}
+
+/// A scene in which a boat may read one of two others, as it was at the last tick. `old`: the scene that is read again.
+template <class Reader>
+Scene with_reader(const Scene* old, const char* leader) {
+  Scene harbour = old ? Scene{120.0, *old} : Scene{120.0};
+  const Object boat = harbour.add({.name = "boat"});
+  harbour.give(harbour.add({.name = "tug", .rest = {{5, 0, 0}}}), Travel{.velocity = {0, 0, 4}});
+  harbour.give(harbour.add({.name = "ferry", .rest = {{0, 0, 5}}}), Travel{.velocity = {10, 0, 0}});
+  if (leader) harbour.give(boat, Reader{*harbour.find(leader)}, {.reads = Reads::last_tick});
+  detail::SceneAccess::mark_base(harbour, nullptr);
+  return harbour;
+}
+
+const Time within_a_tick{units_per_second + units_per_second / 300};
+
+TEST(G7NoPops, WhereAReaderOfTheLastTickGetsAnotherTargetFromItsFile) {
+  Scene harbour = with_reader<Chase>(nullptr, "tug");
+  harbour.advance(within_a_tick);
+  const std::vector<Pose> before = poses_by_name(harbour);
+  harbour.hot_reload(with_reader<Chase>(&harbour, "ferry"));
+  EXPECT_LE(furthest_apart(before, poses_by_name(harbour)), 1e-12);
+}
+
+TEST(G7NoPops, WhereAFileAddsAReaderOfTheLastTick) {
+  Scene harbour = with_reader<Above>(nullptr, nullptr), by_hand = with_reader<Above>(nullptr, nullptr);
+  harbour.advance(within_a_tick);
+  by_hand.advance(within_a_tick);
+  harbour.hot_reload(with_reader<Above>(&harbour, "ferry"));
+  by_hand.give(*by_hand.find("boat"), Above{*by_hand.find("ferry")}, {.reads = Reads::last_tick});
+  for (int frame = 0; frame < 100; ++frame) {
+    harbour.advance(std::chrono::milliseconds{2});
+    by_hand.advance(std::chrono::milliseconds{2});
+    ASSERT_LE(furthest_apart(poses_by_name(harbour), poses_by_name(by_hand)), 1e-12) << frame;
+  }
 }
 
 }  // namespace

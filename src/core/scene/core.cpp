@@ -139,6 +139,14 @@ void SceneCore::take_out(Index object) {
   taken_out_.emplace(object, last);
 }
 
+void SceneCore::take_ticks_from(const SceneCore& replaced) {
+  ticks = replaced.ticks;
+  const Registry& before = replaced.registry;
+  for (Index object = 0; object < before.objects.size(); ++object)
+    if (before.objects[object].location && registry.alive(before.handle(object)))
+      taken_out_.insert_or_assign(object, replaced.layout.world(before.lane_of_world(object)));
+}
+
 void SceneCore::remove(Index behaviour) {
   take_out(registry.behaviours[behaviour].object);
   if (const auto location = registry.behaviours[behaviour].location) {

@@ -135,6 +135,9 @@ class SceneCore {
   // --- ticks ---
   /// Stores the poses and movements of a tick for readers of the last tick.
   void commit_tick_memory(Time at) noexcept { ticks.commit(at, layout, registry); }
+  /// Takes over the poses of the last tick from the scene that this one replaces. Objects whose last tick is read for
+  /// the first time start with their present pose there.
+  void take_ticks_from(const SceneCore& replaced);
   /// Answers the neighbour queries of agents and lets them decide.
   void decide(Time at) noexcept;
   /// Passes new events to the rules.
@@ -148,7 +151,7 @@ class SceneCore {
   Pose rest_pose_in_world(Index object) const;
 
   LayoutEditor editor_;
-  std::unordered_map<Index, Pose> taken_out_;  ///< the last world poses of objects that were taken out of the layout
+  std::unordered_map<Index, Pose> taken_out_;  ///< the last world poses of objects that the layout no longer has
   std::uint64_t resolved_tags_ = 0;            ///< the edition of the tags that values were last resolved for
   bool is_laid_out_ = false;
   bool poses_are_current_ = false;

@@ -98,7 +98,6 @@ void HotReload::take_time_and_input() {
   next_.clock.now = old_.clock.now;
   next_.clock.rounding = old_.clock.rounding;
   next_.evaluator.last_tick = old_.evaluator.last_tick;
-  next_.ticks = old_.ticks;
   next_.inputs = old_.inputs;
   next_.feeds = old_.feeds;
 }
@@ -256,6 +255,7 @@ void HotReload::take_behaviours() {
   }
   old_.refresh();
   old_.collect_state();
+  next_.take_ticks_from(old_);
   for (const auto& [index, before] : common_) take_state(index, before);
 }
 
