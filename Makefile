@@ -159,7 +159,7 @@ style:
 lint: style
 	@scripts/install-packages.sh test
 	@cmake --preset lint > /dev/null
-	@sed -n 's/^  "file": "\(.*\.c[px][px]*\)".*/\1/p' build/lint/compile_commands.json | grep / | tac | \
+	@sed -n 's/^  "file": "\(.*\.c[px][px]*\)".*/\1/p' build/lint/compile_commands.json | grep / | \
 	  xargs -P $(JOBS) -n 1 clang-tidy -p build/lint --quiet
 
 screenshots: build

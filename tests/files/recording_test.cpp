@@ -20,16 +20,16 @@ namespace {
 
 using namespace std::chrono_literals;
 
-constexpr std::int64_t last_frame = 600;
+constexpr std::int64_t short_play = 200, whole_play = 600;  // the last frames
 
 std::string path_of(const std::string& name) { return testing::TempDir() + name; }
 
 Recording played_harbour() {
   Scene harbour = demo();
-  return record(harbour, FrameTimes{60.0}, last_frame);
+  return record(harbour, FrameTimes{60.0}, short_play);
 }
 
-void write_harbour(const std::string& file) {
+void write_harbour(const std::string& file, std::int64_t last_frame = short_play) {
   Scene harbour = demo();
   RecordingWriter writer{file, harbour, 60.0};
   for (std::int64_t frame = 0; frame <= last_frame; ++frame) {
@@ -207,7 +207,7 @@ TEST(Recording, KeepsScalesThatNestedMatricesWouldShear) {
 }
 
 TEST(Recording, LeavesOutRedundantKeys) {
-  write_harbour(path_of("thin.glb"));
+  write_harbour(path_of("thin.glb"), whole_play);
   const Model model{path_of("thin.glb")};
   const auto names = model.names();
   EXPECT_EQ(model.keys(names.at("mast"), "translation"), 0U);       // made fast
@@ -234,10 +234,11 @@ TEST(Recording, GetsItsNameOnlyWhenItIsComplete) {
 
 TEST(Recording, RefusesATruncatedFile) {
   write_harbour(path_of("whole.glb"));
-  std::ostringstream whole;
-  whole << std::ifstream{path_of("whole.glb"), std::ios::binary}.rdbuf();
-  for (std::size_t length = 0; length < whole.str().size(); length += 4'999) {
-    std::ofstream{path_of("cut.glb"), std::ios::binary} << whole.str().substr(0, length);
+  std::ostringstream content;
+  content << std::ifstream{path_of("whole.glb"), std::ios::binary}.rdbuf();
+  const std::string whole = content.str();
+  for (std::size_t length = 0; length < whole.size(); length += 4'999) {
+    std::ofstream{path_of("cut.glb"), std::ios::binary} << whole.substr(0, length);
     EXPECT_THROW(read_recording(path_of("cut.glb")), LoadError) << length;
   }
 }

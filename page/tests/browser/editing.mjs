@@ -244,7 +244,7 @@ test("shows which conditions of rules hold, fires one by hand, and switches one 
 
 test("says so where the server is of another version", async (t) => {
   const server = await serve(t);
-  const page = await open(t, server, {}, 10, (context) =>
+  const page = await open(t, server, undefined, 10, (context) =>
     context.addInitScript(() => {
       const parse = JSON.parse;
       JSON.parse = (text) => {

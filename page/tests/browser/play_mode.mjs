@@ -152,7 +152,7 @@ test("plays on with a script as it is saved, and shows its sliders and mistakes"
   const server = await serve(t, 0, "scripts.toml");
   const script = join(server.folder, "scripts", "winch.lua");
   const text = readFileSync(script, "utf8");
-  const page = await open(t, server, {}, 4);
+  const page = await open(t, server, undefined, 4);
   await choose(page, "load");
   const reachesTo = (max) =>
     until(page, `a slider up to ${max}`, async () => (await page.locator('input[aria-label="height, slider"]').getAttribute("max")) === max);
@@ -173,7 +173,7 @@ test("edits a script beside its motion, and notices what others save", async (t)
   const server = await serve(t, 0, "scripts.toml");
   const script = join(server.folder, "scripts", "winch.lua");
   const text = readFileSync(script, "utf8");
-  const page = await open(t, server, {}, 4);
+  const page = await open(t, server, undefined, 4);
   await choose(page, "load");
   await play(page).click();
   await page.getByRole("button", { name: "Edit script" }).click();
@@ -503,7 +503,7 @@ test("knows the colours of CSS by their names", async (t) => {
   }, JSON.parse(execFileSync(tool, ["describe", "--schema"], { encoding: "utf8", maxBuffer: 1e8 })).properties.view.properties.sky.anyOf[0].enum);
   assert.equal(names.length, 148);
   server.write(`hushed = 1\n${names.map(([name]) => `[object.${name}]\nshape = { kind = "box", colour = "${name}" }\n`).join("")}`);
-  const page = await open(t, server, {}, 148);
+  const page = await open(t, server, undefined, 148);
   const drawn = await page.evaluate(() => window.hushed.report.colours);
   assert.deepEqual(Object.entries(drawn).sort(), names.map(([name, digits]) => [name, `#${digits}`]).sort());
 });

@@ -50,20 +50,42 @@ export async function serve(t, port = 0, name = "harbour.toml") {
   return server;
 }
 
-export async function open(t, server, options = {}, least = 10, prepare = undefined) {
+/** The page that the tests of a file use in turn: a new one costs several times as much time as its content. */
+let shared;
+let isInUse = false;
+
+/**
+ * Opens play mode of the server, and waits until it shows at least so many objects. With options of its own, something
+ * to prepare, or while the shared page is in use, it is a new page in a context of its own.
+ */
+export async function open(t, server, options = undefined, least = 10, prepare = undefined) {
+  const isShared = !options && !prepare && !isInUse;
   // Half the pixels each way: the scene is drawn without a graphics card here.
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, deviceScaleFactor: 0.5, ...options });
-  page.setDefaultTimeout(60_000);
+  const newPage = async () => {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, deviceScaleFactor: 0.5, ...options });
+    page.setDefaultTimeout(60_000);
+    await page.addInitScript(() => localStorage.setItem("hushed hint", "read"));
+    return page;
+  };
+  const page = isShared ? (shared ??= await newPage()) : await newPage();
+  if (isShared) isInUse = true;
   const errors = [];
-  page.on("pageerror", (error) => errors.push(error.message));
-  await page.addInitScript(() => localStorage.setItem("hushed hint", "read"));
+  const note = (error) => errors.push(error.message);
+  page.on("pageerror", note);
+  t.after(async () => {
+    if (isShared) {
+      await page.evaluate(() => localStorage.clear());
+      page.off("pageerror", note);
+      await page.goto("about:blank");
+      isInUse = false;
+    } else {
+      await page.close();
+    }
+    assert.deepEqual(errors, []);
+  });
   await prepare?.(page);
   await page.goto(server.address);
   await until(page, "the scene is there", (report) => report.frame !== undefined && report.objects.length >= least);
-  t.after(async () => {
-    await page.close();
-    assert.deepEqual(errors, []);
-  });
   return page;
 }
 
