@@ -66,6 +66,23 @@ TEST(Ending, LeavesBehavioursTunableThatNameTheObject) {
   EXPECT_TRUE(harbour.alive(next));
 }
 
+TEST(Ending, LeavesBehavioursTunableWhereTagsChangeLater) {
+  Scene harbour;
+  const Object ferry = harbour.add({.name = "ferry", .rest = at(9, 0, 0)}), tug = harbour.add({.name = "tug"});
+  harbour.give(tug, Attract{.to = "ferry", .within = 50, .speed = 1.0});
+  harbour.advance(1s);
+  harbour.end(ferry);
+  harbour.advance(100ms);
+  const Pose alone = harbour.world(tug);
+  harbour.add({.name = "gull", .tags = {"gulls"}});
+  harbour.advance(100ms);
+  harbour.set("tug.attract.speed", Value{2.0});
+  harbour.advance(1s);
+  EXPECT_LT((harbour.world(tug).position - alone.position).norm(), 1e-9);  // it holds where it was
+  EXPECT_EQ(harbour.get("tug.attract.speed")->number(), 2.0);
+  EXPECT_EQ(harbour.get("tug.attract.to")->as<std::string>()[0], "ferry");
+}
+
 TEST(Ending, LeavesASceneThatCanSeek) {
   AfterTheFireworks night;
   const Time then = night.harbour.time();

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MIT
 #include "support/random_harbour.hpp"
 
+#include <hushed/detail/scene_access.hpp>
+
 namespace hushed::tests {
 
 namespace {
@@ -108,6 +110,12 @@ void RandomHarbour::edit(Scene& file, std::mt19937_64& random) const {
       if (random() % 2) common->enabled = !common->enabled;
       if (random() % 2) common->delay = seconds(std::abs(number) / 3);
       if (random() % 2) common->fade = seconds(std::abs(number) / 6);
+    }
+    if (random() % 4 == 0) {
+      try {
+        file.tune_common(*behaviour)->reads = static_cast<Reads>(random() % 2);
+      } catch (const Error&) {  // it would depend on itself
+      }
     }
     change_value(file, random, number_of_object, path, 5 + random() % 6, number);
   }
@@ -251,10 +259,13 @@ RandomHarbour::Upset RandomHarbour::upset(Scene& harbour, std::mt19937_64& rando
         }
         break;
       case 9: {
-        Scene next{harbour.tick_rate(), harbour};
-        for (int i = 0; i < size_; i += 1 + static_cast<int>(random() % 2))
+        const bool is_whole = random() % 2;
+        Scene next = is_whole ? build(0, &harbour) : Scene{harbour.tick_rate(), harbour};
+        for (int i = 0; !is_whole && i < size_; i += 1 + static_cast<int>(random() % 2))
           if (harbour.find(name(i))) give_stack_alone(next, i);
         if (random() % 2) edit(next, random);
+        for (std::uint64_t more = random() % 4; more > 0; --more) add_to(next, random);
+        if (random() % 2) detail::SceneAccess::mark_base(next, nullptr);
         harbour.hot_reload(std::move(next));
         done.built = true;
         break;

@@ -60,7 +60,8 @@ std::shared_ptr<void> resolved(const Registry& registry, const BehaviourRecord& 
 
 std::shared_ptr<void> resolved_with_lost(const Registry& registry, const BehaviourRecord& behaviour,
                                          const void* values) {
-  return resolved_by(NamesInScene::with_lost(registry, behaviour), registry, behaviour, values);
+  const auto names = NamesInScene::with_lost(registry, behaviour.object, behaviour.common.reads);
+  return resolved_by(names, registry, behaviour, values);
 }
 
 std::shared_ptr<void> check_new(const Registry& registry, Index owner, const Kind& kind, const void* values,

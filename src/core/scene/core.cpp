@@ -89,7 +89,7 @@ void SceneCore::resolve_tags() {
   registry.for_behaviours_with_tags([this](Index index) {
     BehaviourRecord& behaviour = registry.behaviours[index];
     const auto values = behaviour.kind->make(registry.store(behaviour).values(behaviour.row));
-    const NamesInScene names{registry, behaviour.object};
+    const auto names = NamesInScene::with_lost(registry, behaviour.object, Reads::now);  // the newest members
     for (const FieldInfo& field : behaviour.kind->fields()) (void)field.resolve(values.get(), names);
     References dependencies = registry.dependencies_of(*behaviour.kind, values.get());
     if (dependencies == behaviour.dependencies) return;

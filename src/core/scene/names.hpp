@@ -16,8 +16,8 @@ class NamesInScene final : public SceneNames {
   explicit NamesInScene(const Registry& registry, Index object = none, Reads reads = Reads::now)
       : registry_{registry}, object_{object}, reads_{reads} {}
   /// For a behaviour that plays: its values may go on naming objects that have ended.
-  static NamesInScene with_lost(const Registry& registry, const BehaviourRecord& behaviour) {
-    NamesInScene names{registry, behaviour.object, behaviour.common.reads};
+  static NamesInScene with_lost(const Registry& registry, Index object, Reads reads) {
+    NamesInScene names{registry, object, reads};
     names.keeps_lost_ = true;
     return names;
   }
