@@ -50,13 +50,13 @@ export async function serve(t, port = 0, name = "harbour.toml") {
   return server;
 }
 
-/** The page that the tests of a file use in turn: a new one costs several times as much time as its content. */
+/** The tests of a file use this page in turn. To create a page takes longer than to load play mode into it. */
 let shared;
 let isInUse = false;
 
 /**
- * Opens play mode of the server, and waits until it shows at least so many objects. With options of its own, something
- * to prepare, or while the shared page is in use, it is a new page in a context of its own.
+ * Opens play mode of the server and waits until it shows at least `least` objects. Returns the shared page, or a new one
+ * in its own context where there are `options`, where `prepare` is given, or where the shared page is in use.
  */
 export async function open(t, server, options = undefined, least = 10, prepare = undefined) {
   const isShared = !options && !prepare && !isInUse;
