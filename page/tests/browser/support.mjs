@@ -55,8 +55,8 @@ let shared;
 let isInUse = false;
 
 /**
- * Opens play mode of the server and waits until it shows at least `least` objects. Returns the shared page, or a new one
- * in its own context where there are `options`, where `prepare` is given, or where the shared page is in use.
+ * Opens play mode of the server and waits until it shows at least `least` objects. Returns the shared page, or a new
+ * one in its own context where there are `options`, where `prepare` is given, or where the shared page is in use.
  */
 export async function open(t, server, options = undefined, least = 10, prepare = undefined) {
   const isShared = !options && !prepare && !isInUse;
